@@ -1,0 +1,59 @@
+import { gzipSync } from 'node:zlib'
+import { apply, Estate, Findings, makeIds, seededRandom, type Command } from '../src/index.js'
+import { generateRecords } from '../src/testing/generate-estate.js'
+
+/** One measured figure against its budget, milliseconds unless the name says otherwise. */
+export interface Measured {
+  readonly what: string
+  readonly value: number
+  readonly budget: number
+  readonly unit: 'ms' | 'MB'
+}
+
+const size = { hosts: 200, guests: 5000, adapters: 10_000 }
+
+function median(values: number[]): number {
+  return values.sort((a, b) => a - b)[Math.floor(values.length / 2)] ?? NaN
+}
+function time(runs: number, work: (run: number) => void): number {
+  work(0)
+  return median(
+    Array.from({ length: runs }, (_, run) => {
+      const start = performance.now()
+      work(run + 1)
+      return performance.now() - start
+    }),
+  )
+}
+
+/** Measures the core on a generated estate of 200 hosts, 5,000 guests and 10,000 adapters. */
+export function measureCore(): Measured[] {
+  const records = generateRecords(size)
+  const estate = Estate.fromRecords(records)
+  const findings = Findings.of(estate)
+  let tick = Date.UTC(2027, 5, 1)
+  const context = { newId: makeIds(() => tick++, seededRandom(2)), now: '2027-06-01T00:00:00Z' }
+  const guests = records.guest
+  const command = (run: number): Command => ({ type: 'guest.resize', guestId: guests[(run * 37) % guests.length]?.id ?? '', memoryMiB: 2048 + 64 * (run % 60) })
+  const clone = (run: number): Command => ({ type: 'guest.clone', guestId: guests[(run * 37) % guests.length]?.id ?? '', name: `copy-${run}` })
+  return [
+    { what: 'build the estate from records', value: time(9, () => Estate.fromRecords(records)), budget: 100, unit: 'ms' },
+    { what: 'full findings pass', value: time(9, () => Findings.of(Estate.fromRecords(records))) - time(9, () => Estate.fromRecords(records)), budget: 300, unit: 'ms' },
+    { what: 'apply one command (resize)', value: time(200, (run) => apply(estate, command(run), context)), budget: 2, unit: 'ms' },
+    { what: 'apply one command (clone)', value: time(200, (run) => apply(estate, clone(run), context)), budget: 2, unit: 'ms' },
+    {
+      what: 'findings after one command (resize)',
+      value: median(
+        Array.from({ length: 60 }, (_, run) => {
+          const { estate: after, difference } = apply(estate, command(run), context)
+          const start = performance.now()
+          findings.after(after, difference).list()
+          return performance.now() - start
+        }),
+      ),
+      budget: 20,
+      unit: 'ms',
+    },
+    { what: 'records response, gzip', value: gzipSync(JSON.stringify({ revision: 1, records }), { level: 6 }).length / 1e6, budget: 1.5, unit: 'MB' },
+  ]
+}

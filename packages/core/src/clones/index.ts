@@ -1,0 +1,1 @@
+export { lineages, type Lineage } from './lineage.js'

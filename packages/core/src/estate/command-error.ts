@@ -1,0 +1,45 @@
+/** What is wrong with one field: where, a stable code, and a sentence. */
+export interface FieldProblem {
+  readonly path: string
+  readonly code: string
+  readonly message: string
+}
+
+export type CommandErrorCode =
+  | 'invalid'
+  | 'unknown-command'
+  | 'not-found'
+  | 'referred-to'
+  | 'dangling-reference'
+  | 'not-unique'
+  | 'id-taken'
+  | 'no-free-address'
+  | 'wrong-state'
+  | 'not-allowed'
+  | 'changed-since'
+
+/** A command the core refuses: a code to act on, a sentence to show, and the path of the field it concerns. */
+export class CommandError extends Error {
+  override readonly name = 'CommandError'
+  readonly code: CommandErrorCode
+  readonly problems: readonly FieldProblem[]
+
+  constructor(code: CommandErrorCode, sentence: string, problems: readonly FieldProblem[] | string = []) {
+    super(sentence)
+    this.code = code
+    this.problems = typeof problems === 'string' ? [{ path: problems, code, message: sentence }] : problems
+  }
+
+  static invalid(problems: readonly FieldProblem[]): CommandError {
+    return new CommandError('invalid', problems.map((p) => p.message).join(' '), problems)
+  }
+
+  /** The same error, its paths put under another. */
+  under(prefix: string): CommandError {
+    return new CommandError(
+      this.code,
+      this.message,
+      this.problems.map((p) => ({ ...p, path: p.path ? `${prefix}.${p.path}` : prefix })),
+    )
+  }
+}

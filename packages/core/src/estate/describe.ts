@@ -1,0 +1,49 @@
+import type { Estate } from './estate.js'
+import { kinds, type AnyRecord, type Kind, type RecordOf } from './kinds/index.js'
+
+/**
+ * How people call a record: its name, or what it is a part of.
+ *
+ * @example recordTitle(estate, 'adapter', adapter) // 'adapter 1 of vault'
+ */
+export function recordTitle(estate: Estate, kind: Kind, record: AnyRecord): string {
+  const guestName = (id: string) => estate.find('guest', id)?.name ?? 'a removed guest'
+  const networkName = (id: string) => estate.find('network', id)?.name ?? 'a removed network'
+  const hostName = (id: string) => estate.find('host', id)?.name ?? 'a removed host'
+  switch (kind) {
+    case 'disk': {
+      const disk = record as RecordOf<'disk'>
+      return `disk ${disk.position} (${disk.use}) of ${guestName(disk.guestId)}`
+    }
+    case 'adapter': {
+      const adapter = record as RecordOf<'adapter'>
+      return `adapter ${adapter.position} of ${guestName(adapter.guestId)}`
+    }
+    case 'address':
+      return (record as RecordOf<'address'>).ip
+    case 'subnet':
+      return (record as RecordOf<'subnet'>).prefix
+    case 'pool': {
+      const pool = record as RecordOf<'pool'>
+      return `pool ${pool.first} to ${pool.last}`
+    }
+    case 'attachment': {
+      const attachment = record as RecordOf<'attachment'>
+      return `${networkName(attachment.networkId)} on ${hostName(attachment.hostId)}`
+    }
+    case 'migration': {
+      const migration = record as RecordOf<'migration'>
+      return `migration of ${guestName(migration.guestId)} to ${hostName(migration.toHostId)}`
+    }
+    case 'policy':
+      return 'the policies'
+    default:
+      return (record as { name?: string }).name ?? kinds[kind].label
+  }
+}
+
+/** The kind's word and the record's name: `guest vault`, `disk 1 (system) of vault`. */
+export function recordPhrase(estate: Estate, kind: Kind, record: AnyRecord): string {
+  const title = recordTitle(estate, kind, record)
+  return 'name' in record ? `${kinds[kind].label} ${title}` : title
+}

@@ -1,0 +1,91 @@
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
+import { anyCommand } from '../testing/any-command.js'
+import { apply, applyAll, CommandError, compose, emptyDifference, Estate, invert, isEmpty, type Command, type Difference } from './index.js'
+
+const start = smallEstate()
+
+/** Applies those of some commands that the estate takes, and gives the differences one by one. */
+function run(estate: Estate, commands: readonly Command[]): { estate: Estate; differences: Difference[]; estates: Estate[] } {
+  const context = testContext(99)
+  const differences: Difference[] = []
+  const estates: Estate[] = []
+  for (const command of commands)
+    try {
+      const applied = apply(estate, command, context)
+      estate = applied.estate
+      differences.push(applied.difference)
+      estates.push(estate)
+    } catch (error) {
+      if (!(error instanceof CommandError)) throw error
+    }
+  return { estate, differences, estates }
+}
+const commandLists = fc.array(anyCommand, { minLength: 1, maxLength: 12 })
+
+describe('a difference', () => {
+  it('inverts: applied and taken back leaves the records as they were', () =>
+    fc.assert(
+      fc.property(commandLists, (commands) => {
+        const { estate, differences } = run(start, commands)
+        const back = differences.reduceRight((at, difference) => at.with(invert(difference)), estate)
+        expect(back.toRecords()).toEqual(start.toRecords())
+      }),
+      { numRuns: 150 },
+    ))
+
+  it('composes: one difference does what several do one after the other', () =>
+    fc.assert(
+      fc.property(commandLists, (commands) => {
+        const { estate, differences } = run(start, commands)
+        const whole = differences.reduce(compose, emptyDifference)
+        expect(start.with(whole).toRecords()).toEqual(estate.toRecords())
+        expect(isEmpty(compose(whole, invert(whole)))).toBe(true)
+      }),
+      { numRuns: 150 },
+    ))
+
+  it('composes in any grouping', () =>
+    fc.assert(
+      fc.property(commandLists, fc.nat(11), (commands, cut) => {
+        const { differences } = run(start, commands)
+        const left = differences.slice(0, cut).reduce(compose, emptyDifference)
+        const right = differences.slice(cut).reduce(compose, emptyDifference)
+        expect(compose(left, right)).toEqual(differences.reduce(compose, emptyDifference))
+      }),
+      { numRuns: 100 },
+    ))
+
+  it('leaves the estate it was applied to as it was, and its indexes equal to freshly built ones', () =>
+    fc.assert(
+      fc.property(commandLists, (commands) => {
+        const before = JSON.stringify(start.toRecords())
+        const { estate } = run(start, commands)
+        expect(JSON.stringify(start.toRecords())).toBe(before)
+        const fresh = Estate.fromRecords(estate.toRecords())
+        for (const guest of fresh.all('guest')) {
+          const names = (list: readonly { id: string }[]) => list.map((r) => r.id).sort()
+          expect(names(estate.referring('disk', 'guestId', guest.id))).toEqual(names(fresh.referring('disk', 'guestId', guest.id)))
+          expect(names(estate.byKey('guest', { name: guest.name }))).toEqual(names(fresh.byKey('guest', { name: guest.name })))
+        }
+      }),
+      { numRuns: 60 },
+    ))
+})
+
+describe('a list of commands', () => {
+  it('is applied all or none, and says at which one it stopped', () => {
+    const commands: Command[] = [
+      { type: 'guest.power', guestId: idOf('playout'), state: 'stopped' },
+      { type: 'guest.power', guestId: idOf('playout'), state: 'stopped' },
+    ]
+    expect(() => applyAll(start, commands, testContext())).toThrow(CommandError)
+    try {
+      applyAll(start, commands, testContext())
+    } catch (error) {
+      expect(error).toMatchObject({ code: 'wrong-state', problems: [{ path: 'commands.1.state' }] })
+    }
+    expect(start.find('guest', idOf('playout'))?.state).toBe('running')
+  })
+})

@@ -1,0 +1,94 @@
+import type { AnyRecord, Kind } from './kinds/index.js'
+
+/** A record that came or went. */
+export interface Presence {
+  readonly kind: Kind
+  readonly record: AnyRecord
+}
+/** A record that changed. */
+export interface Update {
+  readonly kind: Kind
+  readonly from: AnyRecord
+  readonly to: AnyRecord
+}
+
+/** What a command did to the estate: records added, updated and removed, by id. It inverts and it composes. */
+export interface Difference {
+  readonly added: Readonly<Record<string, Presence>>
+  readonly updated: Readonly<Record<string, Update>>
+  readonly removed: Readonly<Record<string, Presence>>
+}
+
+export const emptyDifference: Difference = { added: {}, updated: {}, removed: {} }
+
+/** Whether a difference changes nothing. */
+export const isEmpty = (difference: Difference): boolean => touchedIds(difference).length === 0
+
+/** Ids of all records that a difference touches. */
+export const touchedIds = (difference: Difference): readonly string[] => [
+  ...Object.keys(difference.added),
+  ...Object.keys(difference.updated),
+  ...Object.keys(difference.removed),
+]
+
+/**
+ * The difference that takes another back.
+ *
+ * @example invert({ added: { a }, updated: {}, removed: {} }) // { added: {}, updated: {}, removed: { a } }
+ */
+export function invert({ added, updated, removed }: Difference): Difference {
+  const back = Object.entries(updated).map(([id, { kind, from, to }]): [string, Update] => [id, { kind, from: to, to: from }])
+  return { added: removed, updated: Object.fromEntries(back), removed: added }
+}
+
+/**
+ * One difference that does what two do one after the other.
+ *
+ * @param first what happened first
+ * @param then what happened to the result
+ * @example compose(d, invert(d)) // empty
+ */
+export function compose(first: Difference, then: Difference): Difference {
+  const added = new Map(Object.entries(first.added))
+  const updated = new Map(Object.entries(first.updated))
+  const removed = new Map(Object.entries(first.removed))
+
+  for (const [id, presence] of Object.entries(then.added)) {
+    const before = removed.get(id)
+    if (!before) added.set(id, presence)
+    else {
+      removed.delete(id)
+      setUpdate(updated, id, { kind: presence.kind, from: before.record, to: presence.record })
+    }
+  }
+  for (const [id, update] of Object.entries(then.updated)) {
+    if (added.has(id)) added.set(id, { kind: update.kind, record: update.to })
+    else setUpdate(updated, id, { ...update, from: updated.get(id)?.from ?? update.from })
+  }
+  for (const [id, presence] of Object.entries(then.removed)) {
+    if (added.delete(id)) continue
+    removed.set(id, { kind: presence.kind, record: updated.get(id)?.from ?? presence.record })
+    updated.delete(id)
+  }
+  return { added: Object.fromEntries(added), updated: Object.fromEntries(updated), removed: Object.fromEntries(removed) }
+}
+
+function setUpdate(updated: Map<string, Update>, id: string, update: Update): void {
+  if (sameRecord(update.from, update.to)) updated.delete(id)
+  else updated.set(id, update)
+}
+
+/** The fields in which two records of one kind differ. */
+export function changedFields(from: AnyRecord, to: AnyRecord): readonly string[] {
+  const before: Record<string, unknown> = { ...from }
+  const after: Record<string, unknown> = { ...to }
+  return Object.keys(after).filter((field) => !sameValue(before[field], after[field]))
+}
+
+/** Whether two records hold the same values. */
+export const sameRecord = (a: AnyRecord, b: AnyRecord): boolean => a === b || (a.id === b.id && changedFields(a, b).length === 0)
+
+function sameValue(a: unknown, b: unknown): boolean {
+  if (a === b) return true
+  return Array.isArray(a) && Array.isArray(b) && a.length === b.length && a.every((item, index) => item === b[index])
+}

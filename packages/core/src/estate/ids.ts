@@ -1,0 +1,34 @@
+/**
+ * A maker of UUIDv7 ids (RFC 9562): ordered by time, unique by chance.
+ *
+ * @param now milliseconds since 1970, asked for each id
+ * @param random whole random numbers in 0..255, `count` of them
+ * @example makeIds(() => Date.now(), (count) => crypto.getRandomValues(new Uint8Array(count)))
+ */
+export function makeIds(now: () => number, random: (count: number) => Uint8Array): () => string {
+  let last = 0
+  let counter = 0
+  return () => {
+    const time = Math.max(now(), last)
+    counter = time === last ? counter + 1 : 0
+    if (counter > 0xfff) {
+      last = time + 1
+      counter = 0
+    } else last = time
+    const tail = [...random(8)].map((byte, index) => (index === 0 ? (byte & 0x3f) | 0x80 : byte))
+    const hex = last.toString(16).padStart(12, '0') + (0x7000 | counter).toString(16) + tail.map((b) => b.toString(16).padStart(2, '0')).join('')
+    return `${hex.slice(0, 8)}-${hex.slice(8, 12)}-${hex.slice(12, 16)}-${hex.slice(16, 20)}-${hex.slice(20)}`
+  }
+}
+
+/** Whole numbers that look random but follow from a seed (mulberry32), for demo data, benchmarks and tests. */
+export function seededRandom(seed: number): (count: number) => Uint8Array {
+  let state = seed >>> 0
+  const next = () => {
+    state = (state + 0x6d2b79f5) >>> 0
+    let t = Math.imul(state ^ (state >>> 15), 1 | state)
+    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t
+    return (t ^ (t >>> 14)) >>> 0
+  }
+  return (count) => Uint8Array.from({ length: count }, () => next() & 0xff)
+}

@@ -1,0 +1,78 @@
+import { contains, familyOf, ipToNumber, prefixOf } from '../networks/index.js'
+import type { Estate } from './estate.js'
+import type { Kind, RecordOf } from './kinds/index.js'
+
+/** A record that contradicts itself or its surroundings: the field, and what is wrong. */
+export interface Contradiction {
+  readonly field: string
+  readonly sentence: string
+}
+
+type Invariants = { readonly [K in Kind]?: (estate: Estate, record: RecordOf<K>) => Contradiction | undefined }
+
+/** What must hold for each record besides its fields' own limits. What is merely unwise is a finding, not an invariant. */
+export const invariants: Invariants = {
+  estate: (estate) => (estate.count('estate') > 1 ? { field: 'name', sentence: 'An estate has one description; change the one it has.' } : undefined),
+  policy: (estate, policy) => {
+    if (estate.count('policy') > 1) return { field: 'failoverReservePercent', sentence: 'An estate has one set of policies; change the one it has.' }
+    if (policy.storeWarnPercent > policy.storeErrorPercent)
+      return { field: 'storeWarnPercent', sentence: `Store warning (${policy.storeWarnPercent} %) comes before store error (${policy.storeErrorPercent} %); make it the smaller.` }
+    return undefined
+  },
+  host: (estate, host) => {
+    if (host.kind === 'physical') return host.outerGuestId ? { field: 'outerGuestId', sentence: 'A physical host runs in no guest; make it nested, or clear the guest.' } : undefined
+    if (!host.outerGuestId) return { field: 'outerGuestId', sentence: 'A nested host runs in a guest; name the guest it is.' }
+    return isInside(estate, host.id, host.outerGuestId)
+      ? { field: 'outerGuestId', sentence: `${host.name} would run inside itself; choose a guest of another host.` }
+      : undefined
+  },
+  store: (_, store) => {
+    if (store.kind === 'local' && !store.hostId) return { field: 'hostId', sentence: 'A local store is in a host; name the host.' }
+    if (store.kind === 'shared' && store.hostId) return { field: 'hostId', sentence: 'A shared store is reached by the hosts of its site, not in one host; clear the host.' }
+    if (store.kind === 'shared' && !store.site) return { field: 'site', sentence: 'A shared store names the site whose hosts reach it.' }
+    return undefined
+  },
+  subnet: (_, subnet) =>
+    subnet.gateway && familyOf(subnet.gateway) !== prefixOf(subnet).family
+      ? { field: 'gateway', sentence: `Gateway ${subnet.gateway} is of another address family than ${subnet.prefix}.` }
+      : undefined,
+  pool: (estate, pool) => {
+    const subnet = estate.find('subnet', pool.subnetId)
+    if (!subnet) return undefined
+    for (const field of ['first', 'last'] as const)
+      if (!contains(prefixOf(subnet), pool[field])) return { field, sentence: `${pool[field]} is not in ${subnet.prefix}; a pool lies in its subnet.` }
+    return ipToNumber(pool.first) > ipToNumber(pool.last)
+      ? { field: 'last', sentence: `The pool ends (${pool.last}) before it begins (${pool.first}); swap the two.` }
+      : undefined
+  },
+  address: (estate, address) => {
+    if (address.adapterId && address.hostId) return { field: 'hostId', sentence: 'An address belongs to an adapter or to a host, not to both.' }
+    const subnet = estate.find('subnet', address.subnetId)
+    return subnet && familyOf(address.ip) !== prefixOf(subnet).family
+      ? { field: 'ip', sentence: `${address.ip} is of another address family than ${subnet.prefix}.` }
+      : undefined
+  },
+  guest: (estate, guest) => {
+    if (guest.kind === 'external' && guest.hostId) return { field: 'hostId', sentence: 'An external machine runs on no host; clear the host, or make it a machine.' }
+    if (guest.kind === 'template' && guest.state === 'running') return { field: 'state', sentence: 'A template stays powered off; clone it to run it.' }
+    if (guest.kind === 'machine' && guest.state === 'running' && !guest.hostId) return { field: 'hostId', sentence: 'A running guest is on a host; name the host.' }
+    const inner = estate.referring('host', 'outerGuestId', guest.id).find((host) => isInside(estate, host.id, guest.id))
+    return inner ? { field: 'hostId', sentence: `${guest.name} is the nested host ${inner.name} and would run inside itself.` } : undefined
+  },
+  disk: (estate, disk) => {
+    const guest = estate.find('guest', disk.guestId)
+    return guest && guest.kind !== 'external' && !disk.storeId ? { field: 'storeId', sentence: `Disk ${disk.position} of ${guest.name} lies on no store; name the store.` } : undefined
+  },
+}
+
+/** Whether a guest runs, at any depth, on a host. */
+function isInside(estate: Estate, hostId: string, guestId: string): boolean {
+  const seen = new Set<string>()
+  let guest = estate.find('guest', guestId)
+  while (guest?.hostId && !seen.has(guest.id)) {
+    if (guest.hostId === hostId) return true
+    seen.add(guest.id)
+    guest = estate.find('guest', estate.find('host', guest.hostId)?.outerGuestId)
+  }
+  return guest !== undefined && seen.has(guest.id)
+}

@@ -1,0 +1,69 @@
+import { defineKind } from '../define-kind.js'
+import { choice, integer, note, optional, real, ref, tags, text } from '../field.js'
+
+export const platformKind = defineKind({
+  name: 'platform',
+  label: 'platform',
+  plural: 'platforms',
+  doc: 'A hypervisor release, as a profile that can be edited: overheads, limits, network behaviour.',
+  fields: {
+    name: text({ label: 'Name', doc: 'Product and release.' }),
+    ownMemoryMiB: integer({ label: 'Own memory', doc: 'What the platform itself uses. Common practice: 1.4 GiB.', unit: 'MiB', max: 2 ** 20, default: 1434 }),
+    guestOverheadMiB: integer({ label: 'Overhead per guest', doc: 'Fixed memory each guest costs besides its own. From memory, editable.', unit: 'MiB', max: 2 ** 14, default: 64 }),
+    guestOverheadPercent: real({ label: 'Overhead per guest, share', doc: 'Memory each guest costs, as a share of its own. From memory, editable.', unit: '%', max: 50, default: 1 }),
+    guestVcpuMax: integer({ label: 'vCPUs per guest, at most', doc: 'The largest number of vCPUs one guest may have.', unit: 'vCPU', min: 1, max: 4096, default: 128 }),
+    guestMemoryMaxMiB: integer({ label: 'Memory per guest, at most', doc: 'The most memory one guest may have.', unit: 'MiB', min: 64, max: 2 ** 26, default: 4_194_304 }),
+    macPrefix: text({ label: 'MAC prefix', doc: 'First three octets of the addresses it gives to adapters.', shape: 'macPrefix', default: '02:1a:4b' }),
+    translation: choice(['shared segment', 'private segment'], { label: 'Translated networks', doc: 'One translated segment shared by all guests of a host, or a private one for each guest.', default: 'shared segment' }),
+    releasedOn: optional(text({ label: 'Released', doc: 'Day of release.', shape: 'date' })),
+    supportedUntil: optional(text({ label: 'Supported until', doc: 'Last day of support.', shape: 'date' })),
+    note: note(),
+  },
+  keys: [{ fields: ['name'], unique: true }],
+})
+
+export const hostKind = defineKind({
+  name: 'host',
+  label: 'host',
+  plural: 'hosts',
+  doc: 'A machine that runs guests: physical, or nested (itself a guest).',
+  fields: {
+    name: text({ label: 'Name', doc: 'Short host name.', shape: 'name' }),
+    kind: choice(['physical', 'nested'], { label: 'Kind', doc: 'A machine of metal, or one that is itself a guest.', default: 'physical' }),
+    outerGuestId: optional(ref('guest', { label: 'Runs in guest', doc: 'For a nested host: the guest it is.' })),
+    site: text({ label: 'Site', doc: 'Where it stands.', default: 'main', max: 60 }),
+    state: choice(['in service', 'on order', 'in maintenance', 'retired'], { label: 'State', doc: 'Whether it runs guests now.', default: 'in service' }),
+    platformId: ref('platform', { label: 'Platform', doc: 'The hypervisor release it runs.' }),
+    model: optional(text({ label: 'Model', doc: 'Maker’s model.' })),
+    sockets: integer({ label: 'Sockets', doc: 'Processors fitted.', unit: 'sockets', min: 1, max: 64, default: 1 }),
+    coresPerSocket: integer({ label: 'Cores per socket', doc: 'Cores of one processor.', unit: 'cores', min: 1, max: 1024 }),
+    threadsPerCore: integer({ label: 'Threads per core', doc: 'Hardware threads of one core.', unit: 'threads', min: 1, max: 8, default: 2 }),
+    memoryMiB: integer({ label: 'Usable memory', doc: 'Memory the platform can use, as it shows it; a little under what is fitted.', unit: 'MiB', min: 512, max: 2 ** 26 }),
+    failoverReserveMiB: optional(integer({ label: 'Failover reserve', doc: 'Memory kept free on this host; empty takes the policy’s share.', unit: 'MiB', max: 2 ** 26 })),
+    managementMac: optional(text({ label: 'Management MAC', doc: 'MAC of the port that carries management.', shape: 'mac' })),
+    fingerprint: optional(text({ label: 'Certificate fingerprint', doc: 'SHA-256 fingerprint of the management page’s certificate.', max: 200 })),
+    trialEndsOn: optional(text({ label: 'Trial or licence ends', doc: 'Last day of the trial or licence.', shape: 'date' })),
+    tags: tags({ label: 'Tags', doc: 'Words to group and filter by.' }),
+    note: note(),
+  },
+  keys: [
+    { fields: ['name'], unique: true },
+    { fields: ['managementMac'], unique: false },
+  ],
+})
+
+export const storeKind = defineKind({
+  name: 'store',
+  label: 'store',
+  plural: 'stores',
+  doc: 'A datastore: local to a host, shared by the hosts of a site, removable, or for backups.',
+  fields: {
+    name: text({ label: 'Name', doc: 'What the store is called.', shape: 'name' }),
+    kind: choice(['local', 'shared', 'removable', 'backup'], { label: 'Kind', doc: 'Local to a host, shared by a site’s hosts, removable, or for backups.', default: 'local' }),
+    hostId: optional(ref('host', { label: 'Host', doc: 'The host it is in; empty for a store that the hosts of a site share.' })),
+    site: optional(text({ label: 'Site', doc: 'For a shared store: the site whose hosts reach it.', max: 60 })),
+    capacityBytes: integer({ label: 'Capacity', doc: 'What it can hold.', unit: 'bytes', min: 1 }),
+    note: note(),
+  },
+  keys: [{ fields: ['name'], unique: true }],
+})

@@ -1,0 +1,66 @@
+import type { InputOfFields, RecordOfFields } from '../define-kind.js'
+import { adapterKind, diskKind, guestKind, migrationKind } from './guests.js'
+import { hostKind, platformKind, storeKind } from './hosts.js'
+import { addressKind, attachmentKind, networkKind, poolKind, subnetKind } from './networks.js'
+import { estateKind, personKind, policyKind } from './places.js'
+
+/** Every kind of record, defined once. Order: what is referred to stands before what refers to it, where it can. */
+export const kinds = {
+  estate: estateKind,
+  person: personKind,
+  policy: policyKind,
+  platform: platformKind,
+  host: hostKind,
+  store: storeKind,
+  network: networkKind,
+  attachment: attachmentKind,
+  subnet: subnetKind,
+  pool: poolKind,
+  guest: guestKind,
+  disk: diskKind,
+  adapter: adapterKind,
+  address: addressKind,
+  migration: migrationKind,
+} as const
+
+export type Kind = keyof typeof kinds
+export const kindNames = Object.keys(kinds) as readonly Kind[]
+export const isKind = (name: string): name is Kind => Object.hasOwn(kinds, name)
+
+type FieldsOf<K extends Kind> = (typeof kinds)[K]['fields']
+/** A stored record of a kind. */
+export type RecordOf<K extends Kind> = RecordOfFields<FieldsOf<K>>
+/** A record of a kind as one writes it to add it. */
+export type NewRecord<K extends Kind> = InputOfFields<FieldsOf<K>>
+export type AnyRecord = RecordOf<Kind>
+
+export type Host = RecordOf<'host'>
+export type Store = RecordOf<'store'>
+export type Platform = RecordOf<'platform'>
+export type Network = RecordOf<'network'>
+export type Attachment = RecordOf<'attachment'>
+export type Subnet = RecordOf<'subnet'>
+export type Pool = RecordOf<'pool'>
+export type Address = RecordOf<'address'>
+export type Guest = RecordOf<'guest'>
+export type Disk = RecordOf<'disk'>
+export type Adapter = RecordOf<'adapter'>
+export type Policy = RecordOf<'policy'>
+export type Person = RecordOf<'person'>
+export type Migration = RecordOf<'migration'>
+
+/** Records of an estate by kind, as they cross the wire and fill the tables. */
+export type Records = { readonly [K in Kind]: readonly RecordOf<K>[] }
+
+/** The fields of a kind that refer to other records, with the kind they refer to. */
+export function referencesOf(kind: Kind): readonly { readonly field: string; readonly to: Kind }[] {
+  return references[kind]
+}
+const references = Object.fromEntries(
+  kindNames.map((kind) => [
+    kind,
+    Object.entries(kinds[kind].fields).flatMap(([field, definition]) =>
+      definition.type === 'ref' && isKind(definition.to) ? [{ field, to: definition.to }] : [],
+    ),
+  ]),
+) as Record<Kind, { field: string; to: Kind }[]>

@@ -1,0 +1,184 @@
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import { apply, applyAll, CommandError, Estate, type Command, type Records } from '../estate/index.js'
+import { anyCommand } from '../testing/any-command.js'
+import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
+import { GiB } from '../units/index.js'
+import { compareFindings, Findings, fixOf, rules, type Finding } from './index.js'
+
+const start = smallEstate()
+const after = (...commands: Command[]) => applyAll(start, commands, testContext(5)).estate
+const found = (estate: Estate, ruleId: string): readonly Finding[] => Findings.of(estate).list().filter((finding) => finding.ruleId === ruleId)
+const only = (estate: Estate, ruleId: string): Finding => {
+  const list = found(estate, ruleId)
+  expect(list).toHaveLength(1)
+  return list[0] as Finding
+}
+/** Applies a finding's fix and expects the finding to be gone. */
+function mend(estate: Estate, finding: Finding): Estate {
+  const fix = fixOf(estate, finding)
+  expect(fix).toBeDefined()
+  const mended = applyAll(estate, fix ?? [], testContext(6)).estate
+  expect(Findings.of(mended).list().map((f) => f.id)).not.toContain(finding.id)
+  return mended
+}
+const withRecords = (change: (records: Records) => Partial<Records>): Estate => {
+  const records = start.toRecords()
+  return Estate.fromRecords({ ...records, ...change(records) })
+}
+
+describe('findings', () => {
+  it('a sound estate has none', () => expect(Findings.of(start).list()).toEqual([]))
+
+  it('every rule has an id of its own and every finding the four things', () => {
+    expect(new Set(rules.map((rule) => rule.id)).size).toBe(rules.length)
+    const bad = after(
+      { type: 'host.update', id: idOf('gannet'), changes: { memoryMiB: 4096 } },
+      { type: 'guest.update', id: idOf('news'), changes: { backupStoreId: null, memoryMiB: 60000 } },
+    )
+    const list = Findings.of(bad).list()
+    expect(list.length).toBeGreaterThan(2)
+    for (const finding of list) {
+      expect(finding.sentence).toMatch(/\.$/)
+      expect(finding.remedy).toMatch(/\.$/)
+      expect(finding.evidence.length).toBeGreaterThan(0)
+      expect(bad.find(finding.subject.kind, finding.subject.id)).toBeDefined()
+    }
+  })
+
+  it('after a change are what a full pass finds', () =>
+    fc.assert(
+      fc.property(fc.array(anyCommand, { minLength: 1, maxLength: 10 }), (commands) => {
+        const context = testContext(42)
+        let estate = start
+        let findings = Findings.of(start)
+        for (const command of commands) {
+          try {
+            const applied = apply(estate, command, context)
+            estate = applied.estate
+            findings = findings.after(estate, applied.difference)
+          } catch (error) {
+            if (!(error instanceof CommandError)) throw error
+          }
+        }
+        expect(findings.list()).toEqual(Findings.of(estate).list())
+      }),
+      { numRuns: 300 },
+    ))
+
+  it('says what a change raised and what it settled', () => {
+    const worse = after({ type: 'guest.update', id: idOf('news'), changes: { backupStoreId: null } })
+    const change = compareFindings(Findings.of(start), Findings.of(worse))
+    expect(change.raised.map((f) => f.ruleId)).toEqual(['guest.no-backup'])
+    expect(compareFindings(Findings.of(worse), Findings.of(start)).settled.map((f) => f.ruleId)).toEqual(['guest.no-backup'])
+  })
+})
+
+describe('rules', () => {
+  it('memory over budget: into the reserve is a warning, beyond it an error', () => {
+    const tight = after({ type: 'host.update', id: idOf('gannet'), changes: { memoryMiB: 11000, failoverReserveMiB: 4000 } })
+    // 11000 usable − 1434 own − 4000 reserve − (8192 + 64 + 82) committed = −2772.
+    expect(only(tight, 'host.memory-over-budget')).toMatchObject({ severity: 'warning', subject: { id: idOf('gannet') } })
+    expect(only(tight, 'host.memory-over-budget').evidence).toContainEqual({ label: 'over', value: 2772, unit: 'MiB' })
+    const short = after({ type: 'host.update', id: idOf('gannet'), changes: { memoryMiB: 9000 } })
+    expect(only(short, 'host.memory-over-budget').severity).toBe('error')
+  })
+
+  it('vCPU over the ceiling counts a steady guest’s vCPU as a core', () => {
+    expect(found(after({ type: 'guest.resize', guestId: idOf('playout'), vcpu: 32 }), 'host.vcpu-over-ceiling')).toEqual([])
+    const steady = after({ type: 'guest.update', id: idOf('playout'), changes: { vcpu: 9, latency: 'steady' } })
+    expect(only(steady, 'host.vcpu-over-ceiling').evidence).toContainEqual({ label: 'load', value: 9, unit: 'cores' })
+  })
+
+  it('a guest larger than any host names both shortfalls', () => {
+    const finding = only(after({ type: 'guest.resize', guestId: idOf('news'), vcpu: 64, memoryMiB: 65536 }), 'guest.larger-than-any-host')
+    expect(finding.sentence).toContain('64 GiB of memory')
+    expect(finding.sentence).toContain('16 logical CPUs')
+  })
+
+  it('a guest with more vCPUs than its host has logical CPUs is an error; over one socket a notice', () => {
+    const estate = after({ type: 'host.update', id: idOf('gannet'), changes: { sockets: 2 } }, { type: 'guest.resize', guestId: idOf('playout'), vcpu: 10 })
+    expect(only(estate, 'guest.more-vcpus-than-host').severity).toBe('notice')
+    expect(only(after({ type: 'guest.resize', guestId: idOf('playout'), vcpu: 17 }), 'guest.more-vcpus-than-host').severity).toBe('error')
+  })
+
+  it('a store is warned about from 85 % and an error from 95 %', () => {
+    const fill = (gib: number) => after({ type: 'disk.update', id: idOf('newsDisk'), changes: { sizeBytes: 1000 * GiB, usedBytes: gib * GiB } })
+    expect(found(fill(849), 'store.over-capacity')).toEqual([])
+    expect(only(fill(850), 'store.over-capacity').severity).toBe('warning')
+    expect(only(fill(950), 'store.over-capacity').severity).toBe('error')
+  })
+
+  it('thin disks that promise more than the store holds', () => {
+    const estate = after({ type: 'disk.update', id: idOf('playoutDisk'), changes: { sizeBytes: 1160 * GiB } })
+    // 1160 + 40 GiB promised on 1000 GiB: exposure = (1200 − 84) − (1000 − 84) = 200 GiB.
+    expect(only(estate, 'store.thin-promise').evidence).toContainEqual({ label: 'exposure', value: 200 * GiB, unit: 'bytes' })
+  })
+
+  it('a duplicate address names both and moves the younger', () => {
+    const estate = withRecords((records) => ({
+      address: [...records.address, { id: '01890000-0000-7000-8000-ffffffffffff', subnetId: idOf('studioNet'), ip: '10.61.40.2', kind: 'fixed', adapterId: idOf('newsAdapter'), hostId: null, note: '' }],
+    }))
+    const finding = only(estate, 'address.duplicate')
+    expect(finding).toMatchObject({ severity: 'error', subject: { id: '01890000-0000-7000-8000-ffffffffffff' } })
+    expect(mend(estate, finding).find('address', '01890000-0000-7000-8000-ffffffffffff')?.ip).toBe('10.61.40.3')
+  })
+
+  it('an address outside its subnet is counted where it lies, or moved', () => {
+    const estate = after({ type: 'subnet.add', record: { networkId: idOf('studio'), prefix: '10.61.41.0/24' } }, { type: 'address.update', id: idOf('playoutAddress'), changes: { ip: '10.61.41.7' } })
+    const mended = mend(estate, only(estate, 'address.outside-subnet'))
+    expect(mended.find('address', idOf('playoutAddress'))?.ip).toBe('10.61.41.7')
+    const astray = after({ type: 'address.update', id: idOf('playoutAddress'), changes: { ip: '10.99.0.7' } })
+    expect(mend(astray, only(astray, 'address.outside-subnet')).find('address', idOf('playoutAddress'))?.ip).toBe('10.61.40.2')
+  })
+
+  it('a fixed address in a pool moves out of it; a reservation may stay', () => {
+    const estate = after({ type: 'address.assign', adapterId: idOf('newsAdapter'), ip: '10.61.30.50' })
+    const finding = only(estate, 'address.in-dhcp-pool')
+    expect(finding.sentence).toContain('10.61.30.2 to 10.61.30.99')
+    expect(mend(estate, finding).find('address', finding.subject.id)?.ip).toBe('10.61.30.100')
+    expect(found(after({ type: 'address.assign', adapterId: idOf('newsAdapter'), ip: '10.61.30.50', kind: 'DHCP reservation' }), 'address.in-dhcp-pool')).toEqual([])
+  })
+
+  it('a MAC used twice, by another adapter or by a host’s management port', () => {
+    const twice = withRecords((records) => ({ adapter: records.adapter.map((a) => (a.id === idOf('newsAdapter') ? { ...a, mac: '02:1a:4b:00:00:01' } : a)) }))
+    mend(twice, only(twice, 'adapter.duplicate-mac'))
+    const host = after({ type: 'host.update', id: idOf('gannet'), changes: { managementMac: '02:1a:4b:00:00:02' } })
+    expect(only(host, 'adapter.duplicate-mac').sentence).toContain('management port of gannet')
+    mend(host, only(host, 'adapter.duplicate-mac'))
+  })
+
+  it('a host lost means guests lost: memory, processors and networks of the others decide', () => {
+    const big = after({ type: 'guest.resize', guestId: idOf('playout'), memoryMiB: 28000 })
+    expect(found(big, 'host.lost-means-guests-lost').map((f) => f.subject.id)).toContain(idOf('gannet'))
+    const attachment = start.byKey('attachment', { hostId: idOf('fulmar'), networkId: idOf('studio') })[0]
+    const cut = after({ type: 'attachment.remove', id: attachment?.id ?? '' })
+    expect(only(cut, 'host.lost-means-guests-lost').sentence).toBe('If gannet fails, 1 guest finds no place: playout-1.')
+  })
+
+  it('a network that the host does not carry, with the attachment as its fix', () => {
+    const attachment = start.byKey('attachment', { hostId: idOf('fulmar'), networkId: idOf('office') })[0]
+    const estate = after({ type: 'attachment.remove', id: attachment?.id ?? '' })
+    mend(estate, only(estate, 'adapter.network-not-on-host'))
+  })
+
+  it('a router with its adapters the wrong way round is told from one wrong address', () => {
+    const second = '01890000-0000-7000-8000-00000000aaaa'
+    const router: Command[] = [
+      { type: 'adapter.add', record: { id: second, guestId: idOf('playout'), position: 2, networkId: idOf('studio'), mac: '02:1a:4b:00:00:09' } },
+      { type: 'adapter.update', id: idOf('playoutAdapter'), changes: { networkId: idOf('office') } },
+    ]
+    const one = after(...router)
+    expect(only(one, 'guest.crossed-adapters').sentence).toContain('belongs to studio')
+    const crossed = after(...router, { type: 'address.assign', adapterId: second, subnetId: idOf('officeNet') })
+    const finding = only(crossed, 'guest.crossed-adapters')
+    expect(finding.sentence).toContain('the wrong way round')
+    mend(crossed, finding)
+  })
+
+  it('a backup in the same host, a clone with its original’s identity', () => {
+    expect(only(after({ type: 'store.update', id: idOf('vaultStore'), changes: { hostId: idOf('gannet') } }), 'guest.backup-on-its-host').subject.id).toBe(idOf('playout'))
+    const raw = after({ type: 'guest.update', id: idOf('template'), changes: { isGeneralised: false } }, { type: 'guest.clone', guestId: idOf('template'), name: 'copy' })
+    expect(only(raw, 'guest.not-generalised').sentence).toContain('copy of tpl-server')
+  })
+})

@@ -1,0 +1,44 @@
+import type { Command, Estate, Kind, Policy, RecordOf } from '../estate/index.js'
+
+export type Severity = 'error' | 'warning' | 'notice'
+
+/** One number or name that a finding rests on. */
+export interface Evidence {
+  readonly label: string
+  readonly value: number | string
+  readonly unit?: 'MiB' | 'bytes' | 'vCPU' | 'cores' | '%' | 'guests'
+}
+
+/** One problem: what, on which thing, the evidence, and what to do. */
+export interface Finding {
+  /** Stable for the same problem on the same thing. */
+  readonly id: string
+  readonly ruleId: string
+  readonly title: string
+  readonly severity: Severity
+  readonly subject: { readonly kind: Kind; readonly id: string }
+  readonly sentence: string
+  readonly evidence: readonly Evidence[]
+  readonly remedy: string
+  /** Whether the rule can say the commands that mend it: see `fixOf`. */
+  readonly isFixable: boolean
+}
+
+/** What a rule's check says; the rest of the finding comes from the rule and the subject. */
+export type Observation = Omit<Finding, 'id' | 'ruleId' | 'title' | 'subject' | 'isFixable'> & { readonly subject?: Finding['subject'] }
+
+/** Records of another kind whose change makes a rule look again, and at which subjects. */
+export type Again = { readonly [C in Kind]?: (estate: Estate, record: RecordOf<C>) => readonly string[] | 'all' }
+
+/** A rule: pure, one for each kind of problem. */
+export interface Rule<K extends Kind = Kind> {
+  readonly id: string
+  readonly title: string
+  readonly appliesTo: K
+  readonly again: Again
+  check(this: void, estate: Estate, subject: RecordOf<K>, policy: Policy): readonly Observation[]
+  /** Commands that mend what the check found on a subject, or none where nothing can be proposed. Asked for only when wanted. */
+  fix?(this: void, estate: Estate, subject: RecordOf<K>): readonly Command[] | undefined
+}
+
+export const defineRule = <K extends Kind>(rule: Rule<K>): Rule => rule as unknown as Rule

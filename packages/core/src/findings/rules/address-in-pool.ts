@@ -1,0 +1,28 @@
+import { poolHolding } from '../../networks/index.js'
+import { defineRule } from '../rule.js'
+import { moveToNextFree, ownerOf } from './duplicate-address.js'
+
+/** A fixed address inside a DHCP pool: sooner or later the server leases it to another machine. Common practice, no source. */
+export const addressInPool = defineRule({
+  id: 'address.in-dhcp-pool',
+  title: 'Fixed address in a DHCP pool',
+  appliesTo: 'address',
+  again: { pool: (estate, pool) => estate.referring('address', 'subnetId', pool.subnetId).map((address) => address.id) },
+  check(estate, address) {
+    if (address.kind !== 'fixed') return []
+    const pool = poolHolding(estate, address.subnetId, address.ip)
+    if (!pool) return []
+    return [
+      {
+        severity: 'error',
+        sentence: `${address.ip} of ${ownerOf(estate, address)} is fixed but lies in the DHCP pool ${pool.first} to ${pool.last}.`,
+        evidence: [
+          { label: 'address', value: address.ip },
+          { label: 'pool', value: `${pool.first} to ${pool.last}` },
+        ],
+        remedy: 'Take an address outside the pool, shrink the pool, or turn it into a DHCP reservation.',
+      },
+    ]
+  },
+  fix: moveToNextFree,
+})

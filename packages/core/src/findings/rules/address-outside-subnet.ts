@@ -1,0 +1,41 @@
+import type { Address, Estate, Subnet } from '../../estate/index.js'
+import { contains, prefixOf } from '../../networks/index.js'
+import { defineRule } from '../rule.js'
+import { moveToNextFree, ownerOf } from './duplicate-address.js'
+
+/** The subnet of the same network in which an address lies, if there is one. */
+function homeOf(estate: Estate, address: Address): Subnet | undefined {
+  const networkId = estate.find('subnet', address.subnetId)?.networkId
+  return networkId ? estate.referring('subnet', 'networkId', networkId).find((other) => contains(prefixOf(other), address.ip)) : undefined
+}
+
+/** An address that does not lie in the subnet it is counted in. */
+export const addressOutsideSubnet = defineRule({
+  id: 'address.outside-subnet',
+  title: 'Address outside its subnet',
+  appliesTo: 'address',
+  again: {
+    subnet: (estate, subnet) =>
+      estate.referring('subnet', 'networkId', subnet.networkId).flatMap((s) => estate.referring('address', 'subnetId', s.id).map((address) => address.id)),
+  },
+  check(estate, address) {
+    const subnet = estate.find('subnet', address.subnetId)
+    if (!subnet || contains(prefixOf(subnet), address.ip)) return []
+    const home = homeOf(estate, address)
+    return [
+      {
+        severity: 'error',
+        sentence: `${address.ip} of ${ownerOf(estate, address)} is counted in ${subnet.prefix} but does not lie in it.`,
+        evidence: [
+          { label: 'address', value: address.ip },
+          { label: 'subnet', value: subnet.prefix },
+        ],
+        remedy: home ? `Count it in ${home.prefix}, where it lies.` : `Take an address of ${subnet.prefix}, or record the subnet it belongs to.`,
+      },
+    ]
+  },
+  fix(estate, address) {
+    const home = homeOf(estate, address)
+    return home ? [{ type: 'address.update', id: address.id, changes: { subnetId: home.id } }] : moveToNextFree(estate, address)
+  },
+})

@@ -1,0 +1,13 @@
+import type { Address, Disk, Estate, Guest, Platform } from '../../estate/index.js'
+
+/** The host that a guest is, or was, on. */
+export const onHostOf = (_: Estate, guest: Guest): readonly string[] => (guest.hostId ? [guest.hostId] : [])
+/** The hosts that run a platform. */
+export const hostsOnPlatform = (estate: Estate, platform: Platform): readonly string[] =>
+  estate.referring('host', 'platformId', platform.id).map((host) => host.id)
+/** The store that a disk lies, or lay, on. */
+export const onStoreOf = (_: Estate, disk: Disk): readonly string[] => (disk.storeId ? [disk.storeId] : [])
+/** All addresses that hold the same IP. */
+export const sameIp = (estate: Estate, address: Address): readonly string[] => estate.byKey('address', { ip: address.ip }).map((a) => a.id)
+/** All adapters of a guest. */
+export const adaptersOf = (estate: Estate, guest: Guest): readonly string[] => estate.referring('adapter', 'guestId', guest.id).map((a) => a.id)

@@ -1,0 +1,39 @@
+import { recordTitle } from '../../estate/index.js'
+import { platformOf } from '../../hosts/index.js'
+import { generateMac } from '../../networks/index.js'
+import { defineRule } from '../rule.js'
+
+/** One MAC on two machines: switches send each one's frames now here, now there. */
+export const duplicateMac = defineRule({
+  id: 'adapter.duplicate-mac',
+  title: 'MAC used twice',
+  appliesTo: 'adapter',
+  again: {
+    adapter: (estate, adapter) => estate.byKey('adapter', { mac: adapter.mac }).map((other) => other.id),
+    host: (estate, host) => (host.managementMac ? estate.byKey('adapter', { mac: host.managementMac }).map((adapter) => adapter.id) : []),
+  },
+  check(estate, adapter) {
+    const elder = estate.byKey('adapter', { mac: adapter.mac }).find((other) => other.id < adapter.id)
+    const host = elder ? undefined : estate.byKey('host', { managementMac: adapter.mac })[0]
+    const other = elder ? recordTitle(estate, 'adapter', elder) : host ? `the management port of ${host.name}` : undefined
+    if (!other) return []
+    return [
+      {
+        severity: 'error',
+        sentence: `${recordTitle(estate, 'adapter', adapter)} has the MAC ${adapter.mac} of ${other}.`,
+        evidence: [
+          { label: 'MAC', value: adapter.mac },
+          { label: 'first', value: other },
+          { label: 'second', value: recordTitle(estate, 'adapter', adapter) },
+        ],
+        remedy: 'Give the adapter a new MAC, then restart the guest or plug the adapter in again.',
+      },
+    ]
+  },
+  fix(estate, adapter) {
+    const host = estate.find('host', estate.find('guest', adapter.guestId)?.hostId)
+    const prefix = host ? platformOf(estate, host).macPrefix : adapter.mac.slice(0, 8)
+    const isTaken = (mac: string) => estate.byKey('adapter', { mac }).length > 0 || estate.byKey('host', { managementMac: mac }).length > 0
+    return [{ type: 'adapter.update', id: adapter.id, changes: { mac: generateMac(prefix, adapter.id, isTaken) } }]
+  },
+})

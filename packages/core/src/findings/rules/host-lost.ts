@@ -1,0 +1,32 @@
+import { failoverOutcomes } from '../../placement/failover.js'
+import { formatMiB } from '../../units/index.js'
+import { defineRule } from '../rule.js'
+
+const all = () => 'all' as const
+
+/** A host whose running guests would find no place if it failed (N+1). Common practice, no source. */
+export const hostLost = defineRule({
+  id: 'host.lost-means-guests-lost',
+  title: 'Guests without a place if the host fails',
+  appliesTo: 'estate',
+  again: { host: all, guest: all, platform: all, adapter: all, attachment: all },
+  check(estate) {
+    return failoverOutcomes(estate)
+      .filter((outcome) => outcome.stranded.length > 0)
+      .map(({ host, stranded, placed }) => {
+        const names = stranded.slice(0, 4).map((guest) => guest.name)
+        const more = stranded.length > names.length ? ` and ${stranded.length - names.length} more` : ''
+        return {
+          severity: 'warning',
+          subject: { kind: 'host' as const, id: host.id },
+          sentence: `If ${host.name} fails, ${stranded.length === 1 ? '1 guest finds' : `${stranded.length} guests find`} no place: ${names.join(', ')}${more}.`,
+          evidence: [
+            { label: 'without a place', value: stranded.length, unit: 'guests' as const },
+            { label: 'with a place', value: placed, unit: 'guests' as const },
+            { label: 'memory without a place', value: stranded.reduce((sum, guest) => sum + guest.memoryMiB, 0), unit: 'MiB' as const },
+          ],
+          remedy: `Keep more memory free elsewhere, carry the guests’ networks to more hosts, or accept that these wait (largest: ${names[0]}, ${formatMiB(stranded[0]?.memoryMiB ?? 0)}).`,
+        }
+      })
+  },
+})

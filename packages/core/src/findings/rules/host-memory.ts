@@ -1,0 +1,32 @@
+import { memoryBudget } from '../../hosts/index.js'
+import { formatMiB } from '../../units/index.js'
+import { defineRule } from '../rule.js'
+import { onHostOf, hostsOnPlatform } from './again.js'
+
+/** More memory promised to guests than a host has to give, or than it has without its failover reserve. */
+export const hostMemory = defineRule({
+  id: 'host.memory-over-budget',
+  title: 'Memory over budget',
+  appliesTo: 'host',
+  again: { guest: onHostOf, platform: hostsOnPlatform },
+  check(estate, host) {
+    const { committed, left, reserveMiB } = memoryBudget(estate, host)
+    if (left.value >= 0 || committed.value === 0) return []
+    const over = -left.value
+    const beyondReserve = over > reserveMiB
+    return [
+      {
+        severity: beyondReserve ? 'error' : 'warning',
+        sentence: beyondReserve
+          ? `${host.name} promises its guests ${formatMiB(over - reserveMiB)} more memory than it has, even with the failover reserve used up.`
+          : `${host.name} is ${formatMiB(over)} into its failover reserve of ${formatMiB(reserveMiB)}.`,
+        evidence: [
+          { label: 'usable', value: host.memoryMiB, unit: 'MiB' },
+          { label: 'committed', value: committed.value, unit: 'MiB' },
+          { label: 'over', value: over, unit: 'MiB' },
+        ],
+        remedy: 'Move a guest to a host with room, make one smaller, or add memory to the host.',
+      },
+    ]
+  },
+})

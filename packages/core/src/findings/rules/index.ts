@@ -1,0 +1,37 @@
+import type { Rule } from '../rule.js'
+import { addressInPool } from './address-in-pool.js'
+import { addressOutsideSubnet } from './address-outside-subnet.js'
+import { backupOnHost } from './backup-on-host.js'
+import { crossedAdapters } from './crossed-adapters.js'
+import { duplicateAddress } from './duplicate-address.js'
+import { duplicateMac } from './duplicate-mac.js'
+import { guestLargerThanAnyHost } from './guest-larger-than-any-host.js'
+import { guestMoreVcpusThanHost } from './guest-more-vcpus-than-host.js'
+import { hostLost } from './host-lost.js'
+import { hostMemory } from './host-memory.js'
+import { hostProcessors } from './host-processors.js'
+import { networkNotOnHost } from './network-not-on-host.js'
+import { noBackup } from './no-backup.js'
+import { notGeneralised } from './not-generalised.js'
+import { storeFull } from './store-full.js'
+import { storePromise } from './store-promise.js'
+
+/** Every rule that looks at an estate. */
+export const rules: readonly Rule[] = [
+  hostMemory,
+  hostProcessors,
+  hostLost,
+  guestLargerThanAnyHost,
+  guestMoreVcpusThanHost,
+  storeFull,
+  storePromise,
+  duplicateAddress,
+  addressOutsideSubnet,
+  addressInPool,
+  duplicateMac,
+  networkNotOnHost,
+  crossedAdapters,
+  backupOnHost,
+  notGeneralised,
+  noBackup,
+]

@@ -1,0 +1,34 @@
+import { recordTitle } from '../../estate/index.js'
+import { defineRule } from '../rule.js'
+import { adaptersOf } from './again.js'
+
+/** An adapter plugged into a network that the guest's host does not carry: nothing answers. */
+export const networkNotOnHost = defineRule({
+  id: 'adapter.network-not-on-host',
+  title: 'Network not carried to the host',
+  appliesTo: 'adapter',
+  again: {
+    guest: adaptersOf,
+    attachment: (estate, attachment) => estate.referring('adapter', 'networkId', attachment.networkId).map((adapter) => adapter.id),
+  },
+  check(estate, adapter) {
+    const host = estate.find('host', estate.find('guest', adapter.guestId)?.hostId)
+    const network = estate.find('network', adapter.networkId)
+    if (!host || !network || estate.byKey('attachment', { hostId: host.id, networkId: network.id }).length > 0) return []
+    return [
+      {
+        severity: 'error',
+        sentence: `${recordTitle(estate, 'adapter', adapter)} is plugged into ${network.name}, which ${host.name} does not carry.`,
+        evidence: [
+          { label: 'network', value: network.name },
+          { label: 'host', value: host.name },
+        ],
+        remedy: `Carry ${network.name} to ${host.name}, plug the adapter into another network, or move the guest.`,
+      },
+    ]
+  },
+  fix(estate, adapter) {
+    const hostId = estate.find('guest', adapter.guestId)?.hostId
+    return hostId && adapter.networkId ? [{ type: 'attachment.add', record: { hostId, networkId: adapter.networkId, kind: 'bridged' } }] : undefined
+  },
+})

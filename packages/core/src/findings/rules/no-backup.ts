@@ -1,0 +1,20 @@
+import { defineRule } from '../rule.js'
+
+/** A running guest that nothing backs up. Common practice, no source. */
+export const noBackup = defineRule({
+  id: 'guest.no-backup',
+  title: 'No backup recorded',
+  appliesTo: 'guest',
+  again: {},
+  check(_, guest) {
+    if (guest.kind !== 'machine' || guest.state !== 'running' || guest.backupStoreId) return []
+    return [
+      {
+        severity: 'notice',
+        sentence: `${guest.name} is running and no backup store is recorded for it.`,
+        evidence: [{ label: 'backed up to', value: 'nothing' }],
+        remedy: 'Record the store that holds its backups, on another host.',
+      },
+    ]
+  },
+})

@@ -1,0 +1,29 @@
+import { storeBudget } from '../../hosts/index.js'
+import { formatBytes, formatNumber } from '../../units/index.js'
+import { defineRule } from '../rule.js'
+import { onStoreOf } from './again.js'
+
+/** Disks that together promise more than the store holds. Common practice, no source. */
+export const storePromise = defineRule({
+  id: 'store.thin-promise',
+  title: 'Thin disks over-promise the store',
+  appliesTo: 'store',
+  again: { disk: onStoreOf },
+  check(estate, store, policy) {
+    const { promised, promiseRatio, exposure, freeBytes } = storeBudget(estate, store)
+    if (promiseRatio * 100 <= policy.thinPromiseMaxPercent) return []
+    return [
+      {
+        severity: 'warning',
+        sentence: `Disks on ${store.name} promise ${formatBytes(promised.value)}, ${formatNumber(promiseRatio * 100, 0)} % of its ${formatBytes(store.capacityBytes)}; if all fill, it is short of ${formatBytes(exposure.value)}.`,
+        evidence: [
+          { label: 'promised', value: promised.value, unit: 'bytes' },
+          { label: 'capacity', value: store.capacityBytes, unit: 'bytes' },
+          { label: 'free', value: freeBytes, unit: 'bytes' },
+          { label: 'exposure', value: exposure.value, unit: 'bytes' },
+        ],
+        remedy: 'Move a disk to another store, extend the store, or raise the policy and watch the growth.',
+      },
+    ]
+  },
+})

@@ -1,0 +1,259 @@
+import { distance } from 'fastest-levenshtein'
+import type { Guest, NewRecord } from '../estate/index.js'
+import { readField } from '../estate/index.js'
+import { GiB, MiB, parseSize } from '../units/index.js'
+import { kinds } from '../estate/index.js'
+
+/** A disk as a spec line says it. */
+export interface SpecDisk {
+  readonly sizeBytes: number
+}
+
+/** A guest as a spec line says it: names, not ids, since it may be typed before they exist. */
+export interface GuestSpec {
+  readonly name?: string
+  readonly vcpu?: number
+  readonly memoryMiB?: number
+  readonly disks: readonly SpecDisk[]
+  readonly provisioning?: 'thin' | 'thick'
+  readonly host?: string
+  readonly networks: readonly string[]
+  readonly store?: string
+  readonly purpose?: string
+  readonly latency?: Guest['latency']
+  readonly firmware?: Guest['firmware']
+  readonly kind?: 'template'
+  readonly tags: readonly string[]
+}
+
+export type SpecMeaning = 'name' | 'processors' | 'memory' | 'disks' | 'host' | 'networks' | 'store' | 'purpose' | 'option' | 'tag' | 'filler' | 'unread'
+
+/** A stretch of the line and how it was read. */
+export interface SpecPart {
+  readonly text: string
+  readonly start: number
+  readonly end: number
+  readonly meaning: SpecMeaning
+  /** What is wrong with it. */
+  readonly problem?: string
+  /** A word of the estate or the language that it may have meant. */
+  readonly suggestion?: string
+}
+
+export interface SpecReading {
+  readonly spec: GuestSpec
+  readonly parts: readonly SpecPart[]
+}
+
+/** Names of the estate that a spec line may use. Left out, any name is taken as it stands. */
+export interface SpecNames {
+  readonly hosts: readonly string[]
+  readonly networks: readonly string[]
+  readonly stores: readonly string[]
+}
+
+const fillers = new Set(['the', 'a', 'an', 'with', 'and', 'of', ','])
+const optionWords = ['thin', 'thick', 'general', 'steady', 'lab', 'uefi', 'bios', 'template'] as const
+const keyWords = ['on', 'net', 'network', 'store', 'for', 'cpu', 'vcpu', ...optionWords]
+const CPU_WORD = /^v?(cpu|core|proc)s?$/i
+const CPU_TOKEN = /^(\d+)v?(cpu|core|proc)s?$/i
+const SIZE = /^\d+([.,]\d+)?-?(k|m|g|t|kb|mb|gb|tb|kib|mib|gib|tib|gig|gigs|meg|megs)?$/i
+const SIZE_UNIT = /^(m|g|t|mb|gb|tb|mib|gib|tib|gigs?|megs?)$/i
+const MEMORY_WORD = /^(memory|ram|mem)$/i
+const DISK_WORD = /^disks?$/i
+
+interface Token {
+  readonly text: string
+  readonly start: number
+  readonly end: number
+}
+
+/** Words of a line with their places; commas between words are dropped, those inside a list (`office,storage`) kept. */
+function tokenize(line: string): Token[] {
+  return [...line.matchAll(/[^\s]+/g)]
+    .map((match) => ({ raw: match[0], start: match.index }))
+    .map(({ raw, start }) => {
+      const text = raw.replace(/,+$/, '')
+      return { text, start, end: start + text.length }
+    })
+    .filter((token) => token.text !== '')
+}
+
+/** Whether two disks' sizes stand in a token such as `40G+200G`. */
+const isSizeList = (text: string) => text.includes('+') && text.split('+').every((part) => SIZE.test(part))
+
+/**
+ * Reads a guest as an administrator says it.
+ *
+ * The first word is the name. Then, in any order: processors (`4cpu`, `4 cores`), memory and disks (`8G 40G+200G`: the
+ * first size is memory, the rest are disks; `60-gig disk` and `8 gigs memory` say it outright), `on HOST`,
+ * `net A,B` (or `on the A network`), `store S`, `for PURPOSE`, the options thin, thick, general, steady, lab, UEFI,
+ * BIOS, template, and `#tags`.
+ *
+ * @param line what was typed
+ * @param names names of the estate, so that a wrong one is said and the nearest offered
+ * @returns what could be read, and every part of the line with its place and, where it was not understood, why
+ * @example readSpecLine('playout-3 4cpu 8G 40G+200G on gannet net office,storage').spec.memoryMiB // 8192
+ */
+export function readSpecLine(line: string, names?: SpecNames): SpecReading {
+  const tokens = tokenize(line)
+  const parts: SpecPart[] = []
+  const spec: { -readonly [K in keyof GuestSpec]: GuestSpec[K] } = { disks: [], networks: [], tags: [] }
+  let at = 0
+
+  const take = (count: number, meaning: SpecMeaning, trouble: { problem?: string | undefined; suggestion?: string | undefined } = {}) => {
+    const first = tokens[at]
+    const last = tokens[at + count - 1]
+    at += count
+    if (!first || !last) return
+    parts.push({
+      text: line.slice(first.start, last.end),
+      start: first.start,
+      end: last.end,
+      meaning,
+      ...(trouble.problem ? { problem: trouble.problem } : {}),
+      ...(trouble.suggestion ? { suggestion: trouble.suggestion } : {}),
+    })
+  }
+  const word = (offset: number) => tokens[at + offset]?.text ?? ''
+  const unknownName = (what: string, given: string, known: readonly string[] | undefined) => {
+    if (!known || known.some((name) => name.toLowerCase() === given.toLowerCase())) return {}
+    return { problem: `There is no ${what} “${given}”.`, suggestion: nearest(given, known) }
+  }
+  const inCase = (given: string, known: readonly string[] | undefined) => known?.find((name) => name.toLowerCase() === given.toLowerCase()) ?? given
+
+  const setOnce = <K extends 'vcpu' | 'memoryMiB'>(key: K, value: number, what: string) => {
+    if (spec[key] !== undefined) return { problem: `${what} stands here a second time.` }
+    const reading = readField(kinds.guest.fields[key], value)
+    if (!reading.ok) return { problem: reading.sentence }
+    spec[key] = value
+    return {}
+  }
+  const takeSizes = (text: string, count: number, as: 'memory' | 'disks' | undefined) => {
+    const meaning = as ?? (isSizeList(text) || spec.memoryMiB !== undefined ? 'disks' : 'memory')
+    if (meaning === 'memory') {
+      const reading = parseSize(text, 'memory')
+      if (!reading.ok) return take(count, 'memory', { problem: reading.sentence })
+      return take(count, 'memory', setOnce('memoryMiB', Math.round(reading.bytes / MiB), 'Memory'))
+    }
+    const readings = text.split('+').map((part) => parseSize(part, 'disk'))
+    const bad = readings.find((reading) => !reading.ok)
+    if (bad && !bad.ok) return take(count, 'disks', { problem: bad.sentence })
+    spec.disks = [...spec.disks, ...readings.flatMap((reading) => (reading.ok ? [{ sizeBytes: reading.bytes }] : []))]
+    return take(count, 'disks')
+  }
+
+  while (at < tokens.length) {
+    const text = word(0)
+    const lower = text.toLowerCase()
+    const cpu = CPU_TOKEN.exec(text)
+    if (at === 0 && !isLanguage(text, word(1))) {
+      const reading = readField(kinds.guest.fields.name, text)
+      if (reading.ok) spec.name = text
+      take(1, 'name', reading.ok ? {} : { problem: reading.sentence })
+    } else if (cpu) take(1, 'processors', setOnce('vcpu', Number(cpu[1]), 'The number of processors'))
+    else if (/^\d+$/.test(text) && CPU_WORD.test(word(1))) take(2, 'processors', setOnce('vcpu', Number(text), 'The number of processors'))
+    else if (isSizeList(text)) takeSizes(text, DISK_WORD.test(word(1)) ? 2 : 1, 'disks')
+    else if (SIZE.test(text)) {
+      const spaced = /\d$/.test(text) && SIZE_UNIT.test(word(1))
+      const size = spaced ? text + word(1) : text
+      const width = spaced ? 2 : 1
+      const after = word(width)
+      if (DISK_WORD.test(after)) takeSizes(size, width + 1, 'disks')
+      else if (MEMORY_WORD.test(after)) takeSizes(size, width + 1, 'memory')
+      else takeSizes(size, width, undefined)
+    } else if (lower === 'on') {
+      const skip = fillers.has(word(1).toLowerCase()) ? 1 : 0
+      const name = word(1 + skip)
+      if (/^networks?$/i.test(word(2 + skip)) && !names?.hosts.some((host) => host.toLowerCase() === name.toLowerCase())) {
+        spec.networks = [...spec.networks, inCase(name, names?.networks)]
+        take(3 + skip, 'networks', unknownName('network', name, names?.networks))
+      } else if (!name) take(1, 'host', { problem: 'After “on” comes the name of a host.' })
+      else {
+        spec.host = inCase(name, names?.hosts)
+        take(2 + skip, 'host', unknownName('host', name, names?.hosts))
+      }
+    } else if (/^(net|network)s?$/i.test(text)) {
+      const list = word(1).split(',').filter(Boolean)
+      if (list.length === 0) take(1, 'networks', { problem: 'After “net” come the names of networks, with commas between.' })
+      else {
+        const unknown = list.map((name) => unknownName('network', name, names?.networks)).find((trouble) => trouble.problem)
+        spec.networks = [...spec.networks, ...list.map((name) => inCase(name, names?.networks))]
+        take(2, 'networks', unknown ?? {})
+      }
+    } else if (lower === 'store') {
+      const name = word(1)
+      if (!name) take(1, 'store', { problem: 'After “store” comes the name of a store.' })
+      else {
+        spec.store = inCase(name, names?.stores)
+        take(2, 'store', unknownName('store', name, names?.stores))
+      }
+    } else if (lower === 'for') {
+      const purpose = word(1)
+      if (!purpose) take(1, 'purpose', { problem: 'After “for” comes what the guest does, in one word.' })
+      else {
+        spec.purpose = purpose
+        take(2, 'purpose')
+      }
+    } else if (text.startsWith('#') && text.length > 1) {
+      const reading = readField(kinds.guest.fields.tags, [text.slice(1)])
+      if (reading.ok) spec.tags = [...new Set([...spec.tags, text.slice(1).toLowerCase()])]
+      take(1, 'tag', reading.ok ? {} : { problem: reading.sentence })
+    } else if ((optionWords as readonly string[]).includes(lower)) {
+      if (lower === 'thin' || lower === 'thick') spec.provisioning = lower
+      else if (lower === 'uefi') spec.firmware = 'UEFI'
+      else if (lower === 'bios') spec.firmware = 'BIOS'
+      else if (lower === 'template') spec.kind = 'template'
+      else spec.latency = lower as Guest['latency']
+      take(1, 'option')
+    } else if (fillers.has(lower)) take(1, 'filler')
+    else {
+      const suggestion = nearest(lower, keyWords)
+      take(1, 'unread', { problem: `“${text}” is no size, option or key word${suggestion ? '' : '; the words are cpu, on, net, store, for, thin, thick, steady, lab, template'}.`, suggestion })
+    }
+  }
+  return { spec, parts }
+}
+
+/** Whether a first word already belongs to the language, so that the line has no name yet. */
+const isLanguage = (text: string, next: string) =>
+  CPU_TOKEN.test(text) || isSizeList(text) || (/^\d+$/.test(text) && CPU_WORD.test(next)) || (SIZE.test(text) && (/[a-z]/i.test(text) || SIZE_UNIT.test(next)))
+
+function nearest(word: string, candidates: readonly string[]): string | undefined {
+  const ranked = candidates
+    .map((candidate) => ({ candidate, steps: distance(word.toLowerCase(), candidate.toLowerCase()) }))
+    .sort((a, b) => a.steps - b.steps)[0]
+  return ranked && ranked.steps <= Math.max(1, Math.floor(ranked.candidate.length / 3)) ? ranked.candidate : undefined
+}
+
+/**
+ * Writes a guest as a spec line. Reading it again gives the same spec.
+ *
+ * @example printSpecLine({ name: 'playout-3', vcpu: 4, memoryMiB: 8192, disks: [], networks: ['office'], tags: [] }) // 'playout-3 4cpu 8G net office'
+ */
+export function printSpecLine(spec: GuestSpec): string {
+  return [
+    spec.name,
+    spec.vcpu === undefined ? undefined : `${spec.vcpu}cpu`,
+    spec.memoryMiB === undefined ? undefined : printSize(spec.memoryMiB * MiB),
+    spec.disks.length === 0 ? undefined : spec.disks.map((disk) => printSize(disk.sizeBytes)).join('+') + (spec.disks.length === 1 && spec.memoryMiB === undefined ? ' disk' : ''),
+    spec.provisioning,
+    spec.host && `on ${spec.host}`,
+    spec.networks.length > 0 ? `net ${spec.networks.join(',')}` : undefined,
+    spec.store && `store ${spec.store}`,
+    spec.purpose && `for ${spec.purpose}`,
+    spec.latency,
+    spec.firmware,
+    spec.kind,
+    ...spec.tags.map((tag) => `#${tag}`),
+  ]
+    .filter(Boolean)
+    .join(' ')
+}
+
+function printSize(bytes: number): string {
+  if (bytes % GiB === 0) return `${bytes / GiB}G`
+  if (bytes % MiB === 0) return `${bytes / MiB}M`
+  return `${(bytes / MiB).toFixed(6)}M`
+}
+

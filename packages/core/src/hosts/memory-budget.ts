@@ -1,0 +1,96 @@
+import { policyOf, type Estate, type Guest, type Host, type Platform } from '../estate/index.js'
+import { formatNumber, sumFigure, type Figure } from '../units/index.js'
+
+/** A host's memory: what it has, what is spoken for, what is left. */
+export interface MemoryBudget {
+  /** Usable less the platform's own and the failover reserve. */
+  readonly planable: Figure
+  /** What its guests take, each with its overhead: running, stopped and planned ones. */
+  readonly committed: Figure
+  /** Planable times the ceiling, less committed. Negative when the budget is overdrawn. */
+  readonly left: Figure
+  /** Kept free for the guests of a failed host, MiB. */
+  readonly reserveMiB: number
+  /** The platform's own, MiB. */
+  readonly ownMiB: number
+}
+
+/** Guests that take memory and processors of their host: all but templates, which stay powered off. */
+export const machinesOn = (estate: Estate, hostId: string): readonly Guest[] =>
+  estate.referring('guest', 'hostId', hostId).filter((guest) => guest.kind === 'machine')
+
+/** The platform of a host. References are checked when a record is written, so a missing one is a broken estate. */
+export function platformOf(estate: Estate, host: Host): Platform {
+  const platform = estate.find('platform', host.platformId)
+  if (!platform) throw new Error(`Host ${host.name} refers to platform ${host.platformId}, which is not in the estate.`)
+  return platform
+}
+
+/**
+ * Memory a guest costs its host besides its own: a fixed part and a share.
+ *
+ * @returns MiB, rounded up
+ * @example guestOverhead({ guestOverheadMiB: 64, guestOverheadPercent: 1 }, 8192) // 146
+ */
+export const guestOverhead = (platform: Pick<Platform, 'guestOverheadMiB' | 'guestOverheadPercent'>, memoryMiB: number): number =>
+  platform.guestOverheadMiB + Math.ceil((memoryMiB * platform.guestOverheadPercent) / 100)
+
+/** Memory a guest takes on a host, with its overhead, MiB. */
+export const guestCost = (platform: Platform, memoryMiB: number): number => memoryMiB + guestOverhead(platform, memoryMiB)
+
+/** The memory a host keeps free for guests of a failed one, MiB: its own figure, or the policy's share. */
+export const failoverReserve = (estate: Estate, host: Host): number =>
+  host.failoverReserveMiB ?? Math.round((host.memoryMiB * policyOf(estate).failoverReservePercent) / 100)
+
+/**
+ * The memory budget of a host.
+ *
+ * @returns three figures in MiB, each with its working
+ * @see facts of the trade: planable = usable − platform's own − failover reserve; common practice, no source
+ */
+export function memoryBudget(estate: Estate, host: Host): MemoryBudget {
+  const platform = platformOf(estate, host)
+  const policy = policyOf(estate)
+  const reserveMiB = failoverReserve(estate, host)
+  const planable = sumFigure(
+    'usable − platform’s own − failover reserve',
+    'MiB',
+    [
+      { label: 'usable', value: host.memoryMiB, unit: 'MiB', sign: '+', from: `host ${host.name}` },
+      { label: 'platform’s own', value: platform.ownMemoryMiB, unit: 'MiB', sign: '−', from: `platform ${platform.name}` },
+      {
+        label: 'failover reserve',
+        value: reserveMiB,
+        unit: 'MiB',
+        sign: '−',
+        from: host.failoverReserveMiB === null ? `policies, ${formatNumber(policy.failoverReservePercent)} % of usable` : `host ${host.name}`,
+      },
+    ],
+    'common practice, no source',
+  )
+  const committed = sumFigure(
+    `each guest’s memory + ${platform.guestOverheadMiB} MiB + ${formatNumber(platform.guestOverheadPercent)} %`,
+    'MiB',
+    machinesOn(estate, host.id).map((guest) => ({
+      label: guest.name,
+      value: guestCost(platform, guest.memoryMiB),
+      unit: 'MiB' as const,
+      sign: '+' as const,
+      from: `guest ${guest.name}, ${guest.state}`,
+    })),
+    `overhead per guest: platform ${platform.name}, default from memory`,
+  )
+  const ceiling = Math.round(planable.value * policy.memoryCeiling)
+  const left = sumFigure(
+    policy.memoryCeiling === 1 ? 'planable − committed' : `planable × ${policy.memoryCeiling} − committed`,
+    'MiB',
+    [
+      ...(policy.memoryCeiling === 1
+        ? planable.inputs
+        : [{ label: `planable × ${policy.memoryCeiling}`, value: ceiling, unit: 'MiB' as const, sign: '+' as const, from: 'policies, memory ceiling' }]),
+      { label: `committed to ${committed.inputs.length} guests`, value: committed.value, unit: 'MiB', sign: '−', from: 'guests with their overhead' },
+    ],
+    'common practice, no source',
+  )
+  return { planable, committed, left, reserveMiB, ownMiB: platform.ownMemoryMiB }
+}

@@ -1,0 +1,72 @@
+import { policyOf, type Estate, type Guest, type Host, type Policy } from '../estate/index.js'
+import { sumFigure, type Figure } from '../units/index.js'
+import { machinesOn } from './memory-budget.js'
+
+/** A host's processors: cores, and how much of them its guests' vCPUs count for. */
+export interface VcpuBudget {
+  /** Physical cores. Threads of a core share its units and are not counted. */
+  readonly cores: number
+  /** Hardware threads the platform schedules on: sockets × cores × threads. */
+  readonly logical: number
+  /** Cores that the guests' vCPUs count for under the policies. */
+  readonly load: Figure
+  /** Cores less load. Negative when over the ceiling. */
+  readonly left: Figure
+  /** vCPUs of all guests, and of how many guests. */
+  readonly vcpu: number
+  /** The most general vCPUs the host takes: cores × the policy's ceiling. */
+  readonly ceilingVcpu: number
+}
+
+const classLabels = { general: 'vcpuPerCoreGeneral', steady: 'vcpuPerCoreSteady', lab: 'vcpuPerCoreLab' } as const
+
+/** vCPUs of a latency class that share a core under the policies. */
+export const vcpuPerCore = (policy: Policy, latency: Guest['latency']): number => policy[classLabels[latency]]
+
+/** Cores that a guest's vCPUs count for. */
+export const coreLoad = (policy: Policy, guest: Pick<Guest, 'vcpu' | 'latency'>): number => guest.vcpu / vcpuPerCore(policy, guest.latency)
+
+/**
+ * The logical CPUs of a host.
+ *
+ * @example logicalCpus({ sockets: 2, coresPerSocket: 6, threadsPerCore: 2 }) // 24
+ */
+export const logicalCpus = (host: Pick<Host, 'sockets' | 'coresPerSocket' | 'threadsPerCore'>): number =>
+  host.sockets * host.coresPerSocket * host.threadsPerCore
+
+/**
+ * The processor budget of a host. A steady guest's vCPU counts for a whole core, a general one's for a quarter, a lab
+ * one's for an eighth, unless the policies say otherwise.
+ *
+ * @see facts of the trade: vCPU load against physical cores; common practice, no source
+ */
+export function vcpuBudget(estate: Estate, host: Host): VcpuBudget {
+  const policy = policyOf(estate)
+  const guests = machinesOn(estate, host.id)
+  const cores = host.sockets * host.coresPerSocket
+  const inputs = (['general', 'steady', 'lab'] as const).flatMap((latency) => {
+    const vcpu = guests.filter((g) => g.latency === latency).reduce((sum, g) => sum + g.vcpu, 0)
+    const perCore = vcpuPerCore(policy, latency)
+    return vcpu === 0
+      ? []
+      : [{ label: `${vcpu} ${latency} vCPU ÷ ${perCore}`, value: vcpu / perCore, unit: 'cores' as const, sign: '+' as const, from: `policies, vCPU per core, ${latency}` }]
+  })
+  const load = sumFigure('vCPUs of each class ÷ vCPUs that share a core', 'cores', inputs, 'common practice, no source')
+  const left = sumFigure(
+    'sockets × cores − load',
+    'cores',
+    [
+      { label: `${host.sockets} × ${host.coresPerSocket} cores`, value: cores, unit: 'cores', sign: '+', from: `host ${host.name}` },
+      ...inputs.map((input) => ({ ...input, sign: '−' as const })),
+    ],
+    'common practice, no source',
+  )
+  return {
+    cores,
+    logical: logicalCpus(host),
+    load,
+    left,
+    vcpu: guests.reduce((sum, g) => sum + g.vcpu, 0),
+    ceilingVcpu: Math.floor(cores * policy.vcpuPerCoreGeneral),
+  }
+}

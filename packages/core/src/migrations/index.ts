@@ -1,0 +1,1 @@
+export { proposeMigration, type MigrationProposal } from './propose.js'

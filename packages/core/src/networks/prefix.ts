@@ -1,0 +1,85 @@
+import ipaddr from 'ipaddr.js'
+
+export type Family = 4 | 6
+
+/** A prefix with its ends as numbers, so that membership is two comparisons. */
+export interface Prefix {
+  readonly family: Family
+  readonly bits: number
+  readonly first: bigint
+  readonly last: bigint
+  readonly text: string
+}
+
+/** The family of an address in its canonical form. */
+export const familyOf = (ip: string): Family => (ip.includes(':') ? 6 : 4)
+
+/**
+ * An address as a number.
+ *
+ * @param ip a valid address, as `readField` leaves it
+ * @throws Error when the text is no address
+ * @example ipToNumber('10.61.0.1') // 171769857n
+ */
+export function ipToNumber(ip: string): bigint {
+  if (familyOf(ip) === 4) return BigInt(ip.split('.').reduce((sum, octet) => sum * 256 + Number(octet), 0))
+  return ipaddr.IPv6.parse(ip).toByteArray().reduce((sum, byte) => (sum << 8n) | BigInt(byte), 0n)
+}
+
+/**
+ * The canonical text of an address: dotted decimal, or RFC 5952.
+ *
+ * @example ipFromNumber(4, 171769857n) // '10.61.0.1'
+ */
+export function ipFromNumber(family: Family, value: bigint): string {
+  const length = family === 4 ? 4 : 16
+  const bytes = Array.from({ length }, (_, index) => Number((value >> BigInt(8 * (length - 1 - index))) & 255n))
+  return family === 4 ? bytes.join('.') : new ipaddr.IPv6(bytes).toRFC5952String()
+}
+
+/**
+ * Reads a prefix in its canonical form.
+ *
+ * @param text such as `10.61.30.0/24`, without host bits, as `readField` leaves it
+ * @example parsePrefix('10.61.30.0/24').last // 171777791n
+ */
+export function parsePrefix(text: string): Prefix {
+  const [address = '', length = ''] = text.split('/')
+  const family = familyOf(address)
+  const bits = Number(length)
+  const first = ipToNumber(address)
+  const size = 1n << BigInt((family === 4 ? 32 : 128) - bits)
+  return { family, bits, first, last: first + size - 1n, text }
+}
+
+/** Whether an address lies in a prefix. */
+export function contains(prefix: Prefix, ip: string): boolean {
+  if (familyOf(ip) !== prefix.family) return false
+  const value = ipToNumber(ip)
+  return value >= prefix.first && value <= prefix.last
+}
+
+/** Whether two prefixes share an address. */
+export const overlaps = (a: Prefix, b: Prefix): boolean => a.family === b.family && a.first <= b.last && b.first <= a.last
+
+/**
+ * The addresses of a prefix that a machine may have: without network and broadcast address in IPv4, but both ends of
+ * a /31 and the one of a /32; in IPv6 all but the subnet-router anycast address.
+ *
+ * @see RFC 3021 for /31; RFC 4291, 2.6.1 for IPv6
+ * @example usableRange(parsePrefix('10.61.30.0/28')) // 10.61.30.1 .. 10.61.30.14
+ */
+export function usableRange({ family, bits, first, last }: Prefix): { first: bigint; last: bigint } {
+  if (family === 4) return bits >= 31 ? { first, last } : { first: first + 1n, last: last - 1n }
+  return bits >= 127 ? { first, last } : { first: first + 1n, last }
+}
+
+/**
+ * How many addresses machines may have in a prefix.
+ *
+ * @example usableCount(parsePrefix('10.61.30.0/24')) // 254n
+ */
+export function usableCount(prefix: Prefix): bigint {
+  const range = usableRange(prefix)
+  return range.last - range.first + 1n
+}

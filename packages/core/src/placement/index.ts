@@ -1,0 +1,2 @@
+export { demandOf, disksOf, fitOn, rankHosts, type Demand, type Fit, type FitLine, type Verdict } from './fit.js'
+export { failoverOutcomes, type FailoverOutcome } from './failover.js'

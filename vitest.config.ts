@@ -1,0 +1,19 @@
+import { defaultServerConditions } from 'vite'
+import { defineConfig } from 'vitest/config'
+
+const conditions = ['@insel/source', ...defaultServerConditions]
+const resolve = { conditions }
+const ssr = { resolve: { conditions } }
+
+export default defineConfig({
+  test: {
+    projects: [
+      { resolve, ssr, test: { name: 'core', include: ['packages/**/*.test.ts', 'scripts/**/*.test.ts', 'apps/web/**/*.test.ts'] } },
+      {
+        resolve,
+        ssr,
+        test: { name: 'server', include: ['apps/server/**/*.test.ts'], globalSetup: 'apps/server/src/testing/cluster.ts', hookTimeout: 60_000, testTimeout: 60_000, fileParallelism: false },
+      },
+    ],
+  },
+})
