@@ -23,6 +23,7 @@ export class LayeredMap<V> {
   }
 
   get(key: string): V | undefined {
+    if (this.#overlay.size === 0) return this.#base.get(key)
     const changed = this.#overlay.get(key)
     if (changed !== undefined) return changed
     return this.#overlay.has(key) ? undefined : this.#base.get(key)

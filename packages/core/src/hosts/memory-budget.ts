@@ -16,7 +16,7 @@ export interface MemoryBudget {
 }
 
 /** Guests that take memory and processors of their host: all but templates, which stay powered off. */
-export const machinesOn = (estate: Estate, hostId: string): readonly Guest[] =>
+export const machinesOn = (estate: Estate, hostId: string): Guest[] =>
   estate.referring('guest', 'hostId', hostId).filter((guest) => guest.kind === 'machine')
 
 /** The platform of a host. References are checked when a record is written, so a missing one is a broken estate. */

@@ -10,11 +10,20 @@ export interface FailoverOutcome {
   readonly placed: number
 }
 
+/** A running guest, with its demands as numbers: this is the inner loop of the heaviest rule. */
+interface Load {
+  readonly guest: Guest
+  readonly cores: number
+  /** Places of its networks in the list of all networks. */
+  readonly networks: readonly number[]
+}
+
 /** What a host has left for others' guests. */
 interface Room {
   readonly host: Host
   readonly platform: Platform
-  readonly networks: ReadonlySet<string>
+  /** 1 at the place of each network it carries. */
+  readonly carries: Uint8Array
   readonly memoryMiB: number
   readonly cores: number
 }
@@ -31,43 +40,53 @@ interface Room {
 export function failoverOutcomes(estate: Estate): readonly FailoverOutcome[] {
   const policy = policyOf(estate)
   const hosts = estate.all('host').filter((host) => host.state === 'in service')
-  const running = new Map(hosts.map((host) => [host.id, machinesOn(estate, host.id).filter((guest) => guest.state === 'running')]))
+  const placeOf = new Map(estate.all('network').map((network, index) => [network.id, index]))
+  const places = (records: readonly { readonly networkId: string | null }[]) => records.flatMap(({ networkId }) => (networkId ? (placeOf.get(networkId) ?? []) : []))
+
+  const loads = new Map<string, readonly Load[]>()
+  for (const host of hosts) {
+    const guests = machinesOn(estate, host.id).filter((guest) => guest.state === 'running')
+    const largestFirst = guests.sort((a, b) => b.memoryMiB - a.memoryMiB || (a.name < b.name ? -1 : 1))
+    loads.set(host.id, largestFirst.map((guest) => ({ guest, cores: coreLoad(policy, guest), networks: places(estate.referring('adapter', 'guestId', guest.id)) })))
+  }
   const rooms = hosts
     .map((host): Room => {
       const platform = platformOf(estate, host)
-      const guests = running.get(host.id) ?? []
+      const own = loads.get(host.id) ?? []
+      const carries = new Uint8Array(placeOf.size)
+      for (const place of places(estate.referring('attachment', 'hostId', host.id))) carries[place] = 1
       return {
         host,
         platform,
-        networks: new Set(estate.referring('attachment', 'hostId', host.id).map((attachment) => attachment.networkId)),
-        memoryMiB: host.memoryMiB - platform.ownMemoryMiB - guests.reduce((sum, guest) => sum + guestCost(platform, guest.memoryMiB), 0),
-        cores: host.sockets * host.coresPerSocket - guests.reduce((sum, guest) => sum + coreLoad(policy, guest), 0),
+        carries,
+        memoryMiB: host.memoryMiB - platform.ownMemoryMiB - own.reduce((sum, { guest }) => sum + guestCost(platform, guest.memoryMiB), 0),
+        cores: host.sockets * host.coresPerSocket - own.reduce((sum, { cores }) => sum + cores, 0),
       }
     })
     .sort((a, b) => a.memoryMiB - b.memoryMiB || (a.host.name < b.host.name ? -1 : 1))
+  const nested = new Map(hosts.flatMap((host) => (host.outerGuestId ? [[host.id, estate.find('guest', host.outerGuestId)?.hostId]] : [])))
 
   return hosts.map((failed) => {
-    const left = rooms.filter((room) => room.host !== failed && !runsInside(estate, room.host, failed))
+    const left: Room[] = []
+    for (const room of rooms) if (room.host !== failed && nested.get(room.host.id) !== failed.id) left.push(room)
     const stranded: Guest[] = []
-    const guests = [...(running.get(failed.id) ?? [])].sort((a, b) => b.memoryMiB - a.memoryMiB || (a.name < b.name ? -1 : 1))
-    for (const guest of guests) {
-      const load = coreLoad(policy, guest)
-      const networkIds = estate.referring('adapter', 'guestId', guest.id).flatMap((adapter) => adapter.networkId ?? [])
-      let at = firstWith(left, guest.memoryMiB)
-      while (at < left.length && !takes(left[at], guest, load, networkIds)) at++
+    const own = loads.get(failed.id) ?? []
+    for (const load of own) {
+      let at = firstWith(left, load.guest.memoryMiB)
+      while (at < left.length && !takes(left[at], load)) at++
       const room = left[at]
-      if (room) take(left, at, { ...room, memoryMiB: room.memoryMiB - guestCost(room.platform, guest.memoryMiB), cores: room.cores - load })
-      else stranded.push(guest)
+      if (room) take(left, at, { ...room, memoryMiB: room.memoryMiB - guestCost(room.platform, load.guest.memoryMiB), cores: room.cores - load.cores })
+      else stranded.push(load.guest)
     }
-    return { host: failed, stranded, placed: guests.length - stranded.length }
+    return { host: failed, stranded, placed: own.length - stranded.length }
   })
 }
 
-const runsInside = (estate: Estate, host: Host, outer: Host): boolean =>
-  host.outerGuestId !== null && estate.find('guest', host.outerGuestId)?.hostId === outer.id
-
-const takes = (room: Room | undefined, guest: Guest, load: number, networkIds: readonly string[]): boolean =>
-  room !== undefined && room.cores >= load && room.memoryMiB >= guestCost(room.platform, guest.memoryMiB) && networkIds.every((id) => room.networks.has(id))
+function takes(room: Room | undefined, { guest, cores, networks }: Load): boolean {
+  if (room === undefined || room.cores < cores) return false
+  for (const place of networks) if (room.carries[place] !== 1) return false
+  return room.memoryMiB >= guestCost(room.platform, guest.memoryMiB)
+}
 
 /** The place of the first room with at least this much memory, among rooms ordered by memory. */
 function firstWith(rooms: readonly Room[], memoryMiB: number): number {
