@@ -1,0 +1,57 @@
+import { MikroOrmModule } from '@mikro-orm/nestjs'
+import { PostgreSqlDriver } from '@mikro-orm/postgresql'
+import { Module, type DynamicModule } from '@nestjs/common'
+import { APP_FILTER } from '@nestjs/core'
+import { ServeStaticModule } from '@nestjs/serve-static'
+import { LoggerModule } from 'nestjs-pino'
+import { existsSync } from 'node:fs'
+import { join } from 'node:path'
+import { ChangeLog } from './changes/change-log.js'
+import { ChangesController } from './changes/changes.controller.js'
+import { Pipeline } from './changes/pipeline.js'
+import { ormConfig } from './database/orm-config.js'
+import { EstateCache } from './estates/estate-cache.js'
+import { EstatesController } from './estates/estates.controller.js'
+import { EstatesService } from './estates/estates.service.js'
+import { EventsController } from './events/events.controller.js'
+import { DATABASE_URL, Notifications } from './events/notifications.js'
+import { FindingsController } from './findings/findings.controller.js'
+import { HealthController } from './health/health.controller.js'
+import { ListsController } from './lists/lists.controller.js'
+import { ProblemFilter } from './problems/problem.filter.js'
+
+/** What the server is told from outside. */
+export interface ServerOptions {
+  readonly databaseUrl: string
+  /** The built web app, or undefined to serve the API alone. */
+  readonly webRoot?: string | undefined
+  readonly logLevel: string
+}
+
+@Module({})
+export class AppModule {
+  static with({ databaseUrl, webRoot, logLevel }: ServerOptions): DynamicModule {
+    const page = webRoot && existsSync(join(webRoot, 'index.html'))
+    return {
+      module: AppModule,
+      imports: [
+        LoggerModule.forRoot({
+          pinoHttp: { level: logLevel, autoLogging: { ignore: (request) => !request.url?.startsWith('/api/') }, redact: ['req.headers', 'res.headers'] },
+        }),
+        MikroOrmModule.forRoot({ ...ormConfig(databaseUrl), driver: PostgreSqlDriver, registerRequestContext: false, connect: false } as never),
+        ...(page
+          ? [
+              ServeStaticModule.forRoot({
+                rootPath: webRoot,
+                exclude: ['/api/{*path}', '/healthz', '/readyz'],
+                // Files under assets/ carry a hash in their names; the page itself is asked for each time.
+                serveStaticOptions: { setHeaders: (response, path) => void response.setHeader('Cache-Control', path.includes('/assets/') ? 'public, max-age=31536000, immutable' : 'no-cache') },
+              }),
+            ]
+          : []),
+      ],
+      controllers: [EstatesController, ChangesController, FindingsController, EventsController, HealthController, ListsController],
+      providers: [EstateCache, EstatesService, ChangeLog, Pipeline, Notifications, { provide: DATABASE_URL, useValue: databaseUrl }, { provide: APP_FILTER, useClass: ProblemFilter }],
+    }
+  }
+}

@@ -1,0 +1,74 @@
+import type { Change, ChangesPage, LoggedCommand, Problem } from '@insel/contract'
+import type { Difference } from '@insel/core'
+import { EntityManager } from '@mikro-orm/postgresql'
+import { Injectable } from '@nestjs/common'
+import { changeEntity, type ChangeRow } from '../database/entities.js'
+
+/** What to show of the logbook. */
+export interface ChangesQuery {
+  readonly before?: number
+  readonly limit: number
+  /** Only changes that touched this record. */
+  readonly subject?: string
+  /** Only changes by this person. */
+  readonly actor?: string
+  readonly from?: Date
+  readonly until?: Date
+}
+
+/** The logbook: reads the change log. Writing it is the pipeline's. */
+@Injectable()
+export class ChangeLog {
+  constructor(private readonly em: EntityManager) {}
+
+  async page(estateId: string, query: ChangesQuery): Promise<ChangesPage> {
+    const em = this.em.fork()
+    const qb = em.createQueryBuilder(changeEntity, 'c').select('*').where({ estateId }).orderBy({ revision: 'desc' }).limit(query.limit + 1)
+    if (query.before !== undefined) qb.andWhere({ revision: { $lt: query.before } })
+    if (query.actor) qb.andWhere({ actorId: query.actor })
+    if (query.from) qb.andWhere({ at: { $gte: query.from } })
+    if (query.until) qb.andWhere({ at: { $lt: query.until } })
+    if (query.subject) qb.andWhere('c.touched @> array[?]::uuid[]', [query.subject])
+    const rows = await qb.getResultList()
+    const shown = rows.slice(0, query.limit)
+    const reverted = await this.#reverted(em, estateId, shown.map((row) => row.revision))
+    const last = shown.at(-1)
+    return { changes: shown.map((row) => changeOf(row, reverted.get(row.revision) ?? null)), nextBefore: rows.length > query.limit && last ? last.revision : null }
+  }
+
+  /** Changes after a revision that touched any of some records, oldest first. */
+  async touching(em: EntityManager, estateId: string, after: number, ids: readonly string[]): Promise<ChangeRow[]> {
+    if (ids.length === 0) return []
+    return em
+      .createQueryBuilder(changeEntity, 'c')
+      .select('*')
+      .where({ estateId, revision: { $gt: after } })
+      .andWhere(`c.touched && array[${ids.map(() => '?').join(',')}]::uuid[]`, [...ids])
+      .orderBy({ revision: 'asc' })
+      .limit(50)
+      .getResultList()
+  }
+
+  /** For each of some changes, the change that took it back and still stands. */
+  async #reverted(em: EntityManager, estateId: string, revisions: readonly number[]): Promise<Map<number, number>> {
+    if (revisions.length === 0) return new Map()
+    const reverts = await em.find(changeEntity, { estateId, reverts: { $ne: null } }, { fields: ['revision', 'reverts'], orderBy: { revision: 'asc' } })
+    const undone = new Set<number>()
+    // A revert that was itself taken back no longer counts; later ones are looked at first.
+    for (const { revision, reverts: target } of [...reverts].reverse()) if (target !== null && !undone.has(revision)) undone.add(target)
+    return new Map(reverts.flatMap(({ revision, reverts: target }) => (target !== null && undone.has(target) && !undone.has(revision) && revisions.includes(target) ? [[target, revision]] : [])))
+  }
+}
+
+export const changeOf = (row: ChangeRow, revertedBy: number | null): Change => ({
+  revision: row.revision,
+  at: row.at.toISOString(),
+  actor: { id: row.actorId, name: row.actorName },
+  commands: row.commands as LoggedCommand[],
+  difference: row.difference as Difference,
+  revertedBy,
+})
+
+/** Changes as a 409 lists them: which records, and who. */
+export const meanwhileOf = (rows: readonly ChangeRow[], ids: readonly string[]): Problem['meanwhile'] =>
+  rows.map((row) => ({ revision: row.revision, actor: row.actorName, at: row.at.toISOString(), records: row.touched.filter((id) => ids.includes(id)) }))

@@ -1,0 +1,157 @@
+import type { CommandsResponse, LoggedCommand } from '@insel/contract'
+import {
+  applyAll,
+  checkDifference,
+  compareFindings,
+  CommandError,
+  invert,
+  isEmpty,
+  makeIds,
+  sameRecord,
+  touchedIds,
+  type Command,
+  type CommandContext,
+  type Difference,
+  type Estate,
+} from '@insel/core'
+import { LockMode } from '@mikro-orm/core'
+import { EntityManager } from '@mikro-orm/postgresql'
+import { Injectable } from '@nestjs/common'
+import { randomBytes } from 'node:crypto'
+import { changeEntity, estateHeadEntity } from '../database/entities.js'
+import { writeDifference } from '../database/records-table.js'
+import { EstateCache, type EstateAt } from '../estates/estate-cache.js'
+import { CHANNEL } from '../events/notifications.js'
+import { notFound, personMissing, ProblemError } from '../problems/problem.js'
+import { ChangeLog, meanwhileOf } from './change-log.js'
+
+/** A list of commands as a person sends it. */
+export interface Submission {
+  readonly commands: readonly Command[]
+  readonly personId: string | undefined
+  readonly expectedRevision?: number | undefined
+  readonly dryRun?: boolean | undefined
+}
+
+/** What a submission comes to before it is written. */
+interface Outcome {
+  readonly logged: readonly LoggedCommand[]
+  readonly estate: Estate
+  readonly difference: Difference
+  readonly reverts: number | null
+}
+
+export const newId = makeIds(Date.now, (count) => randomBytes(count))
+
+/**
+ * The one way in which an estate changes: in a transaction, lock the head, apply the commands with the core, write the
+ * difference to the tables, append the change, raise the revision, notify. All of it happens, or nothing.
+ */
+@Injectable()
+export class Pipeline {
+  constructor(
+    private readonly em: EntityManager,
+    private readonly cache: EstateCache,
+    private readonly log: ChangeLog,
+  ) {}
+
+  /** Applies commands. @throws CommandError, ProblemError */
+  async submit(estateId: string, { commands, personId, expectedRevision, dryRun }: Submission): Promise<CommandsResponse> {
+    return this.#run(estateId, personId, dryRun ?? false, async (em, before, context) => {
+      const { estate, difference } = applyAll(before.estate, commands, context)
+      if (expectedRevision !== undefined) await this.#checkExpected(em, estateId, before.revision, expectedRevision, difference)
+      return { logged: commands, estate, difference, reverts: null }
+    })
+  }
+
+  /** Takes a change back. @throws ProblemError 409 when later changes stand on it */
+  async revert(estateId: string, revision: number, personId: string | undefined, dryRun = false): Promise<CommandsResponse> {
+    return this.#run(estateId, personId, dryRun, async (em, before) => {
+      const row = await em.findOne(changeEntity, { estateId, revision })
+      if (!row) throw notFound(`There is no change ${revision} in this estate.`)
+      const difference = invert(row.difference as Difference)
+      await this.#checkUnchangedSince(em, estateId, before.estate, revision, difference)
+      const estate = before.estate.with(difference)
+      try {
+        checkDifference(estate, difference, () => 'revision')
+      } catch (error) {
+        if (!(error instanceof CommandError)) throw error
+        throw new ProblemError(409, 'changed-since', 'Later changes stand on it', `Change ${revision} cannot be taken back: ${error.message}`, { errors: error.problems })
+      }
+      return { logged: [{ type: 'change.revert', revision }], estate, difference, reverts: revision }
+    })
+  }
+
+  async #run(
+    estateId: string,
+    personId: string | undefined,
+    dryRun: boolean,
+    work: (em: EntityManager, before: EstateAt, context: CommandContext) => Promise<Outcome>,
+  ): Promise<CommandsResponse> {
+    const now = new Date()
+    const { before, after, difference } = await this.em.fork().transactional(async (em) => {
+      const head = await em.findOne(estateHeadEntity, { estateId }, dryRun ? {} : { lockMode: LockMode.PESSIMISTIC_WRITE })
+      if (!head) throw notFound(`There is no estate with the id ${estateId}.`)
+      const before = await this.cache.at(em, estateId, head.revision)
+      const outcome = await work(em, before, { newId, now: now.toISOString() })
+      const { estate, difference } = outcome
+      const findings = before.findings.after(estate, difference)
+      const actor = estate.find('person', personId) ?? before.estate.find('person', personId)
+      if (!actor) throw personMissing()
+      if (dryRun || isEmpty(difference)) return { before, after: { ...before, estate, findings }, difference }
+
+      const revision = head.revision + 1
+      await writeDifference(em, estateId, difference)
+      await em.insert(changeEntity, {
+        estateId,
+        revision,
+        at: now,
+        actorId: actor.id,
+        actorName: actor.name,
+        commands: outcome.logged,
+        difference,
+        touched: [...touchedIds(difference)],
+        reverts: outcome.reverts,
+      })
+      await em.nativeUpdate(estateHeadEntity, { estateId }, { revision, updatedAt: now })
+      // Told to listeners when the transaction commits, and only then.
+      await em.execute('select pg_notify(?, ?)', [CHANNEL, JSON.stringify({ estateId, revision })])
+      return { before, after: { revision, estate, findings }, difference }
+    })
+    if (after.revision !== before.revision) this.cache.keep(estateId, after)
+    return { revision: after.revision, difference, findings: compareFindings(before.findings, after.findings) }
+  }
+
+  /** A submission made on an older revision is refused when what it touches changed meanwhile; otherwise it stands. */
+  async #checkExpected(em: EntityManager, estateId: string, revision: number, expected: number, difference: Difference): Promise<void> {
+    if (expected === revision) return
+    if (expected > revision)
+      throw new ProblemError(409, 'revision-unknown', 'The revision is not known', `Revision ${expected} was expected, but the estate is at ${revision}. Load it again.`)
+    const ids = [...Object.keys(difference.updated), ...Object.keys(difference.removed)]
+    const rows = await this.log.touching(em, estateId, expected, ids)
+    if (rows.length === 0) return
+    const names = [...new Set(rows.map((row) => row.actorName))].join(' and ')
+    throw new ProblemError(409, 'changed-meanwhile', 'The records changed meanwhile', `${names} changed what this touches after revision ${expected}. Look at the record as it is now, then do it again.`, {
+      meanwhile: meanwhileOf(rows, ids),
+    })
+  }
+
+  async #checkUnchangedSince(em: EntityManager, estateId: string, estate: Estate, revision: number, back: Difference): Promise<void> {
+    const stray = [
+      ...Object.entries(back.removed).filter(([id, { kind, record }]) => !isAs(estate, kind, id, record)),
+      ...Object.entries(back.updated).filter(([id, { kind, from }]) => !isAs(estate, kind, id, from)),
+      ...Object.entries(back.added).filter(([id]) => estate.kindOf(id) !== undefined),
+    ].map(([id]) => id)
+    if (stray.length === 0) return
+    const rows = await this.log.touching(em, estateId, revision, stray)
+    const later = rows.map((row) => `change ${row.revision} by ${row.actorName}`).join(', ')
+    throw new ProblemError(409, 'changed-since', 'Later changes stand on it', `Change ${revision} cannot be taken back: what it did was changed since, in ${later}. Take those back first.`, {
+      meanwhile: meanwhileOf(rows, stray),
+    })
+  }
+}
+
+function isAs(estate: Estate, kind: Parameters<Estate['find']>[0], id: string, record: Parameters<typeof sameRecord>[0]): boolean {
+  const now = estate.find(kind, id)
+  return now !== undefined && sameRecord(now, record)
+}

@@ -1,0 +1,36 @@
+import 'reflect-metadata'
+import { schemas } from '@insel/contract'
+import { MikroORM } from '@mikro-orm/core'
+import type { PostgreSqlDriver } from '@mikro-orm/postgresql'
+import { NestFactory } from '@nestjs/core'
+import type { NestExpressApplication } from '@nestjs/platform-express'
+import { DocumentBuilder, SwaggerModule } from '@nestjs/swagger'
+import compression from 'compression'
+import helmet from 'helmet'
+import { Logger } from 'nestjs-pino'
+import { AppModule, type ServerOptions } from './app.module.js'
+import { migrate } from './database/migrate.js'
+
+/** The largest body of a request. */
+const BODY_MAX = '2mb'
+
+/**
+ * The server, with its schema brought up to date, not yet listening.
+ *
+ * @throws NewerSchemaError when a newer version wrote the database
+ */
+export async function createApp(options: ServerOptions): Promise<NestExpressApplication> {
+  const app = await NestFactory.create<NestExpressApplication>(AppModule.with(options), { bodyParser: false, bufferLogs: true, abortOnError: false })
+  app.useLogger(app.get(Logger))
+  await migrate(app.get(MikroORM) as MikroORM<PostgreSqlDriver>, options.databaseUrl)
+  app.use(helmet({ contentSecurityPolicy: { directives: { 'upgrade-insecure-requests': null } }, strictTransportSecurity: false }))
+  // Events must leave at once, not when a compressed block is full.
+  app.use(compression({ filter: (request, response) => !request.path.endsWith('/events') && compression.filter(request, response) }))
+  app.useBodyParser('json', { limit: BODY_MAX })
+  app.enableShutdownHooks()
+
+  const document = SwaggerModule.createDocument(app, new DocumentBuilder().setTitle('Insel').setDescription('Plans and records hypervisor hosts and their guests.').setVersion('1').build())
+  document.components = { ...document.components, schemas: { ...document.components?.schemas, ...(schemas() as Record<string, never>) } }
+  SwaggerModule.setup('api/docs', app, document, { jsonDocumentUrl: 'api/docs-json' })
+  return app
+}

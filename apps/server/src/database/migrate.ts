@@ -1,0 +1,34 @@
+import type { MikroORM } from '@mikro-orm/core'
+import type { PostgreSqlDriver } from '@mikro-orm/postgresql'
+import pg from 'pg'
+import { migrationsList } from './orm-config.js'
+
+/** A number of Insel's own, so that two servers starting at once do not both change the schema. */
+const MIGRATION_LOCK = 1_953_722
+
+/** The database has steps of the schema that this version does not know. */
+export class NewerSchemaError extends Error {
+  constructor(step: string) {
+    super(`The database was written by a newer Insel (it has the step “${step}”). Start that version, or restore a backup made with this one.`)
+  }
+}
+
+/**
+ * Brings the database's schema up to this version.
+ *
+ * @throws NewerSchemaError when the database is ahead of the program
+ */
+export async function migrate(orm: MikroORM<PostgreSqlDriver>, databaseUrl: string): Promise<void> {
+  const lock = new pg.Client({ connectionString: databaseUrl })
+  await lock.connect()
+  try {
+    await lock.query('select pg_advisory_lock($1)', [MIGRATION_LOCK])
+    const migrator = orm.getMigrator()
+    const known = new Set(migrationsList.map((step) => step.name))
+    const foreign = (await migrator.getExecutedMigrations()).find((step) => !known.has(step.name))
+    if (foreign) throw new NewerSchemaError(foreign.name)
+    await migrator.up()
+  } finally {
+    await lock.end()
+  }
+}

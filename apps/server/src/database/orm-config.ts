@@ -1,0 +1,24 @@
+import { Migrator } from '@mikro-orm/migrations'
+import { defineConfig } from '@mikro-orm/postgresql'
+import { entities } from './entities.js'
+import { Migration0001Records } from './migrations/migration-0001-records.js'
+
+/** Every step of the schema, oldest first. A step that has run anywhere is never edited. */
+export const migrationsList = [{ name: 'migration-0001-records', class: Migration0001Records }]
+
+/** How long to wait for a connection before saying that the database does not answer, milliseconds. */
+const CONNECTION_TIMEOUT_MS = 4000
+
+/** MikroORM's configuration for a database. */
+export const ormConfig = (databaseUrl: string) =>
+  defineConfig({
+    clientUrl: databaseUrl,
+    entities,
+    extensions: [Migrator],
+    migrations: { migrationsList, tableName: 'schema_step', transactional: true, snapshot: false },
+    pool: { min: 0, max: 10, acquireTimeoutMillis: CONNECTION_TIMEOUT_MS },
+    driverOptions: { connection: { connectionTimeoutMillis: CONNECTION_TIMEOUT_MS, application_name: 'insel' } },
+    forceUtcTimezone: true,
+    allowGlobalContext: false,
+    debug: false,
+  })

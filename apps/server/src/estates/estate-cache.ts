@@ -1,0 +1,73 @@
+import { Estate, Findings, type Difference } from '@insel/core'
+import type { EntityManager } from '@mikro-orm/postgresql'
+import { Injectable } from '@nestjs/common'
+import { changeEntity, estateHeadEntity } from '../database/entities.js'
+import { readRecords } from '../database/records-table.js'
+import { notFound } from '../problems/problem.js'
+
+/** An estate at a revision, with its findings. */
+export interface EstateAt {
+  readonly revision: number
+  readonly estate: Estate
+  readonly findings: Findings
+}
+
+/** How many estates are kept. */
+const KEPT = 8
+/** Further behind than this, all records are read anew instead of the changes. */
+const CATCH_UP_MAX = 500
+
+/**
+ * Estates as they were last seen, by revision. Only a shortcut: every use asks the database for the revision first and
+ * catches up from the change log, so that a second server never leaves this one with an old record.
+ */
+@Injectable()
+export class EstateCache {
+  readonly #kept = new Map<string, EstateAt>()
+
+  /** The estate at a revision just read from its head, in the same transaction. */
+  async at(em: EntityManager, estateId: string, revision: number): Promise<EstateAt> {
+    const known = this.#kept.get(estateId)
+    if (known?.revision === revision) return known
+    const missing = known ? revision - known.revision : Infinity
+    const current = known && missing > 0 && missing <= CATCH_UP_MAX ? await this.#catchUp(em, estateId, known, revision) : await this.#load(em, estateId, revision)
+    this.keep(estateId, current)
+    return current
+  }
+
+  /** The estate as it is now. @throws ProblemError 404 when there is none */
+  async now(em: EntityManager, estateId: string): Promise<EstateAt> {
+    return em.transactional(
+      async (tx) => {
+        const head = await tx.findOne(estateHeadEntity, { estateId })
+        if (!head) throw notFound(`There is no estate with the id ${estateId}.`)
+        return this.at(tx, estateId, head.revision)
+      },
+      { isolationLevel: 'repeatable read' as never, readOnly: true, clear: true },
+    )
+  }
+
+  /** Keeps an estate after its change was committed. */
+  keep(estateId: string, current: EstateAt): void {
+    const known = this.#kept.get(estateId)
+    if (known && known.revision > current.revision) return
+    this.#kept.delete(estateId)
+    this.#kept.set(estateId, current)
+    const [oldest] = this.#kept.keys()
+    if (this.#kept.size > KEPT && oldest) this.#kept.delete(oldest)
+  }
+
+  async #load(em: EntityManager, estateId: string, revision: number): Promise<EstateAt> {
+    const estate = Estate.fromRecords(await readRecords(em, estateId))
+    return { revision, estate, findings: Findings.of(estate) }
+  }
+
+  async #catchUp(em: EntityManager, estateId: string, known: EstateAt, revision: number): Promise<EstateAt> {
+    const rows = await em.find(changeEntity, { estateId, revision: { $gt: known.revision, $lte: revision } }, { orderBy: { revision: 'asc' }, fields: ['difference', 'revision'] })
+    return rows.reduce<EstateAt>((at, row) => {
+      const difference = row.difference as Difference
+      const estate = at.estate.with(difference)
+      return { revision: row.revision, estate, findings: at.findings.after(estate, difference) }
+    }, known)
+  }
+}

@@ -1,0 +1,35 @@
+import { CreateEstateRequest, problemsIn, type DifferenceResponse, type EstateSummary, type FieldsClass, type RecordsResponse } from '@insel/contract'
+import { Body, Controller, Get, Param, ParseUUIDPipe, Post, Query } from '@nestjs/common'
+import { ApiBody, ApiOperation, ApiQuery, ApiTags } from '@nestjs/swagger'
+import { malformed } from '../problems/problem.js'
+import { wholeNumber } from '../problems/query.js'
+import { EstatesService } from './estates.service.js'
+
+@ApiTags('estates')
+@Controller('api/v1/estates')
+export class EstatesController {
+  constructor(private readonly estates: EstatesService) {}
+
+  @Get()
+  @ApiOperation({ summary: 'The estates on this server.' })
+  list(): Promise<EstateSummary[]> {
+    return this.estates.list()
+  }
+
+  @Post()
+  @ApiOperation({ summary: 'A new, empty estate. `recordedAs` names its first person.' })
+  @ApiBody({ schema: { type: 'object', required: ['name'], additionalProperties: false, properties: { name: { type: 'string' }, domain: { type: 'string' }, timeZone: { type: 'string' }, recordedAs: { type: 'string' } } } })
+  create(@Body() body: unknown): Promise<EstateSummary & { personId: string }> {
+    const given = typeof body === 'object' && body !== null ? body : {}
+    const problems = problemsIn(CreateEstateRequest as unknown as FieldsClass, given)
+    if (problems.length > 0) throw malformed(problems.map((problem) => problem.message).join(' '), problems)
+    return this.estates.create(given as CreateEstateRequest)
+  }
+
+  @Get(':estateId/records')
+  @ApiOperation({ summary: 'All records; with `since`, what changed since that revision.' })
+  @ApiQuery({ name: 'since', required: false })
+  records(@Param('estateId', ParseUUIDPipe) estateId: string, @Query('since') since?: string): Promise<RecordsResponse | DifferenceResponse> {
+    return since === undefined ? this.estates.records(estateId) : this.estates.since(estateId, wholeNumber(since, 'since', { min: 0 }))
+  }
+}

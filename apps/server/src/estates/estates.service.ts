@@ -1,0 +1,63 @@
+import type { CreateEstateRequest, DifferenceResponse, EstateSummary, RecordsResponse } from '@insel/contract'
+import { applyAll, compose, emptyDifference, Estate, touchedIds, type Command, type Difference } from '@insel/core'
+import { EntityManager } from '@mikro-orm/postgresql'
+import { Injectable } from '@nestjs/common'
+import { newId } from '../changes/pipeline.js'
+import { changeEntity, estateHeadEntity, recordEntities } from '../database/entities.js'
+import { writeDifference } from '../database/records-table.js'
+import { notFound } from '../problems/problem.js'
+import { EstateCache } from './estate-cache.js'
+
+/** Past this many changes, all records cost less than the differences. */
+const SINCE_MAX = 1000
+
+@Injectable()
+export class EstatesService {
+  constructor(
+    private readonly em: EntityManager,
+    private readonly cache: EstateCache,
+  ) {}
+
+  async list(): Promise<EstateSummary[]> {
+    const em = this.em.fork()
+    const heads = await em.find(estateHeadEntity, {}, { orderBy: { estateId: 'asc' } })
+    const described = await em.createQueryBuilder(recordEntities.estate, 'e').select(['id', 'name']).execute<{ id: string; name: string }[]>('all')
+    const names = new Map(described.map(({ id, name }) => [id, name]))
+    return heads.map(({ estateId, revision, updatedAt }) => ({ id: estateId, name: names.get(estateId) ?? estateId, revision, updatedAt: updatedAt.toISOString() }))
+  }
+
+  /** A new estate: its description, its policies, and its first person. */
+  async create(request: CreateEstateRequest): Promise<EstateSummary & { personId: string }> {
+    const [estateId, personId, now] = [newId(), newId(), new Date()]
+    const commands: Command[] = [
+      { type: 'person.add', record: { id: personId, name: request.recordedAs ?? 'Insel', kind: request.recordedAs ? 'person' : 'program' } },
+      { type: 'policy.add', record: {} },
+    ]
+    const description = { id: estateId, name: request.name.trim(), domain: request.domain ?? null, timeZone: request.timeZone ?? 'UTC', note: '' }
+    const described: Difference = { added: { [estateId]: { kind: 'estate', record: description } }, updated: {}, removed: {} }
+    const applied = applyAll(Estate.empty.with(described), commands, { newId, now: now.toISOString() })
+    const difference = compose(described, applied.difference)
+    await this.em.fork().transactional(async (em) => {
+      await em.insert(estateHeadEntity, { estateId, revision: 1, updatedAt: now })
+      await writeDifference(em, estateId, difference)
+      const actor = applied.estate.find('person', personId)
+      await em.insert(changeEntity, { estateId, revision: 1, at: now, actorId: personId, actorName: actor?.name ?? '', commands, difference, touched: [...touchedIds(difference)], reverts: null })
+    })
+    return { id: estateId, name: description.name, revision: 1, updatedAt: now.toISOString(), personId }
+  }
+
+  async records(estateId: string): Promise<RecordsResponse> {
+    const { revision, estate } = await this.cache.now(this.em.fork(), estateId)
+    return { revision, records: estate.toRecords() }
+  }
+
+  /** What changed since a revision, or all records when that is too long ago or not a revision of this estate. */
+  async since(estateId: string, since: number): Promise<RecordsResponse | DifferenceResponse> {
+    const em = this.em.fork()
+    const head = await em.findOne(estateHeadEntity, { estateId })
+    if (!head) throw notFound(`There is no estate with the id ${estateId}.`)
+    if (since > head.revision || head.revision - since > SINCE_MAX) return this.records(estateId)
+    const rows = await em.find(changeEntity, { estateId, revision: { $gt: since, $lte: head.revision } }, { orderBy: { revision: 'asc' }, fields: ['difference'] })
+    return { revision: head.revision, difference: rows.reduce((all, row) => compose(all, row.difference as Difference), emptyDifference) }
+  }
+}

@@ -1,0 +1,74 @@
+import type { Command, Difference, FieldProblem, FindingsChange, Records } from '@insel/core'
+
+/** One of the estates on this server. */
+export interface EstateSummary {
+  readonly id: string
+  readonly name: string
+  readonly revision: number
+  readonly updatedAt: string
+}
+
+/** All records at a revision. */
+export interface RecordsResponse {
+  readonly revision: number
+  readonly records: Records
+}
+/** What changed since a revision. */
+export interface DifferenceResponse {
+  readonly revision: number
+  readonly difference: Difference
+}
+
+/** What commands did, or with `dryRun` would do. */
+export interface CommandsResponse {
+  /** The estate's revision after them; with `dryRun`, the one it has. */
+  readonly revision: number
+  readonly difference: Difference
+  readonly findings: FindingsChange
+}
+
+/** A command, or the taking back of an earlier change. */
+export type LoggedCommand = Command | { readonly type: 'change.revert'; readonly revision: number }
+
+/** One entry of the logbook. */
+export interface Change {
+  readonly revision: number
+  readonly at: string
+  readonly actor: { readonly id: string; readonly name: string }
+  readonly commands: readonly LoggedCommand[]
+  readonly difference: Difference
+  /** The revision of the change that took this one back, if one did. */
+  readonly revertedBy: number | null
+}
+
+/** A page of the logbook, newest first. */
+export interface ChangesPage {
+  readonly changes: readonly Change[]
+  /** Ask for changes before this revision to go on; null at the end. */
+  readonly nextBefore: number | null
+}
+
+/** A page of a list for scripts. */
+export interface ListPage<T = unknown> {
+  readonly revision: number
+  readonly total: number
+  readonly items: readonly T[]
+  readonly nextOffset: number | null
+}
+
+/** What is wrong with a request: RFC 9457, with a stable code and every field's problem. */
+export interface Problem {
+  readonly type: string
+  readonly title: string
+  readonly status: number
+  readonly code: string
+  readonly detail: string
+  readonly errors: readonly FieldProblem[]
+  /** With 409: the changes that came in between. */
+  readonly meanwhile?: readonly { readonly revision: number; readonly actor: string; readonly at: string; readonly records: readonly string[] }[]
+}
+
+/** The header that names the person who records. */
+export const PERSON_HEADER = 'insel-person'
+/** The media type of a problem (RFC 9457). */
+export const PROBLEM_TYPE = 'application/problem+json'
