@@ -17,6 +17,7 @@ export const ormConfig = (databaseUrl: string) =>
     extensions: [Migrator],
     migrations: { migrationsList, tableName: 'schema_step', transactional: true, snapshot: false },
     pool: { min: 0, max: 10, acquireTimeoutMillis: CONNECTION_TIMEOUT_MS },
+    logger: () => undefined,
     driverOptions: { connection: { connectionTimeoutMillis: CONNECTION_TIMEOUT_MS, application_name: 'insel' } },
     forceUtcTimezone: true,
     allowGlobalContext: false,
