@@ -16,6 +16,7 @@ import { EstatesService } from './estates/estates.service.js'
 import { EventsController } from './events/events.controller.js'
 import { DATABASE_URL, Notifications } from './events/notifications.js'
 import { FindingsController } from './findings/findings.controller.js'
+import { GracefulStop } from './health/graceful-stop.js'
 import { HealthController } from './health/health.controller.js'
 import { ListsController } from './lists/lists.controller.js'
 import { ProblemFilter } from './problems/problem.filter.js'
@@ -51,7 +52,7 @@ export class AppModule {
           : []),
       ],
       controllers: [EstatesController, ChangesController, FindingsController, EventsController, HealthController, ListsController],
-      providers: [EstateCache, EstatesService, ChangeLog, Pipeline, Notifications, { provide: DATABASE_URL, useValue: databaseUrl }, { provide: APP_FILTER, useClass: ProblemFilter }],
+      providers: [GracefulStop, EstateCache, EstatesService, ChangeLog, Pipeline, Notifications, { provide: DATABASE_URL, useValue: databaseUrl }, { provide: APP_FILTER, useClass: ProblemFilter }],
     }
   }
 }
