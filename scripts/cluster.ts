@@ -69,6 +69,7 @@ export async function startCluster(folder: string, { isForTests }: { isForTests:
   const data = join(folder, 'data')
   const passwordFile = join(folder, 'password')
   if (!existsSync(join(data, 'PG_VERSION'))) initialise(bin, folder, data, passwordFile, owner, isForTests)
+  await stopLeftover(data)
   const password = readFileSync(passwordFile, 'utf8').trim()
 
   const port = await freePort()
@@ -112,6 +113,18 @@ async function ready(server: ChildProcess, url: string, output: () => string): P
       await client.end().catch(() => undefined)
     }
   }
+}
+
+/** Stops a PostgreSQL of this folder whose Insel was killed; the checkout's lock says that no other Insel uses it. */
+async function stopLeftover(data: string): Promise<void> {
+  const pidFile = join(data, 'postmaster.pid')
+  if (!existsSync(pidFile)) return
+  const pid = Number(readFileSync(pidFile, 'utf8').split('\n')[0])
+  const isOurs = () => existsSync(`/proc/${pid}/cmdline`) && readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes(data)
+  if (!isOurs()) return
+  process.kill(pid, 'SIGINT')
+  const until = Date.now() + READY_WITHIN_MS
+  while (isOurs() && Date.now() < until) await new Promise((resolve) => setTimeout(resolve, 100))
 }
 
 /** A fast shutdown: connections are closed, nothing committed is lost. */

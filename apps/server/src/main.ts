@@ -14,6 +14,8 @@ async function main(): Promise<void> {
     logLevel: process.env['INSEL_LOG'] ?? 'info',
   })
   await app.listen(Number(process.env['INSEL_PORT'] ?? 8100), process.env['INSEL_HOST'] ?? '127.0.0.1')
+  // Without the command that started it, a server would run on unseen.
+  process.on('disconnect', () => process.kill(process.pid, 'SIGTERM'))
   // The start command waits for this line.
   process.send?.({ listening: await app.getUrl() })
 }

@@ -42,6 +42,21 @@ export function recordTitle(estate: Estate, kind: Kind, record: AnyRecord): stri
   }
 }
 
+/** Who has an address, in words: an adapter, a host, or nobody yet. */
+export function addressOwner(estate: Estate, address: RecordOf<'address'>): string {
+  const adapter = estate.find('adapter', address.adapterId)
+  if (adapter) return recordTitle(estate, 'adapter', adapter)
+  const host = estate.find('host', address.hostId)
+  return host ? `host ${host.name}` : 'nobody yet'
+}
+
+/** The thing that holds what a record records: for an address its owner, otherwise the record itself. */
+export function holderPhrase(estate: Estate, kind: Kind, record: AnyRecord): string {
+  if (kind !== 'address') return recordPhrase(estate, kind, record)
+  const address = record as RecordOf<'address'>
+  return address.kind === 'reserved' ? 'a reservation' : addressOwner(estate, address)
+}
+
 /** The kind's word and the record's name: `guest vault`, `disk 1 (system) of vault`. */
 export function recordPhrase(estate: Estate, kind: Kind, record: AnyRecord): string {
   const title = recordTitle(estate, kind, record)

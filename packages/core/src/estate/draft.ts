@@ -1,6 +1,6 @@
 import { CommandError } from './command-error.js'
 import { readFields } from './define-kind.js'
-import { recordPhrase } from './describe.js'
+import { holderPhrase, recordPhrase } from './describe.js'
 import { compose, emptyDifference, sameRecord, type Difference, type Presence, type Update } from './difference.js'
 import type { Estate } from './estate.js'
 import { invariants } from './invariants.js'
@@ -98,23 +98,19 @@ function checkRecord(estate: Estate, kind: Kind, record: AnyRecord, pathOf: (fie
   for (const { field, to } of referencesOf(kind)) {
     const id = values[field]
     if (typeof id === 'string' && !estate.find(to, id)) {
-      const label = kinds[kind].fields[field as keyof (typeof kinds)[Kind]['fields']] as { label: string }
-      throw new CommandError('dangling-reference', `${label.label}: there is no ${kinds[to].label} with the id ${id}.`, pathOf(field))
+      throw new CommandError('dangling-reference', `${fieldLabel(kind, field)}: there is no ${kinds[to].label} with the id ${id}.`, pathOf(field))
     }
   }
   for (const key of kinds[kind].keys.filter((k) => k.unique)) {
     const other = estate.byKey(kind, Object.fromEntries(key.fields.map((field) => [field, values[field]]))).find((r) => r.id !== record.id)
     const field = key.fields.at(-1) ?? ''
-    if (other) throw new CommandError('not-unique', `${recordPhrase(estate, kind, other)} has ${fieldPhrase(kind, field)} ${String(values[field])} already; choose another.`, pathOf(field))
+    if (other) throw new CommandError('not-unique', `${fieldLabel(kind, field)} ${String(values[field])} is taken by ${holderPhrase(estate, kind, other)}; choose another.`, pathOf(field))
   }
   const problem = invariants[kind]?.(estate, record as never)
   if (problem) throw new CommandError('invalid', problem.sentence, pathOf(problem.field))
 }
 
-function fieldPhrase(kind: Kind, field: string): string {
-  const label = (kinds[kind].fields as Record<string, { label: string }>)[field]?.label ?? field
-  return `the ${/^[A-Z][a-z]/.test(label) ? label.toLowerCase() : label}`
-}
+const fieldLabel = (kind: Kind, field: string): string => (kinds[kind].fields as Record<string, { label: string }>)[field]?.label ?? field
 
 /** A record that refers to another, and the field by which it does. */
 export interface Referrer {

@@ -1,6 +1,7 @@
+import { addressOwner } from '../../estate/index.js'
 import { poolHolding } from '../../networks/index.js'
 import { defineRule } from '../rule.js'
-import { moveToNextFree, ownerOf } from './duplicate-address.js'
+import { moveToNextFree } from './duplicate-address.js'
 
 /** A fixed address inside a DHCP pool: sooner or later the server leases it to another machine. Common practice, no source. */
 export const addressInPool = defineRule({
@@ -15,7 +16,7 @@ export const addressInPool = defineRule({
     return [
       {
         severity: 'error',
-        sentence: `${address.ip} of ${ownerOf(estate, address)} is fixed but lies in the DHCP pool ${pool.first} to ${pool.last}.`,
+        sentence: `${address.ip} of ${addressOwner(estate, address)} is fixed but lies in the DHCP pool ${pool.first} to ${pool.last}.`,
         evidence: [
           { label: 'address', value: address.ip },
           { label: 'pool', value: `${pool.first} to ${pool.last}` },

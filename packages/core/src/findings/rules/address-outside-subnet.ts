@@ -1,7 +1,7 @@
-import type { Address, Estate, Subnet } from '../../estate/index.js'
+import { addressOwner, type Address, type Estate, type Subnet } from '../../estate/index.js'
 import { contains, prefixOf } from '../../networks/index.js'
 import { defineRule } from '../rule.js'
-import { moveToNextFree, ownerOf } from './duplicate-address.js'
+import { moveToNextFree } from './duplicate-address.js'
 
 /** The subnet of the same network in which an address lies, if there is one. */
 function homeOf(estate: Estate, address: Address): Subnet | undefined {
@@ -25,7 +25,7 @@ export const addressOutsideSubnet = defineRule({
     return [
       {
         severity: 'error',
-        sentence: `${address.ip} of ${ownerOf(estate, address)} is counted in ${subnet.prefix} but does not lie in it.`,
+        sentence: `${address.ip} of ${addressOwner(estate, address)} is counted in ${subnet.prefix} but does not lie in it.`,
         evidence: [
           { label: 'address', value: address.ip },
           { label: 'subnet', value: subnet.prefix },

@@ -1,14 +1,7 @@
-import { recordTitle, type Address, type Command, type Estate } from '../../estate/index.js'
+import { addressOwner, type Address, type Command, type Estate } from '../../estate/index.js'
 import { nextFree } from '../../networks/index.js'
 import { defineRule } from '../rule.js'
 import { sameIp } from './again.js'
-
-/** Who has an address, in words. */
-export function ownerOf(estate: Estate, address: Address): string {
-  const adapter = estate.find('adapter', address.adapterId)
-  if (adapter) return recordTitle(estate, 'adapter', adapter)
-  return estate.find('host', address.hostId)?.name ?? 'nobody yet'
-}
 
 /** Another address of the same subnet for a record, where one is free. */
 export function moveToNextFree(estate: Estate, address: Address): readonly Command[] | undefined {
@@ -31,13 +24,13 @@ export const duplicateAddress = defineRule({
     return [
       {
         severity: sameNetwork ? 'error' : 'warning',
-        sentence: `${address.ip} belongs to ${ownerOf(estate, elder)} and to ${ownerOf(estate, address)}${sameNetwork ? '' : ', on two networks'}.`,
+        sentence: `${address.ip} belongs to ${addressOwner(estate, elder)} and to ${addressOwner(estate, address)}${sameNetwork ? '' : ', on two networks'}.`,
         evidence: [
           { label: 'address', value: address.ip },
-          { label: 'first', value: ownerOf(estate, elder) },
-          { label: 'second', value: ownerOf(estate, address) },
+          { label: 'first', value: addressOwner(estate, elder) },
+          { label: 'second', value: addressOwner(estate, address) },
         ],
-        remedy: `Give ${ownerOf(estate, address)} another address, on the machine and here.`,
+        remedy: `Give ${addressOwner(estate, address)} another address, on the machine and here.`,
       },
     ]
   },

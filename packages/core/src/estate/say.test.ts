@@ -1,0 +1,42 @@
+import { describe, expect, it } from 'vitest'
+import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
+import { apply, kinds, formatField, sayCommand, sayDifference, type Command } from './index.js'
+
+const start = smallEstate()
+const said = (command: Command) => {
+  const { estate, difference } = apply(start, command, testContext(9))
+  return sayDifference(estate, difference)
+}
+
+describe('in words', () => {
+  it('a difference names records and the fields that changed, with units and names', () => {
+    expect(said({ type: 'guest.resize', guestId: idOf('playout'), memoryMiB: 12288 })).toEqual([
+      { id: idOf('playout'), kind: 'guest', how: 'changed', title: 'guest playout-1', fields: [{ label: 'Memory', from: '8 GiB', to: '12 GiB' }] },
+    ])
+    expect(said({ type: 'guest.update', id: idOf('news'), changes: { hostId: idOf('gannet'), tags: ['a'], isGeneralised: false } })[0]?.fields).toEqual([
+      { label: 'Host', from: 'host fulmar', to: 'host gannet' },
+      { label: 'Generalised', from: 'yes', to: 'no' },
+      { label: 'Tags', from: 'none', to: 'a' },
+    ])
+  })
+  it('what was removed is still named', () =>
+    expect(said({ type: 'guest.remove', id: idOf('playout'), withReferring: true }).map((r) => `${r.how} ${r.title}`).sort()).toEqual([
+      'removed 10.61.40.2', 'removed adapter 1 of playout-1', 'removed disk 1 (system) of playout-1', 'removed guest playout-1',
+    ]))
+  it.each<[Command, string]>([
+    [{ type: 'guest.power', guestId: idOf('news'), state: 'stopped' }, 'Power off newsroom'],
+    [{ type: 'guest.migrate', guestId: idOf('news'), toHostId: idOf('gannet'), method: 'live' }, 'Migrate newsroom to gannet'],
+    [{ type: 'guest.clone', guestId: idOf('template'), name: 'web-1' }, 'Clone tpl-server as web-1'],
+    [{ type: 'guest.resize', guestId: idOf('news'), vcpu: 4, memoryMiB: 4096 }, 'Resize newsroom to 4 vCPU, 4 GiB'],
+    [{ type: 'address.assign', adapterId: idOf('newsAdapter'), kind: 'fixed' }, 'Assign the next free address to adapter 1 of newsroom'],
+    [{ type: 'address.release', addressId: idOf('playoutAddress') }, 'Release 10.61.40.2'],
+    [{ type: 'host.update', id: idOf('gannet'), changes: {} }, 'Change host gannet'],
+    [{ type: 'host.remove', id: idOf('estate') }, 'Remove a host removed since'],
+    [{ type: 'network.add', record: { name: 'dmz' } }, 'Add network dmz'],
+  ])('%j', (command, words) => expect(sayCommand(start, command)).toBe(words))
+  it('a number has its unit', () => {
+    expect(formatField(start, kinds.disk.fields.sizeBytes, 2 ** 30)).toBe('1 GiB')
+    expect(formatField(start, kinds.policy.fields.storeWarnPercent, 85)).toBe('85 %')
+    expect(formatField(start, kinds.host.fields.trialEndsOn, null)).toBe('none')
+  })
+})

@@ -1,0 +1,28 @@
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import { readHostLine } from './host-line.js'
+
+const names = { platforms: ['Brackwater 5', 'Marram 2'], networks: ['mgmt', 'office'] }
+
+describe('the host line', () => {
+  it('reads a host as it is said', () =>
+    expect(readHostLine('kittiwake 2x16x2 128G +7.68T +960G at studio runs brackwater net mgmt,office ordered', names)).toMatchObject({
+      spec: { name: 'kittiwake', sockets: 2, coresPerSocket: 16, threadsPerCore: 2, memoryMiB: 131072, site: 'studio', platform: 'Brackwater 5', stores: [7.68e12, 960e9], networks: ['mgmt', 'office'], state: 'on order' },
+      parts: Array.from({ length: 9 }, () => expect.not.objectContaining({ problem: expect.anything() as string }) as object),
+    }))
+  it.each([
+    ['h 2x16 runs Shingle', 'no platform “Shingle”'],
+    ['h net dmz', 'no network “dmz”'],
+    ['h 2x16 lots', 'not understood'],
+    ['h 0x16', 'at least 1 sockets'],
+    ['h +many', 'no size'],
+    ['h 12Q', 'no unit'],
+    ['_ 2x16', 'starts and ends with a letter or digit'],
+  ])('“%s” says what is wrong', (line, words) => expect(readHostLine(line, names).parts.map((part) => part.problem).join()).toContain(words))
+  it('any line is read without failing, every part in its place', () =>
+    fc.assert(
+      fc.property(fc.string({ maxLength: 60 }), (line) => {
+        for (const part of readHostLine(line, names).parts) expect(line.slice(part.start, part.end)).toBe(part.text)
+      }),
+    ))
+})

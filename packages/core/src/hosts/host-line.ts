@@ -1,0 +1,99 @@
+import type { Host } from '../estate/index.js'
+import { kinds, readField } from '../estate/index.js'
+import { MiB, parseSize } from '../units/index.js'
+import type { SpecPart } from '../guests/spec-line.js'
+
+/** A host as a spec line says it: names, not ids. */
+export interface HostSpec {
+  readonly name?: string
+  readonly sockets?: number
+  readonly coresPerSocket?: number
+  readonly threadsPerCore?: number
+  readonly memoryMiB?: number
+  readonly site?: string
+  readonly platform?: string
+  readonly state?: Host['state']
+  readonly networks: readonly string[]
+  /** Capacity of each store, bytes, as labels count: decimal. */
+  readonly stores: readonly number[]
+}
+
+/** Names of the estate that the line may use. */
+export interface HostLineNames {
+  readonly platforms: readonly string[]
+  readonly networks: readonly string[]
+}
+
+export interface HostReading {
+  readonly spec: HostSpec
+  readonly parts: readonly SpecPart[]
+}
+
+const CORES = /^(\d+)x(\d+)(?:x(\d+))?$/i
+const STORE = /^\+(.+)$/
+
+/**
+ * Reads a host as it is said: the name; `2x16` sockets × cores (`2x16x2` with threads); a size for memory; `+3.84T`
+ * for each store, counted as its label counts; `at SITE`; `runs PLATFORM`; `net A,B`; `ordered` for one on order.
+ *
+ * @returns what could be read, and every part of the line with its place and what is wrong with it
+ * @example readHostLine('kittiwake 2x16 128G +7.68T at studio runs Brackwater-5').spec.memoryMiB // 131072
+ */
+export function readHostLine(line: string, names: HostLineNames): HostReading {
+  const words = [...line.matchAll(/\S+/g)].map((match) => ({ text: match[0], start: match.index }))
+  const parts: SpecPart[] = []
+  const spec: { -readonly [K in keyof HostSpec]: HostSpec[K] } = { networks: [], stores: [] }
+  for (let at = 0; at < words.length; at++) {
+    const word = words[at]
+    if (!word) break
+    const { text, start } = word
+    const next = words[at + 1]
+    const part = (meaning: SpecPart['meaning'], problem?: string, withNext = false) => {
+      const end = withNext && next ? next.start + next.text.length : start + text.length
+      if (withNext) at++
+      parts.push({ text: line.slice(start, end), start, end, meaning, ...(problem ? { problem } : {}) })
+    }
+    const cores = CORES.exec(text)
+    const store = STORE.exec(text)
+    if (cores) {
+      spec.sockets = Number(cores[1])
+      spec.coresPerSocket = Number(cores[2])
+      if (cores[3]) spec.threadsPerCore = Number(cores[3])
+      const readings = [readField(kinds.host.fields.sockets, spec.sockets), readField(kinds.host.fields.coresPerSocket, spec.coresPerSocket), ...(cores[3] ? [readField(kinds.host.fields.threadsPerCore, Number(cores[3]))] : [])]
+      const bad = readings.find((reading) => !reading.ok)
+      part('processors', bad && !bad.ok ? bad.sentence : undefined)
+    } else if (store?.[1]) {
+      const reading = parseSize(store[1], 'label')
+      if (reading.ok) spec.stores = [...spec.stores, reading.bytes]
+      part('disks', reading.ok ? undefined : reading.sentence)
+    } else if (at > 0 && /^\d/.test(text)) {
+      const reading = parseSize(text, 'memory')
+      if (reading.ok) spec.memoryMiB = Math.round(reading.bytes / MiB)
+      part('memory', reading.ok ? undefined : reading.sentence)
+    } else if (text === 'at' && next) {
+      spec.site = next.text
+      part('host', undefined, true)
+    } else if (text === 'runs' && next) {
+      const wanted = normal(next.text)
+      const platform = names.platforms.find((name) => normal(name) === wanted) ?? names.platforms.find((name) => normal(name).startsWith(wanted))
+      if (platform) spec.platform = platform
+      part('purpose', platform ? undefined : `There is no platform “${next.text}”; there are ${names.platforms.join(', ')}.`, true)
+    } else if (text === 'net' && next) {
+      const list = next.text.split(',').filter(Boolean)
+      const unknown = list.find((name) => !names.networks.includes(name))
+      spec.networks = list.filter((name) => names.networks.includes(name))
+      part('networks', unknown ? `There is no network “${unknown}”.` : undefined, true)
+    } else if (text === 'ordered') {
+      spec.state = 'on order'
+      part('option')
+    } else if (at === 0) {
+      const reading = readField(kinds.host.fields.name, text)
+      if (reading.ok) spec.name = text
+      part('name', reading.ok ? undefined : reading.sentence)
+    } else part('unread', `“${text}” is not understood; write 2x16 for cores, 128G for memory, +3.84T for a store, at SITE, runs PLATFORM, net A,B, ordered.`)
+  }
+  return { spec, parts }
+}
+
+/** Platform names hold spaces; on the line a hyphen stands for one, and case does not matter. */
+const normal = (name: string) => name.toLowerCase().replace(/[\s_-]+/g, '-')

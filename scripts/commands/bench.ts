@@ -1,0 +1,1 @@
+export async function bench(_?: string): Promise<number> { return 1 }

@@ -1,0 +1,1 @@
+export async function test(_?: string): Promise<number> { return 1 }

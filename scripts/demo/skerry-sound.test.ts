@@ -1,0 +1,48 @@
+import { applyAll, Estate, Findings, kinds, makeIds, readFields, seededRandom } from '@insel/core'
+import { describe, expect, it } from 'vitest'
+import { skerrySound } from './skerry-sound.js'
+
+const [estateId, personId] = ['01890000-0000-7000-8000-000000000001', '01890000-0000-7000-8000-000000000002']
+const start = Estate.fromRecords({
+  estate: [{ id: estateId, name: 'Skerry Sound', domain: 'skerry.example', timeZone: 'Europe/London', note: '' }],
+  person: [{ id: personId, ...readFields(kinds.person.fields, { name: 'Ola Berg' }) }],
+  policy: [{ id: estateId, ...readFields(kinds.policy.fields, {}) }],
+})
+const context = { newId: makeIds(Date.now, seededRandom(3)), now: '2027-01-18T08:00:00.000Z' }
+const estate = skerrySound(estateId, personId).reduce((at, batch) => applyAll(at, batch.commands, context).estate, start)
+
+describe('the demo estate', () => {
+  it('has about six hosts and some 25 guests, two templates, one external machine, one nested host', () => {
+    expect(estate.count('host')).toBe(6)
+    expect(estate.all('guest').filter((guest) => guest.kind === 'machine').length).toBeGreaterThanOrEqual(25)
+    expect(estate.all('guest').filter((guest) => guest.kind === 'template')).toHaveLength(2)
+    expect(estate.all('guest').filter((guest) => guest.kind === 'external').map((guest) => guest.name)).toEqual(['auk'])
+    expect(estate.all('host').filter((host) => host.kind === 'nested')).toHaveLength(1)
+    expect(estate.all('migration')).toMatchObject([{ state: 'under way' }])
+  })
+
+  it('has the real problems it is meant to show, and no others', () => {
+    const found = Findings.of(estate).list().map((finding) => {
+      const subject = estate.find(finding.subject.kind, finding.subject.id)
+      return `${finding.severity} ${finding.ruleId} ${subject && 'name' in subject ? subject.name : ''}`.trim()
+    })
+    expect(found.sort()).toMatchInlineSnapshot(`
+      [
+        "error adapter.network-not-on-host",
+        "error address.in-dhcp-pool",
+        "error guest.crossed-adapters sound-gate",
+        "notice guest.no-backup build",
+        "notice guest.no-backup trial-a",
+        "warning guest.backup-on-its-host archive-db",
+        "warning guest.backup-on-its-host newsroom",
+        "warning guest.not-generalised stream-edge-2",
+        "warning host.lost-means-guests-lost fulmar",
+        "warning host.lost-means-guests-lost gannet",
+        "warning host.lost-means-guests-lost puffin",
+        "warning host.lost-means-guests-lost tern",
+        "warning host.memory-over-budget puffin",
+        "warning store.thin-promise nvme-2",
+      ]
+    `)
+  })
+})

@@ -1,0 +1,72 @@
+import { parseArgs } from 'node:util'
+import { backup, restore } from './commands/backup.js'
+import { bench } from './commands/bench.js'
+import { demoReset } from './commands/demo.js'
+import { screenshots } from './commands/screenshots.js'
+import { start } from './commands/start.js'
+import { test } from './commands/test.js'
+import { Refusal } from './refusal.js'
+
+const usage = `Insel plans and records hypervisor hosts and their guests.
+
+  ./insel start [--port N] [--host ADDRESS] [--empty]   start; the first time with the demo estate
+  ./insel test [core|server|e2e]                        check everything, or a part
+  ./insel screenshots                                   make the pictures in docs/screenshots
+  ./insel bench                                         measure against the budgets
+  ./insel demo reset                                    put the demo estate back as it was
+  ./insel backup FILE                                   write the whole database to a file
+  ./insel restore FILE [--yes]                          replace the database by a backup
+
+DATABASE_URL, when set, names the PostgreSQL to use; otherwise Insel runs one of its own.
+`
+
+async function main(): Promise<number> {
+  const { values, positionals } = parseArgs({
+    allowPositionals: true,
+    options: { port: { type: 'string' }, host: { type: 'string' }, empty: { type: 'boolean' }, yes: { type: 'boolean' }, help: { type: 'boolean', short: 'h' } },
+  })
+  const [command, argument, ...rest] = positionals
+  if (values.help || command === undefined || rest.length > 0) {
+    process.stdout.write(usage)
+    return values.help ? 0 : 2
+  }
+  switch (command) {
+    case 'start':
+      return start({ port: portOf(values.port), host: values.host ?? '127.0.0.1', isEmpty: values.empty ?? false })
+    case 'test':
+      return test(argument)
+    case 'screenshots':
+      return screenshots()
+    case 'bench':
+      return bench()
+    case 'demo':
+      if (argument !== 'reset') throw new Refusal('It is “./insel demo reset”.')
+      return demoReset()
+    case 'backup':
+      return backup(fileOf(argument, 'backup'))
+    case 'restore':
+      return restore(fileOf(argument, 'restore'), values.yes ?? false)
+    default:
+      throw new Refusal(`There is no command “${command}”.\n\n${usage}`)
+  }
+}
+
+function portOf(text: string | undefined): number {
+  const port = text === undefined ? 8100 : Number(text)
+  if (!Number.isInteger(port) || port < 1 || port > 65535) throw new Refusal(`A port is a number from 1 to 65535; “${text}” is not.`)
+  return port
+}
+
+function fileOf(argument: string | undefined, command: string): string {
+  if (!argument) throw new Refusal(`Name the file: ./insel ${command} FILE`)
+  return argument
+}
+
+main().then(
+  (code) => process.exit(code),
+  (error: unknown) => {
+    const isExpected = error instanceof Refusal || (error as { code?: string }).code?.startsWith('ERR_PARSE_ARGS')
+    process.stderr.write(`insel: ${isExpected ? (error as Error).message : error instanceof Error ? (error.stack ?? error.message) : String(error)}\n`)
+    process.exit(1)
+  },
+)

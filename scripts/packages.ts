@@ -1,0 +1,42 @@
+import { spawnSync } from 'node:child_process'
+import { existsSync, rmSync, writeFileSync } from 'node:fs'
+import { postgresPrograms } from './cluster.js'
+import { Refusal } from './refusal.js'
+
+/** A package of Debian's that Insel needs, and how to see that it is there. */
+interface DebianPackage {
+  readonly name: string
+  readonly isPresent: () => boolean
+}
+
+const has = (program: string) => spawnSync('sh', ['-c', `command -v ${program}`]).status === 0
+export const CHROMIUM = '/usr/bin/chromium'
+
+export const postgresql: DebianPackage = { name: 'postgresql', isPresent: () => postgresPrograms() !== undefined }
+export const chromium: DebianPackage = { name: 'chromium', isPresent: () => existsSync(CHROMIUM) }
+/** Its standard library is the reference for address arithmetic in the tests. */
+export const python: DebianPackage = { name: 'python3', isPresent: () => has('python3') }
+
+/** Installing a server must not start one: Insel runs its own. Debian's way to say so. */
+const POLICY = '/usr/sbin/policy-rc.d'
+
+/**
+ * Installs what is missing.
+ *
+ * @throws Refusal with the exact command where Insel may not install
+ */
+export function ensurePackages(packages: readonly DebianPackage[]): void {
+  const missing = packages.filter((wanted) => !wanted.isPresent()).map((wanted) => wanted.name)
+  if (missing.length === 0) return
+  const command = `apt-get update && apt-get install -y --no-install-recommends ${missing.join(' ')}`
+  if (process.getuid?.() !== 0 || !has('apt-get')) throw new Refusal(`${missing.join(' and ')} ${missing.length > 1 ? 'are' : 'is'} missing. Install with:\n\n  sudo sh -c '${command}'\n`)
+  process.stdout.write(`insel: installing ${missing.join(', ')} (apt-get) ...\n`)
+  const ownsPolicy = !existsSync(POLICY)
+  if (ownsPolicy) writeFileSync(POLICY, '#!/bin/sh\nexit 101\n', { mode: 0o755 })
+  try {
+    const done = spawnSync('sh', ['-c', command], { encoding: 'utf8', env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' }, maxBuffer: 1 << 26 })
+    if (done.status !== 0) throw new Refusal(`apt-get failed:\n${done.stdout.slice(-2000)}${done.stderr.slice(-2000)}`)
+  } finally {
+    if (ownsPolicy) rmSync(POLICY, { force: true })
+  }
+}

@@ -1,0 +1,57 @@
+import { fork, type ChildProcess } from 'node:child_process'
+import { closeSync, mkdirSync, openSync } from 'node:fs'
+import { join } from 'node:path'
+import { root, stateFolder } from './places.js'
+import { Refusal } from './refusal.js'
+
+/** A server process of ours. */
+export interface RunningServer {
+  readonly url: string
+  /** Resolves with the exit code when it is gone. */
+  readonly gone: Promise<number | null>
+  /** Asks it to finish what is in flight and end. */
+  stop(): Promise<void>
+}
+
+/** Exit codes of the server that mean something: see its main.ts. */
+const PORT_TAKEN = 3
+const NEWER_SCHEMA = 4
+
+/**
+ * Starts the built server.
+ *
+ * @throws Refusal when the port is taken or the database is newer than the program
+ */
+export async function startServer({ databaseUrl, port, host, logName }: { databaseUrl: string; port: number; host: string; logName: string }): Promise<RunningServer> {
+  mkdirSync(join(stateFolder, 'log'), { recursive: true })
+  const logFile = join(stateFolder, 'log', `${logName}.log`)
+  const log = openSync(logFile, 'a')
+  const child: ChildProcess = fork(join(root, 'apps/server/dist/main.js'), {
+    execArgv: [],
+    // In a group of its own: Ctrl-C reaches only the start command, which then stops things in order.
+    detached: true,
+    env: { ...process.env, DATABASE_URL: databaseUrl, INSEL_PORT: String(port), INSEL_HOST: host },
+    stdio: ['ignore', log, 'pipe', 'ipc'],
+  })
+  closeSync(log)
+  let errors = ''
+  child.stderr?.on('data', (chunk: Buffer) => (errors = (errors + chunk.toString()).slice(-4000)))
+  const gone = new Promise<number | null>((resolve) => child.once('exit', (code) => resolve(code)))
+  const url = await new Promise<string>((resolve, reject) => {
+    child.once('message', (message) => resolve((message as { listening: string }).listening))
+    void gone.then((code) => {
+      if (code === PORT_TAKEN) reject(new Refusal(`Port ${port} on ${host} is taken by another program. Choose another: ./insel start --port ${port + 1}`))
+      else if (code === NEWER_SCHEMA) reject(new Refusal(/NewerSchemaError: (.*)/.exec(errors)?.[1] ?? errors))
+      else reject(new Refusal(`The server did not start. Its log is ${logFile}.\n${errors}`))
+    })
+  })
+  const shown = url.replace('[::1]', 'localhost')
+  return {
+    url: shown,
+    gone,
+    async stop() {
+      child.kill('SIGTERM')
+      await gone
+    },
+  }
+}
