@@ -13,6 +13,7 @@ const pattern = /^(\d+(?:[.,]\d+)?)\s*-?\s*([a-z]*)$/i
 
 const binaryUnits: Record<string, number> = { kib: KiB, mib: MiB, gib: GiB, tib: TiB }
 const fieldUnits: Record<string, [binary: number, decimal: number]> = {
+  b: [1, 1],
   k: [KiB, 1e3],
   kb: [KiB, 1e3],
   m: [MiB, MB],

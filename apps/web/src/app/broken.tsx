@@ -1,0 +1,20 @@
+import { isRouteErrorResponse, Link, useRouteError } from 'react-router'
+
+/** A page that does not exist, or that failed: what happened, and the way on. */
+export function Broken() {
+  const error = useRouteError()
+  const isMissing = error === undefined || (isRouteErrorResponse(error) && error.status === 404)
+  return (
+    <main className="p-10 max-w-[640px]">
+      <h1>{isMissing ? 'There is no such page' : 'This page failed'}</h1>
+      <p className="mt-2 text-soft">
+        {isMissing ? 'The address may be mistyped, or the page moved.' : `What you recorded is safe on the server. ${error instanceof Error ? error.message : ''}`}
+      </p>
+      <p className="mt-4">
+        <Link to="/" className="text-accent underline">
+          Go to the estates
+        </Link>
+      </p>
+    </main>
+  )
+}

@@ -1,0 +1,112 @@
+import { recordTitle, type Kind } from '@insel/core'
+import { Command } from 'cmdk'
+import { useMemo, useState } from 'react'
+import { useNavigate } from 'react-router'
+import { useEstate } from '../lib/estate'
+import { sections, usePaths } from '../lib/paths'
+import { setTheme, useTheme } from '../lib/theme'
+
+/** One thing that can be found. */
+interface Found {
+  readonly kind: Kind
+  readonly id: string
+  readonly title: string
+  readonly about: string
+  /** What is searched, in lower case. */
+  readonly text: string
+}
+
+const SHOWN = 24
+const row = 'px-3 py-1.5 flex gap-3 justify-between rounded-sm data-[selected=true]:bg-accent-wash'
+
+/** Finds records by name, address or MAC, goes to pages, and starts what can be done. */
+export function CommandField({ isOpen, setOpen }: { isOpen: boolean; setOpen: (isOpen: boolean) => void }) {
+  const [query, setQuery] = useState('')
+  const { to, ofRecord } = usePaths()
+  const { showBasis, basis, plan } = useEstate()
+  const theme = useTheme()
+  const navigate = useNavigate()
+  const close = () => {
+    setOpen(false)
+    setQuery('')
+  }
+  const go = (path: string) => {
+    close()
+    void navigate(path)
+  }
+  const found = useFound(query, isOpen)
+  const actions = [
+    ...sections.map(({ path, label, key }) => ({ label: `Go to ${label}`, hint: `g ${key}`, run: () => go(to(path)) })),
+    { label: 'Compose a guest', hint: 'n', run: () => go(to('guests/new')) },
+    { label: 'Compose a host', hint: '', run: () => go(to('hosts/new')) },
+    { label: 'Add a network', hint: '', run: () => go(to('records/network/new')) },
+    { label: 'Change the policies', hint: '', run: () => go(to('setup')) },
+    { label: theme === 'dark' ? 'Light theme' : 'Dark theme', hint: '', run: () => (setTheme(theme === 'dark' ? 'light' : 'dark'), close()) },
+    ...(plan.length > 0 ? [{ label: basis === 'plan' ? 'Show the record' : 'Show the plan', hint: 'p', run: () => (showBasis(basis === 'plan' ? 'recorded' : 'plan'), close()) }] : []),
+  ].filter(({ label }) => label.toLowerCase().includes(query.trim().toLowerCase()))
+
+  return (
+    <Command.Dialog
+      open={isOpen}
+      onOpenChange={(open) => (open ? setOpen(true) : close())}
+      shouldFilter={false}
+      label="Find or do"
+      overlayClassName="fixed inset-0 z-40 bg-ink/30 dark:bg-black/50"
+      contentClassName="fixed z-50 left-1/2 top-16 -translate-x-1/2 w-[min(620px,94vw)] bg-sheet border border-rule rounded-md shadow-lg"
+    >
+      <Command.Input value={query} onValueChange={setQuery} placeholder="A name, an address, a MAC, or what to do" className="w-full px-4 py-3 bg-transparent outline-none border-b border-line text-[15px]" />
+      <Command.List className="max-h-[60vh] overflow-auto p-1.5">
+        <Command.Empty className="px-3 py-4 text-soft">Nothing here is called “{query}”, and nothing to do is.</Command.Empty>
+        {found.length > 0 && (
+          <Command.Group heading={<span className="text-faint text-[12px] px-3">Found</span>}>
+            {found.map(({ kind, id, title, about }) => (
+              <Command.Item key={id} value={id} className={row} onSelect={() => go(ofRecord(kind, id))}>
+                <span className="font-medium">{title}</span> <span className="text-faint truncate">{about}</span>
+              </Command.Item>
+            ))}
+          </Command.Group>
+        )}
+        {actions.length > 0 && (
+          <Command.Group heading={<span className="text-faint text-[12px] px-3">Do</span>}>
+            {actions.map(({ label, hint, run }) => (
+              <Command.Item key={label} value={label} className={row} onSelect={run}>
+                <span>{label}</span> <span className="text-faint font-mono text-[12px]">{hint}</span>
+              </Command.Item>
+            ))}
+          </Command.Group>
+        )}
+      </Command.List>
+    </Command.Dialog>
+  )
+}
+
+function useFound(query: string, isOpen: boolean): readonly Found[] {
+  const { estate } = useEstate()
+  const all = useMemo((): readonly Found[] => {
+    if (!isOpen) return []
+    const guestOf = (adapterId: string | null) => estate.find('guest', estate.find('adapter', adapterId)?.guestId)
+    const named = (['host', 'guest', 'network', 'store', 'platform'] as const).flatMap((kind) =>
+      estate.all(kind).map((record): Found => ({ kind, id: record.id, title: record.name, about: kind, text: record.name.toLowerCase() })),
+    )
+    const addresses = estate.all('address').map((address): Found => {
+      const guest = guestOf(address.adapterId)
+      const host = estate.find('host', address.hostId)
+      const owner = guest ?? host
+      return { kind: guest ? 'guest' : host ? 'host' : 'address', id: owner?.id ?? address.id, title: address.ip, about: owner ? `address of ${owner.name}` : 'address', text: address.ip }
+    })
+    const macs = estate.all('adapter').map((adapter): Found => ({ kind: 'guest', id: adapter.guestId, title: adapter.mac, about: recordTitle(estate, 'adapter', adapter), text: `${adapter.mac} ${adapter.mac.replaceAll(':', '')}` }))
+    return [...named, ...addresses, ...macs]
+  }, [estate, isOpen])
+  const wanted = query.trim().toLowerCase()
+  if (wanted.length < 2) return []
+  const starts: Found[] = []
+  const holds: Found[] = []
+  for (const one of all) {
+    if (one.text.startsWith(wanted)) starts.push(one)
+    else if (one.text.includes(wanted)) holds.push(one)
+    if (starts.length >= SHOWN) break
+  }
+  // A guest may be found by name and by several addresses; one line for each thing is enough.
+  const seen = new Set<string>()
+  return [...starts, ...holds].filter(({ id }) => !seen.has(id) && seen.add(id)).slice(0, SHOWN)
+}

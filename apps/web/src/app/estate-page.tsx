@@ -1,0 +1,37 @@
+import { Suspense } from 'react'
+import { Link, Outlet } from 'react-router'
+import { EstateProvider } from '../lib/estate'
+import { PlanPanel } from '../features/plan/plan-panel'
+import { Trouble, Waiting } from '../ui/page'
+import { Keys } from './keys'
+import { TopBar } from './top-bar'
+
+/** An estate: the bar above, the page below, the plan beside it. */
+export function EstatePage() {
+  return (
+    <EstateProvider
+      waiting={<Waiting what="the estate" />}
+      failed={(error) => (
+        <main className="p-10 max-w-[640px]">
+          <h1>The estate cannot be shown</h1>
+          <Trouble>{error.message}</Trouble>
+          <Link to="/" className="text-accent underline" reloadDocument>
+            Go to the estates
+          </Link>
+        </main>
+      )}
+    >
+      <a href="#page" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-2">
+        Skip to the page
+      </a>
+      <TopBar />
+      <Keys />
+      <main id="page" tabIndex={-1} className="outline-none">
+        <Suspense fallback={<Waiting what="the page" />}>
+          <Outlet />
+        </Suspense>
+      </main>
+      <PlanPanel />
+    </EstateProvider>
+  )
+}

@@ -1,0 +1,69 @@
+import { useQuery } from '@tanstack/react-query'
+import { useState, type FormEvent } from 'react'
+import { Navigate, useNavigate } from 'react-router'
+import { api } from '../lib/api'
+import { store } from '../lib/storage'
+import { Button } from '../ui/button'
+import { Trouble, useTitle, Waiting } from '../ui/page'
+import { Wordmark } from './wordmark'
+
+/** The way in: to the only estate there is, to one of several, or to making the first. */
+export function FirstPage() {
+  useTitle('Estates')
+  const estates = useQuery({ queryKey: ['estates'], queryFn: api.estates, retry: 1 })
+  const isAsked = new URLSearchParams(location.search).has('new')
+  if (estates.isPending) return <Waiting what="the estates" />
+  if (estates.isError)
+    return (
+      <main className="p-10 max-w-[640px]">
+        <Wordmark />
+        <Trouble>{estates.error.message}</Trouble>
+        <Button onClick={() => void estates.refetch()}>Try again</Button>
+      </main>
+    )
+  const [first] = estates.data
+  if (first && !isAsked) return <Navigate to={`/estates/${first.id}/board`} replace />
+  return (
+    <main className="p-10 max-w-[560px]">
+      <Wordmark />
+      <h1 className="mt-6">{first ? 'A new estate' : 'Record your first estate'}</h1>
+      <p className="text-soft mt-1 mb-5">An estate holds the hosts, guests and networks of one organisation, with every change to them.</p>
+      <NewEstate />
+    </main>
+  )
+}
+
+function NewEstate() {
+  const navigate = useNavigate()
+  const [name, setName] = useState('')
+  const [recordedAs, setRecordedAs] = useState('')
+  const [trouble, setTrouble] = useState<string>()
+  const create = async (event: FormEvent) => {
+    event.preventDefault()
+    try {
+      const { id, personId } = await api.createEstate({ name, recordedAs, timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone })
+      store(`person.${id}`, personId)
+      await navigate(`/estates/${id}/board`)
+    } catch (error) {
+      setTrouble(error instanceof Error ? error.message : String(error))
+    }
+  }
+  return (
+    <form onSubmit={(event) => void create(event)} className="flex flex-col gap-4">
+      <label>
+        Name of the estate
+        <input className="field mt-1" value={name} onChange={(event) => setName(event.target.value)} required />
+      </label>
+      <label>
+        Your name, as it stands in the logbook
+        <input className="field mt-1" value={recordedAs} onChange={(event) => setRecordedAs(event.target.value)} required />
+      </label>
+      {trouble && <Trouble>{trouble}</Trouble>}
+      <div>
+        <Button type="submit" look="primary">
+          Record estate
+        </Button>
+      </div>
+    </form>
+  )
+}

@@ -1,0 +1,37 @@
+import { createBrowserRouter, type RouteObject } from 'react-router'
+import { Broken } from './broken'
+import { EstatePage } from './estate-page'
+import { FirstPage } from './first-page'
+import { BoardPage } from '../features/board/board-page'
+
+type PageModule = Record<string, () => React.ReactNode>
+/** A page that is fetched when it is first opened. */
+const page = (path: string, load: () => Promise<PageModule>, name: string): RouteObject => ({ path, lazy: async () => ({ Component: (await load())[name] }) })
+
+const inEstate: RouteObject[] = [
+  { index: true, Component: BoardPage },
+  { path: 'board', Component: BoardPage },
+  page('hosts', () => import('../features/hosts/hosts-page'), 'HostsPage'),
+  page('hosts/new', () => import('../features/hosts/compose-host-page'), 'ComposeHostPage'),
+  page('hosts/:id', () => import('../features/hosts/host-page'), 'HostPage'),
+  page('networks', () => import('../features/networks/networks-page'), 'NetworksPage'),
+  page('networks/:id', () => import('../features/networks/network-page'), 'NetworkPage'),
+  page('guests', () => import('../features/guests/guests-page'), 'GuestsPage'),
+  page('guests/new', () => import('../features/guests/compose-guest-page'), 'ComposeGuestPage'),
+  page('guests/:id', () => import('../features/guests/guest-page'), 'GuestPage'),
+  page('guests/:id/clone', () => import('../features/clones/clone-page'), 'ClonePage'),
+  page('guests/:id/migrate', () => import('../features/migrations/migrate-page'), 'MigratePage'),
+  page('clones', () => import('../features/clones/clones-page'), 'ClonesPage'),
+  page('migrations', () => import('../features/migrations/migrations-page'), 'MigrationsPage'),
+  page('findings', () => import('../features/findings/findings-page'), 'FindingsPage'),
+  page('logbook', () => import('../features/logbook/logbook-page'), 'LogbookPage'),
+  page('setup', () => import('../features/setup/setup-page'), 'SetupPage'),
+  page('records/:kind/new', () => import('../features/records/record-page'), 'NewRecordPage'),
+  page('records/:kind/:id', () => import('../features/records/record-page'), 'EditRecordPage'),
+]
+
+export const router = createBrowserRouter([
+  { path: '/', Component: FirstPage, ErrorBoundary: Broken },
+  { path: '/estates/:estateId', Component: EstatePage, ErrorBoundary: Broken, children: inEstate },
+  { path: '*', Component: Broken },
+])

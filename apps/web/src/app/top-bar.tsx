@@ -1,0 +1,140 @@
+import { useQuery } from '@tanstack/react-query'
+import { clsx } from 'clsx'
+import { Moon, Search, Sun } from 'lucide-react'
+import { DropdownMenu } from 'radix-ui'
+import { useState } from 'react'
+import { Link, NavLink, useNavigate } from 'react-router'
+import { api } from '../lib/api'
+import { useFindings } from '../lib/checks'
+import { useEstate } from '../lib/estate'
+import { useKey } from '../lib/keys'
+import { sections, usePaths } from '../lib/paths'
+import { setTheme, useTheme } from '../lib/theme'
+import { Key } from '../ui/button'
+import { CommandField } from './command-field'
+import { PersonDialog } from './person-dialog'
+import { Wordmark } from './wordmark'
+
+const menu = 'z-40 bg-sheet border border-rule rounded-md shadow-lg py-1 min-w-48'
+const item = 'px-3 py-1.5 outline-none data-[highlighted]:bg-accent-wash cursor-pointer flex justify-between gap-4'
+
+/** The slim bar above every page: estate, basis, sections, command field, account. */
+export function TopBar() {
+  const { to } = usePaths()
+  const findings = useFindings()
+  const [isFieldOpen, setFieldOpen] = useState(false)
+  useKey('mod+k', () => setFieldOpen(true))
+  const count = findings.data?.length ?? 0
+  return (
+    <header className="sticky top-0 z-30 bg-sheet border-b border-rule">
+      <div className="flex flex-wrap items-center gap-x-3 gap-y-1 px-4 py-1.5 min-h-11">
+        <Link to={to('board')} aria-label="Insel, to the board">
+          <Wordmark />
+        </Link>
+        <EstateMenu />
+        <Basis />
+        <nav aria-label="Sections" className="flex flex-wrap">
+          {sections.map(({ path, label, key }) => (
+            <NavLink
+              key={path}
+              to={to(path)}
+              title={`g ${key}`}
+              className={({ isActive }) => clsx('px-2 py-1.5 rounded-md whitespace-nowrap', isActive ? 'bg-ink text-paper font-medium' : 'hover:bg-accent-wash')}
+            >
+              {label}
+              {path === 'findings' && count > 0 && <span className="ml-1.5 font-bold tabular-nums" aria-label={`${count} open`}>{count}</span>}
+            </NavLink>
+          ))}
+        </nav>
+        <button
+          type="button"
+          onClick={() => setFieldOpen(true)}
+          className="ml-auto flex items-center gap-2 border border-rule rounded-md px-2.5 min-h-8 text-faint bg-paper hover:border-accent min-w-28 flex-1 max-w-56 overflow-hidden"
+        >
+          <Search size={14} aria-hidden />
+          <span className="flex-1 text-left whitespace-nowrap">Find or do…</span>
+          <Key>Ctrl K</Key>
+        </button>
+        <Account />
+      </div>
+      <CommandField isOpen={isFieldOpen} setOpen={setFieldOpen} />
+    </header>
+  )
+}
+
+function EstateMenu() {
+  const { estate, estateId } = useEstate()
+  const estates = useQuery({ queryKey: ['estates'], queryFn: api.estates })
+  const navigate = useNavigate()
+  return (
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger className="border border-rule rounded-md px-2.5 min-h-8 hover:border-accent max-w-44 truncate">{estate.all('estate')[0]?.name ?? 'Estate'}</DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content className={menu} align="start" sideOffset={4}>
+          {estates.data?.map(({ id, name }) => (
+            <DropdownMenu.Item key={id} className={item} onSelect={() => void navigate(`/estates/${id}/board`)}>
+              {name} {id === estateId && <span className="text-faint">shown</span>}
+            </DropdownMenu.Item>
+          ))}
+          <DropdownMenu.Separator className="h-px bg-line my-1" />
+          <DropdownMenu.Item className={item} onSelect={() => void navigate('/?new')}>
+            New estate
+          </DropdownMenu.Item>
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  )
+}
+
+function Basis() {
+  const { basis, showBasis, plan, revision } = useEstate()
+  const choice = (isOn: boolean) => clsx('px-2.5 min-h-8 whitespace-nowrap', isOn && 'font-medium', isOn && basis === 'plan' && 'bg-accent-wash text-accent')
+  if (plan.length === 0)
+    return (
+      <span className="border border-rule rounded-md px-2.5 min-h-8 inline-flex items-center gap-1.5">
+        <b className="font-medium">Recorded</b> <span className="font-mono text-faint text-[12px]">r{revision}</span>
+      </span>
+    )
+  return (
+    <div role="group" aria-label="Basis" className={clsx('flex border rounded-md overflow-hidden', basis === 'plan' ? 'border-accent' : 'border-rule')}>
+      <button type="button" aria-pressed={basis === 'recorded'} className={choice(basis === 'recorded')} onClick={() => showBasis('recorded')}>
+        Recorded <span className="font-mono text-faint text-[12px]">r{revision}</span>
+      </button>
+      <button type="button" aria-pressed={basis === 'plan'} className={clsx(choice(basis === 'plan'), 'border-l border-rule')} onClick={() => showBasis('plan')}>
+        Plan: draft, {plan.length}
+      </button>
+    </div>
+  )
+}
+
+function Account() {
+  const { person } = useEstate()
+  const { to } = usePaths()
+  const theme = useTheme()
+  const navigate = useNavigate()
+  const [isAsking, setAsking] = useState(person === undefined)
+  const other = theme === 'dark' ? 'light' : 'dark'
+  return (
+    <>
+      <DropdownMenu.Root>
+        <DropdownMenu.Trigger className="border border-rule rounded-md px-2.5 min-h-8 hover:border-accent max-w-36 truncate" aria-label={person ? `Account: recorded as ${person.name}` : 'Account: nobody named yet'}>
+          {person?.name ?? 'Who are you?'}
+        </DropdownMenu.Trigger>
+        <DropdownMenu.Portal>
+          <DropdownMenu.Content className={menu} align="end" sideOffset={4}>
+            <DropdownMenu.Item className={item} onSelect={() => setAsking(true)}>
+              Recorded as…
+            </DropdownMenu.Item>
+            <DropdownMenu.Item className={item} onSelect={() => setTheme(other)}>
+              <span>{other === 'dark' ? 'Dark' : 'Light'} theme</span> {other === 'dark' ? <Moon size={15} aria-hidden /> : <Sun size={15} aria-hidden />}
+            </DropdownMenu.Item>
+            <DropdownMenu.Item className={item} onSelect={() => void navigate(to('setup'))}>
+              Setup and policies
+            </DropdownMenu.Item>
+          </DropdownMenu.Content>
+        </DropdownMenu.Portal>
+      </DropdownMenu.Root>
+      <PersonDialog isOpen={isAsking} setOpen={setAsking} />
+    </>
+  )
+}

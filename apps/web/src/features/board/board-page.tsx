@@ -1,0 +1,273 @@
+import { formatNumber, guestCost, platformOf } from '@insel/core'
+import { DndContext, PointerSensor, pointerWithin, useSensor, useSensors } from '@dnd-kit/core'
+import { useVirtualizer } from '@tanstack/react-virtual'
+import { clsx } from 'clsx'
+import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react'
+import { Link, useNavigate, useSearchParams } from 'react-router'
+import { useFindings } from '../../lib/checks'
+import { useEstate } from '../../lib/estate'
+import { usePaths } from '../../lib/paths'
+import { useTheme } from '../../lib/theme'
+import { Button, ButtonLink, Key } from '../../ui/button'
+import { Mark } from '../../ui/mark'
+import { Empty, Page, Trouble, useTitle } from '../../ui/page'
+import { CheckPanel } from './check-panel'
+import { colourings, coloursOf, type Colouring } from './colouring'
+import { boardOrder, laneOf, scaleOf } from './lanes'
+import { LABEL_WIDTH, LaneView, type BoardFocus } from './lane-view'
+import { useCarrying } from './use-carrying'
+
+const LANE_HEIGHT = 104
+const SIDE_PADDING = 16
+/** A click may shake a little; a drag is meant from here on, px. */
+const DRAG_FROM_PX = 6
+
+/** Every host as a lane, drawn to one scale; a guest dragged to another lane drafts its migration. */
+export function BoardPage() {
+  const { estate } = useEstate()
+  const { to } = usePaths()
+  if (estate.count('host') === 0)
+    return (
+      <Page title="Board">
+        <Empty
+          action={
+            <>
+              {estate.count('platform') === 0 && (
+                <ButtonLink look="primary" to={to('records/platform/new')}>
+                  Add a platform
+                </ButtonLink>
+              )}
+              <ButtonLink look={estate.count('platform') === 0 ? 'plain' : 'primary'} to={to('hosts/new')}>
+                Compose a host
+              </ButtonLink>
+            </>
+          }
+        >
+          The board draws every host to one scale, with its guests as blocks. Nothing is recorded yet: begin with the platform your hosts run, then the first host.
+        </Empty>
+      </Page>
+    )
+  return <Board />
+}
+
+function Board() {
+  useTitle('Board')
+  const { estate } = useEstate()
+  const { to } = usePaths()
+  const theme = useTheme()
+  const navigate = useNavigate()
+  const [params, setParams] = useSearchParams()
+  const colouring: Colouring = colourings.find((one) => one === params.get('colour')) ?? 'network'
+  const filter = (params.get('filter') ?? '').trim().toLowerCase()
+  const colours = useMemo(() => coloursOf(estate, colouring, theme), [estate, colouring, theme])
+  const lanes = useMemo(() => boardOrder(estate.all('host').filter((host) => host.state !== 'retired')).map((host) => laneOf(estate, host)), [estate])
+  const shown = useMemo(
+    () => (filter ? lanes.filter(({ host, blocks }) => [host.name, host.site, ...host.tags, ...blocks.map((block) => block.guest.name)].some((word) => word.toLowerCase().includes(filter))) : lanes),
+    [lanes, filter],
+  )
+  const scale = useMemo(() => scaleOf(lanes), [lanes])
+  const scroller = useRef<HTMLDivElement>(null)
+  const width = Math.max(420, useWidth(scroller) - LABEL_WIDTH - 2 * SIDE_PADDING - 16)
+  const virtual = useVirtualizer({ count: shown.length, getScrollElement: () => scroller.current, estimateSize: () => LANE_HEIGHT, overscan: 3 })
+
+  const [lit, light] = useState<string>()
+  const carrying = useCarrying()
+  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: DRAG_FROM_PX } }))
+  const firstBlock = shown.find((lane) => lane.blocks.length > 0)?.blocks[0]?.guest.id
+  const isLitShown = lit !== undefined && shown.some((lane) => lane.blocks.some((block) => block.guest.id === lit))
+  const tabStop = isLitShown ? lit : firstBlock
+  const focus = useMemo((): BoardFocus => ({ lit, carried: carrying.guestId, tabStop, light }), [lit, carrying.guestId, tabStop])
+
+  const carried = estate.find('guest', carrying.guestId)
+  const overHost = estate.find('host', carrying.overHostId)
+  const ghost = carried && overHost && carrying.proposal ? { name: carried.name, memoryMiB: guestCost(platformOf(estate, overHost), carried.memoryMiB), verdict: carrying.proposal.fit.verdict } : undefined
+
+  const focusBlock = useCallback((guestId: string | undefined) => {
+    if (!guestId) return
+    light(guestId)
+    requestAnimationFrame(() => document.querySelector<HTMLElement>(`[data-block="${guestId}"]`)?.focus())
+  }, [])
+
+  const onKeyDown = (event: KeyboardEvent) => {
+    const guestId = (event.target as HTMLElement).dataset['block']
+    if (!guestId) return
+    const at = shown.findIndex((lane) => lane.blocks.some((block) => block.guest.id === guestId))
+    const lane = shown[at]
+    if (!lane) return
+    const index = lane.blocks.findIndex((block) => block.guest.id === guestId)
+    const handled = () => {
+      event.preventDefault()
+      event.stopPropagation()
+    }
+    if (carrying.guestId) {
+      const over = shown.findIndex((one) => one.host.id === carrying.overHostId)
+      const step = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0
+      if (step !== 0) {
+        handled()
+        const next = shown[(over + step + shown.length) % shown.length]
+        carrying.over(next?.host.id)
+        if (next) virtual.scrollToIndex(shown.indexOf(next))
+      } else if (event.key === 'Enter' || event.key === 'm') {
+        handled()
+        carrying.drop()
+      } else if (event.key === 'Escape') {
+        handled()
+        carrying.putBack()
+      }
+      return
+    }
+    switch (event.key) {
+      case 'ArrowRight':
+        handled()
+        return focusBlock(lane.blocks[index + 1]?.guest.id)
+      case 'ArrowLeft':
+        handled()
+        return focusBlock(lane.blocks[index - 1]?.guest.id)
+      case 'ArrowDown':
+      case 'ArrowUp': {
+        handled()
+        const step = event.key === 'ArrowDown' ? 1 : -1
+        let next = at + step
+        while (shown[next] && shown[next]?.blocks.length === 0) next += step
+        const target = shown[next]
+        if (!target) return
+        virtual.scrollToIndex(next)
+        return focusBlock(target.blocks[Math.min(index, target.blocks.length - 1)]?.guest.id)
+      }
+      case 'Enter':
+        handled()
+        return void navigate(to(`guests/${guestId}`))
+      case 'm':
+        handled()
+        return carrying.lift(guestId, lane.host.id)
+    }
+  }
+
+  const setParam = (name: string, value: string | undefined) =>
+    setParams(
+      (before) => {
+        if (value) before.set(name, value)
+        else before.delete(name)
+        return before
+      },
+      { replace: true },
+    )
+
+  return (
+    <div className="flex flex-col h-[calc(100vh-45px)]">
+      <h1 className="sr-only">Board</h1>
+      <div className="flex flex-wrap items-center gap-x-5 gap-y-1.5 px-4 py-2">
+        <div role="group" aria-label="Colour of the blocks" className="flex border border-rule rounded-md overflow-hidden bg-sheet">
+          {colourings.map((one) => (
+            <button key={one} type="button" aria-pressed={one === colouring} onClick={() => setParam('colour', one === 'network' ? undefined : one)} className={clsx('px-2.5 min-h-7 capitalize', one === colouring && 'bg-accent-wash text-accent font-medium')}>
+              {one}
+            </button>
+          ))}
+        </div>
+        <ul className="flex flex-wrap gap-x-3.5 gap-y-1 text-[13px]" aria-label="What the colours mean">
+          {colours.legend.slice(0, 10).map(({ key, label, colour }) => (
+            <li key={key} className="flex items-center gap-1.5 max-w-44">
+              <span className="size-2.5 rounded-[2px] shrink-0" style={{ background: colour }} aria-hidden />
+              <span className="truncate">{label}</span>
+            </li>
+          ))}
+          {colours.legend.length > 10 && <li className="text-faint">and {colours.legend.length - 10} more</li>}
+        </ul>
+        <span className="flex-1" />
+        <FailoverNote />
+        <input
+          data-filter
+          type="search"
+          className="field !w-40 !min-h-7"
+          placeholder="Filter    /"
+          aria-label="Filter hosts and guests"
+          value={params.get('filter') ?? ''}
+          onChange={(event) => setParam('filter', event.target.value)}
+        />
+      </div>
+      <DndContext
+        sensors={sensors}
+        collisionDetection={pointerWithin}
+        accessibility={{ screenReaderInstructions: { draggable: 'Press m to carry the guest to another host, then arrow up or down to choose the host, Enter to draft the migration, Escape to put it back.' } }}
+        onDragStart={({ active }) => carrying.lift(String(active.id))}
+        onDragOver={({ over }) => carrying.over(over ? String(over.id) : undefined)}
+        onDragEnd={() => carrying.drop()}
+        onDragCancel={() => carrying.putBack()}
+      >
+        <div ref={scroller} onKeyDown={onKeyDown} className="flex-1 overflow-auto relative">
+          <MemoryScale ticks={scale.ticks} px={(mebibytes) => (mebibytes / scale.memoryMiB) * width} width={width} />
+          {shown.length === 0 && (
+            <div className="px-4">
+              <Empty action={<Button onClick={() => setParam('filter', undefined)}>Clear the filter</Button>}>No host and no guest on one is called “{filter}”.</Empty>
+            </div>
+          )}
+          <div className="relative" style={{ height: virtual.getTotalSize() }}>
+            {virtual.getVirtualItems().map(({ index, start, key }) => {
+              const lane = shown[index]
+              return (
+                lane && (
+                  <div key={key} data-index={index} ref={virtual.measureElement} className="absolute inset-x-0 top-0" style={{ transform: `translateY(${start}px)` }}>
+                    <LaneView lane={lane} scale={scale} width={width} colours={colours} theme={theme} focus={focus} ghost={overHost?.id === lane.host.id ? ghost : undefined} />
+                  </div>
+                )
+              )
+            })}
+          </div>
+          <p className="px-4 py-2 text-faint text-[12px]">
+            Drag a guest to another host, or press <Key>m</Key> on it, to draft its migration. Blocks are as wide as the memory they take, with overhead.
+          </p>
+        </div>
+        <CheckPanel carrying={carrying} />
+      </DndContext>
+      {carrying.trouble && (
+        <div className="fixed bottom-4 left-4 z-30 max-w-[480px]">
+          <Trouble>Not drafted: {carrying.trouble}</Trouble>
+        </div>
+      )}
+    </div>
+  )
+}
+
+function MemoryScale({ ticks, px, width }: { ticks: readonly number[]; px: (mebibytes: number) => number; width: number }) {
+  return (
+    <div className="sticky top-0 z-20 bg-paper border-b border-rule h-6 px-4" aria-hidden>
+      <div className="relative h-full" style={{ marginLeft: LABEL_WIDTH, width }}>
+        {ticks.map((tick) => (
+          <span key={tick} className="absolute bottom-0 text-[11px] font-mono text-faint border-l border-rule pl-1 leading-4" style={{ left: px(tick) }}>
+            {formatNumber(tick / 1024)}
+            {tick === 0 && ' GiB of memory'}
+          </span>
+        ))}
+      </div>
+    </div>
+  )
+}
+
+/** The worst that one failed host would do, in a line. */
+function FailoverNote() {
+  const { estate } = useEstate()
+  const { to } = usePaths()
+  const findings = useFindings()
+  const lost = findings.data?.filter((finding) => finding.ruleId === 'host.lost-means-guests-lost') ?? []
+  const count = (finding: (typeof lost)[number]) => Number(finding.evidence[0]?.value ?? 0)
+  const worst = [...lost].sort((a, b) => count(b) - count(a))[0]
+  if (!worst) return null
+  return (
+    <Link to={to(`findings?rule=${worst.ruleId}`)} className="text-[13px] flex items-center gap-1.5 hover:underline underline-offset-2">
+      <Mark of={worst.severity} />
+      If {estate.find('host', worst.subject.id)?.name} fails, {count(worst)} {count(worst) === 1 ? 'guest finds' : 'guests find'} no place
+    </Link>
+  )
+}
+
+/** The width of an element, followed as it changes. */
+function useWidth(element: React.RefObject<HTMLElement | null>): number {
+  const [width, setWidth] = useState(1248)
+  useEffect(() => {
+    if (!element.current) return
+    const observer = new ResizeObserver(([entry]) => entry && setWidth(Math.floor(entry.contentRect.width)))
+    observer.observe(element.current)
+    return () => observer.disconnect()
+  }, [element])
+  return width
+}

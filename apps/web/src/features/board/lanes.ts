@@ -1,0 +1,117 @@
+import {
+  coreLoad,
+  failoverReserve,
+  guestCost,
+  machinesOn,
+  platformOf,
+  policyOf,
+  storeBudget,
+  storesOf,
+  type Estate,
+  type Guest,
+  type Host,
+  type Store,
+} from '@insel/core'
+
+/** A guest's place on a lane's tracks, in the tracks' own units. */
+export interface Block {
+  readonly guest: Guest
+  readonly memoryFrom: number
+  readonly memoryMiB: number
+  readonly coresFrom: number
+  readonly cores: number
+}
+
+/** A store of a lane: what is in it, what is promised. */
+export interface StoreBar {
+  readonly store: Store
+  readonly usedBytes: number
+  readonly promisedBytes: number
+}
+
+/** One host as the board draws it, in MiB, cores and bytes; the drawing scales it. */
+export interface Lane {
+  readonly host: Host
+  readonly platformName: string
+  readonly blocks: readonly Block[]
+  readonly templates: readonly Guest[]
+  readonly committedMiB: number
+  readonly ownMiB: number
+  readonly reserveMiB: number
+  /** Left of what can be planned; negative when into the reserve. */
+  readonly leftMiB: number
+  readonly cores: number
+  readonly loadCores: number
+  readonly vcpu: number
+  readonly stores: readonly StoreBar[]
+}
+
+/** Largest first, so that blocks too narrow for their names stand together at the end. */
+const bySize = (a: Guest, b: Guest) => b.memoryMiB - a.memoryMiB || a.name.localeCompare(b.name, 'en', { numeric: true })
+
+/** The lane of a host. */
+export function laneOf(estate: Estate, host: Host): Lane {
+  const platform = platformOf(estate, host)
+  const policy = policyOf(estate)
+  let memoryFrom = 0
+  let coresFrom = 0
+  const guests = machinesOn(estate, host.id).sort(bySize)
+  const blocks = guests.map((guest): Block => {
+    const block = { guest, memoryFrom, memoryMiB: guestCost(platform, guest.memoryMiB), coresFrom, cores: coreLoad(policy, guest) }
+    memoryFrom += block.memoryMiB
+    coresFrom += block.cores
+    return block
+  })
+  const reserveMiB = failoverReserve(estate, host)
+  return {
+    host,
+    platformName: platform.name,
+    blocks,
+    templates: estate.referring('guest', 'hostId', host.id).filter((guest) => guest.kind === 'template'),
+    committedMiB: memoryFrom,
+    ownMiB: platform.ownMemoryMiB,
+    reserveMiB,
+    leftMiB: Math.round((host.memoryMiB - platform.ownMemoryMiB - reserveMiB) * policy.memoryCeiling) - memoryFrom,
+    cores: host.sockets * host.coresPerSocket,
+    loadCores: coresFrom,
+    vcpu: guests.reduce((sum, guest) => sum + guest.vcpu, 0),
+    stores: storesOf(estate, host.id).map((store) => {
+      const { used, promised } = storeBudget(estate, store)
+      return { store, usedBytes: used.value, promisedBytes: promised.value }
+    }),
+  }
+}
+
+/** Hosts in the order of the board: those in service first, larger before smaller, nested ones last. */
+export function boardOrder(hosts: readonly Host[]): readonly Host[] {
+  const rank = (host: Host) => (host.kind === 'nested' ? 3 : host.state === 'in service' ? 0 : host.state === 'in maintenance' ? 1 : host.state === 'on order' ? 2 : 4)
+  return [...hosts].sort((a, b) => rank(a) - rank(b) || b.memoryMiB - a.memoryMiB || a.name.localeCompare(b.name, 'en', { numeric: true }))
+}
+
+/** The scale that all lanes share. */
+export interface Scale {
+  readonly memoryMiB: number
+  readonly cores: number
+  readonly storeBytes: number
+  /** Marks of the printed scale, MiB. */
+  readonly ticks: readonly number[]
+}
+
+/** A step for the printed scale, so that some six to ten marks stand on it. */
+function tickStep(memoryMiB: number): number {
+  let step = 1024
+  while (memoryMiB / step > 9) step *= 2
+  return step
+}
+
+/** The scale for some lanes: the longest track fills the width. */
+export function scaleOf(lanes: readonly Lane[]): Scale {
+  const memoryMiB = Math.max(4096, ...lanes.map((lane) => Math.max(lane.host.memoryMiB, lane.committedMiB)))
+  const step = tickStep(memoryMiB)
+  return {
+    memoryMiB,
+    cores: Math.max(1, ...lanes.map((lane) => Math.max(lane.cores, lane.loadCores))),
+    storeBytes: Math.max(1, ...lanes.flatMap((lane) => lane.stores.map((bar) => Math.max(bar.store.capacityBytes, bar.promisedBytes)))),
+    ticks: Array.from({ length: Math.floor(memoryMiB / step) + 1 }, (_, index) => index * step),
+  }
+}

@@ -1,0 +1,55 @@
+import { applyAll, CommandError, proposeMigration, type MigrationProposal } from '@insel/core'
+import { useCallback, useMemo, useState } from 'react'
+import { browserContext } from '../../lib/context'
+import { useEstate } from '../../lib/estate'
+
+/** A guest on its way to another host, by pointer or by keys; nothing is drafted before it is put down. */
+export interface Carrying {
+  readonly guestId: string | undefined
+  readonly overHostId: string | undefined
+  readonly proposal: MigrationProposal | undefined
+  /** What stands in the way, when the last drop was refused. */
+  readonly trouble: string | undefined
+  lift(guestId: string, overHostId?: string): void
+  over(hostId: string | undefined): void
+  /** Adds the migration to the plan. */
+  drop(): void
+  putBack(): void
+}
+
+export function useCarrying(): Carrying {
+  const { estate, plan, recorded, setPlan, showBasis } = useEstate()
+  const [guestId, setGuestId] = useState<string>()
+  const [overHostId, setOverHostId] = useState<string>()
+  const [trouble, setTrouble] = useState<string>()
+
+  const proposal = useMemo(() => {
+    const [guest, host] = [estate.find('guest', guestId), estate.find('host', overHostId)]
+    return guest && host && guest.hostId !== host.id ? proposeMigration(estate, guest, host) : undefined
+  }, [estate, guestId, overHostId])
+
+  const lift = useCallback((id: string, hostId?: string) => {
+    setTrouble(undefined)
+    setGuestId(id)
+    setOverHostId(hostId)
+  }, [])
+  const putBack = useCallback(() => {
+    setGuestId(undefined)
+    setOverHostId(undefined)
+  }, [])
+  const drop = useCallback(() => {
+    if (proposal) {
+      const next = [...plan, proposal.command]
+      try {
+        applyAll(recorded, next, browserContext())
+        setPlan(next)
+        showBasis('plan')
+      } catch (error) {
+        if (!(error instanceof CommandError)) throw error
+        setTrouble(error.message)
+      }
+    }
+    putBack()
+  }, [proposal, plan, recorded, setPlan, showBasis, putBack])
+  return { guestId, overHostId, proposal, trouble, lift, over: setOverHostId, drop, putBack }
+}

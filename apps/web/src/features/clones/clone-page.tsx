@@ -1,0 +1,78 @@
+import { demandOf, disksOf, kinds, type Command } from '@insel/core'
+import { useMemo, useState } from 'react'
+import { useNavigate, useParams } from 'react-router'
+import { usePlaces } from '../../lib/checks'
+import { newId } from '../../lib/context'
+import { useEstate } from '../../lib/estate'
+import { usePaths } from '../../lib/paths'
+import { useKey } from '../../lib/keys'
+import { Button, Key } from '../../ui/button'
+import { Effect } from '../../ui/effect'
+import { HostChoice } from '../../ui/host-choice'
+import { Mark } from '../../ui/mark'
+import { Empty, Page, Trouble } from '../../ui/page'
+import { inputValue } from '../records/field-text'
+
+/** `web-3` after `web-1` and `web-2`: the name with the first number that is free. */
+function nextName(base: string, isTaken: (name: string) => boolean): string {
+  const stem = base.replace(/^tpl-/, '').replace(/-?\d+$/, '')
+  for (let number = 1; ; number++) if (!isTaken(`${stem}-${number}`)) return `${stem}-${number}`
+}
+
+/** One copy of a guest or template: its name and place, and the exact difference before it is recorded. */
+export function ClonePage() {
+  const { id = '' } = useParams()
+  const { recorded, submit } = useEstate()
+  const { to } = usePaths()
+  const navigate = useNavigate()
+  const guest = recorded.find('guest', id)
+  const [cloneId] = useState(newId)
+  const [name, setName] = useState(() => (guest ? nextName(guest.name, (one) => recorded.byKey('guest', { name: one }).length > 0) : ''))
+  const [hostId, setHostId] = useState(guest?.hostId ?? '')
+  const [trouble, setTrouble] = useState<string>()
+  const demand = useMemo(() => (guest ? { ...demandOf(recorded, guest), kind: 'machine' as const } : undefined), [recorded, guest])
+  const places = usePlaces(demand)
+  const fit = places.data?.find((one) => one.hostId === hostId)
+  const reading = inputValue(kinds.guest.fields.name, name, 'guest')
+  const commands = useMemo((): Command[] | undefined => {
+    if (!guest || !('value' in reading) || !hostId) return undefined
+    const disks = disksOf(recorded, guest.id)
+    const stores = hostId === guest.hostId ? undefined : Object.fromEntries(disks.flatMap((disk, index) => (fit?.stores[index] ? [[disk.id, fit.stores[index].id]] : [])))
+    return [{ type: 'guest.clone', id: cloneId, guestId: guest.id, name, hostId, ...(stores ? { stores } : {}) }]
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- the reading follows from the name
+  }, [guest, name, hostId, fit, recorded, cloneId])
+  const save = async () => {
+    if (!commands) return
+    const refusal = await submit(commands)
+    setTrouble(refusal?.sentence)
+    if (!refusal) await navigate(to(`guests/${cloneId}`))
+  }
+  useKey('mod+Enter', () => void save())
+  if (!guest) return <Page title="There is no such guest"><Empty>It may have been removed meanwhile.</Empty></Page>
+  return (
+    <Page title={`Clone ${guest.name}`} about="The copy gets a name, ids and MACs of its own, and no address; it is recorded as a copy of the original.">
+      <form
+        className="grid lg:grid-cols-[minmax(0,1fr)_400px] gap-10"
+        onSubmit={(event) => {
+          event.preventDefault()
+          void save()
+        }}
+      >
+        <div>
+          {!guest.isGeneralised && (
+            <p className="flex gap-2 items-baseline mb-3">
+              <Mark of="warning" /> {guest.name} is not generalised: the copy starts with its machine name, machine-id and host keys. Generalise the original first, or the copy on its first, isolated boot.
+            </p>
+          )}
+          <label className="block mb-1" htmlFor="clone-name">Name of the copy</label>
+          <input id="clone-name" className="field font-mono max-w-72" value={name} aria-invalid={'sentence' in reading} aria-describedby="clone-name-about" autoFocus onChange={(event) => setName(event.target.value)} />
+          <p id="clone-name-about" className="text-error text-[13px] min-h-5">{'sentence' in reading ? reading.sentence : ''}</p>
+          <HostChoice legend="Where the copy goes" fits={places.data ?? []} chosen={hostId} choose={setHostId} />
+          {trouble && <Trouble>{trouble}</Trouble>}
+          <Button type="submit" look="primary" disabled={!commands} className="mt-4">Clone {guest.name} <Key>Ctrl ↵</Key></Button>
+        </div>
+        <div><Effect commands={commands} /></div>
+      </form>
+    </Page>
+  )
+}

@@ -1,0 +1,78 @@
+import { fixOf, formatUnit, type Evidence, type Finding, type Kind } from '@insel/core'
+import { useState } from 'react'
+import { Link } from 'react-router'
+import { usePreview } from '../../lib/checks'
+import { useEstate } from '../../lib/estate'
+import { usePaths } from '../../lib/paths'
+import { Button } from '../../ui/button'
+import { DifferenceView } from '../../ui/difference-view'
+import { Mark } from '../../ui/mark'
+import { Trouble } from '../../ui/page'
+
+const shown = ({ value, unit }: Evidence) => (typeof value === 'number' && unit ? formatUnit(value, unit) : String(value))
+
+/** One finding: what, the evidence, what to do, and where possible the fix, looked at before it is applied. */
+export function FindingItem({ finding, isLinked = true }: { finding: Finding; isLinked?: boolean }) {
+  const { recorded, basis, submit } = useEstate()
+  const { ofRecord } = usePaths()
+  const [isFixing, setFixing] = useState(false)
+  const [trouble, setTrouble] = useState<string>()
+  const fix = finding.isFixable && isFixing ? fixOf(recorded, finding) : undefined
+  const preview = usePreview(fix, [])
+  const place = subjectPlace(finding)
+  const apply = async () => {
+    const refusal = fix && (await submit(fix, `Fix for “${finding.title}”`))
+    setTrouble(refusal?.sentence)
+    if (!refusal) setFixing(false)
+  }
+  return (
+    <article className="py-3 border-t border-line first:border-0">
+      <div className="flex gap-2.5 items-baseline">
+        <Mark of={finding.severity} />
+        <div className="min-w-0 flex-1">
+          <p className="break-words">
+            <b className="font-medium">{finding.title}.</b> {finding.sentence}{' '}
+            {isLinked && place && (
+              <Link to={ofRecord(place.kind, place.id)} className="text-accent underline underline-offset-2 whitespace-nowrap">
+                Go to it
+              </Link>
+            )}
+          </p>
+          <p className="text-[13px] text-soft mt-0.5">
+            {finding.evidence.map((one, index) => (
+              <span key={one.label}>
+                {index > 0 && ' · '}
+                {one.label} <span className="font-mono text-[12px] text-ink">{shown(one)}</span>
+              </span>
+            ))}
+          </p>
+          <p className="text-[13px] text-soft mt-0.5">What to do: {finding.remedy}</p>
+          {finding.isFixable && basis === 'recorded' && !isFixing && (
+            <Button look="quiet" className="!px-0" onClick={() => setFixing(true)}>
+              Show the fix
+            </Button>
+          )}
+          {isFixing && (
+            <div className="border border-accent rounded-md bg-sheet p-3 mt-2 max-w-[560px]">
+              {!fix && <p>No fix can be proposed here as things are: do it by hand.</p>}
+              {preview.data?.ok && <DifferenceView estate={recorded} difference={preview.data.difference} />}
+              {preview.data && !preview.data.ok && <Trouble>{preview.data.sentence}</Trouble>}
+              {trouble && <Trouble>{trouble}</Trouble>}
+              <div className="flex gap-2 mt-2">
+                <Button look="primary" disabled={!preview.data?.ok} onClick={() => void apply()}>
+                  Apply fix
+                </Button>
+                <Button onClick={() => setFixing(false)}>Leave it</Button>
+              </div>
+            </div>
+          )}
+        </div>
+      </div>
+    </article>
+  )
+}
+
+/** Where a finding is worked on; a finding on the whole estate has no one place. */
+function subjectPlace({ subject }: Finding): { kind: Kind; id: string } | undefined {
+  return subject.kind === 'estate' ? undefined : subject
+}

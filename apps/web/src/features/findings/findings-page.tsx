@@ -1,0 +1,67 @@
+import { rules, type Severity } from '@insel/core'
+import { useSearchParams } from 'react-router'
+import { useFindings } from '../../lib/checks'
+import { Button } from '../../ui/button'
+import { Empty, Page, Part, Waiting } from '../../ui/page'
+import { FindingItem } from './finding-item'
+
+const severities: readonly (readonly [Severity, string])[] = [
+  ['error', 'Errors'],
+  ['warning', 'Warnings'],
+  ['notice', 'Notices'],
+]
+const SHOWN = 200
+
+/** What is wrong, errors first. */
+export function FindingsPage() {
+  const findings = useFindings()
+  const [params, setParams] = useSearchParams()
+  const rule = params.get('rule') ?? ''
+  const all = findings.data ?? []
+  const shown = rule ? all.filter((finding) => finding.ruleId === rule) : all
+  const set = (value: string) =>
+    setParams(
+      (before) => {
+        if (value) before.set('rule', value)
+        else before.delete('rule')
+        return before
+      },
+      { replace: true },
+    )
+  if (!findings.data) return <Waiting what="the findings" />
+  const present = rules.filter(({ id }) => id === rule || all.some((finding) => finding.ruleId === id))
+  return (
+    <Page
+      title="Findings"
+      about={all.length === 0 ? undefined : `${severities.map(([severity, label]) => `${all.filter((finding) => finding.severity === severity).length} ${label.toLowerCase()}`).join(', ')}.`}
+      actions={
+        all.length > 0 && (
+          <select data-filter className="field" aria-label="Rule" value={rule} onChange={(event) => set(event.target.value)}>
+            <option value="">all rules</option>
+            {present.map(({ id, title }) => (
+              <option key={id} value={id}>
+                {title} ({all.filter((finding) => finding.ruleId === id).length})
+              </option>
+            ))}
+          </select>
+        )
+      }
+    >
+      {all.length === 0 && <Empty>{rules.length} rules looked at every record and found nothing to say.</Empty>}
+      {all.length > 0 && shown.length === 0 && <Empty action={<Button onClick={() => set('')}>Show all findings</Button>}>This rule finds nothing now.</Empty>}
+      {severities.map(([severity, label]) => {
+        const some = shown.filter((finding) => finding.severity === severity)
+        return (
+          some.length > 0 && (
+            <Part key={severity} title={`${label}, ${some.length}`}>
+              {some.slice(0, SHOWN).map((finding) => (
+                <FindingItem key={finding.id} finding={finding} />
+              ))}
+              {some.length > SHOWN && <p className="text-soft py-2">And {some.length - SHOWN} more: choose a rule to see fewer.</p>}
+            </Part>
+          )
+        )
+      })}
+    </Page>
+  )
+}

@@ -1,0 +1,101 @@
+import { Estate, memoryBudget, platformOf, readHostLine, vcpuBudget, type Command, type Host, type HostSpec, type NewRecord } from '@insel/core'
+import { useMemo, useState } from 'react'
+import { useNavigate } from 'react-router'
+import { newId } from '../../lib/context'
+import { useEstate } from '../../lib/estate'
+import { usePaths } from '../../lib/paths'
+import { ButtonLink } from '../../ui/button'
+import { Effect } from '../../ui/effect'
+import { Working } from '../../ui/figure-view'
+import { Empty, Page, Part } from '../../ui/page'
+import { SpecInput } from '../../ui/spec-input'
+import { RecordForm } from '../records/record-form'
+
+const FIELDS = ['name', 'kind', 'outerGuestId', 'site', 'state', 'platformId', 'model', 'sockets', 'coresPerSocket', 'threadsPerCore', 'memoryMiB', 'failoverReserveMiB', 'managementMac', 'tags', 'note']
+
+/** A new host on one page: the line on top, the fields filled from it, what it could carry beside them. */
+export function ComposeHostPage() {
+  const { estate, submit } = useEstate()
+  const { to } = usePaths()
+  const navigate = useNavigate()
+  const [line, setLine] = useState('')
+  const [id] = useState(newId)
+  const names = useMemo(() => ({ platforms: estate.all('platform').map((one) => one.name), networks: estate.all('network').map((one) => one.name) }), [estate])
+  const { spec, parts } = useMemo(() => readHostLine(line, names), [line, names])
+  if (estate.count('platform') === 0)
+    return (
+      <Page title="New host">
+        <Empty action={<ButtonLink look="primary" to={to('records/platform/new')}>Add a platform</ButtonLink>}>A host runs a platform: record that first, with its overheads and limits.</Empty>
+      </Page>
+    )
+  return (
+    <Page title="New host">
+      <SpecInput value={line} onChange={setLine} parts={parts} label="The host in a line" placeholder="kittiwake 2x16 128G +7.68T at studio runs Brackwater-5 net mgmt,office" hint="Name, sockets x cores, memory, +store, at SITE, runs PLATFORM, net A,B; ordered for one on order. Or fill the fields." />
+      <div className="mt-4">
+        <RecordForm
+          key={JSON.stringify(spec)}
+          kind="host"
+          fieldNames={FIELDS}
+          record={recordOf(estate, spec)}
+          saveLabel="Add host"
+          commandsOf={(values) => commandsFor(estate, id, spec, values)}
+          save={async (commands) => {
+            const refusal = await submit(commands)
+            if (!refusal) await navigate(to(`hosts/${id}`))
+            return refusal
+          }}
+          aside={(commands) => (
+            <>
+              <WhatItCarries commands={commands} />
+              <Effect commands={commands} withDifference={false} />
+            </>
+          )}
+        />
+      </div>
+    </Page>
+  )
+}
+
+/** The fields as the line fills them; a single platform is taken without being named. */
+function recordOf(estate: Estate, spec: HostSpec): object {
+  const platforms = estate.all('platform')
+  const platform = platforms.find((one) => one.name === spec.platform) ?? (platforms.length === 1 ? platforms[0] : undefined)
+  const { networks: _, stores: __, platform: ___, ...fields } = spec
+  return { ...fields, ...(platform ? { platformId: platform.id } : {}) }
+}
+
+function commandsFor(estate: Estate, hostId: string, spec: HostSpec, values: Readonly<Record<string, unknown>>): readonly Command[] {
+  const networks = estate.all('network').filter((network) => spec.networks.includes(network.name))
+  const taken = new Set(estate.all('store').map((store) => store.name))
+  const storeName = (index: number) => {
+    const base = `${String(values['name'])}-${index + 1}`
+    return taken.has(base) ? `${base}-store` : base
+  }
+  return [
+    { type: 'host.add', record: { ...(values as NewRecord<'host'>), id: hostId } },
+    ...spec.stores.map((capacityBytes, index): Command => ({ type: 'store.add', record: { name: storeName(index), hostId, capacityBytes } })),
+    ...networks.map((network): Command => ({ type: 'attachment.add', record: { hostId, networkId: network.id } })),
+  ]
+}
+
+/** What the host would have to give, before any guest is on it. */
+function WhatItCarries({ commands }: { commands: readonly Command[] | undefined }) {
+  const { estate } = useEstate()
+  const add = commands?.[0]
+  if (add?.type !== 'host.add') return null
+  const host = add.record as Host
+  const platform = estate.find('platform', host.platformId)
+  if (!platform) return null
+  const alone = estate.with({ added: { [host.id]: { kind: 'host', record: host } }, updated: {}, removed: {} })
+  const processors = vcpuBudget(alone, host)
+  return (
+    <Part title="What it can carry">
+      <div className="py-2">
+        <Working figure={memoryBudget(alone, host).planable} title={`Memory for guests, with ${platformOf(alone, host).name}`} />
+        <p className="mt-3 text-[13px]">
+          {processors.cores} cores, {processors.logical} logical CPUs: up to {processors.ceilingVcpu} general vCPU.
+        </p>
+      </div>
+    </Part>
+  )
+}

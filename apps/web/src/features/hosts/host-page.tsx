@@ -1,0 +1,220 @@
+import { formatBytes, formatMiB, formatNumber, formatUnit, memoryBudget, platformOf, storeBudget, storesOf, vcpuBudget, type Host } from '@insel/core'
+import { useState } from 'react'
+import { Link, useParams } from 'react-router'
+import { useEstate } from '../../lib/estate'
+import { usePaths } from '../../lib/paths'
+import { Button, ButtonLink } from '../../ui/button'
+import { FigureView, Working } from '../../ui/figure-view'
+import { Empty, Page, Part, Trouble } from '../../ui/page'
+import { FindingsOf } from '../findings/findings-of'
+import { History } from '../logbook/history'
+
+/** One host: its budgets with their working, its stores, networks, guests, addresses, findings and history. */
+export function HostPage() {
+  const { id = '' } = useParams()
+  const { estate } = useEstate()
+  const { to } = usePaths()
+  const host = estate.find('host', id)
+  if (!host)
+    return (
+      <Page title="There is no such host">
+        <Empty>It may have been removed meanwhile, or be part of a plan that is not shown.</Empty>
+      </Page>
+    )
+  const outer = estate.find('guest', host.outerGuestId)
+  const stores = storesOf(estate, host.id)
+  return (
+    <Page
+      title={host.name}
+      about={
+        <>
+          {host.kind === 'nested' ? 'Nested host' : 'Host'} at {host.site}, {host.state}, {platformOf(estate, host).name}
+          {host.model && `, ${host.model}`}
+          {outer && (
+            <>
+              , runs in <Link className="text-accent underline" to={to(`guests/${outer.id}`)}>{outer.name}</Link>
+            </>
+          )}
+          {host.tags.map((tag) => (
+            <span key={tag} className="ml-2 font-mono text-[12px] bg-line/60 rounded-sm px-1">#{tag}</span>
+          ))}
+          {host.note && <p className="mt-1 max-w-[70ch] whitespace-pre-wrap">{host.note}</p>}
+        </>
+      }
+      actions={
+        <>
+          <ButtonLink look="primary" to={to(`guests/new?line=${encodeURIComponent(` on ${host.name}`)}`)}>
+            Compose a guest here
+          </ButtonLink>
+          <ButtonLink to={to(`records/host/${host.id}`)}>Change</ButtonLink>
+        </>
+      }
+    >
+      <div className="grid lg:grid-cols-[minmax(0,1fr)_400px] gap-x-10">
+        <div>
+          <Budgets host={host} />
+          <Guests host={host} />
+          <Part title="Stores" aside={<ButtonLink look="quiet" className="!min-h-6" to={to(`records/store/new?hostId=${host.id}`)}>Add a store</ButtonLink>}>
+            {stores.length === 0 ? (
+              <p className="text-soft py-1">None of its own.</p>
+            ) : (
+              <table className="ledger w-full text-[13px]">
+                <thead>
+                  <tr>{['name', 'kind', 'used', 'promised', 'capacity', 'if all thin disks fill'].map((heading) => <th key={heading} scope="col">{heading}</th>)}</tr>
+                </thead>
+                <tbody>
+                  {stores.map((store) => {
+                    const budget = storeBudget(estate, store)
+                    return (
+                      <tr key={store.id}>
+                        <td><Link className="font-mono hover:text-accent hover:underline" to={to(`records/store/${store.id}`)}>{store.name}</Link></td>
+                        <td>{store.kind}</td>
+                        <td><FigureView figure={budget.used} title={`Used on ${store.name}`}>{formatBytes(budget.used.value)}</FigureView></td>
+                        <td><FigureView figure={budget.promised} title={`Promised by ${store.name}`}>{formatBytes(budget.promised.value)}</FigureView></td>
+                        <td>{formatBytes(store.capacityBytes)}</td>
+                        <td>
+                          <FigureView figure={budget.exposure} title={`Exposure of ${store.name}`} className={budget.exposure.value > 0 ? 'text-error' : ''}>
+                            {budget.exposure.value > 0 ? `short of ${formatBytes(budget.exposure.value)}` : `${formatBytes(-budget.exposure.value)} stay free`}
+                          </FigureView>
+                        </td>
+                      </tr>
+                    )
+                  })}
+                </tbody>
+              </table>
+            )}
+          </Part>
+          <History id={host.id} />
+        </div>
+        <div>
+          <FindingsOf ids={[host.id, ...stores.map((store) => store.id)]} />
+          <Networks host={host} />
+          <Addresses host={host} />
+          <Part title="Identity">
+            <dl className="grid grid-cols-[150px_1fr] gap-y-1 text-[13px] py-1">
+              <dt className="text-faint">Management MAC</dt>
+              <dd className="font-mono">{host.managementMac ?? 'not recorded'}</dd>
+              <dt className="text-faint">Certificate fingerprint</dt>
+              <dd className="font-mono break-all">{host.fingerprint ?? 'not recorded'}</dd>
+              <dt className="text-faint">Trial or licence ends</dt>
+              <dd>{host.trialEndsOn ?? 'not recorded'}</dd>
+            </dl>
+          </Part>
+        </div>
+      </div>
+    </Page>
+  )
+}
+
+function Budgets({ host }: { host: Host }) {
+  const { estate } = useEstate()
+  const memory = memoryBudget(estate, host)
+  const processors = vcpuBudget(estate, host)
+  return (
+    <div className="grid sm:grid-cols-2 gap-x-10">
+      <Part title="Memory" aside={<FigureView figure={memory.committed} title={`Memory committed on ${host.name}`}>{formatMiB(memory.committed.value)} committed</FigureView>}>
+        <div className="py-2">
+          <Working figure={memory.left} title={memory.left.value >= 0 ? `${formatUnit(memory.left.value, 'MiB')} left` : `${formatUnit(-memory.left.value, 'MiB')} too much`} />
+        </div>
+      </Part>
+      <Part title="Processors" aside={<span className="text-soft text-[13px]">{processors.vcpu} vCPU, {processors.logical} logical CPUs</span>}>
+        <div className="py-2">
+          <Working figure={processors.left} title={`${formatNumber(processors.left.value)} cores left`} />
+        </div>
+      </Part>
+    </div>
+  )
+}
+
+function Guests({ host }: { host: Host }) {
+  const { estate } = useEstate()
+  const { to } = usePaths()
+  const guests = [...estate.referring('guest', 'hostId', host.id)].sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }))
+  return (
+    <Part title={`Guests, ${guests.length}`}>
+      {guests.length === 0 ? (
+        <p className="text-soft py-1">None yet.</p>
+      ) : (
+        <table className="ledger w-full text-[13px]">
+          <thead>
+            <tr>{['name', 'state', 'made for', 'vCPU', 'memory'].map((heading) => <th key={heading} scope="col">{heading}</th>)}</tr>
+          </thead>
+          <tbody>
+            {guests.map((guest) => (
+              <tr key={guest.id}>
+                <td><Link className="font-medium hover:text-accent hover:underline" to={to(`guests/${guest.id}`)}>{guest.name}</Link></td>
+                <td>{guest.kind === 'template' ? 'template' : guest.state}</td>
+                <td>{guest.purpose}</td>
+                <td className="font-mono">{guest.vcpu}</td>
+                <td className="font-mono">{formatMiB(guest.memoryMiB)}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+    </Part>
+  )
+}
+
+function Networks({ host }: { host: Host }) {
+  const { estate, submit } = useEstate()
+  const { to } = usePaths()
+  const [trouble, setTrouble] = useState<string>()
+  const attachments = estate.referring('attachment', 'hostId', host.id)
+  const names = attachments.map((attachment) => ({ attachment, network: estate.find('network', attachment.networkId) })).sort((a, b) => (a.network?.vlanId ?? 0) - (b.network?.vlanId ?? 0))
+  const others = estate.all('network').filter((network) => !attachments.some((attachment) => attachment.networkId === network.id))
+  const carry = async (networkId: string) => setTrouble((await submit([{ type: 'attachment.add', record: { hostId: host.id, networkId } }]))?.sentence)
+  return (
+    <Part title="Networks carried">
+      {names.length === 0 && <p className="text-soft py-1">None: its guests reach nobody.</p>}
+      <ul className="text-[13px]">
+        {names.map(({ attachment, network }) => (
+          <li key={attachment.id} className="flex gap-3 py-1 border-t border-line first:border-0">
+            <Link className="font-medium hover:text-accent hover:underline w-24 truncate" to={to(`networks/${attachment.networkId}`)}>{network?.name}</Link>
+            <span className="font-mono text-faint w-20">{network?.vlanId ? `VLAN ${network.vlanId}` : 'untagged'}</span>
+            <Link className="hover:underline underline-offset-2" to={to(`records/attachment/${attachment.id}`)}>{attachment.kind}</Link>
+          </li>
+        ))}
+      </ul>
+      {others.length > 0 && (
+        <select aria-label="Carry another network" className="field mt-2 !w-56" value="" onChange={(event) => void carry(event.target.value)}>
+          <option value="">carry another network…</option>
+          {others.map(({ id, name }) => <option key={id} value={id}>{name}</option>)}
+        </select>
+      )}
+      {trouble && <Trouble>{trouble}</Trouble>}
+    </Part>
+  )
+}
+
+function Addresses({ host }: { host: Host }) {
+  const { estate, submit } = useEstate()
+  const [subnetId, setSubnetId] = useState('')
+  const [trouble, setTrouble] = useState<string>()
+  const addresses = estate.referring('address', 'hostId', host.id)
+  const management = estate.all('network').find((network) => network.role === 'management')
+  const subnets = [...estate.all('subnet')].sort((a, b) => Number(b.networkId === management?.id) - Number(a.networkId === management?.id))
+  const chosen = subnetId || subnets[0]?.id
+  const assign = async () => chosen && setTrouble((await submit([{ type: 'address.assign', hostId: host.id, subnetId: chosen, kind: 'fixed' }]))?.sentence)
+  const release = async (addressId: string) => setTrouble((await submit([{ type: 'address.release', addressId }]))?.sentence)
+  return (
+    <Part title="Management addresses">
+      {addresses.map((address) => (
+        <p key={address.id} className="flex items-center gap-3 text-[13px]">
+          <span className="font-mono">{address.ip}</span> <span className="text-faint">{address.kind}</span>
+          <Button look="quiet" className="!min-h-7" onClick={() => void release(address.id)} aria-label={`Release ${address.ip}`}>Release</Button>
+        </p>
+      ))}
+      {addresses.length === 0 && <p className="text-soft py-1">None recorded.</p>}
+      {subnets.length > 0 && (
+        <div className="flex gap-2 mt-2">
+          <select className="field !w-56" aria-label="Subnet for a management address" value={chosen} onChange={(event) => setSubnetId(event.target.value)}>
+            {subnets.map((subnet) => <option key={subnet.id} value={subnet.id}>{subnet.prefix} {estate.find('network', subnet.networkId)?.name}</option>)}
+          </select>
+          <Button onClick={() => void assign()}>Assign next free</Button>
+        </div>
+      )}
+      {trouble && <Trouble>{trouble}</Trouble>}
+    </Part>
+  )
+}

@@ -1,0 +1,63 @@
+import { sayCommand, sayDifference, type Difference, type Estate } from '@insel/core'
+import type { Change } from '@insel/contract'
+import { useState } from 'react'
+import { toast } from 'sonner'
+import { useEstate } from '../../lib/estate'
+import { formatInstant } from '../../lib/time'
+import { Button } from '../../ui/button'
+import { SaidView } from '../../ui/difference-view'
+import { Trouble } from '../../ui/page'
+
+const COMMANDS_SHOWN = 3
+
+/** An estate in which everything that a change touched can be named: the record as it is, and what the change held. */
+function namesFor(estate: Estate, { added, updated, removed }: Difference): Estate {
+  const missing = [...Object.entries(added), ...Object.entries(removed), ...Object.entries(updated).map(([id, { kind, to }]) => [id, { kind, record: to }] as const)].filter(([, { kind, record }]) => !estate.find(kind, record.id))
+  return estate.with({ added: Object.fromEntries(missing), updated: {}, removed: {} })
+}
+
+/** One entry of the logbook: who, when, what, and the exact difference; can be taken back. */
+export function ChangeItem({ change }: { change: Change }) {
+  const { recorded, revert } = useEstate()
+  const [isOpen, setOpen] = useState(false)
+  const [trouble, setTrouble] = useState<string>()
+  const names = namesFor(recorded, change.difference)
+  const zone = recorded.all('estate')[0]?.timeZone ?? 'UTC'
+  const takeBack = async () => {
+    const refusal = await revert(change.revision)
+    setTrouble(refusal?.sentence)
+    if (!refusal) toast(`Change ${change.revision} is taken back.`)
+  }
+  const shown = change.commands.slice(0, COMMANDS_SHOWN)
+  return (
+    <li className="grid grid-cols-[56px_1fr_auto] gap-x-3 py-2 border-t border-line first:border-0">
+      <span className="font-mono text-faint text-[12px] pt-0.5">r{change.revision}</span>
+      <div className="min-w-0">
+        <p className={`break-words ${change.revertedBy ? 'line-through decoration-faint' : ''}`}>
+          {shown.map((command) => sayCommand(names, command)).join('; ')}
+          {change.commands.length > shown.length && ` and ${change.commands.length - shown.length} more`}
+        </p>
+        <p className="text-[13px] text-soft">
+          {change.actor.name}, <time dateTime={change.at}>{formatInstant(change.at, zone)}</time>
+          {change.revertedBy && <>, taken back by change {change.revertedBy}</>}
+        </p>
+        {isOpen && (
+          <div className="mt-1 mb-2 border-l-2 border-rule pl-3">
+            <SaidView said={sayDifference(names, change.difference)} />
+          </div>
+        )}
+        {trouble && <Trouble>{trouble}</Trouble>}
+      </div>
+      <div className="flex gap-1 items-start">
+        <Button look="quiet" aria-expanded={isOpen} onClick={() => setOpen(!isOpen)}>
+          {isOpen ? 'Fold' : 'Difference'}
+        </Button>
+        {!change.revertedBy && change.revision > 1 && (
+          <Button look="quiet" onClick={() => void takeBack()} aria-label={`Take back change ${change.revision}`}>
+            Take back
+          </Button>
+        )}
+      </div>
+    </li>
+  )
+}

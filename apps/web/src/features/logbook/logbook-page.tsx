@@ -1,0 +1,92 @@
+import { recordPhrase } from '@insel/core'
+import { useInfiniteQuery } from '@tanstack/react-query'
+import { useSearchParams } from 'react-router'
+import { api } from '../../lib/api'
+import { useEstate } from '../../lib/estate'
+import { Button } from '../../ui/button'
+import { Empty, Page, Trouble } from '../../ui/page'
+import { ChangeItem } from './change-item'
+
+/** Everything that was recorded, newest first: by thing, by person, by time. */
+export function LogbookPage() {
+  const { estateId, recorded } = useEstate()
+  const [params, setParams] = useSearchParams()
+  const query = { subject: params.get('subject') ?? '', actor: params.get('actor') ?? '', from: params.get('from') ?? '', until: params.get('until') ?? '' }
+  const pages = useInfiniteQuery({
+    queryKey: ['changes', estateId, query],
+    queryFn: ({ pageParam }) =>
+      api.changes(estateId, {
+        ...query,
+        // A day means the whole day.
+        until: query.until ? new Date(Date.parse(query.until) + 86_400_000).toISOString() : undefined,
+        before: pageParam === null ? undefined : String(pageParam),
+        limit: '40',
+      }),
+    initialPageParam: null as number | null,
+    getNextPageParam: (page) => page.nextBefore,
+  })
+  const set = (name: string, value: string) =>
+    setParams(
+      (before) => {
+        if (value) before.set(name, value)
+        else before.delete(name)
+        return before
+      },
+      { replace: true },
+    )
+  const changes = pages.data?.pages.flatMap((page) => page.changes) ?? []
+  const kind = query.subject ? recorded.kindOf(query.subject) : undefined
+  const record = kind && recorded.find(kind, query.subject)
+  const things = (['host', 'guest', 'network', 'store'] as const).flatMap((one) => recorded.all(one).map(({ id, name }) => ({ id, label: `${name} (${one})` }))).sort((a, b) => a.label.localeCompare(b.label, 'en', { numeric: true }))
+  const isFiltered = Object.values(query).some(Boolean)
+  return (
+    <Page title="Logbook" about={`Who did what, when, with the exact difference. Times in ${recorded.all('estate')[0]?.timeZone ?? 'UTC'}.`}>
+      <div className="flex flex-wrap gap-3 mb-4 items-end">
+        <label className="text-[13px]">
+          Thing
+          <select data-filter className="field !w-52" value={query.subject} onChange={(event) => set('subject', event.target.value)}>
+            <option value="">anything</option>
+            {query.subject && !things.some(({ id }) => id === query.subject) && <option value={query.subject}>{kind && record ? recordPhrase(recorded, kind, record) : 'a removed record'}</option>}
+            {things.map(({ id, label }) => (
+              <option key={id} value={id}>
+                {label}
+              </option>
+            ))}
+          </select>
+        </label>
+        <label className="text-[13px]">
+          Person
+          <select className="field !w-44" value={query.actor} onChange={(event) => set('actor', event.target.value)}>
+            <option value="">anybody</option>
+            {recorded.all('person').map(({ id, name }) => (
+              <option key={id} value={id}>
+                {name}
+              </option>
+            ))}
+          </select>
+        </label>
+        <label className="text-[13px]">
+          From
+          <input type="date" className="field !w-40" value={query.from} onChange={(event) => set('from', event.target.value)} />
+        </label>
+        <label className="text-[13px]">
+          Until
+          <input type="date" className="field !w-40" value={query.until} onChange={(event) => set('until', event.target.value)} />
+        </label>
+        {isFiltered && <Button onClick={() => setParams({}, { replace: true })}>Show all</Button>}
+      </div>
+      {pages.isError && <Trouble>{pages.error.message}</Trouble>}
+      {pages.data && changes.length === 0 && <Empty>{isFiltered ? 'No change fits these filters.' : 'Nothing is recorded yet.'}</Empty>}
+      <ul>
+        {changes.map((change) => (
+          <ChangeItem key={change.revision} change={change} />
+        ))}
+      </ul>
+      {pages.hasNextPage && (
+        <Button className="mt-3" disabled={pages.isFetchingNextPage} onClick={() => void pages.fetchNextPage()}>
+          Show older changes
+        </Button>
+      )}
+    </Page>
+  )
+}

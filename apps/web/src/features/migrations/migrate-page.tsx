@@ -1,0 +1,130 @@
+import { disksOf, formatBytes, proposeMigration, storeReach, verbs, type Command, type Fit } from '@insel/core'
+import { useMemo, useState } from 'react'
+import { useNavigate, useParams } from 'react-router'
+import { useEstate } from '../../lib/estate'
+import { useKey } from '../../lib/keys'
+import { usePaths } from '../../lib/paths'
+import { Button, Key } from '../../ui/button'
+import { Effect } from '../../ui/effect'
+import { HostChoice } from '../../ui/host-choice'
+import { Empty, Page, Trouble } from '../../ui/page'
+
+/** A guest's move to another host: where to, its disks to which stores, its adapters to which networks, and the difference. */
+export function MigratePage() {
+  const { id = '' } = useParams()
+  const { recorded, plan, setPlan, showBasis, submit } = useEstate()
+  const { to } = usePaths()
+  const navigate = useNavigate()
+  const guest = recorded.find('guest', id)
+  const [hostId, setHostId] = useState('')
+  const [stores, setStores] = useState<Readonly<Record<string, string>>>({})
+  const [networks, setNetworks] = useState<Readonly<Record<string, string>>>({})
+  const [method, setMethod] = useState<(typeof methods)[number]>('cold copy')
+  const [trouble, setTrouble] = useState<string>()
+  const fits = useMemo((): readonly Fit[] => {
+    if (!guest) return []
+    const order = { fits: 0, remark: 1, no: 2 }
+    return recorded
+      .all('host')
+      .filter((host) => host.id !== guest.hostId)
+      .map((host) => proposeMigration(recorded, guest, host).fit)
+      .sort((a, b) => order[a.verdict] - order[b.verdict])
+  }, [recorded, guest])
+  const host = recorded.find('host', hostId)
+  const commands = useMemo((): readonly Command[] | undefined => {
+    if (!guest || !host) return undefined
+    const proposed = proposeMigration(recorded, guest, host).command
+    const mapped = { ...proposed.stores, ...stores }
+    return [{ ...proposed, method, ...(Object.keys(mapped).length > 0 ? { stores: mapped } : {}), ...(Object.keys(networks).length > 0 ? { networks } : {}) }]
+  }, [recorded, guest, host, stores, networks, method])
+  const chooseHost = (next: string) => {
+    setHostId(next)
+    setStores({})
+    setNetworks({})
+  }
+  const save = async () => {
+    if (!commands || !guest) return
+    const refusal = await submit(commands)
+    setTrouble(refusal?.sentence)
+    if (!refusal) await navigate(to(`guests/${guest.id}`))
+  }
+  const addToPlan = async () => {
+    if (!commands) return
+    setPlan([...plan, ...commands])
+    await navigate(to('board'))
+    showBasis('plan')
+  }
+  useKey('mod+Enter', () => void save())
+  if (!guest) return <Page title="There is no such guest"><Empty>It may have been removed meanwhile.</Empty></Page>
+  const command = commands?.[0]?.type === 'guest.migrate' ? commands[0] : undefined
+  const reached = host ? recorded.all('store').filter((store) => storeReach(store, host) && (store.kind === 'local' || store.kind === 'shared')) : []
+  const adapters = [...recorded.referring('adapter', 'guestId', guest.id)].sort((a, b) => a.position - b.position)
+  return (
+    <Page title={`Migrate ${guest.name}`} about={`It is on ${recorded.find('host', guest.hostId)?.name ?? 'no host'}, ${guest.state}.`}>
+      <form
+        className="grid lg:grid-cols-[minmax(0,1fr)_400px] gap-10"
+        onSubmit={(event) => {
+          event.preventDefault()
+          void save()
+        }}
+      >
+        <div>
+          <HostChoice legend="Where it goes" fits={fits} chosen={hostId} choose={chooseHost} />
+          {host && command && (
+            <>
+              <h2 className="mt-6">Disks</h2>
+              {disksOf(recorded, guest.id).map((disk) => {
+                const chosen = command.stores?.[disk.id] ?? disk.storeId ?? ''
+                return (
+                  <label key={disk.id} className="grid grid-cols-[220px_240px] gap-3 items-center py-1.5 border-t border-line text-[13px]">
+                    <span>{disk.position} {disk.use}, <span className="font-mono">{formatBytes(disk.sizeBytes)}</span> from {recorded.find('store', disk.storeId)?.name}</span>
+                    <select className="field" value={reached.some((store) => store.id === chosen) ? chosen : ''} onChange={(event) => setStores({ ...stores, [disk.id]: event.target.value })}>
+                      <option value="" disabled>choose a store…</option>
+                      {reached.map(({ id: storeId, name }) => <option key={storeId} value={storeId}>{name}</option>)}
+                    </select>
+                  </label>
+                )
+              })}
+              <h2 className="mt-5">Networks</h2>
+              {adapters.map((adapter) => {
+                const carried = recorded.referring('attachment', 'hostId', host.id).flatMap((attachment) => recorded.find('network', attachment.networkId) ?? [])
+                const current = recorded.find('network', adapter.networkId)
+                const isCarried = carried.some((network) => network.id === adapter.networkId)
+                return (
+                  <label key={adapter.id} className="grid grid-cols-[220px_240px] gap-3 items-center py-1.5 border-t border-line text-[13px]">
+                    <span>Adapter {adapter.position}, on {current?.name ?? 'no network'}</span>
+                    <select
+                      className="field"
+                      value={networks[adapter.id] ?? adapter.networkId ?? ''}
+                      onChange={(event) => {
+                        const { [adapter.id]: _, ...others } = networks
+                        setNetworks(event.target.value === adapter.networkId ? others : { ...others, [adapter.id]: event.target.value })
+                      }}
+                    >
+                      {current && !isCarried && <option value={current.id}>{current.name}, not carried there</option>}
+                      {carried.map((network) => <option key={network.id} value={network.id}>{network.name}{network.id === adapter.networkId ? '' : ', its addresses are released'}</option>)}
+                    </select>
+                  </label>
+                )
+              })}
+              <label className="grid grid-cols-[220px_240px] gap-3 items-center py-1.5 mt-4 text-[13px]">
+                <b>Method</b>
+                <select className="field" value={method} onChange={(event) => setMethod(event.target.value as typeof method)}>
+                  {methods.map((one) => <option key={one}>{one}</option>)}
+                </select>
+              </label>
+            </>
+          )}
+          {trouble && <Trouble>{trouble}</Trouble>}
+          <div className="flex gap-2 mt-5">
+            <Button type="submit" look="primary" disabled={!commands}>Record migration <Key>Ctrl ↵</Key></Button>
+            <Button disabled={!commands} onClick={() => void addToPlan()}>Add to the plan</Button>
+          </div>
+        </div>
+        <div>{hostId ? <Effect commands={commands} /> : <p className="text-faint">Choose a host to see what would change.</p>}</div>
+      </form>
+    </Page>
+  )
+}
+
+const methods = verbs['guest.migrate'].fields.method.options

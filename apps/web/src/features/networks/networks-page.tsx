@@ -1,0 +1,64 @@
+import { prefixOf, usableCount } from '@insel/core'
+import { useMemo } from 'react'
+import { Link, useSearchParams } from 'react-router'
+import { useEstate } from '../../lib/estate'
+import { usePaths } from '../../lib/paths'
+import { ButtonLink, Key } from '../../ui/button'
+import { Empty, Page } from '../../ui/page'
+import { RecordTable, type Column } from '../../ui/table'
+
+/** Every network with its subnets and who carries it. */
+export function NetworksPage() {
+  const { estate } = useEstate()
+  const { to } = usePaths()
+  const [params, setParams] = useSearchParams()
+  const filter = (params.get('filter') ?? '').toLowerCase()
+  const rows = useMemo(
+    () =>
+      estate.all('network').map((network) => {
+        const subnets = estate.referring('subnet', 'networkId', network.id)
+        const four = subnets.filter((subnet) => prefixOf(subnet).family === 4)
+        return {
+          ...network,
+          prefixes: subnets.map((subnet) => subnet.prefix).join('  '),
+          hosts: estate.referring('attachment', 'networkId', network.id).length,
+          adapters: estate.referring('adapter', 'networkId', network.id).length,
+          addresses: subnets.reduce((sum, subnet) => sum + estate.referring('address', 'subnetId', subnet.id).length, 0),
+          room: four.reduce((sum, subnet) => sum + Number(usableCount(prefixOf(subnet))), 0),
+        }
+      }),
+    [estate],
+  )
+  type Row = (typeof rows)[number]
+  const columns: readonly Column<Row>[] = [
+    { id: 'name', header: 'Name', value: (row) => row.name, cell: (row) => <Link data-row className="font-medium hover:text-accent underline-offset-2 hover:underline" to={to(`networks/${row.id}`)}>{row.name}</Link> },
+    { id: 'role', header: 'Role', value: (row) => row.role },
+    { id: 'vlan', header: 'VLAN', value: (row) => row.vlanId ?? 0, cell: (row) => row.vlanId ?? 'untagged', isNumber: true },
+    { id: 'prefixes', header: 'Subnets', value: (row) => row.prefixes, cell: (row) => <span className="font-mono text-[12.5px] pl-6">{row.prefixes || 'none'}</span> },
+    { id: 'hosts', header: 'Hosts', value: (row) => row.hosts, isNumber: true },
+    { id: 'adapters', header: 'Adapters', value: (row) => row.adapters, isNumber: true },
+    { id: 'addresses', header: 'Addresses', value: (row) => row.addresses, cell: (row) => (row.room > 0 ? `${row.addresses} of ${row.room}` : row.addresses), isNumber: true },
+  ]
+  const shown = filter ? rows.filter((row) => [row.name, row.role, row.prefixes, String(row.vlanId)].some((word) => word.toLowerCase().includes(filter))) : rows
+  const add = (
+    <ButtonLink look="primary" to={to('records/network/new')}>
+      Add a network <Key>n</Key>
+    </ButtonLink>
+  )
+  return (
+    <Page
+      title="Networks"
+      about={rows.length > 0 ? `${rows.length} recorded.` : undefined}
+      actions={
+        rows.length > 0 && (
+          <>
+            <input data-filter type="search" className="field !w-44" placeholder="Filter    /" aria-label="Filter networks" value={params.get('filter') ?? ''} onChange={(event) => setParams(event.target.value ? { filter: event.target.value } : {}, { replace: true })} />
+            {add}
+          </>
+        )
+      }
+    >
+      {rows.length === 0 ? <Empty action={add}>No network is recorded yet. Begin with the one that carries management.</Empty> : shown.length === 0 ? <Empty>No network fits “{filter}”.</Empty> : <RecordTable label="Networks" rows={shown} columns={columns} sortBy="vlan" />}
+    </Page>
+  )
+}

@@ -1,0 +1,87 @@
+import { sayCommand, type Command } from '@insel/core'
+import { ChevronDown, ChevronUp, X } from 'lucide-react'
+import { useState } from 'react'
+import { usePreview } from '../../lib/checks'
+import { useEstate } from '../../lib/estate'
+import { useKey } from '../../lib/keys'
+import { Button } from '../../ui/button'
+import { DifferenceView } from '../../ui/difference-view'
+import { Mark } from '../../ui/mark'
+import { Trouble } from '../../ui/page'
+
+const RECORDED: readonly Command[] = []
+
+/** The drafted commands: what each does, what all of them together do, and the choice to apply or discard them. */
+export function PlanPanel() {
+  const { plan, setPlan, showBasis, basis, recorded, estate, planTrouble, submit } = useEstate()
+  const [isOpen, setOpen] = useState(true)
+  const [trouble, setTrouble] = useState<string>()
+  const [isBusy, setBusy] = useState(false)
+  useKey('p', () => plan.length > 0 && showBasis(basis === 'plan' ? 'recorded' : 'plan'))
+  const preview = usePreview(plan.length > 0 ? plan : undefined, RECORDED)
+  if (plan.length === 0) return null
+  const apply = async () => {
+    setBusy(true)
+    const problem = await submit(plan, `The plan of ${plan.length} ${plan.length === 1 ? 'step' : 'steps'}`)
+    setBusy(false)
+    setTrouble(problem?.sentence)
+    if (problem) return
+    setPlan([])
+    showBasis('recorded')
+  }
+  const discard = () => {
+    setPlan([])
+    showBasis('recorded')
+  }
+  return (
+    <aside aria-label="Plan" className="fixed bottom-4 right-4 z-20 w-[min(400px,calc(100vw-32px))] max-h-[70vh] overflow-auto bg-sheet border border-accent rounded-md shadow-lg">
+      <div className="flex items-center gap-2 px-4 py-2 sticky top-0 bg-sheet">
+        <h2 className="flex-1">
+          Plan: draft of {plan.length} {plan.length === 1 ? 'step' : 'steps'}
+        </h2>
+        <Button look="quiet" aria-expanded={isOpen} aria-label={isOpen ? 'Fold the plan' : 'Unfold the plan'} onClick={() => setOpen(!isOpen)}>
+          {isOpen ? <ChevronDown size={16} aria-hidden /> : <ChevronUp size={16} aria-hidden />}
+        </Button>
+      </div>
+      {isOpen && (
+        <div className="px-4 pb-4">
+          <ol className="border-t border-line">
+            {plan.map((command, index) => (
+              <li key={index} className="flex items-center gap-2 border-b border-line py-1">
+                <span className="font-mono text-faint text-[12px] w-5">{index + 1}</span>
+                <span className="flex-1 min-w-0 break-words">{sayCommand(basis === 'plan' ? estate : recorded, command)}</span>
+                <Button look="quiet" aria-label={`Take step ${index + 1} out of the plan`} onClick={() => setPlan(plan.filter((_, at) => at !== index))}>
+                  <X size={14} aria-hidden />
+                </Button>
+              </li>
+            ))}
+          </ol>
+          {planTrouble && <Trouble>The plan does not fit the record as it is now: {planTrouble}</Trouble>}
+          {preview.data?.ok && (
+            <>
+              <details className="mt-2">
+                <summary className="text-accent">What it changes, exactly</summary>
+                <div className="mt-1 max-h-60 overflow-auto">
+                  <DifferenceView estate={recorded} difference={preview.data.difference} />
+                </div>
+              </details>
+              {preview.data.findings.raised.map((finding) => (
+                <p key={finding.id} className="flex gap-2 items-baseline mt-1.5 text-[13px]">
+                  <Mark of={finding.severity} /> {finding.sentence}
+                </p>
+              ))}
+              {preview.data.findings.settled.length > 0 && <p className="mt-1.5 text-[13px] text-soft">Settles {preview.data.findings.settled.length} open {preview.data.findings.settled.length === 1 ? 'finding' : 'findings'}.</p>}
+            </>
+          )}
+          {trouble && <Trouble>{trouble}</Trouble>}
+          <div className="flex gap-2 mt-3 flex-wrap">
+            <Button look="primary" disabled={isBusy || planTrouble !== undefined} onClick={() => void apply()}>
+              Apply plan
+            </Button>
+            <Button onClick={discard}>Discard</Button>
+          </div>
+        </div>
+      )}
+    </aside>
+  )
+}

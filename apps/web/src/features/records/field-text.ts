@@ -1,0 +1,53 @@
+import { GB, GiB, MiB, parseSize, readField, TB, TiB, type Field, type SizeContext } from '@insel/core'
+
+/** What a size in this field is typed as: a store's capacity as on its label, memory and disks in binary units. */
+function contextOf(field: Field, kind: string): SizeContext | undefined {
+  if (field.type !== 'integer') return undefined
+  if (field.unit === 'MiB') return 'memory'
+  if (field.unit === 'bytes') return kind === 'store' ? 'label' : 'disk'
+  return undefined
+}
+
+/** A field's value as it stands in an input. */
+export function inputText(field: Field, value: unknown, kind: string): string {
+  if (value === null || value === undefined) return ''
+  if (Array.isArray(value)) return value.join(' ')
+  const context = contextOf(field, kind)
+  if (!context) return String(value)
+  const bytes = context === 'memory' ? Number(value) * MiB : Number(value)
+  const units: readonly (readonly [string, number])[] = context === 'label' ? [['TB', TB], ['GB', GB]] : [['TiB', TiB], ['GiB', GiB], ['MiB', MiB]]
+  const exact = units.find(([, size]) => bytes >= size && Number.isInteger((bytes / size) * 100))
+  return exact ? `${bytes / exact[1]} ${exact[0]}` : `${bytes} B`
+}
+
+/** What was typed, as the field's value; or the sentence that says what is wrong with it. */
+export function inputValue(field: Field, text: string, kind: string): { value: unknown } | { sentence: string } {
+  const typed = rawValue(field, text, kind)
+  if ('sentence' in typed) return typed
+  const reading = readField(field, typed.value)
+  return reading.ok ? { value: reading.value } : { sentence: reading.sentence }
+}
+
+function rawValue(field: Field, text: string, kind: string): { value: unknown } | { sentence: string } {
+  const trimmed = text.trim()
+  switch (field.type) {
+    case 'integer':
+    case 'real': {
+      if (trimmed === '') return { value: null }
+      const context = contextOf(field, kind)
+      if (!context) {
+        const value = Number(trimmed.replace(',', '.'))
+        return Number.isNaN(value) ? { sentence: `${field.label} is a number; “${trimmed}” is not.` } : { value }
+      }
+      const reading = parseSize(trimmed, context)
+      if (!reading.ok) return { sentence: `${field.label}: ${reading.sentence}` }
+      return { value: context === 'memory' ? Math.round(reading.bytes / MiB) : reading.bytes }
+    }
+    case 'bool':
+      return { value: text === 'true' }
+    case 'tags':
+      return { value: trimmed.split(/[\s,#]+/).filter(Boolean) }
+    default:
+      return { value: field.type === 'text' && field.shape === 'note' ? text : trimmed || null }
+  }
+}

@@ -1,0 +1,110 @@
+import { kinds, type Command, type Estate, type Field, type Kind } from '@insel/core'
+import { useMemo, useState, type ReactNode } from 'react'
+import { useForm, useWatch } from 'react-hook-form'
+import { useEstate, type Refusal } from '../../lib/estate'
+import { useKey } from '../../lib/keys'
+import { Button, Key } from '../../ui/button'
+import { Trouble } from '../../ui/page'
+import { FieldInput } from './field-input'
+import { inputText, inputValue } from './field-text'
+
+type Texts = Record<string, string>
+
+/** What was typed in a form, read: the values, and the sentence for each field that cannot be read. */
+export interface FormReading {
+  readonly values: Readonly<Record<string, unknown>>
+  readonly problems: Readonly<Record<string, string>>
+}
+
+export function readForm(kind: Kind, fieldNames: readonly string[], texts: Texts): FormReading {
+  const values: Record<string, unknown> = {}
+  const problems: Record<string, string> = {}
+  for (const name of fieldNames) {
+    const field = (kinds[kind].fields as Readonly<Record<string, Field>>)[name]
+    if (!field) continue
+    const reading = inputValue(field, texts[name] ?? '', kind)
+    if ('value' in reading) values[name] = reading.value
+    else problems[name] = reading.sentence
+  }
+  return { values, problems }
+}
+
+/** The texts with which a form starts: a record's values, or the defaults. */
+export function formTexts(kind: Kind, record: object | undefined): Texts {
+  return Object.fromEntries(
+    Object.entries(kinds[kind].fields as Readonly<Record<string, Field>>).map(([name, field]) => {
+      const value = record && name in record ? (record as Record<string, unknown>)[name] : 'default' in field ? field.default : undefined
+      return [name, inputText(field, value, kind)]
+    }),
+  )
+}
+
+export interface RecordFormProps {
+  readonly kind: Kind
+  /** The record to change, or what a new one starts with. */
+  readonly record: object | undefined
+  readonly fieldNames?: readonly string[]
+  readonly saveLabel: string
+  readonly commandsOf: (values: Readonly<Record<string, unknown>>) => readonly Command[]
+  readonly save: (commands: readonly Command[]) => Promise<Refusal | undefined>
+  readonly aside?: (commands: readonly Command[] | undefined, estate: Estate) => ReactNode
+  readonly more?: ReactNode
+}
+
+/** The form of any kind of record, from the kind's definition. The core reads every field; its sentences stand beside them. */
+export function RecordForm({ kind, record, fieldNames, saveLabel, commandsOf, save, aside, more }: RecordFormProps) {
+  const { estate } = useEstate()
+  const fields = kinds[kind].fields as Readonly<Record<string, Field>>
+  const names = fieldNames ?? Object.keys(fields)
+  const [refusal, setRefusal] = useState<string>()
+  const form = useForm<Texts>({
+    defaultValues: formTexts(kind, record),
+    mode: 'onBlur',
+    resolver: (texts) => {
+      const { values, problems } = readForm(kind, names, texts)
+      const errors = Object.fromEntries(Object.entries(problems).map(([name, message]) => [name, { type: 'field', message }]))
+      return Object.keys(errors).length > 0 ? { values: {}, errors } : { values: values as Texts, errors: {} }
+    },
+  })
+  const texts = useWatch({ control: form.control }) as Texts
+  const commands = useMemo(() => {
+    const { values, problems } = readForm(kind, names, texts)
+    return Object.keys(problems).length === 0 ? commandsOf(values) : undefined
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- the names and the making of commands follow from the kind
+  }, [texts, kind])
+
+  const submit = form.handleSubmit(async () => {
+    setRefusal(undefined)
+    const { values } = readForm(kind, names, form.getValues())
+    const problem = await save(commandsOf(values))
+    if (!problem) return
+    let isAtField = false
+    for (const { path, message } of problem.problems) {
+      const name = path.split('.').at(-1) ?? ''
+      if (!names.includes(name)) continue
+      isAtField = true
+      form.setError(name, { type: 'refused', message })
+      form.setFocus(name)
+    }
+    if (!isAtField) setRefusal(problem.sentence)
+  })
+  useKey('mod+Enter', () => void submit())
+  return (
+    <form onSubmit={(event) => void submit(event)} className="grid xl:grid-cols-[minmax(0,1fr)_360px] gap-8" noValidate>
+      <div>
+        {names.map((name) => {
+          const field = fields[name]
+          return field && <FieldInput key={name} estate={estate} kind={kind} field={field} text={texts[name] ?? ''} problem={form.formState.errors[name]?.message} register={form.register(name) as never} />
+        })}
+        {more}
+        {refusal && <Trouble>{refusal}</Trouble>}
+        <div className="flex gap-2 mt-4">
+          <Button type="submit" look="primary" disabled={form.formState.isSubmitting}>
+            {saveLabel} <Key>Ctrl ↵</Key>
+          </Button>
+        </div>
+      </div>
+      {aside && <div>{aside(commands, estate)}</div>}
+    </form>
+  )
+}

@@ -1,0 +1,112 @@
+import { isKind, kinds, recordPhrase, referrersOf, type Command, type Kind } from '@insel/core'
+import { useState } from 'react'
+import { useNavigate, useParams, useSearchParams } from 'react-router'
+import { newId } from '../../lib/context'
+import { useEstate } from '../../lib/estate'
+import { Button } from '../../ui/button'
+import { DifferenceView } from '../../ui/difference-view'
+import { Effect } from '../../ui/effect'
+import { Empty, Page, Trouble } from '../../ui/page'
+import { usePreview } from '../../lib/checks'
+import { RecordForm } from './record-form'
+
+/** Adds a record of any kind; what stands in the query fills fields, so that a link can name the parent. */
+export function NewRecordPage() {
+  const { kind = '' } = useParams()
+  const [params] = useSearchParams()
+  const { submit } = useEstate()
+  const navigate = useNavigate()
+  const [id] = useState(newId)
+  if (!isKind(kind)) return <Unknown />
+  const given = Object.fromEntries([...params].filter(([name]) => name in kinds[kind].fields))
+  return (
+    <Page title={`Add ${kinds[kind].label}`} about={kinds[kind].doc}>
+      <RecordForm
+        key={kind}
+        kind={kind}
+        record={given}
+        saveLabel={`Add ${kinds[kind].label}`}
+        commandsOf={(values) => [{ type: `${kind}.add`, record: { ...values, id } } as unknown as Command]}
+        save={async (commands) => {
+          const refusal = await submit(commands)
+          if (!refusal) await navigate(-1)
+          return refusal
+        }}
+        aside={(commands) => <Effect commands={commands} withDifference={false} />}
+      />
+    </Page>
+  )
+}
+
+/** Changes or removes a record of any kind. */
+export function EditRecordPage() {
+  const { kind = '', id = '' } = useParams()
+  const { recorded, submit } = useEstate()
+  const navigate = useNavigate()
+  if (!isKind(kind)) return <Unknown />
+  const record = recorded.find(kind, id)
+  if (!record) return <Unknown />
+  return (
+    <Page title={`Change ${recordPhrase(recorded, kind, record)}`} about={kinds[kind].doc} actions={<Removal kind={kind} id={id} />}>
+      <RecordForm
+        key={id}
+        kind={kind}
+        record={record}
+        saveLabel="Save changes"
+        commandsOf={(values) => {
+          const before = record as unknown as Record<string, unknown>
+          const changes = Object.fromEntries(Object.entries(values).filter(([name, value]) => JSON.stringify(before[name]) !== JSON.stringify(value)))
+          return [{ type: `${kind}.update`, id, changes } as unknown as Command]
+        }}
+        save={async (commands) => {
+          const refusal = await submit(commands)
+          if (!refusal) await navigate(-1)
+          return refusal
+        }}
+        aside={(commands) => <Effect commands={commands} />}
+      />
+    </Page>
+  )
+}
+
+/** Removes a record: first says what goes with it, then does it. */
+function Removal({ kind, id }: { kind: Kind; id: string }) {
+  const { recorded, submit } = useEstate()
+  const navigate = useNavigate()
+  const [isAsking, setAsking] = useState(false)
+  const [trouble, setTrouble] = useState<string>()
+  const command = { type: `${kind}.remove`, id, withReferring: true } as Command
+  const preview = usePreview(isAsking ? [command] : undefined, [])
+  if (kind === 'estate' || kind === 'person') return null
+  const others = referrersOf(recorded, kind, id).length
+  if (!isAsking)
+    return (
+      <Button look="danger" onClick={() => setAsking(true)}>
+        Remove…
+      </Button>
+    )
+  const remove = async () => {
+    const refusal = await submit([command])
+    if (refusal) setTrouble(refusal.sentence)
+    else await navigate(-1)
+  }
+  return (
+    <div className="border border-error rounded-md p-4 bg-sheet max-w-[420px]" role="group" aria-label="Remove">
+      <p className="mb-2">{others > 0 ? 'What refers to it goes with it, or loses the reference:' : 'Nothing refers to it.'}</p>
+      {preview.data && (preview.data.ok ? <DifferenceView estate={recorded} difference={preview.data.difference} /> : <Trouble>{preview.data.sentence}</Trouble>)}
+      {trouble && <Trouble>{trouble}</Trouble>}
+      <div className="flex gap-2 mt-3">
+        <Button look="danger" disabled={!preview.data?.ok} onClick={() => void remove()}>
+          Remove
+        </Button>
+        <Button onClick={() => setAsking(false)}>Keep</Button>
+      </div>
+    </div>
+  )
+}
+
+const Unknown = () => (
+  <Page title="There is no such record">
+    <Empty>It may have been removed meanwhile. The logbook says when and by whom.</Empty>
+  </Page>
+)

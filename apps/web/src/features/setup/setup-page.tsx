@@ -1,0 +1,55 @@
+import { formatField, kinds, recordTitle, type Field } from '@insel/core'
+import { Link } from 'react-router'
+import { useEstate } from '../../lib/estate'
+import { usePaths } from '../../lib/paths'
+import { ButtonLink } from '../../ui/button'
+import { Page, Part } from '../../ui/page'
+
+/** What stands behind the figures: the estate's description, its policies, platforms, stores and people. */
+export function SetupPage() {
+  const { estate } = useEstate()
+  const { to } = usePaths()
+  const [described] = estate.all('estate')
+  const [policy] = estate.all('policy')
+  return (
+    <Page title="Setup and policies" about="What stands behind the figures. Every threshold is a setting of this estate.">
+      <div className="grid lg:grid-cols-2 gap-x-12">
+        <div>
+          {policy && (
+            <Part title="Policies" aside={<ButtonLink look="quiet" className="!min-h-6" to={to(`records/policy/${policy.id}`)}>Change the policies</ButtonLink>}>
+              <dl>
+                {Object.entries(kinds.policy.fields as Readonly<Record<string, Field>>).map(([name, field]) => (
+                  <div key={name} className="grid grid-cols-[180px_90px_1fr] gap-3 py-1.5 border-t border-line first:border-0 text-[13px]">
+                    <dt>{field.label}</dt>
+                    <dd className="font-mono">{formatField(estate, field, (policy as unknown as Record<string, unknown>)[name])}</dd>
+                    <dd className="text-faint">{field.doc}</dd>
+                  </div>
+                ))}
+              </dl>
+            </Part>
+          )}
+          {described && (
+            <Part title="Estate" aside={<ButtonLink look="quiet" className="!min-h-6" to={to(`records/estate/${described.id}`)}>Change</ButtonLink>}>
+              <p className="py-1.5 text-[13px]">{described.name}, domain {described.domain ?? 'none'}, time zone {described.timeZone}</p>
+            </Part>
+          )}
+        </div>
+        <div>
+          {(['platform', 'store', 'person'] as const).map((kind) => (
+            <Part key={kind} title={kinds[kind].plural[0]?.toUpperCase() + kinds[kind].plural.slice(1)} aside={kind === 'person' ? undefined : <ButtonLink look="quiet" className="!min-h-6" to={to(`records/${kind}/new`)}>Add a {kinds[kind].label}</ButtonLink>}>
+              {estate.count(kind) === 0 && <p className="text-soft py-1">None yet.</p>}
+              <ul className="text-[13px]">
+                {[...estate.all(kind)].sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true })).map((record) => (
+                  <li key={record.id} className="py-1 border-t border-line first:border-0">
+                    <Link className="hover:text-accent hover:underline" to={to(`records/${kind}/${record.id}`)}>{recordTitle(estate, kind, record)}</Link>
+                    {'hostId' in record && <span className="text-faint"> {record.kind}{record.hostId ? ` in ${estate.find('host', record.hostId)?.name}` : record.site ? ` at ${record.site}` : ''}</span>}
+                  </li>
+                ))}
+              </ul>
+            </Part>
+          ))}
+        </div>
+      </div>
+    </Page>
+  )
+}

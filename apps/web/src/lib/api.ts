@@ -1,0 +1,48 @@
+import { PERSON_HEADER, type ChangesPage, type CommandsResponse, type DifferenceResponse, type EstateSummary, type Problem, type RecordsResponse } from '@insel/contract'
+import type { Command } from '@insel/core'
+
+/** What the server refused, with its problem document. */
+export class ProblemResponse extends Error {
+  readonly problem: Problem
+  constructor(problem: Problem) {
+    super(problem.detail)
+    this.problem = problem
+  }
+}
+
+/** The server could not be reached at all. */
+export class Unreachable extends Error {
+  constructor() {
+    super('The server does not answer. What you entered is still here; try again when it is back.')
+  }
+}
+
+async function call<T>(path: string, init?: RequestInit): Promise<T> {
+  let response: Response
+  try {
+    response = await fetch(`/api/v1${path}`, init)
+  } catch (error) {
+    if (error instanceof TypeError) throw new Unreachable()
+    throw error
+  }
+  if (response.ok) return (await response.json()) as T
+  throw new ProblemResponse((await response.json()) as Problem)
+}
+
+const post = <T>(path: string, body: unknown, personId?: string) =>
+  call<T>(path, { method: 'POST', headers: { 'content-type': 'application/json', ...(personId ? { [PERSON_HEADER]: personId } : {}) }, body: JSON.stringify(body) })
+
+/** The server's API, as the interface uses it. */
+export const api = {
+  estates: () => call<EstateSummary[]>('/estates'),
+  createEstate: (body: { name: string; recordedAs: string; timeZone: string }) => post<EstateSummary & { personId: string }>('/estates', body),
+  records: (estateId: string) => call<RecordsResponse>(`/estates/${estateId}/records`),
+  since: (estateId: string, revision: number) => call<RecordsResponse | DifferenceResponse>(`/estates/${estateId}/records?since=${revision}`),
+  submit: (estateId: string, personId: string, commands: readonly Command[], expectedRevision: number) =>
+    post<CommandsResponse>(`/estates/${estateId}/commands`, { commands, expectedRevision }, personId),
+  revert: (estateId: string, personId: string, revision: number) => post<CommandsResponse>(`/estates/${estateId}/changes/${revision}/revert`, {}, personId),
+  changes: (estateId: string, query: Readonly<Record<string, string | undefined>>) => {
+    const params = new URLSearchParams(Object.entries(query).flatMap(([name, value]) => (value ? [[name, value]] : [])))
+    return call<ChangesPage>(`/estates/${estateId}/changes?${params}`)
+  },
+}

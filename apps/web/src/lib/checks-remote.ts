@@ -1,0 +1,13 @@
+import type { Difference, Records } from '@insel/core'
+import { wrap, type Remote } from 'comlink'
+import type { Checks } from './checks.worker'
+
+let remote: Remote<Checks> | undefined
+/** The worker, started when it is first needed. */
+export const checks = (): Remote<Checks> => (remote ??= wrap<Checks>(new Worker(new URL('./checks.worker.ts', import.meta.url), { type: 'module' })))
+
+/** Messages to a worker arrive in order, so that a check asked for after a load sees what was loaded. */
+export const tellChecks = {
+  load: (records: Records, revision: number) => void checks().load(records, revision),
+  advance: (difference: Difference, revision: number) => void checks().advance(difference, revision),
+}

@@ -1,0 +1,48 @@
+import type { Command, Demand } from '@insel/core'
+import { useQuery } from '@tanstack/react-query'
+import { checks } from './checks-remote'
+import type { Preview } from './checks.worker'
+import { useEstate } from './estate'
+
+/** Findings of the estate as shown: recorded, or with the plan. */
+export function useFindings() {
+  const { estateId, revision, shownPlan } = useEstate()
+  return useQuery({
+    queryKey: ['findings', estateId, revision, shownPlan],
+    queryFn: () => checks().findings(shownPlan),
+    placeholderData: (before) => before,
+    staleTime: Infinity,
+  })
+}
+
+/**
+ * What commands would do to the estate as shown, or to another base.
+ *
+ * @param commands nothing is asked while undefined
+ * @param base commands that are taken as applied already
+ */
+export function usePreview(commands: readonly Command[] | undefined, base?: readonly Command[]) {
+  const { estateId, revision, shownPlan } = useEstate()
+  const plan = base ?? shownPlan
+  return useQuery<Preview>({
+    queryKey: ['preview', estateId, revision, plan, commands],
+    queryFn: async () => checks().preview(plan, commands ?? []),
+    enabled: commands !== undefined,
+    placeholderData: (before) => (commands ? before : undefined),
+    staleTime: Infinity,
+    gcTime: 10_000,
+  })
+}
+
+/** Where a guest could go, best host first. */
+export function usePlaces(demand: Demand | undefined) {
+  const { estateId, revision, shownPlan } = useEstate()
+  return useQuery({
+    queryKey: ['places', estateId, revision, shownPlan, demand],
+    queryFn: () => (demand ? checks().places(shownPlan, demand) : []),
+    enabled: demand !== undefined,
+    placeholderData: (before) => before,
+    staleTime: Infinity,
+    gcTime: 10_000,
+  })
+}

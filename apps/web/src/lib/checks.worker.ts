@@ -1,0 +1,53 @@
+import { applyAll, CommandError, compareFindings, Estate, Findings, rankHosts, type Command, type Demand, type Difference, type FieldProblem, type Finding, type FindingsChange, type Fit, type Records } from '@insel/core'
+import { expose } from 'comlink'
+import { browserContext } from './context'
+
+/** What commands would do: to the records, to the findings; or why they cannot be done. */
+export type Preview = { readonly ok: true; readonly difference: Difference; readonly findings: FindingsChange } | { readonly ok: false; readonly sentence: string; readonly problems: readonly FieldProblem[] }
+
+let estate = Estate.empty
+let findings = Findings.of(estate)
+let revision = -1
+
+/** Applies a plan on the recorded estate, as far as it can be applied. */
+function project(plan: readonly Command[]): { estate: Estate; findings: Findings } {
+  if (plan.length === 0) return { estate, findings }
+  try {
+    const applied = applyAll(estate, plan, browserContext())
+    return { estate: applied.estate, findings: findings.after(applied.estate, applied.difference) }
+  } catch (error) {
+    // A plan that no longer fits the record is shown as such by the plan panel; checks go on with the record.
+    if (error instanceof CommandError) return { estate, findings }
+    throw error
+  }
+}
+
+/** The checks that take time, off the page's thread: findings of the whole estate, previews, places for a guest. */
+const checks = {
+  load(records: Records, at: number): void {
+    estate = Estate.fromRecords(records)
+    findings = Findings.of(estate)
+    revision = at
+  },
+  advance(difference: Difference, at: number): void {
+    estate = estate.with(difference)
+    findings = findings.after(estate, difference)
+    revision = at
+  },
+  revision: () => revision,
+  findings: (plan: readonly Command[]): readonly Finding[] => project(plan).findings.list(),
+  preview(plan: readonly Command[], commands: readonly Command[]): Preview {
+    const base = project(plan)
+    try {
+      const applied = applyAll(base.estate, commands, browserContext())
+      const after = base.findings.after(applied.estate, applied.difference)
+      return { ok: true, difference: applied.difference, findings: compareFindings(base.findings, after) }
+    } catch (error) {
+      if (error instanceof CommandError) return { ok: false, sentence: error.message, problems: error.problems }
+      throw error
+    }
+  },
+  places: (plan: readonly Command[], demand: Demand): readonly Fit[] => rankHosts(project(plan).estate, demand),
+}
+export type Checks = typeof checks
+expose(checks)

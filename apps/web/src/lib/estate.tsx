@@ -1,0 +1,231 @@
+import { applyAll, CommandError, Estate, sayCommand, type Command, type FieldProblem, type Person } from '@insel/core'
+import { useQuery, useQueryClient, type QueryClient } from '@tanstack/react-query'
+import { createContext, use, useCallback, useEffect, useMemo, useState, type ReactNode } from 'react'
+import { useParams, useSearchParams } from 'react-router'
+import { toast } from 'sonner'
+import { api, ProblemResponse, Unreachable } from './api'
+import { tellChecks } from './checks-remote'
+import { browserContext } from './context'
+import { readStored, store } from './storage'
+
+/** The recorded estate at a revision, as kept in the query cache. */
+interface Recorded {
+  readonly revision: number
+  readonly estate: Estate
+}
+
+/** What pages need of the estate. */
+export interface EstateView {
+  readonly estateId: string
+  readonly revision: number
+  /** The estate as shown: recorded, or with the plan's commands applied. */
+  readonly estate: Estate
+  readonly recorded: Estate
+  readonly basis: 'recorded' | 'plan'
+  showBasis(basis: 'recorded' | 'plan'): void
+  /** The commands drafted and not applied. */
+  readonly plan: readonly Command[]
+  /** The plan when it is shown, otherwise nothing. */
+  readonly shownPlan: readonly Command[]
+  setPlan(commands: readonly Command[]): void
+  /** Why the plan cannot be applied as it is, if so. */
+  readonly planTrouble: string | undefined
+  readonly person: Person | undefined
+  setPerson(id: string): void
+  /** Applies commands to the record. @returns why not, or undefined when done */
+  submit(commands: readonly Command[], done?: string): Promise<Refusal | undefined>
+  /** Takes a change back. @returns why not, or undefined when done */
+  revert(revision: number): Promise<Refusal | undefined>
+}
+
+/** Why something was not recorded: a sentence, and where it concerns a field, its path. */
+export interface Refusal {
+  readonly sentence: string
+  readonly problems: readonly FieldProblem[]
+}
+const nobody: Refusal = { sentence: 'Say who you are first, at the top right: your name stands in the logbook.', problems: [] }
+
+const EstateContext = createContext<EstateView | undefined>(undefined)
+
+export function useEstate(): EstateView {
+  const view = use(EstateContext)
+  if (!view) throw new Error('useEstate outside of an estate')
+  return view
+}
+
+const keyOf = (estateId: string) => ['estate', estateId] as const
+const NO_PLAN: readonly Command[] = []
+
+async function load(estateId: string): Promise<Recorded> {
+  const { revision, records } = await api.records(estateId)
+  tellChecks.load(records, revision)
+  return { revision, estate: Estate.fromRecords(records) }
+}
+
+/** One catching up at a time for each estate: events may come faster than answers. */
+const catching = new Map<string, Promise<void>>()
+
+async function catchUp(client: QueryClient, estateId: string, wanted: number): Promise<void> {
+  const before = catching.get(estateId) ?? Promise.resolve()
+  const next = before.then(async () => {
+    const current = client.getQueryData<Recorded>(keyOf(estateId))
+    if (!current || current.revision >= wanted) return
+    const answer = await api.since(estateId, current.revision)
+    if ('records' in answer) {
+      tellChecks.load(answer.records, answer.revision)
+      client.setQueryData<Recorded>(keyOf(estateId), { revision: answer.revision, estate: Estate.fromRecords(answer.records) })
+    } else {
+      tellChecks.advance(answer.difference, answer.revision)
+      client.setQueryData<Recorded>(keyOf(estateId), { revision: answer.revision, estate: current.estate.with(answer.difference) })
+    }
+    void client.invalidateQueries({ queryKey: ['changes', estateId] })
+  })
+  catching.set(
+    estateId,
+    next.catch(() => undefined),
+  )
+  return next
+}
+
+/** Loads an estate, keeps it current by the server's events, and gives it to the pages below. */
+export function EstateProvider({ children, waiting, failed }: { children: ReactNode; waiting: ReactNode; failed: (error: Error) => ReactNode }) {
+  const { estateId = '' } = useParams()
+  const client = useQueryClient()
+  const query = useQuery({ queryKey: keyOf(estateId), queryFn: () => load(estateId), staleTime: Infinity, structuralSharing: false, retry: 1 })
+  const recorded = query.data
+
+  const isLoaded = recorded !== undefined
+  useEffect(() => {
+    if (!isLoaded) return
+    const events = new EventSource(`/api/v1/estates/${estateId}/events`)
+    events.addEventListener('revision', (event) => {
+      const { revision } = JSON.parse((event as MessageEvent<string>).data) as { revision: number }
+      void catchUp(client, estateId, revision)
+    })
+    return () => events.close()
+  }, [client, estateId, isLoaded])
+
+  if (query.isError) return failed(query.error)
+  if (!recorded) return waiting
+  return (
+    <Current key={estateId} estateId={estateId} recorded={recorded}>
+      {children}
+    </Current>
+  )
+}
+
+function Current({ estateId, recorded, children }: { estateId: string; recorded: Recorded; children: ReactNode }) {
+  const client = useQueryClient()
+  const [params, setParams] = useSearchParams()
+  const [plan, keepPlan] = useState<readonly Command[]>(() => readStored<Command[]>(`plan.${estateId}`) ?? NO_PLAN)
+  const [personId, keepPerson] = useState(() => readStored<string>(`person.${estateId}`))
+  const basis = params.get('basis') === 'plan' && plan.length > 0 ? 'plan' : 'recorded'
+
+  const setPlan = useCallback(
+    (commands: readonly Command[]) => {
+      store(`plan.${estateId}`, commands.length > 0 ? commands : undefined)
+      keepPlan(commands)
+    },
+    [estateId],
+  )
+  const setPerson = useCallback(
+    (id: string) => {
+      store(`person.${estateId}`, id)
+      keepPerson(id)
+    },
+    [estateId],
+  )
+  const showBasis = useCallback(
+    (wanted: 'recorded' | 'plan') =>
+      setParams(
+        (before) => {
+          if (wanted === 'plan') before.set('basis', 'plan')
+          else before.delete('basis')
+          return before
+        },
+        { replace: true },
+      ),
+    [setParams],
+  )
+
+  const planned = useMemo(() => {
+    try {
+      return { estate: applyAll(recorded.estate, plan, browserContext()).estate, trouble: undefined }
+    } catch (error) {
+      if (error instanceof CommandError) return { estate: recorded.estate, trouble: error.message }
+      throw error
+    }
+  }, [recorded.estate, plan])
+
+  const person = recorded.estate.find('person', personId)
+  const { revision } = recorded
+
+  const settle = useCallback((after: number) => catchUp(client, estateId, after), [client, estateId])
+  const revert = useCallback(
+    async (target: number) => {
+      if (!person) return nobody
+      try {
+        const { revision: after } = await api.revert(estateId, person.id, target)
+        await settle(after)
+        return undefined
+      } catch (error) {
+        return refusalOf(error)
+      }
+    },
+    [estateId, person, settle],
+  )
+  const submit = useCallback(
+    async (commands: readonly Command[], done?: string) => {
+      const isIntroduction = commands.length === 1 && commands[0]?.type === 'person.add'
+      const actor = person?.id ?? (isIntroduction && commands[0]?.type === 'person.add' ? commands[0].record.id : undefined)
+      if (!actor) return nobody
+      try {
+        // The core refuses here what the server would refuse, without the way there and back.
+        const tried = applyAll(recorded.estate, commands, browserContext())
+        const { revision: after, difference } = await api.submit(estateId, actor, commands, revision)
+        const isUndoable = Object.keys(difference.added).length + Object.keys(difference.updated).length + Object.keys(difference.removed).length > 0
+        await settle(after)
+        const first = commands[0]
+        const sentence = done ?? (first ? sayCommand(tried.estate, first) + (commands.length > 1 ? ` and ${commands.length - 1} more` : '') : '')
+        if (!isIntroduction)
+          toast(`${sentence}: recorded as change ${after}.`, {
+            ...(isUndoable
+              ? { action: { label: 'Take back', onClick: () => void revert(after).then((problem) => (problem ? toast.error(problem.sentence) : toast(`Change ${after} is taken back.`))) } }
+              : {}),
+          })
+        return undefined
+      } catch (error) {
+        return refusalOf(error)
+      }
+    },
+    [estateId, person, recorded.estate, revision, revert, settle],
+  )
+
+  const view = useMemo<EstateView>(
+    () => ({
+      estateId,
+      revision,
+      estate: basis === 'plan' ? planned.estate : recorded.estate,
+      recorded: recorded.estate,
+      basis,
+      showBasis,
+      plan,
+      shownPlan: basis === 'plan' ? plan : NO_PLAN,
+      setPlan,
+      planTrouble: planned.trouble,
+      person,
+      setPerson,
+      submit,
+      revert,
+    }),
+    [estateId, revision, basis, planned, recorded.estate, showBasis, plan, setPlan, person, setPerson, submit, revert],
+  )
+  return <EstateContext value={view}>{children}</EstateContext>
+}
+
+function refusalOf(error: unknown): Refusal {
+  if (error instanceof CommandError) return { sentence: error.message, problems: error.problems }
+  if (error instanceof ProblemResponse) return { sentence: error.message, problems: error.problem.errors }
+  if (error instanceof Unreachable) return { sentence: error.message, problems: [] }
+  throw error
+}

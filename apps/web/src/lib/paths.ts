@@ -1,0 +1,36 @@
+import type { Kind } from '@insel/core'
+import { useCallback } from 'react'
+import { useLocation, useParams } from 'react-router'
+
+/** The sections, in the order of the work, with the key that goes there after `g`. */
+export const sections = [
+  { path: 'board', label: 'Board', key: 'b' },
+  { path: 'hosts', label: 'Hosts', key: 'h' },
+  { path: 'networks', label: 'Networks', key: 'n' },
+  { path: 'guests', label: 'Guests', key: 'g' },
+  { path: 'clones', label: 'Clones', key: 'c' },
+  { path: 'migrations', label: 'Migrations', key: 'm' },
+  { path: 'findings', label: 'Findings', key: 'f' },
+  { path: 'logbook', label: 'Logbook', key: 'l' },
+] as const
+
+const pages: Partial<Record<Kind, string>> = { host: 'hosts', guest: 'guests', network: 'networks' }
+
+/** Paths inside the estate that is shown; they keep the basis, so that a plan stays in view from page to page. */
+export function usePaths() {
+  const { estateId = '' } = useParams()
+  const isPlan = new URLSearchParams(useLocation().search).get('basis') === 'plan'
+  const to = useCallback(
+    (path: string) => {
+      const [way = '', query = ''] = path.split('?')
+      const params = new URLSearchParams(query)
+      if (isPlan) params.set('basis', 'plan')
+      const text = params.toString()
+      return `/estates/${estateId}/${way}${text ? `?${text}` : ''}`
+    },
+    [estateId, isPlan],
+  )
+  /** The page of a record: its own, or that of what it is a part of. */
+  const ofRecord = useCallback((kind: Kind, id: string) => to(pages[kind] ? `${pages[kind]}/${id}` : `records/${kind}/${id}`), [to])
+  return { to, ofRecord }
+}

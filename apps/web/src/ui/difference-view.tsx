@@ -1,0 +1,37 @@
+import { sayDifference, type Difference, type Estate, type SaidRecord } from '@insel/core'
+import { useMemo } from 'react'
+
+const signs = { added: '+', changed: '±', removed: '−' } as const
+const tones = { added: 'text-notice', changed: 'text-warning', removed: 'text-error' } as const
+const SHOWN = 60
+
+/** A difference, record by record: what is added, what changes from what to what, what is removed. */
+export function DifferenceView({ estate, difference }: { estate: Estate; difference: Difference }) {
+  const said = useMemo(() => sayDifference(estate.with(difference), difference), [estate, difference])
+  return <SaidView said={said} />
+}
+
+/** The same for records already put in words. */
+export function SaidView({ said }: { said: readonly SaidRecord[] }) {
+  if (said.length === 0) return <p className="text-soft">Nothing would change.</p>
+  return (
+    <ul className="text-[13px]">
+      {said.slice(0, SHOWN).map(({ id, how, title, fields }) => (
+        <li key={id} className="flex gap-2 py-0.5">
+          <span className={`font-mono font-bold w-3 ${tones[how]}`} aria-label={how}>
+            {signs[how]}
+          </span>
+          <span className="min-w-0 break-words">
+            {title}
+            {fields.map(({ label, from, to }) => (
+              <span key={label} className="block text-soft">
+                {label}: <del className="text-faint">{from}</del> → <ins className="no-underline text-ink">{to}</ins>
+              </span>
+            ))}
+          </span>
+        </li>
+      ))}
+      {said.length > SHOWN && <li className="text-faint">and {said.length - SHOWN} more</li>}
+    </ul>
+  )
+}

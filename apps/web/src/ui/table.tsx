@@ -1,0 +1,81 @@
+import { createSortedRowModel, rowSortingFeature, sortFn_alphanumeric, sortFn_text, tableFeatures, useTable, type ColumnDef } from '@tanstack/react-table'
+import { useVirtualizer } from '@tanstack/react-virtual'
+import { ArrowDown, ArrowUp } from 'lucide-react'
+import { useRef, type KeyboardEvent, type ReactNode } from 'react'
+
+const features = tableFeatures({ rowSortingFeature, sortedRowModel: createSortedRowModel(), sortFns: { alphanumeric: sortFn_alphanumeric, text: sortFn_text } })
+
+/** A column: its heading, the value it sorts by, and what it shows. */
+export interface Column<T> {
+  readonly id: string
+  readonly header: string
+  readonly value: (row: T) => string | number
+  readonly cell?: (row: T) => ReactNode
+  readonly isNumber?: boolean
+}
+
+const ROW_HEIGHT = 34
+
+/**
+ * A sortable list that draws only the rows in sight. Arrow keys move from row to row; headings sort.
+ *
+ * @param rows the records; each needs an id
+ */
+export function RecordTable<T extends { readonly id: string }>({ label, rows, columns, sortBy }: { label: string; rows: readonly T[]; columns: readonly Column<T>[]; sortBy: string }) {
+  const definitions = columns.map((column): ColumnDef<typeof features, T> => ({ id: column.id, header: column.header, accessorFn: column.value, sortFn: 'alphanumeric', sortDescFirst: false }) as ColumnDef<typeof features, T>)
+  const table = useTable({ features, columns: definitions, data: rows as T[], getRowId: (row: T) => row.id, initialState: { sorting: [{ id: sortBy, desc: false }] }, enableSortingRemoval: false })
+  const sorted = table.getRowModel().rows
+  const scroller = useRef<HTMLDivElement>(null)
+  const virtual = useVirtualizer({ count: sorted.length, getScrollElement: () => scroller.current, estimateSize: () => ROW_HEIGHT, overscan: 12, initialRect: { width: 1200, height: 600 } })
+  const items = virtual.getVirtualItems()
+  const [above, below] = [items[0]?.start ?? 0, virtual.getTotalSize() - (items.at(-1)?.end ?? 0)]
+
+  const onKeyDown = (event: KeyboardEvent) => {
+    if (event.key !== 'ArrowDown' && event.key !== 'ArrowUp') return
+    const links = [...(scroller.current?.querySelectorAll<HTMLElement>('tbody a[data-row]') ?? [])]
+    const at = links.indexOf(document.activeElement as HTMLElement)
+    const next = links[at + (event.key === 'ArrowDown' ? 1 : -1)]
+    if (!next) return
+    event.preventDefault()
+    next.focus()
+  }
+  return (
+    <div ref={scroller} onKeyDown={onKeyDown} className="overflow-auto max-h-[calc(100vh-180px)]" tabIndex={-1}>
+      <table className="ledger w-full text-[13px]" aria-label={label} aria-rowcount={sorted.length}>
+        <thead className="sticky top-0 bg-paper z-10">
+          <tr>
+            {table.getHeaderGroups()[0]?.headers.map((header, index) => {
+              const order = header.column.getIsSorted()
+              return (
+                <th key={header.id} scope="col" aria-sort={order === 'asc' ? 'ascending' : order === 'desc' ? 'descending' : 'none'} className={columns[index]?.isNumber ? '!text-right' : ''}>
+                  <button type="button" className="inline-flex items-center gap-1 hover:text-ink min-h-6" onClick={header.column.getToggleSortingHandler()}>
+                    {columns[index]?.header}
+                    {order === 'asc' ? <ArrowUp size={12} aria-hidden /> : order === 'desc' ? <ArrowDown size={12} aria-hidden /> : null}
+                  </button>
+                </th>
+              )
+            })}
+          </tr>
+        </thead>
+        <tbody>
+          {above > 0 && <tr aria-hidden style={{ height: above }} />}
+          {items.map(({ index }) => {
+            const row = sorted[index]
+            return (
+              row && (
+                <tr key={row.id} style={{ height: ROW_HEIGHT }} className="hover:bg-sheet">
+                  {columns.map((column) => (
+                    <td key={column.id} className={column.isNumber ? 'text-right font-mono text-[12.5px] whitespace-nowrap' : ''}>
+                      {column.cell ? column.cell(row.original) : column.value(row.original)}
+                    </td>
+                  ))}
+                </tr>
+              )
+            )
+          })}
+          {below > 0 && <tr aria-hidden style={{ height: below }} />}
+        </tbody>
+      </table>
+    </div>
+  )
+}
