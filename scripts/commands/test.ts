@@ -1,1 +1,92 @@
-export async function test(_?: string): Promise<number> { return 1 }
+import { spawn } from 'node:child_process'
+import { existsSync, readFileSync, rmSync } from 'node:fs'
+import { join } from 'node:path'
+import { build } from '../build.js'
+import { chromium, ensurePackages, postgresql, python } from '../packages.js'
+import { root, stateFolder } from '../places.js'
+import { Refusal } from '../refusal.js'
+
+/** How many checks of a part passed and failed. */
+interface Tally {
+  readonly passed: number
+  readonly failed: number
+}
+interface TestPart {
+  readonly name: string
+  readonly run: () => Promise<Tally>
+}
+
+/** Runs a program of the project's packages; what it says goes to the terminal as it comes. */
+function run(program: string, args: readonly string[], env: Readonly<Record<string, string>> = {}): Promise<number> {
+  return new Promise((resolve, reject) => {
+    const child = spawn(join(root, 'node_modules/.bin', program), [...args], { cwd: root, stdio: ['ignore', 'inherit', 'inherit'], env: { ...process.env, ...env } })
+    child.on('error', reject)
+    child.on('exit', (code) => resolve(code ?? 1))
+  })
+}
+
+const check = (name: string, program: string, args: readonly string[]): TestPart => ({
+  name,
+  run: async () => ((await run(program, args)) === 0 ? { passed: 1, failed: 0 } : { passed: 0, failed: 1 }),
+})
+
+/** A part whose runner writes its results as JSON; a runner that dies without results counts as one failure. */
+function counted(name: string, program: string, args: readonly string[], env: Readonly<Record<string, string>>, resultFile: string, tally: (result: never) => Tally): TestPart {
+  return {
+    name,
+    async run() {
+      rmSync(resultFile, { force: true })
+      const code = await run(program, args, env)
+      if (!existsSync(resultFile)) return { passed: 0, failed: 1 }
+      const { passed, failed } = tally(JSON.parse(readFileSync(resultFile, 'utf8')) as never)
+      // A failure outside of any test, such as in a setup, shows only in the exit code.
+      return { passed, failed: failed === 0 && code !== 0 ? 1 : failed }
+    },
+  }
+}
+
+function vitest(name: string): TestPart {
+  const file = join(stateFolder, `${name}-results.json`)
+  return counted(name, 'vitest', ['run', '--project', name, '--reporter=dot', '--reporter=json', `--outputFile.json=${file}`], {}, file, (result: { numPassedTests: number; numFailedTests: number }) => ({
+    passed: result.numPassedTests,
+    failed: result.numFailedTests,
+  }))
+}
+
+function playwright(): TestPart {
+  const file = join(stateFolder, 'e2e-results.json')
+  return counted('e2e', 'playwright', ['test', '--config', 'e2e/playwright.config.ts'], { PLAYWRIGHT_JSON_OUTPUT_NAME: file }, file, ({ stats }: { stats: { expected: number; unexpected: number; flaky: number } }) => ({
+    passed: stats.expected,
+    failed: stats.unexpected + stats.flaky,
+  }))
+}
+
+const parts: Readonly<Record<string, readonly TestPart[]>> = {
+  static: [
+    check('lint', 'eslint', ['.', '--max-warnings', '0']),
+    check('types', 'tsc', ['-p', 'scripts']),
+    check('types of the page', 'tsc', ['-p', 'apps/web']),
+    check('layers', 'depcruise', ['packages', 'apps', 'scripts', 'e2e', '--config', '.dependency-cruiser.cjs', '--output-type', 'err']),
+  ],
+  core: [vitest('core')],
+  server: [vitest('server')],
+  e2e: [playwright()],
+}
+
+/** Checks everything, or one part. @returns 0 when nothing failed */
+export async function test(only: string | undefined): Promise<number> {
+  const chosen = only === undefined ? Object.values(parts).flat() : parts[only]
+  if (!chosen) throw new Refusal(`There is no part “${only ?? ''}”; the parts are ${Object.keys(parts).join(', ')}.`)
+  ensurePackages([postgresql, chromium, python])
+  build()
+  let total: Tally = { passed: 0, failed: 0 }
+  for (const part of chosen) {
+    process.stdout.write(`\n== ${part.name}\n`)
+    const start = Date.now()
+    const tally = await part.run()
+    process.stdout.write(`== ${part.name}: ${tally.passed} passed, ${tally.failed} failed, ${Math.round((Date.now() - start) / 1000)} s\n`)
+    total = { passed: total.passed + tally.passed, failed: total.failed + tally.failed }
+  }
+  process.stdout.write(`\n${total.passed} passed, ${total.failed} failed\n`)
+  return total.failed === 0 ? 0 : 1
+}

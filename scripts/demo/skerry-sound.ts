@@ -178,7 +178,7 @@ export function skerrySound(estateId: string, personId: string): readonly DemoBa
   )
   const store = (name: string, hostName: string | null, capacityBytes: number, kind: NewRecord<'store'>['kind'] = 'local'): Command => ({
     type: 'store.add',
-    record: { id: newId(), name, kind: kind ?? 'local', hostId: hostName ? id('host', hostName) : null, site: hostName ? null : 'studio', capacityBytes: Math.round(capacityBytes) },
+    record: { id: newId(), name, kind, hostId: hostName ? id('host', hostName) : null, site: hostName ? null : 'studio', capacityBytes: Math.round(capacityBytes) },
   })
   story.record(
     'Ola Berg',
@@ -193,7 +193,7 @@ export function skerrySound(estateId: string, personId: string): readonly DemoBa
     store('reef', null, 14.5 * TiB, 'shared'),
   )
   const carry = (hostName: string, names: readonly string[], kind: NewRecord<'attachment'>['kind'] = 'bridged'): Command[] =>
-    names.map((name) => ({ type: 'attachment.add', record: { id: newId(), hostId: id('host', hostName), networkId: id('network', name), kind: kind ?? 'bridged' } }))
+    names.map((name) => ({ type: 'attachment.add', record: { id: newId(), hostId: id('host', hostName), networkId: id('network', name), kind } }))
   const everyStudioNetwork = ['mgmt', 'storage', 'studio', 'office', 'public', 'backup']
   story.record(
     'Maren Holm',

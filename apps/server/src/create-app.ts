@@ -22,7 +22,7 @@ const BODY_MAX = '2mb'
 export async function createApp(options: ServerOptions): Promise<NestExpressApplication> {
   const app = await NestFactory.create<NestExpressApplication>(AppModule.with(options), { bodyParser: false, bufferLogs: true, abortOnError: false })
   app.useLogger(app.get(Logger))
-  await migrate(app.get(MikroORM) as MikroORM<PostgreSqlDriver>, options.databaseUrl)
+  await migrate(app.get<MikroORM<PostgreSqlDriver>>(MikroORM), options.databaseUrl)
   app.use(helmet({ contentSecurityPolicy: { directives: { 'upgrade-insecure-requests': null } }, strictTransportSecurity: false }))
   // Events must leave at once, not when a compressed block is full.
   app.use(compression({ filter: (request, response) => !request.path.endsWith('/events') && compression.filter(request, response) }))

@@ -35,7 +35,7 @@ function entityOf(kind: Kind): EntitySchema<Record<string, unknown>> {
   const properties: Properties = {
     estateId: { type: 'uuid', primary: true, fieldName: 'estate_id' },
     id: { type: 'uuid', primary: true },
-    ...Object.fromEntries(Object.entries(kinds[kind].fields).map(([name, field]) => [name, { type: typeOf(field), fieldName: columnOf(name), nullable: field.optional === true }])),
+    ...Object.fromEntries(Object.entries<Field>(kinds[kind].fields).map(([name, field]) => [name, { type: typeOf(field), fieldName: columnOf(name), nullable: field.optional === true }])),
   }
   return new EntitySchema<Record<string, unknown>>({ name: kind, tableName: kind, properties: properties as never })
 }

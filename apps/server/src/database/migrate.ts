@@ -23,7 +23,7 @@ export async function migrate(orm: MikroORM<PostgreSqlDriver>, databaseUrl: stri
   await lock.connect()
   try {
     await lock.query('select pg_advisory_lock($1)', [MIGRATION_LOCK])
-    const migrator = orm.getMigrator()
+    const migrator = orm.migrator
     const known = new Set(migrationsList.map((step) => step.name))
     const foreign = (await migrator.getExecutedMigrations()).find((step) => !known.has(step.name))
     if (foreign) throw new NewerSchemaError(foreign.name)

@@ -1,4 +1,4 @@
-import { kindNames, kinds, type AnyRecord, type Difference, type Kind, type Records } from '@insel/core'
+import { kindNames, kinds, type AnyRecord, type Difference, type Field, type Kind, type Records } from '@insel/core'
 import type { EntityManager } from '@mikro-orm/postgresql'
 import { recordEntities } from './entities.js'
 
@@ -15,7 +15,7 @@ export async function readRecords(em: EntityManager, estateId: string): Promise<
 /** A record from its row: only the kind's fields, big integers as numbers. */
 function fromRow(kind: Kind, row: Record<string, unknown>): AnyRecord {
   const record: Record<string, unknown> = { id: row['id'] }
-  for (const [name, field] of Object.entries(kinds[kind].fields)) {
+  for (const [name, field] of Object.entries<Field>(kinds[kind].fields)) {
     const value = row[name]
     record[name] = field.type === 'integer' && typeof value === 'string' ? Number(value) : value
   }
@@ -28,10 +28,10 @@ export async function writeDifference(em: EntityManager, estateId: string, { add
     await em.nativeDelete(recordEntities[kind], { estateId, id: { $in: records.map((record) => record.id) } })
   for (const { kind, to } of Object.values(updated)) {
     const { id, ...fields } = to
-    await em.nativeUpdate(recordEntities[kind], { estateId, id }, fields as Record<string, unknown>)
+    await em.nativeUpdate(recordEntities[kind], { estateId, id }, fields)
   }
   for (const [kind, records] of byKind(Object.values(added)))
-    await em.insertMany(recordEntities[kind], records.map((record) => ({ ...record, estateId })) as Record<string, unknown>[])
+    await em.insertMany(recordEntities[kind], records.map((record) => ({ ...record, estateId })))
 }
 
 function byKind(presences: readonly { readonly kind: Kind; readonly record: AnyRecord }[]): Map<Kind, AnyRecord[]> {

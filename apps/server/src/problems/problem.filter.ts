@@ -59,7 +59,7 @@ function messageOf(error: unknown): string {
 
 function isUnreachable(error: unknown): boolean {
   for (let at = error as (Error & { code?: string }) | undefined, depth = 0; at && depth < 5; depth++) {
-    if (at instanceof ConnectionException || UNREACHABLE.test(at.code ?? '') || UNREACHABLE_MESSAGE.test(at.message ?? '')) return true
+    if (at instanceof ConnectionException || UNREACHABLE.test(at.code ?? '') || UNREACHABLE_MESSAGE.test(at.message)) return true
     if (at instanceof AggregateError && at.errors.some((inner) => isUnreachable(inner))) return true
     at = (at.cause ?? (at as { previous?: unknown }).previous) as typeof at
   }

@@ -61,7 +61,7 @@ export function CommandField({ isOpen, setOpen }: { isOpen: boolean; setOpen: (i
           <Command.Group heading={<span className="text-faint text-[12px] px-3">Found</span>}>
             {found.map(({ kind, id, title, about }) => (
               <Command.Item key={id} value={id} className={row} onSelect={() => go(ofRecord(kind, id))}>
-                <span className="font-medium">{title}</span> <span className="text-faint truncate">{about}</span>
+                <span className="font-medium">{title}</span> <span className="text-soft truncate">{about}</span>
               </Command.Item>
             ))}
           </Command.Group>
@@ -70,7 +70,7 @@ export function CommandField({ isOpen, setOpen }: { isOpen: boolean; setOpen: (i
           <Command.Group heading={<span className="text-faint text-[12px] px-3">Do</span>}>
             {actions.map(({ label, hint, run }) => (
               <Command.Item key={label} value={label} className={row} onSelect={run}>
-                <span>{label}</span> <span className="text-faint font-mono text-[12px]">{hint}</span>
+                <span>{label}</span> <span className="text-soft font-mono text-[12px]">{hint}</span>
               </Command.Item>
             ))}
           </Command.Group>

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
-import { useState, type FormEvent } from 'react'
+import { useState, type SyntheticEvent } from 'react'
 import { Navigate, useNavigate } from 'react-router'
 import { api } from '../lib/api'
 import { store } from '../lib/storage'
@@ -38,7 +38,7 @@ function NewEstate() {
   const [name, setName] = useState('')
   const [recordedAs, setRecordedAs] = useState('')
   const [trouble, setTrouble] = useState<string>()
-  const create = async (event: FormEvent) => {
+  const create = async (event: SyntheticEvent) => {
     event.preventDefault()
     try {
       const { id, personId } = await api.createEstate({ name, recordedAs, timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone })

@@ -1,5 +1,5 @@
 import { Dialog } from 'radix-ui'
-import { useState, type FormEvent } from 'react'
+import { useState, type SyntheticEvent } from 'react'
 import { newId } from '../lib/context'
 import { useEstate } from '../lib/estate'
 import { Button } from '../ui/button'
@@ -15,7 +15,7 @@ export function PersonDialog({ isOpen, setOpen }: { isOpen: boolean; setOpen: (i
     setPerson(id)
     setOpen(false)
   }
-  const add = async (event: FormEvent) => {
+  const add = async (event: SyntheticEvent) => {
     event.preventDefault()
     const known = people.find((one) => one.name.toLowerCase() === name.trim().toLowerCase())
     if (known) return choose(known.id)

@@ -31,7 +31,7 @@ export function Part({ title, aside, children }: { title: string; aside?: ReactN
         <h2 className="flex-1">{title}</h2>
         {aside}
       </div>
-      {children}
+      <div>{children}</div>
     </section>
   )
 }

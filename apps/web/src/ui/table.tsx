@@ -22,8 +22,8 @@ const ROW_HEIGHT = 34
  * @param rows the records; each needs an id
  */
 export function RecordTable<T extends { readonly id: string }>({ label, rows, columns, sortBy }: { label: string; rows: readonly T[]; columns: readonly Column<T>[]; sortBy: string }) {
-  const definitions = columns.map((column): ColumnDef<typeof features, T> => ({ id: column.id, header: column.header, accessorFn: column.value, sortFn: 'alphanumeric', sortDescFirst: false }) as ColumnDef<typeof features, T>)
-  const table = useTable({ features, columns: definitions, data: rows as T[], getRowId: (row: T) => row.id, initialState: { sorting: [{ id: sortBy, desc: false }] }, enableSortingRemoval: false })
+  const definitions = columns.map((column): ColumnDef<typeof features, T> => ({ id: column.id, header: column.header, accessorFn: column.value, sortFn: 'alphanumeric', sortDescFirst: false }))
+  const table = useTable({ features, columns: definitions, data: rows, getRowId: (row: T) => row.id, initialState: { sorting: [{ id: sortBy, desc: false }] }, enableSortingRemoval: false })
   const sorted = table.getRowModel().rows
   const scroller = useRef<HTMLDivElement>(null)
   const virtual = useVirtualizer({ count: sorted.length, getScrollElement: () => scroller.current, estimateSize: () => ROW_HEIGHT, overscan: 12, initialRect: { width: 1200, height: 600 } })

@@ -90,7 +90,7 @@ export class Estate {
 
   /** The record of a kind with this id, if there is one. */
   find<K extends Kind>(kind: K, id: string | null | undefined): RecordOf<K> | undefined {
-    return id ? (this.#tables[kind].get(id) as RecordOf<K> | undefined) : undefined
+    return id ? (this.#tables[kind].get(id)) : undefined
   }
 
   /** All records of a kind, in no particular order. */
@@ -100,7 +100,7 @@ export class Estate {
       list = this.#tables[kind].values()
       this.#lists.set(kind, list)
     }
-    return list as readonly RecordOf<K>[]
+    return list
   }
 
   /** How many records of a kind there are. */
@@ -139,7 +139,7 @@ export class Estate {
     const found: RecordOf<K>[] = []
     for (const id of index.get(entry) ?? []) {
       const record = this.#tables[kind].get(id)
-      if (record) found.push(record as RecordOf<K>)
+      if (record) found.push(record)
     }
     return found
   }

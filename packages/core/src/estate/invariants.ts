@@ -55,13 +55,13 @@ export const invariants: Invariants = {
   guest: (estate, guest) => {
     if (guest.kind === 'external' && guest.hostId) return { field: 'hostId', sentence: 'An external machine runs on no host; clear the host, or make it a machine.' }
     if (guest.kind === 'template' && guest.state === 'running') return { field: 'state', sentence: 'A template stays powered off; clone it to run it.' }
-    if (guest.kind === 'machine' && guest.state === 'running' && !guest.hostId) return { field: 'hostId', sentence: 'A running guest is on a host; name the host.' }
+    if (guest.kind === 'machine' && guest.state === 'running' && !guest.hostId) return { field: 'hostId', sentence: `${guest.name} is running and would be on no host; move it, or record it as stopped first.` }
     const inner = estate.referring('host', 'outerGuestId', guest.id).find((host) => isInside(estate, host.id, guest.id))
     return inner ? { field: 'hostId', sentence: `${guest.name} is the nested host ${inner.name} and would run inside itself.` } : undefined
   },
   disk: (estate, disk) => {
     const guest = estate.find('guest', disk.guestId)
-    return guest && guest.kind !== 'external' && !disk.storeId ? { field: 'storeId', sentence: `Disk ${disk.position} of ${guest.name} lies on no store; name the store.` } : undefined
+    return guest?.hostId && !disk.storeId ? { field: 'storeId', sentence: `Disk ${disk.position} of ${guest.name} lies on no store; name the store.` } : undefined
   },
 }
 

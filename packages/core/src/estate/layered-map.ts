@@ -19,7 +19,7 @@ export class LayeredMap<V> {
 
   /** Takes the map as it is: the caller gives it away. */
   static of<V>(base: ReadonlyMap<string, V>): LayeredMap<V> {
-    return new LayeredMap(base, new Map(), base.size)
+    return new LayeredMap<V>(base, new Map(), base.size)
   }
 
   get(key: string): V | undefined {

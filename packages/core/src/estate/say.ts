@@ -18,7 +18,7 @@ export function formatField(estate: Estate, field: Field, value: unknown): strin
     case 'real':
       return formatAmount(Number(value), field.unit)
     case 'bool':
-      return value ? 'yes' : 'no'
+      return value === true ? 'yes' : 'no'
     case 'tags':
       return (value as readonly string[]).join(', ') || 'none'
     case 'ref': {

@@ -81,7 +81,7 @@ export class Findings {
  */
 export function fixOf(estate: Estate, finding: Pick<Finding, 'ruleId' | 'subject'>): readonly Command[] | undefined {
   const subject = estate.find(finding.subject.kind, finding.subject.id)
-  return subject && rules.find((rule) => rule.id === finding.ruleId)?.fix?.(estate, subject as never)
+  return subject && rules.find((rule) => rule.id === finding.ruleId)?.fix?.(estate, subject)
 }
 
 /** Findings that a change raised, and those it settled. */
@@ -130,7 +130,7 @@ function subjectsAgain(rule: Rule, estate: Estate, touched: readonly Touched[]):
 }
 
 function check(rule: Rule, estate: Estate, subject: AnyRecord, policy: ReturnType<typeof policyOf>): readonly Finding[] {
-  const observations: readonly Observation[] = rule.check(estate, subject as never, policy)
+  const observations: readonly Observation[] = rule.check(estate, subject, policy)
   return observations.map((observation) => {
     const about = observation.subject ?? { kind: rule.appliesTo, id: subject.id }
     return { ...observation, id: `${rule.id}:${about.id}`, ruleId: rule.id, title: rule.title, subject: about, isFixable: rule.fix !== undefined }

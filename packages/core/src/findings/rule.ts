@@ -36,9 +36,9 @@ export interface Rule<K extends Kind = Kind> {
   readonly title: string
   readonly appliesTo: K
   readonly again: Again
-  check(this: void, estate: Estate, subject: RecordOf<K>, policy: Policy): readonly Observation[]
+  check(estate: Estate, subject: RecordOf<K>, policy: Policy): readonly Observation[]
   /** Commands that mend what the check found on a subject, or none where nothing can be proposed. Asked for only when wanted. */
-  fix?(this: void, estate: Estate, subject: RecordOf<K>): readonly Command[] | undefined
+  fix?(estate: Estate, subject: RecordOf<K>): readonly Command[] | undefined
 }
 
-export const defineRule = <K extends Kind>(rule: Rule<K>): Rule => rule as unknown as Rule
+export const defineRule = <K extends Kind>(rule: Rule<K>): Rule => rule

@@ -18,6 +18,7 @@ export function demandOfDraft({ guest, disks, adapters }: GuestDraft): Demand {
     latency: guest.latency ?? 'general',
     memoryMiB: guest.memoryMiB,
     kind: guest.kind ?? 'machine',
+    isRunning: guest.state === 'running',
     disks: disks.map((disk) => ({ ...disk, usedBytes: null })),
     networkIds: [...new Set(adapters.flatMap((adapter) => adapter.networkId ?? []))],
   }

@@ -1,5 +1,5 @@
 import { distance } from 'fastest-levenshtein'
-import type { Guest, NewRecord } from '../estate/index.js'
+import type { Guest } from '../estate/index.js'
 import { readField } from '../estate/index.js'
 import { GiB, MiB, parseSize } from '../units/index.js'
 import { kinds } from '../estate/index.js'
@@ -138,7 +138,7 @@ export function readSpecLine(line: string, names?: SpecNames): SpecReading {
     }
     const readings = text.split('+').map((part) => parseSize(part, 'disk'))
     const bad = readings.find((reading) => !reading.ok)
-    if (bad && !bad.ok) return take(count, 'disks', { problem: bad.sentence })
+    if (bad) return take(count, 'disks', { problem: bad.sentence })
     spec.disks = [...spec.disks, ...readings.flatMap((reading) => (reading.ok ? [{ sizeBytes: reading.bytes }] : []))]
     return take(count, 'disks')
   }

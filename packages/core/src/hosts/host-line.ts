@@ -61,7 +61,7 @@ export function readHostLine(line: string, names: HostLineNames): HostReading {
       if (cores[3]) spec.threadsPerCore = Number(cores[3])
       const readings = [readField(kinds.host.fields.sockets, spec.sockets), readField(kinds.host.fields.coresPerSocket, spec.coresPerSocket), ...(cores[3] ? [readField(kinds.host.fields.threadsPerCore, Number(cores[3]))] : [])]
       const bad = readings.find((reading) => !reading.ok)
-      part('processors', bad && !bad.ok ? bad.sentence : undefined)
+      part('processors', bad ? bad.sentence : undefined)
     } else if (store?.[1]) {
       const reading = parseSize(store[1], 'label')
       if (reading.ok) spec.stores = [...spec.stores, reading.bytes]

@@ -12,6 +12,8 @@ export interface Demand {
   readonly networkIds: readonly string[]
   /** Template or machine: a template takes no memory and no processors. */
   readonly kind: Guest['kind']
+  /** Whether it runs now, so that it needs a host in service. */
+  readonly isRunning: boolean
 }
 
 export type Verdict = 'fits' | 'remark' | 'no'
@@ -41,6 +43,7 @@ export function demandOf(estate: Estate, guest: Guest): Demand {
     latency: guest.latency,
     memoryMiB: guest.memoryMiB,
     kind: guest.kind,
+    isRunning: guest.state === 'running',
     disks: disksOf(estate, guest.id),
     networkIds: [...new Set(adapters.flatMap((adapter) => adapter.networkId ?? []))],
   }
@@ -59,16 +62,17 @@ export const disksOf = (estate: Estate, guestId: string): readonly Disk[] =>
  */
 export function fitOn(estate: Estate, host: Host, demand: Demand): Fit {
   const { lines: storeLines, stores } = fitStores(estate, host, demand)
-  const lines = [...fitState(host), ...fitMemory(estate, host, demand), ...fitProcessors(estate, host, demand), ...storeLines, ...fitNetworks(estate, host, demand)]
+  const lines = [...fitState(host, demand), ...fitMemory(estate, host, demand), ...fitProcessors(estate, host, demand), ...storeLines, ...fitNetworks(estate, host, demand)]
   return { hostId: host.id, verdict: worst(lines), lines, stores }
 }
 
 const worst = (lines: readonly FitLine[]): Verdict =>
   lines.some((l) => l.verdict === 'no') ? 'no' : lines.some((l) => l.verdict === 'remark') ? 'remark' : 'fits'
 
-function fitState(host: Host): FitLine[] {
+function fitState(host: Host, demand: Demand): FitLine[] {
   if (host.state === 'in service') return []
   if (host.state === 'retired') return [{ about: 'host', verdict: 'no', sentence: `${host.name} is retired` }]
+  if (demand.isRunning) return [{ about: 'host', verdict: 'no', sentence: `${host.name} is ${host.state} and ${demand.name} is running` }]
   return [{ about: 'host', verdict: 'remark', sentence: `${host.name} is ${host.state}: a plan, not yet a place` }]
 }
 
@@ -103,7 +107,7 @@ function fitProcessors(estate: Estate, host: Host, demand: Demand): FitLine[] {
   return [{ about: 'processors', verdict: 'fits', sentence: `Processors: load ${formatNumber(budget.load.value + load)} of ${budget.cores} cores` }]
 }
 
-/** Puts each disk on the reached store with the most free room, keeping the policy's margin; backup stores are left out. */
+/** Puts each disk on a reached store: a local one before a shared one, then the one that promises least; backup stores are left out. */
 function fitStores(estate: Estate, host: Host, demand: Demand): { lines: FitLine[]; stores: (Store | undefined)[] } {
   const policy = policyOf(estate)
   const rooms = estate
@@ -113,10 +117,12 @@ function fitStores(estate: Estate, host: Host, demand: Demand): { lines: FitLine
       const budget = storeBudget(estate, store)
       return { store, freeBytes: budget.freeBytes, promisedBytes: budget.promised.value }
     })
+  /** Whether one more disk would promise more of a store than the policies allow. */
+  const isStrained = (room: (typeof rooms)[number], sizeBytes: number) => ((room.promisedBytes + sizeBytes) / room.store.capacityBytes) * 100 > policy.thinPromiseMaxPercent
   const lines: FitLine[] = []
   const stores = demand.disks.map((disk) => {
     const taken = Math.max(takenBytes(disk), disk.provisioning === 'thin' ? 1 : 0)
-    const room = rooms.filter((r) => r.freeBytes >= taken && r.store.capacityBytes >= disk.sizeBytes).sort((a, b) => b.store.capacityBytes - b.promisedBytes - (a.store.capacityBytes - a.promisedBytes))[0]
+    const room = rooms.filter((r) => r.freeBytes >= taken && r.store.capacityBytes >= disk.sizeBytes).sort((a, b) => Number(isStrained(a, disk.sizeBytes)) - Number(isStrained(b, disk.sizeBytes)) || Number(a.store.kind === 'shared') - Number(b.store.kind === 'shared') || b.store.capacityBytes - b.promisedBytes - (a.store.capacityBytes - a.promisedBytes))[0]
     if (!room) {
       const best = Math.max(0, ...rooms.map((r) => r.freeBytes))
       lines.push({
@@ -140,13 +146,13 @@ function fitStores(estate: Estate, host: Host, demand: Demand): { lines: FitLine
 }
 
 function fitNetworks(estate: Estate, host: Host, demand: Demand): FitLine[] {
-  return demand.networkIds.map((networkId) => {
-    const name = estate.find('network', networkId)?.name ?? networkId
-    const carried = estate.byKey('attachment', { hostId: host.id, networkId }).length > 0
-    return carried
-      ? { about: 'network', verdict: 'fits', sentence: `Network ${name} is carried` }
-      : { about: 'network', verdict: 'no', sentence: `Network ${name} is not carried to ${host.name} yet` }
-  })
+  const isCarried = (networkId: string) => estate.byKey('attachment', { hostId: host.id, networkId }).length > 0
+  const phrase = (ids: readonly string[]) => `${ids.length === 1 ? 'Network' : 'Networks'} ${ids.map((id) => estate.find('network', id)?.name ?? id).join(' and ')} ${ids.length === 1 ? 'is' : 'are'}`
+  const [carried, missing] = [demand.networkIds.filter(isCarried), demand.networkIds.filter((id) => !isCarried(id))]
+  return [
+    ...(missing.length > 0 ? [{ about: 'network' as const, verdict: 'no' as const, sentence: `${phrase(missing)} not carried to ${host.name} yet` }] : []),
+    ...(carried.length > 0 ? [{ about: 'network' as const, verdict: 'fits' as const, sentence: `${phrase(carried)} carried` }] : []),
+  ]
 }
 
 /** Every host with its fit, best first: what fits, then with remarks, then not; most memory left first among equals. */

@@ -85,7 +85,11 @@ function Board() {
   const focusBlock = useCallback((guestId: string | undefined) => {
     if (!guestId) return
     light(guestId)
-    requestAnimationFrame(() => document.querySelector<HTMLElement>(`[data-block="${guestId}"]`)?.focus())
+    const find = () => document.querySelector<HTMLElement>(`[data-block="${guestId}"]`)
+    const block = find()
+    // At once, so that the next key already meets it; a lane out of sight has to be drawn first.
+    if (block) block.focus()
+    else requestAnimationFrame(() => find()?.focus())
   }, [])
 
   const onKeyDown = (event: KeyboardEvent) => {

@@ -12,7 +12,7 @@ import type { Block, Lane, Scale, StoreBar } from './lanes'
 export const LABEL_WIDTH = 168
 /** Stores are drawn shorter than memory, so that several stand side by side. */
 const STORE_SHARE = 0.22
-const NAME_PX = 7.3
+const NAME_PX = 6.1
 const PAD_PX = 14
 
 /** What the pointer or the keyboard is on: one guest lights up on all tracks. */
@@ -45,8 +45,11 @@ export const LaneView = memo(function LaneView({ lane, scale, width, colours, th
   const reserve = px(lane.reserveMiB)
   const end = px(lane.committedMiB)
   const narrow = lane.blocks.filter((block) => !hasRoom(block, px(block.memoryMiB)))
-  const asideFrom = Math.max(end + 8, 0)
-  const asideRoom = usable - own - reserve - asideFrom
+  // Names that do not fit on their blocks stand in the free part of the lane, or behind its end.
+  const freeRoom = usable - own - reserve - end - 16
+  const isAsideInside = freeRoom > 90
+  const asideFrom = isAsideInside ? end + 8 : Math.max(usable, end) + 8
+  const asideRoom = isAsideInside ? freeRoom : width - asideFrom
   return (
     <section ref={setNodeRef} aria-label={laneLabel(lane)} data-lane={host.name} className={clsx('flex border-b border-line px-4 py-2.5', (isOver || ghost) && 'bg-accent-wash/50')}>
       <div style={{ width: LABEL_WIDTH }} className="shrink-0 pr-3 text-[13px] leading-snug">
@@ -85,8 +88,8 @@ export const LaneView = memo(function LaneView({ lane, scale, width, colours, th
             </div>
           )}
           {lane.committedMiB > host.memoryMiB && <div className="absolute -inset-y-1 w-0.5 bg-error" style={{ left: usable }} />}
-          {narrow.length > 0 && asideRoom > 70 && (
-            <div className="absolute inset-y-0 text-[11.5px] leading-[17px] text-soft overflow-hidden line-clamp-2 py-0.5 pointer-events-none" style={{ left: asideFrom, width: asideRoom - 8 }}>
+          {narrow.length > 0 && asideRoom > 60 && (
+            <div className="absolute inset-y-0 text-[11.5px] leading-[17px] text-soft overflow-hidden line-clamp-2 py-0.5 pointer-events-none" style={{ left: asideFrom, width: asideRoom }}>
               {narrow.map((block) => block.guest.name).join(', ')}
             </div>
           )}
@@ -115,7 +118,7 @@ export const LaneView = memo(function LaneView({ lane, scale, width, colours, th
   )
 })
 
-const hasRoom = (block: Block, width: number) => width >= Math.min(block.guest.name.length, 9) * NAME_PX + PAD_PX
+const hasRoom = (block: Block, width: number) => width >= block.guest.name.length * NAME_PX + PAD_PX
 
 function laneLabel(lane: Lane): string {
   const left = lane.leftMiB >= 0 ? `${formatMiB(lane.leftMiB)} of memory free` : `${formatMiB(-lane.leftMiB)} of memory too much`

@@ -30,7 +30,7 @@ export function ClonePage() {
   const [name, setName] = useState(() => (guest ? nextName(guest.name, (one) => recorded.byKey('guest', { name: one }).length > 0) : ''))
   const [hostId, setHostId] = useState(guest?.hostId ?? '')
   const [trouble, setTrouble] = useState<string>()
-  const demand = useMemo(() => (guest ? { ...demandOf(recorded, guest), kind: 'machine' as const } : undefined), [recorded, guest])
+  const demand = useMemo(() => (guest ? { ...demandOf(recorded, guest), kind: 'machine' as const, isRunning: false } : undefined), [recorded, guest])
   const places = usePlaces(demand)
   const fit = places.data?.find((one) => one.hostId === hostId)
   const reading = inputValue(kinds.guest.fields.name, name, 'guest')

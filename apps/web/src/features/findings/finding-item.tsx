@@ -1,4 +1,4 @@
-import { fixOf, formatUnit, type Evidence, type Finding, type Kind } from '@insel/core'
+import { fixOf, formatUnit, type Estate, type Evidence, type Finding, type Kind } from '@insel/core'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { usePreview } from '../../lib/checks'
@@ -13,13 +13,13 @@ const shown = ({ value, unit }: Evidence) => (typeof value === 'number' && unit 
 
 /** One finding: what, the evidence, what to do, and where possible the fix, looked at before it is applied. */
 export function FindingItem({ finding, isLinked = true }: { finding: Finding; isLinked?: boolean }) {
-  const { recorded, basis, submit } = useEstate()
+  const { estate, recorded, basis, submit } = useEstate()
   const { ofRecord } = usePaths()
   const [isFixing, setFixing] = useState(false)
   const [trouble, setTrouble] = useState<string>()
   const fix = finding.isFixable && isFixing ? fixOf(recorded, finding) : undefined
   const preview = usePreview(fix, [])
-  const place = subjectPlace(finding)
+  const place = placeOf(estate, finding)
   const apply = async () => {
     const refusal = fix && (await submit(fix, `Fix for “${finding.title}”`))
     setTrouble(refusal?.sentence)
@@ -72,7 +72,27 @@ export function FindingItem({ finding, isLinked = true }: { finding: Finding; is
   )
 }
 
-/** Where a finding is worked on; a finding on the whole estate has no one place. */
-function subjectPlace({ subject }: Finding): { kind: Kind; id: string } | undefined {
-  return subject.kind === 'estate' ? undefined : subject
+/** Where a finding is worked on: the page of what its subject is a part of; the whole estate has no one place. */
+function placeOf(estate: Estate, { subject: { kind, id } }: Finding): { kind: Kind; id: string } | undefined {
+  switch (kind) {
+    case 'estate':
+      return undefined
+    case 'adapter':
+    case 'disk': {
+      const guestId = estate.find(kind, id)?.guestId
+      return guestId ? { kind: 'guest', id: guestId } : undefined
+    }
+    case 'address': {
+      const address = estate.find('address', id)
+      const guestId = estate.find('adapter', address?.adapterId)?.guestId
+      if (guestId) return { kind: 'guest', id: guestId }
+      return address?.hostId ? { kind: 'host', id: address.hostId } : { kind, id }
+    }
+    case 'store': {
+      const hostId = estate.find('store', id)?.hostId
+      return hostId ? { kind: 'host', id: hostId } : { kind, id }
+    }
+    default:
+      return { kind, id }
+  }
 }

@@ -35,7 +35,7 @@ interface DiskRow {
   readonly use: string
   readonly size: string
   readonly provisioning: 'thin' | 'thick'
-  /** Empty: the store with the most room on the host. */
+  /** Empty: the store that the check proposes on the host. */
   readonly storeId: string
 }
 interface AdapterRow {
@@ -76,6 +76,16 @@ function draftOf(estate: Estate, spec: GuestSpec): Draft {
       const network = estate.byKey('network', { name })[0]
       return network ? [{ networkId: network.id, addressing: spec.kind === 'template' ? 'none' : 'fixed', ip: '' }] : []
     }),
+  }
+}
+
+/** What the line changed, put into the draft; what was filled in by hand and the line does not say stays. */
+function merged(current: Draft, before: Draft, after: Draft): Draft {
+  const isSame = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b)
+  return {
+    texts: Object.fromEntries(FIELDS.map((name) => [name, (before.texts[name] === after.texts[name] ? current : after).texts[name] ?? ''])),
+    disks: isSame(before.disks, after.disks) ? current.disks : after.disks,
+    adapters: isSame(before.adapters, after.adapters) ? current.adapters : after.adapters,
   }
 }
 
@@ -128,7 +138,7 @@ function Compose() {
 
   const typeLine = (next: string) => {
     setLine(next)
-    setDraft(draftOf(estate, readSpecLine(next, names).spec))
+    setDraft((current) => merged(current, draftOf(estate, reading.spec), draftOf(estate, readSpecLine(next, names).spec)))
     setRefusal(undefined)
   }
   const setText = (name: string, text: string) => setDraft({ ...draft, texts: { ...draft.texts, [name]: text } })
@@ -168,12 +178,12 @@ function Compose() {
     // A required field that is still empty is not wrong yet, only not filled.
     const isShown = problem !== undefined && (isTried || (draft.texts[name] ?? '') !== '')
     const id = `guest-${name}`
-    const about = name === 'memoryMiB' && meant ? `Meant ${formatMiB(meant)}? ${memory} MiB is an unusual size.` : field?.doc
+    const about = name === 'memoryMiB' && meant ? `Meant ${formatMiB(meant)}? ${memory} MiB is an unusual size.` : undefined
     const common = { id, className: 'field', value: draft.texts[name] ?? '', 'aria-invalid': isShown, 'aria-describedby': `${id}-about`, onChange: (event: { target: { value: string } }) => setText(name, event.target.value) }
     const options = field?.type === 'choice' ? field.options.map((option) => [option, option] as const) : name === 'hostId' ? estate.all('host').map((host) => [host.id, host.name] as const) : name === 'backupStoreId' ? estate.all('store').filter((store) => store.kind === 'backup').map((store) => [store.id, store.name] as const) : undefined
     return (
-      <div key={name} className="grid sm:grid-cols-[120px_230px_1fr] gap-x-4 gap-y-1 items-start py-1.5 border-t border-line">
-        <label htmlFor={id} className="pt-1">{field?.label}</label>
+      <div key={name} className="grid sm:grid-cols-[110px_minmax(0,1fr)] gap-x-3 items-start py-1 border-t border-line">
+        <label htmlFor={id} className="pt-1" title={field?.doc}>{field?.label}</label>
         {options ? (
           <select {...common}>
             {name === 'hostId' && <option value="">choose…</option>}
@@ -183,7 +193,7 @@ function Compose() {
         ) : (
           <input {...common} autoComplete="off" spellCheck={false} />
         )}
-        <span id={`${id}-about`} className={`text-[13px] pt-1.5 ${isShown ? 'text-error' : name === 'memoryMiB' && meant ? 'text-warning' : 'text-faint'}`}>{isShown ? problem : about}</span>
+        <span id={`${id}-about`} className={`sm:col-start-2 text-[13px] ${isShown ? 'text-error' : 'text-warning'}`}>{isShown ? problem : about}</span>
       </div>
     )
   }
@@ -199,7 +209,7 @@ function Compose() {
           }}
         >
           <SpecInput value={line} onChange={typeLine} parts={reading.parts} label="The guest in a line" placeholder="playout-3 4cpu 8G 40G+200G on gannet net office,storage" hint="Name, processors, memory, disks, on HOST, net A,B; also store S, for PURPOSE, thick, steady, BIOS, template, #tag. Or fill the fields." />
-          <div className="mt-3">{FIELDS.map(input)}</div>
+          <div className="mt-3 grid xl:grid-cols-2 gap-x-8">{FIELDS.map(input)}</div>
           <Disks draft={draft} setDraft={setDraft} problems={problems} fit={fit} hostId={hostId} />
           <Adapters draft={draft} setDraft={setDraft} />
           {refusal && <Trouble>{refusal}</Trouble>}
@@ -274,7 +284,7 @@ function Disks({ draft, setDraft, problems, fit, hostId }: RowsProps & { problem
                 </td>
                 <td>
                   <select className="field" aria-label={`Store of disk ${index + 1}`} value={disk.storeId} onChange={(event) => change(index, { storeId: event.target.value })}>
-                    <option value="">{fit?.stores[index] ? `${fit.stores[index].name}, most room` : 'most room'}</option>
+                    <option value="">{fit?.stores[index] ? `${fit.stores[index].name}, proposed` : 'the best store'}</option>
                     {stores.map(({ id, name }) => <option key={id} value={id}>{name}</option>)}
                   </select>
                 </td>

@@ -42,7 +42,7 @@ export function GuestPage() {
           {guest.purpose && `, for ${guest.purpose}`}
           {guest.system && `, ${guest.system}`}
           <p className="font-mono text-[13px] mt-1.5 bg-sheet border border-line rounded-md px-2 py-1 w-fit max-w-full break-words select-all">{printSpecLine(specOf(estate, guest))}</p>
-          {guest.note && <p className="mt-1 max-w-[70ch] whitespace-pre-wrap">{guest.note}</p>}
+          {guest.note && <p className="mt-1 max-w-[70ch] whitespace-pre-wrap wrap-anywhere">{guest.note}</p>}
         </>
       }
       actions={basis === 'recorded' ? <Actions guest={guest} /> : <p className="text-soft text-[13px] max-w-56">Shown with the plan. Switch to Recorded to change it.</p>}

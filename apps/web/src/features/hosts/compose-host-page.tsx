@@ -1,4 +1,5 @@
-import { Estate, memoryBudget, platformOf, readHostLine, vcpuBudget, type Command, type Host, type HostSpec, type NewRecord } from '@insel/core'
+import type { Estate} from '@insel/core';
+import { memoryBudget, platformOf, readHostLine, vcpuBudget, type Command, type Host, type HostSpec, type NewRecord } from '@insel/core'
 import { useMemo, useState } from 'react'
 import { useNavigate } from 'react-router'
 import { newId } from '../../lib/context'
@@ -22,6 +23,7 @@ export function ComposeHostPage() {
   const [id] = useState(newId)
   const names = useMemo(() => ({ platforms: estate.all('platform').map((one) => one.name), networks: estate.all('network').map((one) => one.name) }), [estate])
   const { spec, parts } = useMemo(() => readHostLine(line, names), [line, names])
+  const record = useMemo(() => recordOf(estate, spec), [estate, spec])
   if (estate.count('platform') === 0)
     return (
       <Page title="New host">
@@ -33,10 +35,9 @@ export function ComposeHostPage() {
       <SpecInput value={line} onChange={setLine} parts={parts} label="The host in a line" placeholder="kittiwake 2x16 128G +7.68T at studio runs Brackwater-5 net mgmt,office" hint="Name, sockets x cores, memory, +store, at SITE, runs PLATFORM, net A,B; ordered for one on order. Or fill the fields." />
       <div className="mt-4">
         <RecordForm
-          key={JSON.stringify(spec)}
           kind="host"
           fieldNames={FIELDS}
-          record={recordOf(estate, spec)}
+          record={record}
           saveLabel="Add host"
           commandsOf={(values) => commandsFor(estate, id, spec, values)}
           save={async (commands) => {

@@ -38,7 +38,7 @@ export function HostPage() {
           {host.tags.map((tag) => (
             <span key={tag} className="ml-2 font-mono text-[12px] bg-line/60 rounded-sm px-1">#{tag}</span>
           ))}
-          {host.note && <p className="mt-1 max-w-[70ch] whitespace-pre-wrap">{host.note}</p>}
+          {host.note && <p className="mt-1 max-w-[70ch] whitespace-pre-wrap wrap-anywhere">{host.note}</p>}
         </>
       }
       actions={

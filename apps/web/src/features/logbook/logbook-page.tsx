@@ -1,5 +1,6 @@
 import { recordPhrase } from '@insel/core'
 import { useInfiniteQuery } from '@tanstack/react-query'
+import { useState } from 'react'
 import { useSearchParams } from 'react-router'
 import { api } from '../../lib/api'
 import { useEstate } from '../../lib/estate'
@@ -42,7 +43,7 @@ export function LogbookPage() {
   return (
     <Page title="Logbook" about={`Who did what, when, with the exact difference. Times in ${recorded.all('estate')[0]?.timeZone ?? 'UTC'}.`}>
       <div className="flex flex-wrap gap-3 mb-4 items-end">
-        <label className="text-[13px]">
+        <label className="text-[13px] flex flex-col gap-0.5">
           Thing
           <select data-filter className="field !w-52" value={query.subject} onChange={(event) => set('subject', event.target.value)}>
             <option value="">anything</option>
@@ -54,7 +55,7 @@ export function LogbookPage() {
             ))}
           </select>
         </label>
-        <label className="text-[13px]">
+        <label className="text-[13px] flex flex-col gap-0.5">
           Person
           <select className="field !w-44" value={query.actor} onChange={(event) => set('actor', event.target.value)}>
             <option value="">anybody</option>
@@ -65,13 +66,13 @@ export function LogbookPage() {
             ))}
           </select>
         </label>
-        <label className="text-[13px]">
+        <label className="text-[13px] flex flex-col gap-0.5">
           From
-          <input type="date" className="field !w-40" value={query.from} onChange={(event) => set('from', event.target.value)} />
+          <DayInput value={query.from} onChange={(day) => set('from', day)} />
         </label>
-        <label className="text-[13px]">
+        <label className="text-[13px] flex flex-col gap-0.5">
           Until
-          <input type="date" className="field !w-40" value={query.until} onChange={(event) => set('until', event.target.value)} />
+          <DayInput value={query.until} onChange={(day) => set('until', day)} />
         </label>
         {isFiltered && <Button onClick={() => setParams({}, { replace: true })}>Show all</Button>}
       </div>
@@ -89,4 +90,15 @@ export function LogbookPage() {
       )}
     </Page>
   )
+}
+
+/** A day in ISO form; a half-typed one filters nothing yet. */
+function DayInput({ value, onChange }: { value: string; onChange: (day: string) => void }) {
+  const [text, setText] = useState(value)
+  const isDay = (typed: string) => /^\d{4}-\d\d-\d\d$/.test(typed) && !Number.isNaN(Date.parse(typed))
+  const type = (typed: string) => {
+    setText(typed)
+    if (typed === '' || isDay(typed)) onChange(typed)
+  }
+  return <input className="field font-mono !w-36" placeholder="2027-01-18" value={value === '' && isDay(text) ? '' : text} aria-invalid={text !== '' && !isDay(text)} onChange={(event) => type(event.target.value)} />
 }

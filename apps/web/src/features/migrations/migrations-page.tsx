@@ -38,7 +38,7 @@ export function MigrationsPage() {
                         <td>{estate.find('host', migration.toHostId)?.name}</td>
                         <td>{migration.method}</td>
                         <td className="whitespace-nowrap">{at ? formatInstant(at, zone) : 'not recorded'}</td>
-                        <td className="max-w-[36ch]">{migration.note} <Link className="text-accent hover:underline whitespace-nowrap" to={to(`records/migration/${migration.id}`)}>change</Link></td>
+                        <td className="max-w-[36ch]">{migration.note} <Link className="text-accent underline whitespace-nowrap" to={to(`records/migration/${migration.id}`)}>change</Link></td>
                       </tr>
                     )
                   })}

@@ -1,5 +1,5 @@
 import { kinds, type Command, type Estate, type Field, type Kind } from '@insel/core'
-import { useMemo, useState, type ReactNode } from 'react'
+import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react'
 import { useForm, useWatch } from 'react-hook-form'
 import { useEstate, type Refusal } from '../../lib/estate'
 import { useKey } from '../../lib/keys'
@@ -67,11 +67,19 @@ export function RecordForm({ kind, record, fieldNames, saveLabel, commandsOf, sa
     },
   })
   const texts = useWatch({ control: form.control }) as Texts
+  // When what the form starts with changes (a line typed above it), only the fields that differ follow.
+  const given = useMemo(() => formTexts(kind, record), [kind, record])
+  const last = useRef(given)
+  useEffect(() => {
+    for (const name of names) if (given[name] !== last.current[name]) form.setValue(name, given[name] ?? '')
+    last.current = given
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- the names follow from the kind, the form does not change
+  }, [given])
   const commands = useMemo(() => {
     const { values, problems } = readForm(kind, names, texts)
     return Object.keys(problems).length === 0 ? commandsOf(values) : undefined
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- the names and the making of commands follow from the kind
-  }, [texts, kind])
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- names and commandsOf are made anew with each render and follow from these
+  }, [texts, kind, record])
 
   const submit = form.handleSubmit(async () => {
     setRefusal(undefined)
@@ -94,7 +102,7 @@ export function RecordForm({ kind, record, fieldNames, saveLabel, commandsOf, sa
       <div>
         {names.map((name) => {
           const field = fields[name]
-          return field && <FieldInput key={name} estate={estate} kind={kind} field={field} text={texts[name] ?? ''} problem={form.formState.errors[name]?.message} register={form.register(name) as never} />
+          return field && <FieldInput key={name} estate={estate} kind={kind} field={field} text={texts[name] ?? ''} problem={form.formState.errors[name]?.message} register={form.register(name)} />
         })}
         {more}
         {refusal && <Trouble>{refusal}</Trouble>}

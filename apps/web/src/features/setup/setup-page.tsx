@@ -36,7 +36,7 @@ export function SetupPage() {
         </div>
         <div>
           {(['platform', 'store', 'person'] as const).map((kind) => (
-            <Part key={kind} title={kinds[kind].plural[0]?.toUpperCase() + kinds[kind].plural.slice(1)} aside={kind === 'person' ? undefined : <ButtonLink look="quiet" className="!min-h-6" to={to(`records/${kind}/new`)}>Add a {kinds[kind].label}</ButtonLink>}>
+            <Part key={kind} title={kinds[kind].plural.charAt(0).toUpperCase() + kinds[kind].plural.slice(1)} aside={kind === 'person' ? undefined : <ButtonLink look="quiet" className="!min-h-6" to={to(`records/${kind}/new`)}>Add a {kinds[kind].label}</ButtonLink>}>
               {estate.count(kind) === 0 && <p className="text-soft py-1">None yet.</p>}
               <ul className="text-[13px]">
                 {[...estate.all(kind)].sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true })).map((record) => (

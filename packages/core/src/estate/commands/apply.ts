@@ -43,10 +43,10 @@ export function apply(estate: Estate, command: Command, context: CommandContext)
   if ('verb' in shape) {
     const { type: _, ...given } = command
     const { id, ...values } = given as { id?: string } & Record<string, unknown>
-    if (id !== undefined && id !== null && !isId(id)) throw new CommandError('invalid', 'Id is a UUID in lower case.', 'id')
+    if (id && !isId(id)) throw new CommandError('invalid', 'Id is a UUID in lower case.', 'id')
     const fields = verbs[shape.verb].fields
     const input = readFields(fields, 'id' in fields ? { ...values, id } : values)
-    ;(handlers[shape.verb] as Handler<Verb>)(draft, { type: shape.verb, ...input } as VerbCommand<Verb>)
+    ;(handlers[shape.verb] as Handler<Verb>)(draft, { type: shape.verb, ...input } as VerbCommand)
     return draft.finish((field) => field)
   }
   switch (shape.action) {

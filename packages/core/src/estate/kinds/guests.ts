@@ -35,7 +35,7 @@ export const diskKind = defineKind({
     guestId: ref('guest', { label: 'Guest', doc: 'The guest it belongs to.' }),
     position: integer({ label: 'Number', doc: 'Order in the guest, from 1.', unit: '', min: 1, max: 256, default: 1 }),
     use: text({ label: 'Use', doc: 'What is on it.', max: 40, default: 'system' }),
-    storeId: optional(ref('store', { label: 'Store', doc: 'Where it lies; empty for an external machine’s own drive.' })),
+    storeId: optional(ref('store', { label: 'Store', doc: 'Where it lies; empty while its guest is on no host, and for an external machine’s own drive.' })),
     sizeBytes: integer({ label: 'Size', doc: 'What the guest sees.', unit: 'bytes', min: 1 }),
     usedBytes: optional(integer({ label: 'Used', doc: 'What it takes on the store, as last seen.', unit: 'bytes' })),
     provisioning: choice(['thin', 'thick'], { label: 'Provisioning', doc: 'Thin grows as data is written; thick takes its size at once.', default: 'thin' }),

@@ -66,4 +66,5 @@ export const storeKind = defineKind({
     note: note(),
   },
   keys: [{ fields: ['name'], unique: true }],
+  partOf: ['hostId'],
 })

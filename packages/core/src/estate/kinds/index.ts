@@ -1,3 +1,4 @@
+import type { Field } from '../field.js'
 import type { InputOfFields, RecordOfFields } from '../define-kind.js'
 import { adapterKind, diskKind, guestKind, migrationKind } from './guests.js'
 import { hostKind, platformKind, storeKind } from './hosts.js'
@@ -59,7 +60,7 @@ export function referencesOf(kind: Kind): readonly { readonly field: string; rea
 const references = Object.fromEntries(
   kindNames.map((kind) => [
     kind,
-    Object.entries(kinds[kind].fields).flatMap(([field, definition]) =>
+    Object.entries<Field>(kinds[kind].fields).flatMap(([field, definition]) =>
       definition.type === 'ref' && isKind(definition.to) ? [{ field, to: definition.to }] : [],
     ),
   ]),

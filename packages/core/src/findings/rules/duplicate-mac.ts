@@ -20,7 +20,7 @@ export const duplicateMac = defineRule({
     return [
       {
         severity: 'error',
-        sentence: `${recordTitle(estate, 'adapter', adapter)} has the MAC ${adapter.mac} of ${other}.`,
+        sentence: `Adapter ${adapter.position} of ${estate.find('guest', adapter.guestId)?.name ?? ''} has the MAC ${adapter.mac} of ${other}.`,
         evidence: [
           { label: 'MAC', value: adapter.mac },
           { label: 'first', value: other },

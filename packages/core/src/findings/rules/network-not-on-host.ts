@@ -1,4 +1,3 @@
-import { recordTitle } from '../../estate/index.js'
 import { defineRule } from '../rule.js'
 import { adaptersOf } from './again.js'
 
@@ -18,7 +17,7 @@ export const networkNotOnHost = defineRule({
     return [
       {
         severity: 'error',
-        sentence: `${recordTitle(estate, 'adapter', adapter)} is plugged into ${network.name}, which ${host.name} does not carry.`,
+        sentence: `Adapter ${adapter.position} of ${estate.find('guest', adapter.guestId)?.name ?? ''} is plugged into ${network.name}, which ${host.name} does not carry.`,
         evidence: [
           { label: 'network', value: network.name },
           { label: 'host', value: host.name },

@@ -1,0 +1,22 @@
+import { defineConfig } from '@playwright/test'
+import { CHROMIUM } from '../scripts/packages.js'
+
+/** What Debian's Chromium needs to run as root, without a screen and without looking for a network. */
+export const browserArguments = ['--no-sandbox', '--disable-gpu', '--disable-dev-shm-usage', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--no-first-run', '--no-default-browser-check', '--disable-domain-reliability']
+
+export default defineConfig({
+  testDir: '.',
+  testMatch: '*.spec.ts',
+  outputDir: '../test-results',
+  workers: 2,
+  fullyParallel: false,
+  timeout: 60_000,
+  expect: { timeout: 10_000 },
+  reporter: [['dot'], ['json']],
+  use: {
+    viewport: { width: 1280, height: 800 },
+    launchOptions: { executablePath: CHROMIUM, args: browserArguments },
+    trace: 'off',
+    locale: 'en-GB',
+  },
+})
