@@ -1,1 +1,116 @@
-export async function bench(_?: string): Promise<number> { return 1 }
+import { chromium as browserType } from '@playwright/test'
+import { readdirSync, readFileSync } from 'node:fs'
+import { cpus } from 'node:os'
+import { join } from 'node:path'
+import { gzipSync } from 'node:zlib'
+import { measureCore, type Measured } from '../../packages/core/bench/core.js'
+import { generateRecords } from '../../packages/core/src/testing/generate-estate.js'
+import type { Command, Kind } from '@insel/core'
+import { browserArguments } from '../../e2e/playwright.config.js'
+import { build } from '../build.js'
+import { createEstate, loadDemo, sendCommands } from '../demo/load.js'
+import { chromium, CHROMIUM, ensurePackages, postgresql } from '../packages.js'
+import { root } from '../places.js'
+import { openWorkbench } from '../workbench.js'
+
+const LARGE = { hosts: 200, guests: 5000, adapters: 10_000 }
+const KINDS: readonly Kind[] = ['platform', 'network', 'subnet', 'host', 'store', 'attachment', 'guest', 'disk', 'adapter', 'address']
+const BATCH = 1000
+
+const median = (values: number[]) => values.sort((a, b) => a - b)[Math.floor(values.length / 2)] ?? NaN
+
+/** Loads the generated estate through the pipeline. @returns its id and first person */
+async function loadLarge(server: string): Promise<{ id: string; personId: string; guestIds: string[] }> {
+  const { id, personId } = await createEstate(server, { name: 'Generated', recordedAs: 'Bench' })
+  const records = generateRecords(LARGE)
+  const commands = KINDS.flatMap((kind) => records[kind].map((record) => ({ type: `${kind}.add`, record }) as unknown as Command))
+  for (let from = 0; from < commands.length; from += BATCH) await sendCommands(server, id, personId, commands.slice(from, from + BATCH))
+  return { id, personId, guestIds: records.guest.map((guest) => guest.id) }
+}
+
+async function measureServer(server: string, estate: { id: string; personId: string; guestIds: string[] }): Promise<Measured[]> {
+  const times: number[] = []
+  for (let run = 0; run < 60; run++) {
+    const guestId = estate.guestIds[(run * 37) % estate.guestIds.length] ?? ''
+    const start = performance.now()
+    await sendCommands(server, estate.id, estate.personId, [{ type: 'guest.resize', guestId, memoryMiB: 2048 + 64 * run }])
+    times.push(performance.now() - start)
+  }
+  const response = await fetch(`${server}/api/v1/estates/${estate.id}/records`, { headers: { 'accept-encoding': 'identity' } })
+  const size = gzipSync(Buffer.from(await response.arrayBuffer())).length / 1e6
+  return [
+    { what: 'command round trip on the server, large estate', value: median(times), budget: 30, unit: 'ms' },
+    { what: 'records response as served, gzip', value: size, budget: 1.5, unit: 'MB' },
+  ]
+}
+
+async function measurePage(server: string, demoId: string, largeId: string): Promise<Measured[]> {
+  const browser = await browserType.launch({ executablePath: CHROMIUM, args: browserArguments })
+  try {
+    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
+    const paint = async (estateId: string) => {
+      const times: number[] = []
+      for (let run = 0; run < 3; run++) {
+        await page.goto('about:blank')
+        const start = performance.now()
+        await page.goto(`${server}/estates/${estateId}/board`, { waitUntil: 'commit' })
+        await page.locator('[data-block]').first().waitFor()
+        times.push(performance.now() - start)
+      }
+      return median(times)
+    }
+    const demo = await paint(demoId)
+    const large = await paint(largeId)
+    await page.keyboard.press('Escape')
+    // Frames while the long board scrolls from end to end: the longest gap between two.
+    const longest = await page.evaluate(async () => {
+      const scroller = document.querySelector('[data-lane]')?.closest('.overflow-auto')
+      if (!scroller) throw new Error('no board')
+      const gaps: number[] = []
+      let last = performance.now()
+      for (let step = 0; step < 120; step++) {
+        scroller.scrollTop += 90
+        await new Promise((resolve) => requestAnimationFrame(resolve))
+        const now = performance.now()
+        gaps.push(now - last)
+        last = now
+      }
+      return gaps.sort((a, b) => b - a)[1] ?? 0
+    })
+    return [
+      { what: 'board first paint, demo estate', value: demo, budget: 1000, unit: 'ms' },
+      { what: 'board first paint, large estate', value: large, budget: 2500, unit: 'ms' },
+      { what: 'longest frame while scrolling the large board', value: longest, budget: 50, unit: 'ms' },
+    ]
+  } finally {
+    await browser.close()
+  }
+}
+
+/** Gzipped size of what the first view fetches: the scripts named in the page. */
+function measureBundle(): Measured {
+  const dist = join(root, 'apps/web/dist')
+  const html = readFileSync(join(dist, 'index.html'), 'utf8')
+  const named = readdirSync(join(dist, 'assets')).filter((file) => file.endsWith('.js') && html.includes(file))
+  const bytes = named.reduce((sum, file) => sum + gzipSync(readFileSync(join(dist, 'assets', file))).length, 0)
+  return { what: 'bundle of the first view, gzip', value: bytes / 1e6, budget: 0.25, unit: 'MB' }
+}
+
+/** Measures against the budgets and prints a table. @returns 0; a budget that is missed is said, not failed: machines differ */
+export async function bench(): Promise<number> {
+  ensurePackages([postgresql, chromium])
+  build()
+  const measured: Measured[] = [...measureCore(), measureBundle()]
+  const workbench = await openWorkbench('bench')
+  try {
+    const demoId = await loadDemo(workbench.url)
+    const large = await loadLarge(workbench.url)
+    measured.push(...(await measureServer(workbench.url, large)), ...(await measurePage(workbench.url, demoId, large.id)))
+  } finally {
+    await workbench.stop()
+  }
+  process.stdout.write(`\n${cpus().length} cores, Node ${process.version}; ${LARGE.hosts} hosts, ${LARGE.guests} guests, ${LARGE.adapters} adapters; medians\n\n`)
+  for (const { what, value, budget, unit } of measured)
+    process.stdout.write(`${what.padEnd(52)} ${value.toFixed(2).padStart(9)} ${unit}  budget ${String(budget).padStart(5)} ${unit}  ${value <= budget ? 'within' : 'MISSED'}\n`)
+  return 0
+}

@@ -1,1 +1,115 @@
-export async function screenshots(_?: string): Promise<number> { return 1 }
+import { chromium as browserType, type Page } from '@playwright/test'
+import { mkdirSync } from 'node:fs'
+import { join } from 'node:path'
+import type { ListPage } from '@insel/contract'
+import { browserArguments } from '../../e2e/playwright.config.js'
+import { build } from '../build.js'
+import { loadDemo } from '../demo/load.js'
+import { chromium, CHROMIUM, ensurePackages, postgresql } from '../packages.js'
+import { root } from '../places.js'
+import { openWorkbench } from '../workbench.js'
+
+/** One picture: its file, the page, and what is done on the page before it is taken. */
+interface Shot {
+  readonly file: string
+  readonly path: (idOf: (name: string) => string) => string
+  readonly theme?: 'dark'
+  readonly act?: (page: Page) => Promise<void>
+}
+
+/** Takes a guest from its lane to another, and lets go where asked. */
+async function carry(page: Page, guest: string, host: string, isDropped: boolean): Promise<void> {
+  const from = await page.getByRole('button', { name: new RegExp(`^${guest},`) }).boundingBox()
+  const to = await page.getByRole('region', { name: new RegExp(`^${host},`) }).boundingBox()
+  if (!from || !to) throw new Error(`the board shows no ${guest} or no ${host}`)
+  await page.mouse.move(from.x + 20, from.y + 10)
+  await page.mouse.down()
+  await page.mouse.move(from.x + 50, from.y + 30, { steps: 4 })
+  await page.mouse.move(to.x + 480, to.y + 30, { steps: 8 })
+  await page.getByRole('heading', { name: `${guest} to ${host}` }).waitFor()
+  if (isDropped) await page.mouse.up()
+}
+
+const shots: readonly Shot[] = [
+  { file: 'board', path: () => 'board' },
+  { file: 'board-drag', path: () => 'board', act: (page) => carry(page, 'transcode-2', 'gannet', false) },
+  {
+    file: 'board-plan-dark',
+    path: () => 'board',
+    theme: 'dark',
+    act: async (page) => {
+      await carry(page, 'transcode-2', 'kittiwake', true)
+      await page.getByRole('complementary', { name: 'Plan' }).getByText('which kittiwake does not carry').waitFor()
+    },
+  },
+  { file: 'hosts', path: () => 'hosts' },
+  { file: 'host', path: (id) => `hosts/${id('puffin')}` },
+  {
+    file: 'compose-host',
+    path: () => 'hosts/new',
+    act: async (page) => {
+      await page.getByLabel('The host in a line').fill('razorbill 2x16 128G +7.68T at studio runs Brackwater-5 net mgmt,office ordered')
+      await page.getByText('Memory for guests, with Brackwater 5').waitFor()
+    },
+  },
+  { file: 'networks', path: () => 'networks' },
+  { file: 'network', path: (id) => `networks/${id('office')}` },
+  { file: 'guests', path: () => 'guests' },
+  { file: 'guest', path: (id) => `guests/${id('sound-gate')}` },
+  {
+    file: 'compose-guest',
+    path: () => 'guests/new',
+    act: async (page) => {
+      await page.getByLabel('The guest in a line').fill('playout-3 4cpu 8G 40G+200G on kittiwake net studio,storage steddy')
+      await page.getByText('which kittiwake does not carry').waitFor()
+    },
+  },
+  { file: 'clone', path: (id) => `guests/${id('tpl-server')}/clone` },
+  {
+    file: 'migrate',
+    path: (id) => `guests/${id('mail')}/migrate`,
+    act: async (page) => {
+      await page.getByRole('radio').first().check()
+      await page.getByText('What changes').waitFor()
+    },
+  },
+  { file: 'clones', path: () => 'clones' },
+  { file: 'migrations', path: () => 'migrations' },
+  { file: 'findings', path: () => 'findings' },
+  { file: 'logbook', path: () => 'logbook' },
+  { file: 'setup', path: () => 'setup' },
+]
+
+/** Makes the pictures of the main views from the demo estate. */
+export async function screenshots(): Promise<number> {
+  ensurePackages([postgresql, chromium])
+  build()
+  const folder = join(root, 'docs/screenshots')
+  mkdirSync(folder, { recursive: true })
+  const workbench = await openWorkbench('screenshots')
+  try {
+    const estateId = await loadDemo(workbench.url)
+    const records = async (list: string) => ((await (await fetch(`${workbench.url}/api/v1/estates/${estateId}/${list}?limit=1000`)).json()) as ListPage<{ id: string; name: string }>).items
+    const named = new Map((await Promise.all(['hosts', 'guests', 'networks', 'people'].map(records))).flat().map(({ id, name }) => [name, id]))
+    const idOf = (name: string) => named.get(name) ?? name
+    const browser = await browserType.launch({ executablePath: CHROMIUM, args: browserArguments })
+    try {
+      for (const { file, path, theme, act } of shots) {
+        const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme: theme ?? 'light', locale: 'en-GB' })
+        await page.addInitScript(([estate, person]) => localStorage.setItem(`insel.person.${estate ?? ''}`, JSON.stringify(person)), [estateId, idOf('Maren Holm')])
+        await page.goto(`${workbench.url}/estates/${estateId}/${path(idOf)}`)
+        await page.getByRole('heading', { level: 1 }).first().waitFor({ state: 'attached' })
+        await page.getByRole('link', { name: /^Findings \d/ }).waitFor()
+        await act?.(page)
+        await page.screenshot({ path: join(folder, `${file}.png`), animations: 'disabled', caret: 'hide' })
+        await page.close()
+        process.stdout.write(`insel: docs/screenshots/${file}.png\n`)
+      }
+    } finally {
+      await browser.close()
+    }
+  } finally {
+    await workbench.stop()
+  }
+  return 0
+}

@@ -1,13 +1,13 @@
 import type { Theme } from './theme'
 
 /**
- * Colours that tell things apart on the board, in the order they are given out. Chosen to differ in lightness as well
- * as in hue, so that they stay apart with the common colour-vision deficiencies (a test simulates them); each carries
+ * Colours that tell things apart on the board, in the order they are given out. Found by a search for the
+ * largest least difference under the common colour-vision deficiencies (a test simulates them); each carries
  * white text at 4.5 : 1 in the light theme, and dark text in the dark one.
  */
 export const palette: Readonly<Record<Theme, readonly string[]>> = {
-  light: ['#2f6b4f', '#3b5f9e', '#8c4a86', '#5c6570', '#a4551e', '#6f6a1b', '#1f3a5f', '#a03a5b'],
-  dark: ['#7fc09c', '#8fb2ea', '#d39bd0', '#a9b3bd', '#e5a06a', '#c9c163', '#c4d6f0', '#ee9bb2'],
+  light: ['#197c9f', '#37349a', '#7a7900', '#813b00', '#72757b', '#003825', '#724358', '#51083f'],
+  dark: ['#63bfff', '#48962c', '#dbac8d', '#d96b79', '#b0b2b9', '#e5f46c', '#95769f', '#cbeeff'],
 }
 
 /** The colour of the nth thing. */
