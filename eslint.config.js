@@ -9,12 +9,18 @@ export default tseslint.config(
   js.configs.recommended,
   ...tseslint.configs.strictTypeChecked,
   {
-    languageOptions: { globals: globals.node, parserOptions: { project: ['./scripts/tsconfig.json', './apps/web/tsconfig.json'], tsconfigRootDir: import.meta.dirname } },
+    languageOptions: {
+      globals: globals.node,
+      parserOptions: { project: ['./scripts/tsconfig.json', './apps/web/tsconfig.json'], tsconfigRootDir: import.meta.dirname },
+    },
     rules: {
       // Numbers in sentences are wanted; the rest of the rule stays.
       '@typescript-eslint/restrict-template-expressions': ['error', { allowNumber: true }],
       '@typescript-eslint/no-confusing-void-expression': 'off',
-      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_', destructuredArrayIgnorePattern: '^_' }],
+      '@typescript-eslint/no-unused-vars': [
+        'error',
+        { argsIgnorePattern: '^_', varsIgnorePattern: '^_', destructuredArrayIgnorePattern: '^_' },
+      ],
       '@typescript-eslint/consistent-type-imports': ['error', { disallowTypeAnnotations: false }],
       '@typescript-eslint/no-extraneous-class': ['error', { allowWithDecorator: true, allowStaticOnly: true }],
       // Methods of our interfaces are closures; the few classes bind nothing.
@@ -27,8 +33,21 @@ export default tseslint.config(
   },
   // Nest finds dependencies by the classes that stand in constructors: they must be imported as values.
   { files: ['apps/server/**'], rules: { '@typescript-eslint/consistent-type-imports': 'off' } },
-  { files: ['apps/web/**'], plugins: { 'react-hooks': hooks }, languageOptions: { globals: globals.browser }, rules: { ...hooks.configs.recommended.rules, 'react-hooks/incompatible-library': 'off' } },
-  { files: ['**/*.test.ts', '**/testing/**', 'e2e/**'], rules: { '@typescript-eslint/no-unsafe-assignment': 'off', '@typescript-eslint/no-unsafe-member-access': 'off', '@typescript-eslint/no-unsafe-argument': 'off', '@typescript-eslint/no-unsafe-call': 'off' } },
+  {
+    files: ['apps/web/**'],
+    plugins: { 'react-hooks': hooks },
+    languageOptions: { globals: globals.browser },
+    rules: { ...hooks.configs.recommended.rules, 'react-hooks/incompatible-library': 'off' },
+  },
+  {
+    files: ['**/*.test.ts', '**/testing/**', 'e2e/**'],
+    rules: {
+      '@typescript-eslint/no-unsafe-assignment': 'off',
+      '@typescript-eslint/no-unsafe-member-access': 'off',
+      '@typescript-eslint/no-unsafe-argument': 'off',
+      '@typescript-eslint/no-unsafe-call': 'off',
+    },
+  },
   { files: ['**/*.js', '**/*.mjs'], ...tseslint.configs.disableTypeChecked },
   prettier,
 )

@@ -12,7 +12,14 @@ export default defineConfig({
       {
         resolve,
         ssr,
-        test: { name: 'server', include: ['apps/server/**/*.test.ts'], globalSetup: 'apps/server/src/testing/cluster.ts', hookTimeout: 60_000, testTimeout: 60_000, fileParallelism: false },
+        test: {
+          name: 'server',
+          include: ['apps/server/**/*.test.ts'],
+          globalSetup: 'apps/server/src/testing/cluster.ts',
+          hookTimeout: 60_000,
+          testTimeout: 60_000,
+          fileParallelism: false,
+        },
       },
     ],
   },

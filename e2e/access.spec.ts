@@ -1,11 +1,30 @@
 import { AxeBuilder } from '@axe-core/playwright'
 import { expect, test } from './insel.js'
 
-const views = ['board', 'hosts', 'hosts/new', 'networks', 'guests', 'guests/new?line=playout-3%204cpu%208G%2040G%20on%20gannet%20net%20office', 'clones', 'migrations', 'findings', 'logbook', 'setup', 'records/network/new']
+const views = [
+  'board',
+  'hosts',
+  'hosts/new',
+  'networks',
+  'guests',
+  'guests/new?line=playout-3%204cpu%208G%2040G%20on%20gannet%20net%20office',
+  'clones',
+  'migrations',
+  'findings',
+  'logbook',
+  'setup',
+  'records/network/new',
+]
 
 /** Violations as lines that say where to look. */
 const described = (violations: readonly { readonly id: string; readonly nodes: readonly { readonly html: string }[] }[], where: string) =>
-  violations.map(({ id, nodes }) => `${where}: ${id} at ${nodes.map((node) => node.html.slice(0, 120)).slice(0, 3).join(' | ')}`)
+  violations.map(
+    ({ id, nodes }) =>
+      `${where}: ${id} at ${nodes
+        .map((node) => node.html.slice(0, 120))
+        .slice(0, 3)
+        .join(' | ')}`,
+  )
 
 for (const theme of ['light', 'dark'] as const)
   test(`axe finds nothing on any view, ${theme}`, async ({ demo }) => {
@@ -13,7 +32,13 @@ for (const theme of ['light', 'dark'] as const)
     const { page } = demo
     await page.emulateMedia({ colorScheme: theme, reducedMotion: 'reduce' })
     const guest = await demo.idOf('guest', 'sound-gate')
-    const more = [`guests/${guest}`, `guests/${guest}/clone`, `guests/${guest}/migrate`, `hosts/${await demo.idOf('host', 'puffin')}`, `networks/${await demo.idOf('network', 'office')}`]
+    const more = [
+      `guests/${guest}`,
+      `guests/${guest}/clone`,
+      `guests/${guest}/migrate`,
+      `hosts/${await demo.idOf('host', 'puffin')}`,
+      `networks/${await demo.idOf('network', 'office')}`,
+    ]
     for (const view of [...views, ...more]) {
       await demo.go(view)
       await expect(page.getByRole('heading', { level: 1 })).toBeAttached()
@@ -41,14 +66,25 @@ test('long names stay inside the page', async ({ demo }) => {
   const { page } = demo
   const long = `a${'very-'.repeat(11)}long`
   await demo.send([
-    { type: 'host.update', id: await demo.idOf('host', 'gannet'), changes: { name: long, site: 'the-outermost-mast-of-the-northern-archipelago' } },
-    { type: 'guest.update', id: await demo.idOf('guest', 'vault'), changes: { name: `${long}-2`, purpose: 'keeping every night of every machine', note: 'x'.repeat(400) } },
+    {
+      type: 'host.update',
+      id: await demo.idOf('host', 'gannet'),
+      changes: { name: long, site: 'the-outermost-mast-of-the-northern-archipelago' },
+    },
+    {
+      type: 'guest.update',
+      id: await demo.idOf('guest', 'vault'),
+      changes: { name: `${long}-2`, purpose: 'keeping every night of every machine', note: 'x'.repeat(400) },
+    },
     { type: 'network.update', id: await demo.idOf('network', 'office'), changes: { name: `${long}-3` } },
   ])
   for (const view of ['board', 'hosts', 'guests', 'networks', 'findings', 'logbook', `guests/${await demo.idOf('guest', `${long}-2`)}`]) {
     await demo.go(view)
     await expect(page.getByRole('heading', { level: 1 })).toBeAttached()
     await expect(page.locator('[role=status][aria-label^=Loading]')).toHaveCount(0)
-    expect(await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth), view).toBeLessThanOrEqual(0)
+    expect(
+      await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth),
+      view,
+    ).toBeLessThanOrEqual(0)
   }
 })

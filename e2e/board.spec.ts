@@ -1,6 +1,8 @@
 import { expect, test } from './insel.js'
 
-test('dragging a guest to another lane says what fits and drafts its migration; the record does not change before Apply', async ({ demo }) => {
+test('dragging a guest to another lane says what fits and drafts its migration; the record does not change before Apply', async ({
+  demo,
+}) => {
   const { page } = demo
   await demo.go('board')
   const block = page.getByRole('button', { name: /^transcode-2/ })
@@ -37,7 +39,12 @@ test('colours follow the switch, and the address of the page keeps it', async ({
   const { page } = demo
   await demo.go('board')
   const legend = page.getByRole('list', { name: 'What the colours mean' })
-  for (const [name, entry] of [['state', 'running'], ['template', 'stream-edge-1'], ['backup', 'vault-disks'], ['network', 'office']] as const) {
+  for (const [name, entry] of [
+    ['state', 'running'],
+    ['template', 'stream-edge-1'],
+    ['backup', 'vault-disks'],
+    ['network', 'office'],
+  ] as const) {
     await page.getByRole('button', { name, exact: true }).click()
     await expect(legend).toContainText(entry)
   }
@@ -62,7 +69,12 @@ test('the command field finds names, addresses and MACs', async ({ demo }) => {
   const { page } = demo
   const [adapter] = await demo.list('adapters')
   await demo.go('board')
-  for (const [typed, found] of [['sound-g', 'sound-gate'], ['10.61.10.11', 'address of gannet'], [String(adapter?.['mac']), 'adapter'], ['go to clo', 'Go to Clones']] as const) {
+  for (const [typed, found] of [
+    ['sound-g', 'sound-gate'],
+    ['10.61.10.11', 'address of gannet'],
+    [String(adapter?.['mac']), 'adapter'],
+    ['go to clo', 'Go to Clones'],
+  ] as const) {
     await page.keyboard.press('Control+k')
     await page.getByPlaceholder('A name, an address').fill(typed)
     await expect(page.getByRole('option').first()).toContainText(found)

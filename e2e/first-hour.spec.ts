@@ -1,6 +1,8 @@
 import { expect, test } from './insel.js'
 
-test('the whole path by mouse: record a host and a guest, address it, copy it, move it, see what is wrong, find it in the logbook', async ({ empty }) => {
+test('the whole path by mouse: record a host and a guest, address it, copy it, move it, see what is wrong, find it in the logbook', async ({
+  empty,
+}) => {
   const { page } = empty
   await empty.send([
     { type: 'network.add', record: { id: '01890000-0000-7000-8000-000000000101', name: 'office', vlanId: 40 } },
@@ -65,7 +67,14 @@ test('the whole path by mouse: record a host and a guest, address it, copy it, m
 
   await page.getByRole('link', { name: 'Logbook' }).click()
   const entries = page.getByRole('main').getByRole('listitem')
-  for (const sentence of ['Migrate playout-2 to fulmar', 'Clone playout-1 as playout-2', 'Assign the next free address to adapter 1 of playout-1', 'Add guest playout-1', 'Add host gannet']) await expect(entries.filter({ hasText: sentence })).toHaveCount(1)
+  for (const sentence of [
+    'Migrate playout-2 to fulmar',
+    'Clone playout-1 as playout-2',
+    'Assign the next free address to adapter 1 of playout-1',
+    'Add guest playout-1',
+    'Add host gannet',
+  ])
+    await expect(entries.filter({ hasText: sentence })).toHaveCount(1)
 })
 
 test('the same by keyboard alone', async ({ demo }) => {

@@ -24,7 +24,12 @@ export interface Estate {
 const plural: Partial<Record<Kind, string>> = { host: 'hosts', guest: 'guests', network: 'networks', store: 'stores', person: 'people' }
 
 function estateOn(page: Page, server: string, id: string, personId: string): Estate {
-  const list = async (collection: string) => ((await (await fetch(`${server}/api/v1/estates/${id}/${collection}${collection.includes('?') ? '&' : '?'}limit=1000`)).json()) as { items: Record<string, unknown>[] }).items
+  const list = async (collection: string) =>
+    (
+      (await (await fetch(`${server}/api/v1/estates/${id}/${collection}${collection.includes('?') ? '&' : '?'}limit=1000`)).json()) as {
+        items: Record<string, unknown>[]
+      }
+    ).items
   return {
     page,
     id,
@@ -45,7 +50,10 @@ function estateOn(page: Page, server: string, id: string, personId: string): Est
 }
 
 export const remember = (page: Page, estateId: string, personId: string) =>
-  page.addInitScript(([estate, person]) => localStorage.setItem(`insel.person.${estate ?? ''}`, JSON.stringify(person)), [estateId, personId])
+  page.addInitScript(
+    ([estate, person]) => localStorage.setItem(`insel.person.${estate ?? ''}`, JSON.stringify(person)),
+    [estateId, personId],
+  )
 
 export const test = base.extend<Fixtures, { workbench: Workbench }>({
   workbench: [

@@ -39,7 +39,10 @@ export function runningInsel(): Running | undefined {
 export function takeLock(): { tell(more: Omit<Running, 'pid'>): void; release(): void } {
   mkdirSync(stateFolder, { recursive: true })
   const other = runningInsel()
-  if (other) throw new Refusal(`Insel runs here already (process ${other.pid}${other.url ? `, at ${other.url}` : ''}). Use that one, or stop it with Ctrl-C in its terminal.`)
+  if (other)
+    throw new Refusal(
+      `Insel runs here already (process ${other.pid}${other.url ? `, at ${other.url}` : ''}). Use that one, or stop it with Ctrl-C in its terminal.`,
+    )
   rmSync(file, { force: true })
   const write = (running: Running, flag: string) => writeFileSync(file, JSON.stringify(running), { mode: 0o600, flag })
   write({ pid: process.pid }, 'wx')

@@ -23,7 +23,13 @@ DATABASE_URL, when set, names the PostgreSQL to use; otherwise Insel runs one of
 async function main(): Promise<number> {
   const { values, positionals } = parseArgs({
     allowPositionals: true,
-    options: { port: { type: 'string' }, host: { type: 'string' }, empty: { type: 'boolean' }, yes: { type: 'boolean' }, help: { type: 'boolean', short: 'h' } },
+    options: {
+      port: { type: 'string' },
+      host: { type: 'string' },
+      empty: { type: 'boolean' },
+      yes: { type: 'boolean' },
+      help: { type: 'boolean', short: 'h' },
+    },
   })
   const [command, argument, ...rest] = positionals
   if (values.help || command === undefined || rest.length > 0) {
@@ -66,7 +72,9 @@ main().then(
   (code) => process.exit(code),
   (error: unknown) => {
     const isExpected = error instanceof Refusal || (error as { code?: string }).code?.startsWith('ERR_PARSE_ARGS')
-    process.stderr.write(`insel: ${isExpected ? (error as Error).message : error instanceof Error ? (error.stack ?? error.message) : String(error)}\n`)
+    process.stderr.write(
+      `insel: ${isExpected ? (error as Error).message : error instanceof Error ? (error.stack ?? error.message) : String(error)}\n`,
+    )
     process.exit(1)
   },
 )

@@ -29,12 +29,17 @@ export function ensurePackages(packages: readonly DebianPackage[]): void {
   const missing = packages.filter((wanted) => !wanted.isPresent()).map((wanted) => wanted.name)
   if (missing.length === 0) return
   const command = `apt-get update && apt-get install -y --no-install-recommends ${missing.join(' ')}`
-  if (process.getuid?.() !== 0 || !has('apt-get')) throw new Refusal(`${missing.join(' and ')} ${missing.length > 1 ? 'are' : 'is'} missing. Install with:\n\n  sudo sh -c '${command}'\n`)
+  if (process.getuid?.() !== 0 || !has('apt-get'))
+    throw new Refusal(`${missing.join(' and ')} ${missing.length > 1 ? 'are' : 'is'} missing. Install with:\n\n  sudo sh -c '${command}'\n`)
   process.stdout.write(`insel: installing ${missing.join(', ')} (apt-get) ...\n`)
   const ownsPolicy = !existsSync(POLICY)
   if (ownsPolicy) writeFileSync(POLICY, '#!/bin/sh\nexit 101\n', { mode: 0o755 })
   try {
-    const done = spawnSync('sh', ['-c', command], { encoding: 'utf8', env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' }, maxBuffer: 1 << 26 })
+    const done = spawnSync('sh', ['-c', command], {
+      encoding: 'utf8',
+      env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
+      maxBuffer: 1 << 26,
+    })
     if (done.status !== 0) throw new Refusal(`apt-get failed:\n${done.stdout.slice(-2000)}${done.stderr.slice(-2000)}`)
   } finally {
     if (ownsPolicy) rmSync(POLICY, { force: true })

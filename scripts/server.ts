@@ -22,7 +22,17 @@ const NEWER_SCHEMA = 4
  *
  * @throws Refusal when the port is taken or the database is newer than the program
  */
-export async function startServer({ databaseUrl, port, host, logName }: { databaseUrl: string; port: number; host: string; logName: string }): Promise<RunningServer> {
+export async function startServer({
+  databaseUrl,
+  port,
+  host,
+  logName,
+}: {
+  databaseUrl: string
+  port: number
+  host: string
+  logName: string
+}): Promise<RunningServer> {
   mkdirSync(join(stateFolder, 'log'), { recursive: true })
   const logFile = join(stateFolder, 'log', `${logName}.log`)
   const log = openSync(logFile, 'a')
@@ -40,7 +50,8 @@ export async function startServer({ databaseUrl, port, host, logName }: { databa
   const url = await new Promise<string>((resolve, reject) => {
     child.once('message', (message) => resolve((message as { listening: string }).listening))
     void gone.then((code) => {
-      if (code === PORT_TAKEN) reject(new Refusal(`Port ${port} on ${host} is taken by another program. Choose another: ./insel start --port ${port + 1}`))
+      if (code === PORT_TAKEN)
+        reject(new Refusal(`Port ${port} on ${host} is taken by another program. Choose another: ./insel start --port ${port + 1}`))
       else if (code === NEWER_SCHEMA) reject(new Refusal(/NewerSchemaError: (.*)/.exec(errors)?.[1] ?? errors))
       else reject(new Refusal(`The server did not start. Its log is ${logFile}.\n${errors}`))
     })

@@ -50,7 +50,15 @@ export async function restore(file: string, isSure: boolean): Promise<number> {
         process.stdout.write('insel: nothing was changed.\n')
         return 1
       }
-      run('pg_restore', ['--clean', '--if-exists', '--no-owner', '--no-privileges', '--single-transaction', `--dbname=${database.url}`, source])
+      run('pg_restore', [
+        '--clean',
+        '--if-exists',
+        '--no-owner',
+        '--no-privileges',
+        '--single-transaction',
+        `--dbname=${database.url}`,
+        source,
+      ])
       process.stdout.write(`insel: the database is as in ${source}\n`)
       return 0
     } finally {
@@ -87,7 +95,8 @@ async function estateNames(databaseUrl: string): Promise<string[]> {
 }
 
 async function isAgreed(estates: readonly string[]): Promise<boolean> {
-  if (!process.stdin.isTTY) throw new Refusal(`This would replace ${estates.join(', ')} with all changes since the backup. Add --yes to do so without being asked.`)
+  if (!process.stdin.isTTY)
+    throw new Refusal(`This would replace ${estates.join(', ')} with all changes since the backup. Add --yes to do so without being asked.`)
   const prompt = createInterface({ input: process.stdin, output: process.stdout })
   const answer = await prompt.question(`This replaces ${estates.join(', ')} and all changes since the backup. Type “replace” to go on: `)
   prompt.close()

@@ -68,8 +68,8 @@ async function measurePage(server: string, demoId: string, largeId: string): Pro
       if (!scroller) throw new Error('no board')
       const gaps: number[] = []
       let last = performance.now()
-      for (let step = 0; step < 120; step++) {
-        scroller.scrollTop += 90
+      for (let step = 0; step < 250; step++) {
+        scroller.scrollTop += 40
         await new Promise((resolve) => requestAnimationFrame(resolve))
         const now = performance.now()
         gaps.push(now - last)
@@ -80,7 +80,7 @@ async function measurePage(server: string, demoId: string, largeId: string): Pro
     return [
       { what: 'board first paint, demo estate', value: demo, budget: 1000, unit: 'ms' },
       { what: 'board first paint, large estate', value: large, budget: 2500, unit: 'ms' },
-      { what: 'longest frame while scrolling the large board', value: longest, budget: 50, unit: 'ms' },
+      { what: 'longest frame, large board scrolled 40 px a frame', value: longest, budget: 50, unit: 'ms' },
     ]
   } finally {
     await browser.close()
@@ -109,8 +109,12 @@ export async function bench(): Promise<number> {
   } finally {
     await workbench.stop()
   }
-  process.stdout.write(`\n${cpus().length} cores, Node ${process.version}; ${LARGE.hosts} hosts, ${LARGE.guests} guests, ${LARGE.adapters} adapters; medians\n\n`)
+  process.stdout.write(
+    `\n${cpus().length} cores, Node ${process.version}; ${LARGE.hosts} hosts, ${LARGE.guests} guests, ${LARGE.adapters} adapters; medians\n\n`,
+  )
   for (const { what, value, budget, unit } of measured)
-    process.stdout.write(`${what.padEnd(52)} ${value.toFixed(2).padStart(9)} ${unit}  budget ${String(budget).padStart(5)} ${unit}  ${value <= budget ? 'within' : 'MISSED'}\n`)
+    process.stdout.write(
+      `${what.padEnd(52)} ${value.toFixed(2).padStart(9)} ${unit}  budget ${String(budget).padStart(5)} ${unit}  ${value <= budget ? 'within' : 'MISSED'}\n`,
+    )
   return 0
 }

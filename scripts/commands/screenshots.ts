@@ -89,17 +89,28 @@ export async function screenshots(): Promise<number> {
   const workbench = await openWorkbench('screenshots')
   try {
     const estateId = await loadDemo(workbench.url)
-    const records = async (list: string) => ((await (await fetch(`${workbench.url}/api/v1/estates/${estateId}/${list}?limit=1000`)).json()) as ListPage<{ id: string; name: string }>).items
-    const named = new Map((await Promise.all(['hosts', 'guests', 'networks', 'people'].map(records))).flat().map(({ id, name }) => [name, id]))
+    const records = async (list: string) =>
+      (
+        (await (await fetch(`${workbench.url}/api/v1/estates/${estateId}/${list}?limit=1000`)).json()) as ListPage<{
+          id: string
+          name: string
+        }>
+      ).items
+    const named = new Map(
+      (await Promise.all(['hosts', 'guests', 'networks', 'people'].map(records))).flat().map(({ id, name }) => [name, id]),
+    )
     const idOf = (name: string) => named.get(name) ?? name
     const browser = await browserType.launch({ executablePath: CHROMIUM, args: browserArguments })
     try {
       for (const { file, path, theme, act } of shots) {
         const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme: theme ?? 'light', locale: 'en-GB' })
-        await page.addInitScript(([estate, person]) => localStorage.setItem(`insel.person.${estate ?? ''}`, JSON.stringify(person)), [estateId, idOf('Maren Holm')])
+        await page.addInitScript(
+          ([estate, person]) => localStorage.setItem(`insel.person.${estate ?? ''}`, JSON.stringify(person)),
+          [estateId, idOf('Maren Holm')],
+        )
         await page.goto(`${workbench.url}/estates/${estateId}/${path(idOf)}`)
         await page.getByRole('heading', { level: 1 }).first().waitFor({ state: 'attached' })
-        await page.getByRole('link', { name: /^Findings \d/ }).waitFor()
+        await page.getByRole('link', { name: /^Findings/ }).filter({ hasText: /\d/ }).waitFor()
         await act?.(page)
         await page.screenshot({ path: join(folder, `${file}.png`), animations: 'disabled', caret: 'hide' })
         await page.close()

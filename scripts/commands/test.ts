@@ -19,7 +19,11 @@ interface TestPart {
 /** Runs a program of the project's packages; what it says goes to the terminal as it comes. */
 function run(program: string, args: readonly string[], env: Readonly<Record<string, string>> = {}): Promise<number> {
   return new Promise((resolve, reject) => {
-    const child = spawn(join(root, 'node_modules/.bin', program), [...args], { cwd: root, stdio: ['ignore', 'inherit', 'inherit'], env: { ...process.env, ...env } })
+    const child = spawn(join(root, 'node_modules/.bin', program), [...args], {
+      cwd: root,
+      stdio: ['ignore', 'inherit', 'inherit'],
+      env: { ...process.env, ...env },
+    })
     child.on('error', reject)
     child.on('exit', (code) => resolve(code ?? 1))
   })
@@ -31,7 +35,14 @@ const check = (name: string, program: string, args: readonly string[]): TestPart
 })
 
 /** A part whose runner writes its results as JSON; a runner that dies without results counts as one failure. */
-function counted(name: string, program: string, args: readonly string[], env: Readonly<Record<string, string>>, resultFile: string, tally: (result: never) => Tally): TestPart {
+function counted(
+  name: string,
+  program: string,
+  args: readonly string[],
+  env: Readonly<Record<string, string>>,
+  resultFile: string,
+  tally: (result: never) => Tally,
+): TestPart {
   return {
     name,
     async run() {
@@ -47,18 +58,32 @@ function counted(name: string, program: string, args: readonly string[], env: Re
 
 function vitest(name: string): TestPart {
   const file = join(stateFolder, `${name}-results.json`)
-  return counted(name, 'vitest', ['run', '--project', name, '--reporter=dot', '--reporter=json', `--outputFile.json=${file}`], {}, file, (result: { numPassedTests: number; numFailedTests: number }) => ({
-    passed: result.numPassedTests,
-    failed: result.numFailedTests,
-  }))
+  return counted(
+    name,
+    'vitest',
+    ['run', '--project', name, '--reporter=dot', '--reporter=json', `--outputFile.json=${file}`],
+    {},
+    file,
+    (result: { numPassedTests: number; numFailedTests: number }) => ({
+      passed: result.numPassedTests,
+      failed: result.numFailedTests,
+    }),
+  )
 }
 
 function playwright(): TestPart {
   const file = join(stateFolder, 'e2e-results.json')
-  return counted('e2e', 'playwright', ['test', '--config', 'e2e/playwright.config.ts'], { PLAYWRIGHT_JSON_OUTPUT_NAME: file }, file, ({ stats }: { stats: { expected: number; unexpected: number; flaky: number } }) => ({
-    passed: stats.expected,
-    failed: stats.unexpected + stats.flaky,
-  }))
+  return counted(
+    'e2e',
+    'playwright',
+    ['test', '--config', 'e2e/playwright.config.ts'],
+    { PLAYWRIGHT_JSON_OUTPUT_NAME: file },
+    file,
+    ({ stats }: { stats: { expected: number; unexpected: number; flaky: number } }) => ({
+      passed: stats.expected,
+      failed: stats.unexpected + stats.flaky,
+    }),
+  )
 }
 
 const parts: Readonly<Record<string, readonly TestPart[]>> = {

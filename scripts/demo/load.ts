@@ -3,14 +3,19 @@ import type { Command } from '@insel/core'
 import { demoPeople, skerrySound } from './skerry-sound.js'
 
 async function call<T>(url: string, body: unknown, person?: string): Promise<T> {
-  const response = await fetch(url, { method: 'POST', headers: { 'content-type': 'application/json', ...(person ? { [PERSON_HEADER]: person } : {}) }, body: JSON.stringify(body) })
+  const response = await fetch(url, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json', ...(person ? { [PERSON_HEADER]: person } : {}) },
+    body: JSON.stringify(body),
+  })
   const answer = (await response.json()) as T & { detail?: string }
   if (!response.ok) throw new Error(`${url}: ${response.status} ${answer.detail ?? ''}`)
   return answer
 }
 
 /** A new estate on a running server. */
-export const createEstate = (server: string, request: object): Promise<EstateSummary & { personId: string }> => call(`${server}/api/v1/estates`, request)
+export const createEstate = (server: string, request: object): Promise<EstateSummary & { personId: string }> =>
+  call(`${server}/api/v1/estates`, request)
 
 /** Sends commands to an estate on a running server. */
 export const sendCommands = (server: string, estateId: string, personId: string, commands: readonly Command[]): Promise<CommandsResponse> =>
@@ -18,11 +23,17 @@ export const sendCommands = (server: string, estateId: string, personId: string,
 
 /** Loads the demo estate through the same pipeline as everything else. @returns its id */
 export async function loadDemo(server: string): Promise<string> {
-  const { id: estateId, personId } = await createEstate(server, { name: 'Skerry Sound', domain: 'skerry.example', timeZone: 'Europe/London', recordedAs: demoPeople[0] })
+  const { id: estateId, personId } = await createEstate(server, {
+    name: 'Skerry Sound',
+    domain: 'skerry.example',
+    timeZone: 'Europe/London',
+    recordedAs: demoPeople[0],
+  })
   const people = new Map<string, string>([[demoPeople[0], personId]])
   for (const { by, commands } of skerrySound(estateId, personId)) {
     await sendCommands(server, estateId, people.get(by) ?? personId, commands)
-    for (const command of commands) if (command.type === 'person.add' && command.record.id) people.set(command.record.name, command.record.id)
+    for (const command of commands)
+      if (command.type === 'person.add' && command.record.id) people.set(command.record.name, command.record.id)
   }
   return estateId
 }

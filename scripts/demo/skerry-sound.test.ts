@@ -16,16 +16,23 @@ describe('the demo estate', () => {
     expect(estate.count('host')).toBe(6)
     expect(estate.all('guest').filter((guest) => guest.kind === 'machine').length).toBeGreaterThanOrEqual(25)
     expect(estate.all('guest').filter((guest) => guest.kind === 'template')).toHaveLength(2)
-    expect(estate.all('guest').filter((guest) => guest.kind === 'external').map((guest) => guest.name)).toEqual(['auk'])
+    expect(
+      estate
+        .all('guest')
+        .filter((guest) => guest.kind === 'external')
+        .map((guest) => guest.name),
+    ).toEqual(['auk'])
     expect(estate.all('host').filter((host) => host.kind === 'nested')).toHaveLength(1)
     expect(estate.all('migration')).toMatchObject([{ state: 'under way' }])
   })
 
   it('has the real problems it is meant to show, and no others', () => {
-    const found = Findings.of(estate).list().map((finding) => {
-      const subject = estate.find(finding.subject.kind, finding.subject.id)
-      return `${finding.severity} ${finding.ruleId} ${subject && 'name' in subject ? subject.name : ''}`.trim()
-    })
+    const found = Findings.of(estate)
+      .list()
+      .map((finding) => {
+        const subject = estate.find(finding.subject.kind, finding.subject.id)
+        return `${finding.severity} ${finding.ruleId} ${subject && 'name' in subject ? subject.name : ''}`.trim()
+      })
     expect(found.sort()).toMatchInlineSnapshot(`
       [
         "error adapter.network-not-on-host",

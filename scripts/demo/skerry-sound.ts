@@ -47,7 +47,11 @@ class Story {
     let tick = Date.UTC(2027, 0, 11, 7)
     this.#context = { newId: makeIds(() => tick++, seededRandom(61)), now: '2027-01-18T08:00:00.000Z' }
     const first = { id: estateId, name: 'Skerry Sound', domain: 'skerry.example', timeZone: 'Europe/London', note: '' }
-    this.#estate = Estate.fromRecords({ estate: [first], person: [{ id: personId, ...readFields(kinds.person.fields, { name: demoPeople[0] }) }], policy: [{ id: estateId, ...readFields(kinds.policy.fields, {}) }] })
+    this.#estate = Estate.fromRecords({
+      estate: [first],
+      person: [{ id: personId, ...readFields(kinds.person.fields, { name: demoPeople[0] }) }],
+      policy: [{ id: estateId, ...readFields(kinds.policy.fields, {}) }],
+    })
   }
 
   record(by: (typeof demoPeople)[number], ...commands: Command[]): void {
@@ -81,7 +85,8 @@ class Story {
   guest(line: string, { state = 'running', disks, system, backup, note, more, ips }: Lived): Command[] {
     const { spec, parts } = readSpecLine(line)
     const unread = parts.find((part) => part.problem)
-    if (unread || !spec.name || !spec.vcpu || !spec.memoryMiB) throw new Error(`demo guest “${line}”: ${unread?.problem ?? 'name, processors or memory missing'}`)
+    if (unread || !spec.name || !spec.vcpu || !spec.memoryMiB)
+      throw new Error(`demo guest “${line}”: ${unread?.problem ?? 'name, processors or memory missing'}`)
     const uses = ['system', 'data', 'media']
     const commands = composeGuest(
       this.#estate,
@@ -103,8 +108,17 @@ class Story {
           note: note ?? '',
           ...more,
         },
-        disks: spec.disks.map((disk, index) => ({ use: uses[index] ?? 'data', sizeBytes: disk.sizeBytes, provisioning: spec.provisioning ?? 'thin', storeId: disks[index]?.[0] ? this.id('store', disks[index][0]) : null })),
-        adapters: spec.networks.map((network, index) => ({ networkId: this.id('network', network), ip: ips?.[index] === '-' ? null : (ips?.[index] ?? null), addressing: ips?.[index] === '-' || spec.kind === 'template' || state === 'planned' ? 'none' : 'fixed' })),
+        disks: spec.disks.map((disk, index) => ({
+          use: uses[index] ?? 'data',
+          sizeBytes: disk.sizeBytes,
+          provisioning: spec.provisioning ?? 'thin',
+          storeId: disks[index]?.[0] ? this.id('store', disks[index][0]) : null,
+        })),
+        adapters: spec.networks.map((network, index) => ({
+          networkId: this.id('network', network),
+          ip: ips?.[index] === '-' ? null : (ips?.[index] ?? null),
+          addressing: ips?.[index] === '-' || spec.kind === 'template' || state === 'planned' ? 'none' : 'fixed',
+        })),
       },
       this.#context,
     )
@@ -128,13 +142,43 @@ export function skerrySound(estateId: string, personId: string): readonly DemoBa
   const { newId } = { newId: () => story.newId() }
   const id = (kind: Kind, name: string) => story.id(kind, name)
 
-  story.record('Ola Berg', { type: 'person.add', record: { id: newId(), name: 'Maren Holm' } }, { type: 'person.add', record: { id: newId(), name: 'Tove Lind' } })
   story.record(
     'Ola Berg',
-    { type: 'platform.add', record: { id: newId(), name: 'Brackwater 5', macPrefix: '02:1a:4b', translation: 'shared segment', releasedOn: '2025-09-01', supportedUntil: '2030-09-01' } },
-    { type: 'platform.add', record: { id: newId(), name: 'Marram 2', ownMemoryMiB: 1024, macPrefix: '02:3c:5d', translation: 'private segment', releasedOn: '2024-03-15', supportedUntil: '2028-03-15' } },
+    { type: 'person.add', record: { id: newId(), name: 'Maren Holm' } },
+    { type: 'person.add', record: { id: newId(), name: 'Tove Lind' } },
   )
-  const network = (name: string, vlanId: number, role: NewRecord<'network'>['role'], more: Partial<NewRecord<'network'>> = {}): Command => ({ type: 'network.add', record: { id: newId(), name, vlanId, role: role ?? 'guests', ...more } })
+  story.record(
+    'Ola Berg',
+    {
+      type: 'platform.add',
+      record: {
+        id: newId(),
+        name: 'Brackwater 5',
+        macPrefix: '02:1a:4b',
+        translation: 'shared segment',
+        releasedOn: '2025-09-01',
+        supportedUntil: '2030-09-01',
+      },
+    },
+    {
+      type: 'platform.add',
+      record: {
+        id: newId(),
+        name: 'Marram 2',
+        ownMemoryMiB: 1024,
+        macPrefix: '02:3c:5d',
+        translation: 'private segment',
+        releasedOn: '2024-03-15',
+        supportedUntil: '2028-03-15',
+      },
+    },
+  )
+  const network = (
+    name: string,
+    vlanId: number,
+    role: NewRecord<'network'>['role'],
+    more: Partial<NewRecord<'network'>> = {},
+  ): Command => ({ type: 'network.add', record: { id: newId(), name, vlanId, role: role ?? 'guests', ...more } })
   story.record(
     'Maren Holm',
     network('mgmt', 10, 'management'),
@@ -146,7 +190,10 @@ export function skerrySound(estateId: string, personId: string): readonly DemoBa
     network('lab', 70, 'lab', { site: 'studio' }),
     network('mast', 80, 'guests', { site: 'mast' }),
   )
-  const subnet = (name: string, prefix: string, gateway: string | null): Command => ({ type: 'subnet.add', record: { id: newId(), networkId: id('network', name), prefix, gateway } })
+  const subnet = (name: string, prefix: string, gateway: string | null): Command => ({
+    type: 'subnet.add',
+    record: { id: newId(), networkId: id('network', name), prefix, gateway },
+  })
   const office = subnet('office', '10.61.40.0/23', '10.61.40.1')
   const officeId = office.type === 'subnet.add' ? (office.record.id ?? '') : ''
   const mgmt = subnet('mgmt', '10.61.10.0/24', '10.61.10.1')
@@ -162,23 +209,64 @@ export function skerrySound(estateId: string, personId: string): readonly DemoBa
     subnet('backup', '10.61.60.0/24', null),
     subnet('lab', '10.61.70.0/24', '10.61.70.1'),
     subnet('mast', '10.61.80.0/24', '10.61.80.1'),
-    { type: 'pool.add', record: { id: newId(), subnetId: officeId, first: '10.61.40.100', last: '10.61.40.199', note: 'desks and laptops' } },
+    {
+      type: 'pool.add',
+      record: { id: newId(), subnetId: officeId, first: '10.61.40.100', last: '10.61.40.199', note: 'desks and laptops' },
+    },
   )
 
-  const host = (name: string, platform: string, more: Partial<NewRecord<'host'>> & Pick<NewRecord<'host'>, 'coresPerSocket' | 'memoryMiB'>): Command => ({
+  const host = (
+    name: string,
+    platform: string,
+    more: Partial<NewRecord<'host'>> & Pick<NewRecord<'host'>, 'coresPerSocket' | 'memoryMiB'>,
+  ): Command => ({
     type: 'host.add',
     record: { id: newId(), name, platformId: id('platform', platform), site: 'studio', ...more },
   })
   story.record(
     'Ola Berg',
-    host('gannet', 'Brackwater 5', { sockets: 2, coresPerSocket: 16, memoryMiB: 129_638, model: 'two-socket rack server, 2 U', managementMac: '00:00:5e:00:53:11', tags: ['rack-a'] }),
-    host('fulmar', 'Brackwater 5', { sockets: 2, coresPerSocket: 16, memoryMiB: 129_638, model: 'two-socket rack server, 2 U', managementMac: '00:00:5e:00:53:12', tags: ['rack-b'] }),
-    host('puffin', 'Marram 2', { coresPerSocket: 16, memoryMiB: 64_921, model: 'one-socket tower', managementMac: '00:00:5e:00:53:13', trialEndsOn: '2027-04-30', tags: ['rack-b'] }),
-    host('tern', 'Marram 2', { coresPerSocket: 8, memoryMiB: 32_256, site: 'mast', model: 'short-depth server', managementMac: '00:00:5e:00:53:14' }),
+    host('gannet', 'Brackwater 5', {
+      sockets: 2,
+      coresPerSocket: 16,
+      memoryMiB: 129_638,
+      model: 'two-socket rack server, 2 U',
+      managementMac: '00:00:5e:00:53:11',
+      tags: ['rack-a'],
+    }),
+    host('fulmar', 'Brackwater 5', {
+      sockets: 2,
+      coresPerSocket: 16,
+      memoryMiB: 129_638,
+      model: 'two-socket rack server, 2 U',
+      managementMac: '00:00:5e:00:53:12',
+      tags: ['rack-b'],
+    }),
+    host('puffin', 'Marram 2', {
+      coresPerSocket: 16,
+      memoryMiB: 64_921,
+      model: 'one-socket tower',
+      managementMac: '00:00:5e:00:53:13',
+      trialEndsOn: '2027-04-30',
+      tags: ['rack-b'],
+    }),
+    host('tern', 'Marram 2', {
+      coresPerSocket: 8,
+      memoryMiB: 32_256,
+      site: 'mast',
+      model: 'short-depth server',
+      managementMac: '00:00:5e:00:53:14',
+    }),
   )
   const store = (name: string, hostName: string | null, capacityBytes: number, kind: NewRecord<'store'>['kind'] = 'local'): Command => ({
     type: 'store.add',
-    record: { id: newId(), name, kind, hostId: hostName ? id('host', hostName) : null, site: hostName ? null : 'studio', capacityBytes: Math.round(capacityBytes) },
+    record: {
+      id: newId(),
+      name,
+      kind,
+      hostId: hostName ? id('host', hostName) : null,
+      site: hostName ? null : 'studio',
+      capacityBytes: Math.round(capacityBytes),
+    },
   })
   story.record(
     'Ola Berg',
@@ -193,7 +281,10 @@ export function skerrySound(estateId: string, personId: string): readonly DemoBa
     store('reef', null, 14.5 * TiB, 'shared'),
   )
   const carry = (hostName: string, names: readonly string[], kind: NewRecord<'attachment'>['kind'] = 'bridged'): Command[] =>
-    names.map((name) => ({ type: 'attachment.add', record: { id: newId(), hostId: id('host', hostName), networkId: id('network', name), kind } }))
+    names.map((name) => ({
+      type: 'attachment.add',
+      record: { id: newId(), hostId: id('host', hostName), networkId: id('network', name), kind },
+    }))
   const everyStudioNetwork = ['mgmt', 'storage', 'studio', 'office', 'public', 'backup']
   story.record(
     'Maren Holm',
@@ -202,45 +293,161 @@ export function skerrySound(estateId: string, personId: string): readonly DemoBa
     ...carry('puffin', ['mgmt', 'office', 'public', 'backup']),
     ...carry('puffin', ['lab'], 'translated'),
     ...carry('tern', ['mgmt', 'mast', 'backup']),
-    ...['gannet', 'fulmar', 'puffin', 'tern'].map((name, index): Command => ({ type: 'address.assign', id: newId(), hostId: id('host', name), subnetId: mgmtId, ip: `10.61.10.${11 + index}`, kind: 'fixed' })),
+    ...['gannet', 'fulmar', 'puffin', 'tern'].map((name, index): Command => ({
+      type: 'address.assign',
+      id: newId(),
+      hostId: id('host', name),
+      subnetId: mgmtId,
+      ip: `10.61.10.${11 + index}`,
+      kind: 'fixed',
+    })),
   )
 
-  story.record('Ola Berg', ...story.guest('tpl-server 2cpu 4G 40G on gannet net office template', { state: 'stopped', disks: [['nvme-1', 6]], note: 'Patched on the first Monday of each month.' }))
   story.record(
     'Ola Berg',
-    ...story.guest('playout-1 8cpu 16G 60G+400G on gannet net studio,storage for playout steady #air', { disks: [['nvme-1', 31], ['nvme-1', 266]], backup: 'mast-copy' }),
-    ...story.guest('archive-db 8cpu 24G 60G+1200G+6T on gannet net storage,office for archive', { disks: [['nvme-1', 28], ['nvme-1', 840], ['bulk-1', 5200]], backup: 'vault-disks', system: 'Database server, generic' }),
-    ...story.guest('newsroom 4cpu 12G 60G+300G on gannet net office for newsroom', { disks: [['nvme-1', 24], ['nvme-1', 188]], backup: 'vault-disks' }),
-    ...story.guest('transcode-1 8cpu 16G 60G+800G on gannet net studio,storage for transcoding', { disks: [['nvme-1', 19], ['bulk-1', 512]], backup: 'mast-copy' }),
+    ...story.guest('tpl-server 2cpu 4G 40G on gannet net office template', {
+      state: 'stopped',
+      disks: [['nvme-1', 6]],
+      note: 'Patched on the first Monday of each month.',
+    }),
+  )
+  story.record(
+    'Ola Berg',
+    ...story.guest('playout-1 8cpu 16G 60G+400G on gannet net studio,storage for playout steady #air', {
+      disks: [
+        ['nvme-1', 31],
+        ['nvme-1', 266],
+      ],
+      backup: 'mast-copy',
+    }),
+    ...story.guest('archive-db 8cpu 24G 60G+1200G+6T on gannet net storage,office for archive', {
+      disks: [
+        ['nvme-1', 28],
+        ['nvme-1', 840],
+        ['bulk-1', 5200],
+      ],
+      backup: 'vault-disks',
+      system: 'Database server, generic',
+    }),
+    ...story.guest('newsroom 4cpu 12G 60G+300G on gannet net office for newsroom', {
+      disks: [
+        ['nvme-1', 24],
+        ['nvme-1', 188],
+      ],
+      backup: 'vault-disks',
+    }),
+    ...story.guest('transcode-1 8cpu 16G 60G+800G on gannet net studio,storage for transcoding', {
+      disks: [
+        ['nvme-1', 19],
+        ['bulk-1', 512],
+      ],
+      backup: 'mast-copy',
+    }),
     ...story.guest('phone-queue 2cpu 6G 40G on gannet net studio for phones steady #air', { disks: [['nvme-1', 14]], backup: 'mast-copy' }),
-    ...story.guest('weather-desk 2cpu 4G 60G on gannet net office for weather', { disks: [['nvme-1', 33]], backup: 'mast-copy', system: 'Desktop, generic', ips: ['10.61.40.120'] }),
-    ...story.guest('vault 4cpu 8G 32G on gannet net backup,mgmt for backup', { disks: [['nvme-1', 11]], backup: 'mast-copy', note: 'The backup server. Its store is in the same host.' }),
+    ...story.guest('weather-desk 2cpu 4G 60G on gannet net office for weather', {
+      disks: [['nvme-1', 33]],
+      backup: 'mast-copy',
+      system: 'Desktop, generic',
+      ips: ['10.61.40.120'],
+    }),
+    ...story.guest('vault 4cpu 8G 32G on gannet net backup,mgmt for backup', {
+      disks: [['nvme-1', 11]],
+      backup: 'mast-copy',
+      note: 'The backup server. Its store is in the same host.',
+    }),
   )
   story.record(
     'Tove Lind',
-    ...story.guest('playout-2 8cpu 16G 60G+400G on fulmar net studio,storage for playout steady #air', { disks: [['nvme-2', 30], ['nvme-2', 251]], backup: 'mast-copy' }),
-    ...story.guest('files 4cpu 16G 60G+1800G on fulmar net office,storage for files', { disks: [['nvme-2', 22], ['nvme-2', 910]], backup: 'vault-disks' }),
-    ...story.guest('mail 4cpu 12G 60G+900G on fulmar net office for mail', { disks: [['nvme-2', 18], ['nvme-2', 402]], backup: 'vault-disks' }),
-    ...story.guest('transcode-2 8cpu 16G 60G+600G on fulmar net studio,storage for transcoding', { state: 'stopped', disks: [['nvme-2', 17], ['nvme-2', 120]], backup: 'vault-disks', note: 'Started for the summer festival only.' }),
-    ...story.guest('intranet 2cpu 8G 60G+200G on fulmar net office for web', { disks: [['nvme-2', 20], ['nvme-2', 61]], backup: 'vault-disks' }),
+    ...story.guest('playout-2 8cpu 16G 60G+400G on fulmar net studio,storage for playout steady #air', {
+      disks: [
+        ['nvme-2', 30],
+        ['nvme-2', 251],
+      ],
+      backup: 'mast-copy',
+    }),
+    ...story.guest('files 4cpu 16G 60G+1800G on fulmar net office,storage for files', {
+      disks: [
+        ['nvme-2', 22],
+        ['nvme-2', 910],
+      ],
+      backup: 'vault-disks',
+    }),
+    ...story.guest('mail 4cpu 12G 60G+900G on fulmar net office for mail', {
+      disks: [
+        ['nvme-2', 18],
+        ['nvme-2', 402],
+      ],
+      backup: 'vault-disks',
+    }),
+    ...story.guest('transcode-2 8cpu 16G 60G+600G on fulmar net studio,storage for transcoding', {
+      state: 'stopped',
+      disks: [
+        ['nvme-2', 17],
+        ['nvme-2', 120],
+      ],
+      backup: 'vault-disks',
+      note: 'Started for the summer festival only.',
+    }),
+    ...story.guest('intranet 2cpu 8G 60G+200G on fulmar net office for web', {
+      disks: [
+        ['nvme-2', 20],
+        ['nvme-2', 61],
+      ],
+      backup: 'vault-disks',
+    }),
     ...story.guest('dns-1 1cpu 2G 20G on fulmar net office for names', { disks: [['nvme-2', 5]], backup: 'vault-disks' }),
-    ...story.guest('sound-gate 1cpu 1G 8G on fulmar net public,office for router', { disks: [['nvme-2', 1]], backup: 'vault-disks', system: 'Router, generic', ips: ['192.0.2.2', '10.61.40.254'] }),
+    ...story.guest('sound-gate 1cpu 1G 8G on fulmar net public,office for router', {
+      disks: [['nvme-2', 1]],
+      backup: 'vault-disks',
+      system: 'Router, generic',
+      ips: ['192.0.2.2', '10.61.40.254'],
+    }),
     ...story.guest('mix-assist 2cpu 4G 40G on fulmar net studio for mixing steady', { disks: [['nvme-2', 12]], backup: 'vault-disks' }),
   )
   story.record(
     'Maren Holm',
-    ...story.guest('tpl-desktop 2cpu 4G 60G on puffin net office template', { state: 'stopped', disks: [['ssd-3', 17]], system: 'Desktop, generic' }),
-    ...story.guest('stream-edge-1 4cpu 12G 80G on puffin net public,office for streaming #air', { disks: [['ssd-3', 44]], backup: 'vault-disks', ips: ['192.0.2.10', undefined] }),
-    ...story.guest('lab-outer 4cpu 16G 200G on puffin net lab for nesting lab', { disks: [['ssd-3', 71]], backup: 'vault-disks', system: 'Marram 2' }),
-    ...story.guest('metrics 4cpu 8G 40G+300G on puffin net office for metrics', { disks: [['ssd-3', 9], ['ssd-3', 148]], backup: 'vault-disks' }),
+    ...story.guest('tpl-desktop 2cpu 4G 60G on puffin net office template', {
+      state: 'stopped',
+      disks: [['ssd-3', 17]],
+      system: 'Desktop, generic',
+    }),
+    ...story.guest('stream-edge-1 4cpu 12G 80G on puffin net public,office for streaming #air', {
+      disks: [['ssd-3', 44]],
+      backup: 'vault-disks',
+      ips: ['192.0.2.10', undefined],
+    }),
+    ...story.guest('lab-outer 4cpu 16G 200G on puffin net lab for nesting lab', {
+      disks: [['ssd-3', 71]],
+      backup: 'vault-disks',
+      system: 'Marram 2',
+    }),
+    ...story.guest('metrics 4cpu 8G 40G+300G on puffin net office for metrics', {
+      disks: [
+        ['ssd-3', 9],
+        ['ssd-3', 148],
+      ],
+      backup: 'vault-disks',
+    }),
     ...story.guest('build 8cpu 8G 120G on puffin net lab for builds lab', { disks: [['ssd-3', 66]] }),
   )
   story.record(
     'Maren Holm',
-    ...story.guest('mast-logger 2cpu 4G 40G+200G on tern net mast for logging', { disks: [['ssd-4', 12], ['ssd-4', 151]], backup: 'vault-disks' }),
+    ...story.guest('mast-logger 2cpu 4G 40G+200G on tern net mast for logging', {
+      disks: [
+        ['ssd-4', 12],
+        ['ssd-4', 151],
+      ],
+      backup: 'vault-disks',
+    }),
     ...story.guest('rds-encoder 2cpu 4G 32G on tern net mast for encoding steady #air', { disks: [['ssd-4', 9]], backup: 'vault-disks' }),
     ...story.guest('backup-feed 4cpu 8G 60G on tern net mast for playout steady', { disks: [['ssd-4', 25]], backup: 'vault-disks' }),
-    ...story.guest('cam-store 2cpu 6G 40G+300G on tern net mast for cameras', { disks: [['ssd-4', 10], ['ssd-4', 205]], backup: 'vault-disks' }),
+    ...story.guest('cam-store 2cpu 6G 40G+300G on tern net mast for cameras', {
+      disks: [
+        ['ssd-4', 10],
+        ['ssd-4', 205],
+      ],
+      backup: 'vault-disks',
+    }),
   )
   // The second edge was cloned in a hurry, from a running guest, and never given an identity of its own.
   const edge2 = newId()
@@ -259,7 +466,15 @@ export function skerrySound(estateId: string, personId: string): readonly DemoBa
   // A nested host for trying platform releases.
   story.record(
     'Ola Berg',
-    host('petrel', 'Marram 2', { kind: 'nested', outerGuestId: id('guest', 'lab-outer'), coresPerSocket: 4, threadsPerCore: 1, memoryMiB: 15_900, model: 'nested in lab-outer', tags: ['lab'] }),
+    host('petrel', 'Marram 2', {
+      kind: 'nested',
+      outerGuestId: id('guest', 'lab-outer'),
+      coresPerSocket: 4,
+      threadsPerCore: 1,
+      memoryMiB: 15_900,
+      model: 'nested in lab-outer',
+      tags: ['lab'],
+    }),
   )
   story.record('Ola Berg', store('petrel-disk', 'petrel', 0.15 * TiB), ...carry('petrel', ['lab']))
   story.record(
@@ -268,20 +483,71 @@ export function skerrySound(estateId: string, personId: string): readonly DemoBa
     ...story.guest('trial-b 1cpu 2G 20G on petrel net lab for trials lab', { state: 'stopped', disks: [['petrel-disk', 3]], ips: ['-'] }),
   )
   // The next host, and what is planned on it.
-  story.record('Ola Berg', host('kittiwake', 'Brackwater 5', { sockets: 2, coresPerSocket: 16, memoryMiB: 129_638, state: 'on order', model: 'two-socket rack server, 2 U', note: 'Delivery promised for week 5.' }))
+  story.record(
+    'Ola Berg',
+    host('kittiwake', 'Brackwater 5', {
+      sockets: 2,
+      coresPerSocket: 16,
+      memoryMiB: 129_638,
+      state: 'on order',
+      model: 'two-socket rack server, 2 U',
+      note: 'Delivery promised for week 5.',
+    }),
+  )
   story.record('Ola Berg', store('nvme-5', 'kittiwake', 6.98 * TiB), ...carry('kittiwake', ['mgmt', 'storage', 'office', 'backup']))
-  story.record('Maren Holm', ...story.guest('transcode-3 8cpu 16G 60G+400G on kittiwake net studio,storage for transcoding', { state: 'planned', disks: [['nvme-5', null], ['nvme-5', null]] }))
+  story.record(
+    'Maren Holm',
+    ...story.guest('transcode-3 8cpu 16G 60G+400G on kittiwake net studio,storage for transcoding', {
+      state: 'planned',
+      disks: [
+        ['nvme-5', null],
+        ['nvme-5', null],
+      ],
+    }),
+  )
   // The ageing scheduling machine, and the guest it becomes.
   const auk = newId()
   story.record(
     'Tove Lind',
-    { type: 'guest.add', record: { id: auk, name: 'auk', kind: 'external', state: 'running', vcpu: 4, memoryMiB: 8192, firmware: 'BIOS', purpose: 'scheduling', system: 'Graphical server, generic', isGeneralised: true, note: 'Under the stairs. Nobody has its manual.' } },
-    { type: 'disk.add', record: { id: newId(), guestId: auk, use: 'system', sizeBytes: 250_059_350_016, usedBytes: 61 * GiB, provisioning: 'thick' } },
-    ...story.guest('scheduler 4cpu 16G 234G on fulmar net office,studio for scheduling BIOS', { state: 'planned', disks: [['bulk-2', null]], system: 'Graphical server, generic', note: 'Takes over from auk. BIOS, as the old disk was installed so.' }),
+    {
+      type: 'guest.add',
+      record: {
+        id: auk,
+        name: 'auk',
+        kind: 'external',
+        state: 'running',
+        vcpu: 4,
+        memoryMiB: 8192,
+        firmware: 'BIOS',
+        purpose: 'scheduling',
+        system: 'Graphical server, generic',
+        isGeneralised: true,
+        note: 'Under the stairs. Nobody has its manual.',
+      },
+    },
+    {
+      type: 'disk.add',
+      record: { id: newId(), guestId: auk, use: 'system', sizeBytes: 250_059_350_016, usedBytes: 61 * GiB, provisioning: 'thick' },
+    },
+    ...story.guest('scheduler 4cpu 16G 234G on fulmar net office,studio for scheduling BIOS', {
+      state: 'planned',
+      disks: [['bulk-2', null]],
+      system: 'Graphical server, generic',
+      note: 'Takes over from auk. BIOS, as the old disk was installed so.',
+    }),
   )
   story.record('Tove Lind', {
     type: 'migration.add',
-    record: { id: newId(), guestId: auk, fromHostId: null, toHostId: id('host', 'fulmar'), method: 'disk-to-disk over the network', state: 'under way', startedAt: '2027-01-18T07:40:00.000Z', note: 'Becomes scheduler. First copy runs; auk stays in service until the cut-over.' },
+    record: {
+      id: newId(),
+      guestId: auk,
+      fromHostId: null,
+      toHostId: id('host', 'fulmar'),
+      method: 'disk-to-disk over the network',
+      state: 'under way',
+      startedAt: '2027-01-18T07:40:00.000Z',
+      note: 'Becomes scheduler. First copy runs; auk stays in service until the cut-over.',
+    },
   })
   return story.batches
 }

@@ -37,22 +37,46 @@ export class AppModule {
       module: AppModule,
       imports: [
         LoggerModule.forRoot({
-          pinoHttp: { level: logLevel, autoLogging: { ignore: (request) => !request.url?.startsWith('/api/') }, redact: ['req.headers', 'res.headers'] },
+          pinoHttp: {
+            level: logLevel,
+            autoLogging: { ignore: (request) => !request.url?.startsWith('/api/') },
+            redact: ['req.headers', 'res.headers'],
+          },
         }),
-        MikroOrmModule.forRoot({ ...ormConfig(databaseUrl), driver: PostgreSqlDriver, registerRequestContext: false, connect: false } as never),
+        MikroOrmModule.forRoot({
+          ...ormConfig(databaseUrl),
+          driver: PostgreSqlDriver,
+          registerRequestContext: false,
+          connect: false,
+        } as never),
         ...(page
           ? [
               ServeStaticModule.forRoot({
                 rootPath: webRoot,
                 exclude: ['/api/{*path}', '/healthz', '/readyz'],
                 // Files under assets/ carry a hash in their names; the page itself is asked for each time.
-                serveStaticOptions: { setHeaders: (response, path) => void response.setHeader('Cache-Control', path.includes('/assets/') ? 'public, max-age=31536000, immutable' : 'no-cache') },
+                serveStaticOptions: {
+                  setHeaders: (response, path) =>
+                    void response.setHeader(
+                      'Cache-Control',
+                      path.includes('/assets/') ? 'public, max-age=31536000, immutable' : 'no-cache',
+                    ),
+                },
               }),
             ]
           : []),
       ],
       controllers: [EstatesController, ChangesController, FindingsController, EventsController, HealthController, ListsController],
-      providers: [GracefulStop, EstateCache, EstatesService, ChangeLog, Pipeline, Notifications, { provide: DATABASE_URL, useValue: databaseUrl }, { provide: APP_FILTER, useClass: ProblemFilter }],
+      providers: [
+        GracefulStop,
+        EstateCache,
+        EstatesService,
+        ChangeLog,
+        Pipeline,
+        Notifications,
+        { provide: DATABASE_URL, useValue: databaseUrl },
+        { provide: APP_FILTER, useClass: ProblemFilter },
+      ],
     }
   }
 }

@@ -20,7 +20,11 @@ const BODY_MAX = '2mb'
  * @throws NewerSchemaError when a newer version wrote the database
  */
 export async function createApp(options: ServerOptions): Promise<NestExpressApplication> {
-  const app = await NestFactory.create<NestExpressApplication>(AppModule.with(options), { bodyParser: false, bufferLogs: true, abortOnError: false })
+  const app = await NestFactory.create<NestExpressApplication>(AppModule.with(options), {
+    bodyParser: false,
+    bufferLogs: true,
+    abortOnError: false,
+  })
   app.useLogger(app.get(Logger))
   await migrate(app.get<MikroORM<PostgreSqlDriver>>(MikroORM), options.databaseUrl)
   app.use(helmet({ contentSecurityPolicy: { directives: { 'upgrade-insecure-requests': null } }, strictTransportSecurity: false }))
@@ -29,7 +33,10 @@ export async function createApp(options: ServerOptions): Promise<NestExpressAppl
   app.useBodyParser('json', { limit: BODY_MAX })
   app.enableShutdownHooks()
 
-  const document = SwaggerModule.createDocument(app, new DocumentBuilder().setTitle('Insel').setDescription('Plans and records hypervisor hosts and their guests.').setVersion('1').build())
+  const document = SwaggerModule.createDocument(
+    app,
+    new DocumentBuilder().setTitle('Insel').setDescription('Plans and records hypervisor hosts and their guests.').setVersion('1').build(),
+  )
   document.components = { ...document.components, schemas: { ...document.components?.schemas, ...(schemas() as Record<string, never>) } }
   SwaggerModule.setup('api/docs', app, document, { jsonDocumentUrl: 'api/docs-json' })
   return app

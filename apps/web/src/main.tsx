@@ -13,7 +13,14 @@ function App() {
   return (
     <QueryClientProvider client={client}>
       <RouterProvider router={router} />
-      <Toaster theme={useTheme()} position="bottom-left" toastOptions={{ duration: 9000, classNames: { toast: '!bg-sheet !text-ink !border-rule !rounded-md !font-sans', actionButton: '!bg-accent !text-accent-ink' } }} />
+      <Toaster
+        theme={useTheme()}
+        position="bottom-left"
+        toastOptions={{
+          duration: 9000,
+          classNames: { toast: '!bg-sheet !text-ink !border-rule !rounded-md !font-sans', actionButton: '!bg-accent !text-accent-ink' },
+        }}
+      />
     </QueryClientProvider>
   )
 }

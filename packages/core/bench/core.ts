@@ -34,11 +34,24 @@ export function measureCore(): Measured[] {
   let tick = Date.UTC(2027, 5, 1)
   const context = { newId: makeIds(() => tick++, seededRandom(2)), now: '2027-06-01T00:00:00Z' }
   const guests = records.guest
-  const command = (run: number): Command => ({ type: 'guest.resize', guestId: guests[(run * 37) % guests.length]?.id ?? '', memoryMiB: 2048 + 64 * (run % 60) })
-  const clone = (run: number): Command => ({ type: 'guest.clone', guestId: guests[(run * 37) % guests.length]?.id ?? '', name: `copy-${run}` })
+  const command = (run: number): Command => ({
+    type: 'guest.resize',
+    guestId: guests[(run * 37) % guests.length]?.id ?? '',
+    memoryMiB: 2048 + 64 * (run % 60),
+  })
+  const clone = (run: number): Command => ({
+    type: 'guest.clone',
+    guestId: guests[(run * 37) % guests.length]?.id ?? '',
+    name: `copy-${run}`,
+  })
   return [
     { what: 'build the estate from records', value: time(9, () => Estate.fromRecords(records)), budget: 100, unit: 'ms' },
-    { what: 'full findings pass', value: time(9, () => Findings.of(Estate.fromRecords(records))) - time(9, () => Estate.fromRecords(records)), budget: 300, unit: 'ms' },
+    {
+      what: 'full findings pass',
+      value: time(9, () => Findings.of(Estate.fromRecords(records))) - time(9, () => Estate.fromRecords(records)),
+      budget: 300,
+      unit: 'ms',
+    },
     { what: 'apply one command (resize)', value: time(200, (run) => apply(estate, command(run), context)), budget: 2, unit: 'ms' },
     { what: 'apply one command (clone)', value: time(200, (run) => apply(estate, clone(run), context)), budget: 2, unit: 'ms' },
     {
@@ -54,6 +67,11 @@ export function measureCore(): Measured[] {
       budget: 20,
       unit: 'ms',
     },
-    { what: 'records response, gzip', value: gzipSync(JSON.stringify({ revision: 1, records }), { level: 6 }).length / 1e6, budget: 1.5, unit: 'MB' },
+    {
+      what: 'records response, gzip',
+      value: gzipSync(JSON.stringify({ revision: 1, records }), { level: 6 }).length / 1e6,
+      budget: 1.5,
+      unit: 'MB',
+    },
   ]
 }

@@ -23,7 +23,12 @@ export class ChangeLog {
 
   async page(estateId: string, query: ChangesQuery): Promise<ChangesPage> {
     const em = this.em.fork()
-    const qb = em.createQueryBuilder(changeEntity, 'c').select('*').where({ estateId }).orderBy({ revision: 'desc' }).limit(query.limit + 1)
+    const qb = em
+      .createQueryBuilder(changeEntity, 'c')
+      .select('*')
+      .where({ estateId })
+      .orderBy({ revision: 'desc' })
+      .limit(query.limit + 1)
     if (query.before !== undefined) qb.andWhere({ revision: { $lt: query.before } })
     if (query.actor) qb.andWhere({ actorId: query.actor })
     if (query.from) qb.andWhere({ at: { $gte: query.from } })
@@ -31,9 +36,16 @@ export class ChangeLog {
     if (query.subject) qb.andWhere('c.touched @> array[?]::uuid[]', [query.subject])
     const rows = await qb.getResultList()
     const shown = rows.slice(0, query.limit)
-    const reverted = await this.#reverted(em, estateId, shown.map((row) => row.revision))
+    const reverted = await this.#reverted(
+      em,
+      estateId,
+      shown.map((row) => row.revision),
+    )
     const last = shown.at(-1)
-    return { changes: shown.map((row) => changeOf(row, reverted.get(row.revision) ?? null)), nextBefore: rows.length > query.limit && last ? last.revision : null }
+    return {
+      changes: shown.map((row) => changeOf(row, reverted.get(row.revision) ?? null)),
+      nextBefore: rows.length > query.limit && last ? last.revision : null,
+    }
   }
 
   /** Changes after a revision that touched any of some records, oldest first. */
@@ -52,11 +64,19 @@ export class ChangeLog {
   /** For each of some changes, the change that took it back and still stands. */
   async #reverted(em: EntityManager, estateId: string, revisions: readonly number[]): Promise<Map<number, number>> {
     if (revisions.length === 0) return new Map()
-    const reverts = await em.find(changeEntity, { estateId, reverts: { $ne: null } }, { fields: ['revision', 'reverts'], orderBy: { revision: 'asc' } })
+    const reverts = await em.find(
+      changeEntity,
+      { estateId, reverts: { $ne: null } },
+      { fields: ['revision', 'reverts'], orderBy: { revision: 'asc' } },
+    )
     const undone = new Set<number>()
     // A revert that was itself taken back no longer counts; later ones are looked at first.
     for (const { revision, reverts: target } of [...reverts].reverse()) if (target !== null && !undone.has(revision)) undone.add(target)
-    return new Map(reverts.flatMap(({ revision, reverts: target }) => (target !== null && undone.has(target) && !undone.has(revision) && revisions.includes(target) ? [[target, revision]] : [])))
+    return new Map(
+      reverts.flatMap(({ revision, reverts: target }) =>
+        target !== null && undone.has(target) && !undone.has(revision) && revisions.includes(target) ? [[target, revision]] : [],
+      ),
+    )
   }
 }
 
@@ -71,4 +91,9 @@ export const changeOf = (row: ChangeRow, revertedBy: number | null): Change => (
 
 /** Changes as a 409 lists them: which records, and who. */
 export const meanwhileOf = (rows: readonly ChangeRow[], ids: readonly string[]): Problem['meanwhile'] =>
-  rows.map((row) => ({ revision: row.revision, actor: row.actorName, at: row.at.toISOString(), records: row.touched.filter((id) => ids.includes(id)) }))
+  rows.map((row) => ({
+    revision: row.revision,
+    actor: row.actorName,
+    at: row.at.toISOString(),
+    records: row.touched.filter((id) => ids.includes(id)),
+  }))

@@ -20,7 +20,10 @@ export class ChangesController {
 
   @Post('commands')
   @HttpCode(200)
-  @ApiOperation({ summary: 'Applies commands, all or none. `dryRun` says what they would do; `expectedRevision` refuses when what they touch changed since.' })
+  @ApiOperation({
+    summary:
+      'Applies commands, all or none. `dryRun` says what they would do; `expectedRevision` refuses when what they touch changed since.',
+  })
   @ApiHeader({ name: PERSON_HEADER, required: true, description: 'Id of the person who records this.' })
   @ApiBody({
     schema: {
@@ -34,16 +37,41 @@ export class ChangesController {
       },
     },
   })
-  async commands(@Param('estateId', ParseUUIDPipe) estateId: string, @Body() body: unknown, @Headers(PERSON_HEADER) person?: string): Promise<CommandsResponse> {
-    if (typeof body !== 'object' || body === null || Array.isArray(body)) throw malformed('The body is a JSON object with a list of commands.')
+  async commands(
+    @Param('estateId', ParseUUIDPipe) estateId: string,
+    @Body() body: unknown,
+    @Headers(PERSON_HEADER) person?: string,
+  ): Promise<CommandsResponse> {
+    if (typeof body !== 'object' || body === null || Array.isArray(body))
+      throw malformed('The body is a JSON object with a list of commands.')
     const unknown = Object.keys(body).filter((name) => !KNOWN.has(name))
-    if (unknown.length > 0) throw malformed(`There is no field “${unknown[0]}” here.`, unknown.map((path) => ({ path, code: 'unknown-field', message: `There is no field “${path}” here.` })))
+    if (unknown.length > 0)
+      throw malformed(
+        `There is no field “${unknown[0]}” here.`,
+        unknown.map((path) => ({ path, code: 'unknown-field', message: `There is no field “${path}” here.` })),
+      )
     const { commands, expectedRevision, dryRun } = body as { commands?: unknown; expectedRevision?: unknown; dryRun?: unknown }
-    if (expectedRevision !== undefined && !Number.isSafeInteger(expectedRevision)) throw malformed('expectedRevision is a whole number.', [{ path: 'expectedRevision', code: 'invalid', message: 'expectedRevision is a whole number.' }])
-    if (dryRun !== undefined && typeof dryRun !== 'boolean') throw malformed('dryRun is true or false.', [{ path: 'dryRun', code: 'invalid', message: 'dryRun is true or false.' }])
+    if (expectedRevision !== undefined && !Number.isSafeInteger(expectedRevision))
+      throw malformed('expectedRevision is a whole number.', [
+        { path: 'expectedRevision', code: 'invalid', message: 'expectedRevision is a whole number.' },
+      ])
+    if (dryRun !== undefined && typeof dryRun !== 'boolean')
+      throw malformed('dryRun is true or false.', [{ path: 'dryRun', code: 'invalid', message: 'dryRun is true or false.' }])
     const reading = readCommands(commands)
-    if ('problems' in reading) throw malformed(reading.problems.map((problem) => problem.message).slice(0, 5).join(' '), reading.problems)
-    return this.pipeline.submit(estateId, { commands: reading.commands, personId: personOf(person), expectedRevision: expectedRevision as number | undefined, dryRun })
+    if ('problems' in reading)
+      throw malformed(
+        reading.problems
+          .map((problem) => problem.message)
+          .slice(0, 5)
+          .join(' '),
+        reading.problems,
+      )
+    return this.pipeline.submit(estateId, {
+      commands: reading.commands,
+      personId: personOf(person),
+      expectedRevision: expectedRevision as number | undefined,
+      dryRun,
+    })
   }
 
   @Get('changes')
@@ -55,7 +83,8 @@ export class ChangesController {
   @ApiQuery({ name: 'from', required: false })
   @ApiQuery({ name: 'until', required: false })
   changes(@Param('estateId', ParseUUIDPipe) estateId: string, @Query() query: Record<string, string>): Promise<ChangesPage> {
-    for (const name of ['subject', 'actor'] as const) if (query[name] !== undefined && !isId(query[name])) throw malformed(`${name} is the id of a record.`)
+    for (const name of ['subject', 'actor'] as const)
+      if (query[name] !== undefined && !isId(query[name])) throw malformed(`${name} is the id of a record.`)
     return this.log.page(estateId, {
       limit: query['limit'] === undefined ? PAGE : wholeNumber(query['limit'], 'limit', { min: 1, max: 500 }),
       ...(query['before'] === undefined ? {} : { before: wholeNumber(query['before'], 'before') }),
@@ -70,12 +99,18 @@ export class ChangesController {
   @HttpCode(200)
   @ApiOperation({ summary: 'Takes a change back, as a new change; refused when later changes stand on it.' })
   @ApiHeader({ name: PERSON_HEADER, required: true })
-  revert(@Param('estateId', ParseUUIDPipe) estateId: string, @Param('revision') revision: string, @Headers(PERSON_HEADER) person?: string): Promise<CommandsResponse> {
+  revert(
+    @Param('estateId', ParseUUIDPipe) estateId: string,
+    @Param('revision') revision: string,
+    @Headers(PERSON_HEADER) person?: string,
+  ): Promise<CommandsResponse> {
     return this.pipeline.revert(estateId, wholeNumber(revision, 'revision', { min: 1 }), personOf(person))
   }
 }
 
 function personOf(header: string | undefined): string | undefined {
   if (header === undefined || isId(header)) return header
-  throw malformed('The header Insel-Person holds the id of a person, a UUID.', [{ path: PERSON_HEADER, code: 'invalid', message: 'Insel-Person is no id.' }])
+  throw malformed('The header Insel-Person holds the id of a person, a UUID.', [
+    { path: PERSON_HEADER, code: 'invalid', message: 'Insel-Person is no id.' },
+  ])
 }

@@ -15,7 +15,11 @@ const records = async () => (await server.get('/records')).body as RecordsRespon
 const problem = (response: request.Response) => {
   expect(response.type).toBe('application/problem+json')
   const body = response.body as Problem
-  expect(body).toMatchObject({ status: response.status, code: expect.any(String) as string, detail: expect.stringMatching(/\.$/) as string })
+  expect(body).toMatchObject({
+    status: response.status,
+    code: expect.any(String) as string,
+    detail: expect.stringMatching(/\.$/) as string,
+  })
   expect(JSON.stringify(body)).not.toMatch(/at .*\.ts:|node_modules|postgres/i)
   return body
 }
@@ -28,7 +32,9 @@ describe('commands', () => {
     expect(revision).toBe(2)
     expect(Object.keys(difference.added)).toHaveLength(13)
     const now = await records()
-    expect(now.records.guest).toEqual([expect.objectContaining({ id: known.guest, name: 'playout-1', tags: ['air'], memoryMiB: 8192, clonedFromId: null })])
+    expect(now.records.guest).toEqual([
+      expect.objectContaining({ id: known.guest, name: 'playout-1', tags: ['air'], memoryMiB: 8192, clonedFromId: null }),
+    ])
     expect(now.records.disk[0]?.sizeBytes).toBe(64424509440)
     expect(now.records.address[0]?.ip).toBe('10.61.30.2')
   })
@@ -60,28 +66,43 @@ describe('commands', () => {
     ])
     expect(swap.status).toBe(200)
     const { revision } = swap.body as CommandsResponse
-    expect((await request(server.url).post(`/api/v1/estates/${server.estateId}/changes/${revision}/revert`).set('insel-person', server.personId)).status).toBe(200)
+    expect(
+      (await request(server.url).post(`/api/v1/estates/${server.estateId}/changes/${revision}/revert`).set('insel-person', server.personId))
+        .status,
+    ).toBe(200)
   })
 
   it('with an older revision stand unless what they touch changed; then the answer names who and what', async () => {
     const { revision } = await records()
     await server.send([{ type: 'guest.update', id: known.guest, changes: { note: 'on air' } }])
-    expect((await server.send([{ type: 'host.update', id: known.host, changes: { note: 'rack 2' } }], { expectedRevision: revision })).status).toBe(200)
+    expect(
+      (await server.send([{ type: 'host.update', id: known.host, changes: { note: 'rack 2' } }], { expectedRevision: revision })).status,
+    ).toBe(200)
     const stale = await server.send([{ type: 'guest.resize', guestId: known.guest, vcpu: 6 }], { expectedRevision: revision })
     expect(stale.status).toBe(409)
     expect(problem(stale)).toMatchObject({ code: 'changed-meanwhile', meanwhile: [{ actor: 'Ola Berg', records: [known.guest] }] })
-    expect(problem(await server.send([{ type: 'guest.resize', guestId: known.guest, vcpu: 6 }], { expectedRevision: 9999 })).code).toBe('revision-unknown')
+    expect(problem(await server.send([{ type: 'guest.resize', guestId: known.guest, vcpu: 6 }], { expectedRevision: 9999 })).code).toBe(
+      'revision-unknown',
+    )
   })
 
   it('need somebody who records them; a new person may record itself', async () => {
     const base = `/api/v1/estates/${server.estateId}/commands`
     const command = { type: 'host.update', id: known.host, changes: { note: '' } }
-    const nobody = await request(server.url).post(base).send({ commands: [command] })
+    const nobody = await request(server.url)
+      .post(base)
+      .send({ commands: [command] })
     expect([nobody.status, problem(nobody).code]).toEqual([401, 'person-missing'])
     const id = '01890000-0000-7000-8000-00000000beef'
-    const self = await request(server.url).post(base).set('insel-person', id).send({ commands: [{ type: 'person.add', record: { id, name: 'Maren' } }] })
+    const self = await request(server.url)
+      .post(base)
+      .set('insel-person', id)
+      .send({ commands: [{ type: 'person.add', record: { id, name: 'Maren' } }] })
     expect(self.status).toBe(200)
-    const bad = await request(server.url).post(base).set('insel-person', 'maren').send({ commands: [command] })
+    const bad = await request(server.url)
+      .post(base)
+      .set('insel-person', 'maren')
+      .send({ commands: [command] })
     expect([bad.status, problem(bad).code]).toEqual([400, 'malformed'])
   })
 })
@@ -89,27 +110,42 @@ describe('commands', () => {
 describe('what comes in wrong', () => {
   it.each([
     ['no list', {}, 'commands'],
-    ['an unknown field in a record', { commands: [{ type: 'guest.add', record: { name: 'x', vcpu: 1, memoryMiB: 512, colour: 'red' } }] }, 'commands.0.record.colour'],
+    [
+      'an unknown field in a record',
+      { commands: [{ type: 'guest.add', record: { name: 'x', vcpu: 1, memoryMiB: 512, colour: 'red' } }] },
+      'commands.0.record.colour',
+    ],
     ['an unknown field of the request', { commands: [], hurry: true }, 'hurry'],
     ['an unknown command', { commands: [{ type: 'guest.fly' }] }, 'commands.0.type'],
     ['a number as text', { commands: [{ type: 'guest.add', record: { name: 'x', vcpu: '1', memoryMiB: 512 } }] }, 'commands.0.record.vcpu'],
     ['a wrong revision', { commands: [{ type: 'guest.fly' }], expectedRevision: 'new' }, 'expectedRevision'],
     ['a wrong dry run', { commands: [{ type: 'guest.fly' }], dryRun: 1 }, 'dryRun'],
   ])('%s is a 400 with the path', async (_, body, path) => {
-    const response = await request(server.url).post(`/api/v1/estates/${server.estateId}/commands`).set('insel-person', server.personId).send(body)
+    const response = await request(server.url)
+      .post(`/api/v1/estates/${server.estateId}/commands`)
+      .set('insel-person', server.personId)
+      .send(body)
     expect(response.status).toBe(400)
     expect(problem(response).errors.map((error) => error.path)).toContain(path)
   })
 
   it('a body that is no JSON, one that is too large, an unknown path, an unknown estate', async () => {
-    const post = () => request(server.url).post(`/api/v1/estates/${server.estateId}/commands`).set('insel-person', server.personId).set('content-type', 'application/json')
+    const post = () =>
+      request(server.url)
+        .post(`/api/v1/estates/${server.estateId}/commands`)
+        .set('insel-person', server.personId)
+        .set('content-type', 'application/json')
     expect(problem(await post().send('{"commands": [')).detail).toContain('not JSON')
     const large = await post().send(JSON.stringify({ commands: 'x'.repeat(2 ** 21 + 1) }))
     expect([large.status, problem(large).code]).toEqual([413, 'too-large'])
     expect(problem(await request(server.url).get('/api/v1/nothing')).code).toBe('not-found')
     expect(problem(await request(server.url).get('/api/v1/estates/01890000-0000-7000-8000-000000000000/records')).status).toBe(404)
     expect(problem(await request(server.url).get('/api/v1/estates/seven/records')).status).toBe(400)
-    expect(problem(await request(server.url).post('/api/v1/estates').send({ name: ' ', owner: 1 })).errors.map((e) => e.path).sort()).toEqual(['name', 'owner'])
+    expect(
+      problem(await request(server.url).post('/api/v1/estates').send({ name: ' ', owner: 1 }))
+        .errors.map((e) => e.path)
+        .sort(),
+    ).toEqual(['name', 'owner'])
   })
 
   it('the database itself refuses what must never be', async () => {
@@ -118,8 +154,16 @@ describe('what comes in wrong', () => {
       `insert into guest (estate_id, id, name, kind, host_id, state, vcpu, latency, memory_mib, firmware, is_generalised, tags, note) values ($1, gen_random_uuid(), '${name}', 'machine', ${host}, 'planned', 1, 'general', 512, 'UEFI', true, '[]', '')`
     await expect(insert(guest('PLAYOUT-1', 'null'))).rejects.toThrow('guest_name_key')
     await expect(insert(guest('dangling', `'${known.network}'`))).rejects.toThrow('guest_host_id_fk')
-    await expect(insert(`insert into adapter (estate_id, id, guest_id, position, mac, model) values ($1, gen_random_uuid(), '${known.guest}', 9, '02:1a:4b:00:00:01', 'paravirtual')`)).rejects.toThrow('adapter_mac_key')
-    await expect(insert(`insert into address (estate_id, id, subnet_id, ip, kind, note) values ($1, gen_random_uuid(), '${known.subnet}', '10.61.30.2', 'fixed', '')`)).rejects.toThrow('address_subnet_id_ip_key')
+    await expect(
+      insert(
+        `insert into adapter (estate_id, id, guest_id, position, mac, model) values ($1, gen_random_uuid(), '${known.guest}', 9, '02:1a:4b:00:00:01', 'paravirtual')`,
+      ),
+    ).rejects.toThrow('adapter_mac_key')
+    await expect(
+      insert(
+        `insert into address (estate_id, id, subnet_id, ip, kind, note) values ($1, gen_random_uuid(), '${known.subnet}', '10.61.30.2', 'fixed', '')`,
+      ),
+    ).rejects.toThrow('address_subnet_id_ip_key')
   })
 })
 
@@ -130,7 +174,9 @@ describe('the logbook', () => {
     const next = (await server.get(`/changes?limit=2&before=${page.nextBefore}`)).body as { changes: Change[] }
     expect(next.changes[0]?.revision).toBe(page.nextBefore - 1)
     const ofGuest = (await server.get(`/changes?subject=${known.guest}`)).body as { changes: Change[] }
-    expect(ofGuest.changes.every((c) => known.guest in { ...c.difference.added, ...c.difference.updated, ...c.difference.removed })).toBe(true)
+    expect(ofGuest.changes.every((c) => known.guest in { ...c.difference.added, ...c.difference.updated, ...c.difference.removed })).toBe(
+      true,
+    )
     expect(((await server.get(`/changes?actor=${known.guest}`)).body as { changes: Change[] }).changes).toEqual([])
     expect(((await server.get('/changes?until=2001-01-01')).body as { changes: Change[] }).changes).toEqual([])
     expect((await server.get('/changes?limit=0')).status).toBe(400)
@@ -149,7 +195,10 @@ describe('the logbook', () => {
     expect((await records()).records.guest[0]?.vcpu).toBe(4)
     const log = ((await server.get('/changes')).body as { changes: Change[] }).changes
     expect(log.find((change) => change.revision === second)?.revertedBy).toBe(second + 1)
-    expect(log.find((change) => change.revision === second + 1)).toMatchObject({ commands: [{ type: 'change.revert', revision: second }], revertedBy: null })
+    expect(log.find((change) => change.revision === second + 1)).toMatchObject({
+      commands: [{ type: 'change.revert', revision: second }],
+      revertedBy: null,
+    })
     expect((await revert(99999)).status).toBe(404)
   })
 
@@ -157,7 +206,9 @@ describe('the logbook', () => {
     const id = '01890000-0000-7000-8000-00000000cafe'
     const added = ((await server.send([{ type: 'network.add', record: { id, name: 'lab' } }])).body as CommandsResponse).revision
     await server.send([{ type: 'subnet.add', record: { networkId: id, prefix: '10.61.99.0/24' } }])
-    const refused = await request(server.url).post(`/api/v1/estates/${server.estateId}/changes/${added}/revert`).set('insel-person', server.personId)
+    const refused = await request(server.url)
+      .post(`/api/v1/estates/${server.estateId}/changes/${added}/revert`)
+      .set('insel-person', server.personId)
     expect(refused.status).toBe(409)
     expect(problem(refused).detail).toContain('still referred to by 10.61.99.0/24')
   })
@@ -177,7 +228,12 @@ describe('reading', () => {
     const { difference } = body as { difference: Difference }
     expect((body as RecordsResponse).revision).toBe(revision)
     const first = await server.sql<{ difference: Difference }>('select difference from change where revision = 1')
-    expect(Estate.empty.with(first[0]?.difference ?? emptyDifference).with(difference).toRecords()).toEqual(all)
+    expect(
+      Estate.empty
+        .with(first[0]?.difference ?? emptyDifference)
+        .with(difference)
+        .toRecords(),
+    ).toEqual(all)
     expect((await server.get('/records?since=-1')).status).toBe(400)
   })
 
@@ -191,7 +247,10 @@ describe('reading', () => {
 
   it('findings filter, and carry the commands of their fix', async () => {
     const adapter = { guestId: known.guest, position: 2, mac: '02:1a:4b:00:00:02' }
-    await server.send([{ type: 'network.add', record: { id: '01890000-0000-7000-8000-00000000f00d', name: 'dmz' } }, { type: 'adapter.add', record: { ...adapter, networkId: '01890000-0000-7000-8000-00000000f00d' } }])
+    await server.send([
+      { type: 'network.add', record: { id: '01890000-0000-7000-8000-00000000f00d', name: 'dmz' } },
+      { type: 'adapter.add', record: { ...adapter, networkId: '01890000-0000-7000-8000-00000000f00d' } },
+    ])
     const { body } = await server.get('/findings?severity=error')
     expect(body).toMatchObject({ total: 1, items: [{ ruleId: 'adapter.network-not-on-host', fix: [{ type: 'attachment.add' }] }] })
     expect((await server.get('/findings?rule=nonsense')).status).toBe(400)
@@ -207,10 +266,14 @@ describe('reading', () => {
   })
 
   it('every field of every kind has its column, and no column is left over', async () => {
-    const columns = await server.sql<{ table_name: string; column_name: string; is_nullable: string }>("select table_name, column_name, is_nullable from information_schema.columns where table_schema = 'public'")
+    const columns = await server.sql<{ table_name: string; column_name: string; is_nullable: string }>(
+      "select table_name, column_name, is_nullable from information_schema.columns where table_schema = 'public'",
+    )
     for (const kind of kindNames) {
       const own = columns.filter((column) => column.table_name === kind && !['estate_id', 'id', 'name_key'].includes(column.column_name))
-      const wanted = Object.entries(kinds[kind].fields).map(([name, field]) => `${columnOf(name)} ${'optional' in field && field.optional ? 'YES' : 'NO'}`)
+      const wanted = Object.entries(kinds[kind].fields).map(
+        ([name, field]) => `${columnOf(name)} ${'optional' in field && field.optional ? 'YES' : 'NO'}`,
+      )
       expect(own.map((column) => `${column.column_name} ${column.is_nullable}`).sort()).toEqual(wanted.sort())
     }
   })

@@ -18,11 +18,15 @@ beforeAll(async () => {
 })
 afterAll(() => server.stop())
 
-const post = (url: string, commands: readonly Command[]) => request(url).post(`/api/v1/estates/${server.estateId}/commands`).set('insel-person', server.personId).send({ commands })
+const post = (url: string, commands: readonly Command[]) =>
+  request(url).post(`/api/v1/estates/${server.estateId}/commands`).set('insel-person', server.personId).send({ commands })
 
 /** The change log is gapless, and replaying it gives exactly the records in the tables. */
 async function expectWhole(): Promise<number> {
-  const rows = await server.sql<{ revision: number; difference: Difference }>('select revision, difference from change where estate_id = $1 order by revision', [server.estateId])
+  const rows = await server.sql<{ revision: number; difference: Difference }>(
+    'select revision, difference from change where estate_id = $1 order by revision',
+    [server.estateId],
+  )
   expect(rows.map((row) => row.revision)).toEqual(rows.map((_, index) => index + 1))
   const fresh = await startProcess(server.databaseUrl)
   const { body } = await request(fresh.url).get(`/api/v1/estates/${server.estateId}/records`)
@@ -40,15 +44,17 @@ describe('two servers on one database', () => {
     try {
       const before = ((await server.get('/records')).body as RecordsResponse).revision
       const tag = (n: number): Command[] =>
-        n % 2
-          ? [{ type: 'network.add', record: { name: `net-${n}` } }]
-          : [{ type: 'guest.clone', guestId: known.guest, name: `copy-${n}` }]
+        n % 2 ? [{ type: 'network.add', record: { name: `net-${n}` } }] : [{ type: 'guest.clone', guestId: known.guest, name: `copy-${n}` }]
       const responses = await Promise.all(Array.from({ length: 200 }, (_, n) => post(n % 4 < 2 ? server.url : other.url, tag(n))))
       expect(responses.map((response) => response.status)).toEqual(Array.from({ length: 200 }, () => 200))
       const revisions = responses.map((response) => (response.body as CommandsResponse).revision).sort((a, b) => a - b)
       expect(revisions).toEqual(Array.from({ length: 200 }, (_, n) => before + n + 1))
 
-      const [here, there] = await Promise.all([server.url, other.url].map(async (url) => (await request(url).get(`/api/v1/estates/${server.estateId}/records`)).body as RecordsResponse))
+      const [here, there] = await Promise.all(
+        [server.url, other.url].map(
+          async (url) => (await request(url).get(`/api/v1/estates/${server.estateId}/records`)).body as RecordsResponse,
+        ),
+      )
       expect(here).toEqual(there)
       expect(here?.records.network).toHaveLength(101)
       expect(here?.records.guest).toHaveLength(101)
@@ -73,7 +79,8 @@ describe('two servers on one database', () => {
       }
     }
     await until('"revision":')
-    const { revision } = (await post(server.url, [{ type: 'host.update', id: known.host, changes: { note: 'told' } }])).body as CommandsResponse
+    const { revision } = (await post(server.url, [{ type: 'host.update', id: known.host, changes: { note: 'told' } }]))
+      .body as CommandsResponse
     await until(`"revision":${revision}`)
     other.child.kill('SIGTERM')
     expect(await other.gone).toSatisfy((code: unknown) => code === 0 || code === 'SIGTERM')
@@ -104,7 +111,9 @@ describe('a server that is killed', () => {
     const revision = await expectWhole()
     // An answer is only given for what is committed; what was committed without an answer is whole too.
     expect(revision - before).toBeGreaterThanOrEqual(answered)
-    const names = ((await server.get('/networks?q=kill-&limit=500')).body as { items: { name: string }[] }).items.map((network) => network.name)
+    const names = ((await server.get('/networks?q=kill-&limit=500')).body as { items: { name: string }[] }).items.map(
+      (network) => network.name,
+    )
     for (const name of names) expect(names).toContain(name.endsWith('a') ? name.replace(/a$/, 'b') : name.replace(/b$/, 'a'))
   })
 
@@ -116,7 +125,12 @@ describe('a server that is killed', () => {
     await blocker.query('select 1 from estate_head where estate_id = $1 for update', [server.estateId])
     const inFlight = post(stopping.url, [{ type: 'network.add', record: { name: 'in-flight' } }]).then((response) => response.status)
     // The command waits for the lock we hold: only then is it certainly in flight.
-    const waiting = async () => (await server.sql<{ n: number }>("select count(*)::int as n from pg_stat_activity where wait_event_type = 'Lock' and datname = current_database()"))[0]?.n ?? 0
+    const waiting = async () =>
+      (
+        await server.sql<{ n: number }>(
+          "select count(*)::int as n from pg_stat_activity where wait_event_type = 'Lock' and datname = current_database()",
+        )
+      )[0]?.n ?? 0
     await expect.poll(waiting, { timeout: 10_000 }).toBeGreaterThan(0)
     stopping.child.kill('SIGTERM')
     await blocker.query('commit')
@@ -142,7 +156,10 @@ describe('a database that does not answer', () => {
       for (const response of [
         await request(url).get('/readyz'),
         await request(url).get('/api/v1/estates'),
-        await request(url).post(`/api/v1/estates/${id}/commands`).set('insel-person', personId).send({ commands: [{ type: 'network.add', record: { name: 'x' } }] }),
+        await request(url)
+          .post(`/api/v1/estates/${id}/commands`)
+          .set('insel-person', personId)
+          .send({ commands: [{ type: 'network.add', record: { name: 'x' } }] }),
       ]) {
         expect(response.status).toBe(503)
         expect(response.type).toBe('application/problem+json')

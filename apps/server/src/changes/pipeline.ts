@@ -76,7 +76,13 @@ export class Pipeline {
         checkDifference(estate, difference, () => 'revision')
       } catch (error) {
         if (!(error instanceof CommandError)) throw error
-        throw new ProblemError(409, 'changed-since', 'Later changes stand on it', `Change ${revision} cannot be taken back: ${error.message}`, { errors: error.problems })
+        throw new ProblemError(
+          409,
+          'changed-since',
+          'Later changes stand on it',
+          `Change ${revision} cannot be taken back: ${error.message}`,
+          { errors: error.problems },
+        )
       }
       return { logged: [{ type: 'change.revert', revision }], estate, difference, reverts: revision }
     })
@@ -113,9 +119,11 @@ export class Pipeline {
         touched: [...touchedIds(difference)],
         reverts: outcome.reverts,
       })
-      await em.nativeUpdate(estateHeadEntity, { estateId }, { revision, updatedAt: now })
-      // Told to listeners when the transaction commits, and only then.
-      await em.execute('select pg_notify(?, ?)', [CHANNEL, JSON.stringify({ estateId, revision })])
+      // Listeners are told when the transaction commits, and only then.
+      await em.execute(
+        'with told as (select pg_notify(?, ?)) update estate_head set revision = ?, updated_at = ? from told where estate_id = ?',
+        [CHANNEL, JSON.stringify({ estateId, revision }), revision, now, estateId],
+      )
       return { before, after: { revision, estate, findings }, difference }
     })
     if (after.revision !== before.revision) this.cache.keep(estateId, after)
@@ -126,14 +134,25 @@ export class Pipeline {
   async #checkExpected(em: EntityManager, estateId: string, revision: number, expected: number, difference: Difference): Promise<void> {
     if (expected === revision) return
     if (expected > revision)
-      throw new ProblemError(409, 'revision-unknown', 'The revision is not known', `Revision ${expected} was expected, but the estate is at ${revision}. Load it again.`)
+      throw new ProblemError(
+        409,
+        'revision-unknown',
+        'The revision is not known',
+        `Revision ${expected} was expected, but the estate is at ${revision}. Load it again.`,
+      )
     const ids = [...Object.keys(difference.updated), ...Object.keys(difference.removed)]
     const rows = await this.log.touching(em, estateId, expected, ids)
     if (rows.length === 0) return
     const names = [...new Set(rows.map((row) => row.actorName))].join(' and ')
-    throw new ProblemError(409, 'changed-meanwhile', 'The records changed meanwhile', `${names} changed what this touches after revision ${expected}. Look at the record as it is now, then do it again.`, {
-      meanwhile: meanwhileOf(rows, ids),
-    })
+    throw new ProblemError(
+      409,
+      'changed-meanwhile',
+      'The records changed meanwhile',
+      `${names} changed what this touches after revision ${expected}. Look at the record as it is now, then do it again.`,
+      {
+        meanwhile: meanwhileOf(rows, ids),
+      },
+    )
   }
 
   async #checkUnchangedSince(em: EntityManager, estateId: string, estate: Estate, revision: number, back: Difference): Promise<void> {
@@ -145,9 +164,15 @@ export class Pipeline {
     if (stray.length === 0) return
     const rows = await this.log.touching(em, estateId, revision, stray)
     const later = rows.map((row) => `change ${row.revision} by ${row.actorName}`).join(', ')
-    throw new ProblemError(409, 'changed-since', 'Later changes stand on it', `Change ${revision} cannot be taken back: what it did was changed since, in ${later}. Take those back first.`, {
-      meanwhile: meanwhileOf(rows, stray),
-    })
+    throw new ProblemError(
+      409,
+      'changed-since',
+      'Later changes stand on it',
+      `Change ${revision} cannot be taken back: what it did was changed since, in ${later}. Take those back first.`,
+      {
+        meanwhile: meanwhileOf(rows, stray),
+      },
+    )
   }
 }
 

@@ -35,13 +35,21 @@ function entityOf(kind: Kind): EntitySchema<Record<string, unknown>> {
   const properties: Properties = {
     estateId: { type: 'uuid', primary: true, fieldName: 'estate_id' },
     id: { type: 'uuid', primary: true },
-    ...Object.fromEntries(Object.entries<Field>(kinds[kind].fields).map(([name, field]) => [name, { type: typeOf(field), fieldName: columnOf(name), nullable: field.optional === true }])),
+    ...Object.fromEntries(
+      Object.entries<Field>(kinds[kind].fields).map(([name, field]) => [
+        name,
+        { type: typeOf(field), fieldName: columnOf(name), nullable: field.optional === true },
+      ]),
+    ),
   }
   return new EntitySchema<Record<string, unknown>>({ name: kind, tableName: kind, properties: properties as never })
 }
 
 /** One table a kind, from the kind's definition. */
-export const recordEntities = Object.fromEntries(kindNames.map((kind) => [kind, entityOf(kind)])) as Record<Kind, EntitySchema<Record<string, unknown>>>
+export const recordEntities = Object.fromEntries(kindNames.map((kind) => [kind, entityOf(kind)])) as Record<
+  Kind,
+  EntitySchema<Record<string, unknown>>
+>
 
 /** The head of an estate: its revision. Locked by every change, so that changes of one estate happen one after the other. */
 export interface EstateHead {

@@ -9,7 +9,9 @@ const MIGRATION_LOCK = 1_953_722
 /** The database has steps of the schema that this version does not know. */
 export class NewerSchemaError extends Error {
   constructor(step: string) {
-    super(`The database was written by a newer Insel (it has the step “${step}”). Start that version, or restore a backup made with this one.`)
+    super(
+      `The database was written by a newer Insel (it has the step “${step}”). Start that version, or restore a backup made with this one.`,
+    )
   }
 }
 

@@ -6,7 +6,11 @@ import { recordEntities } from './entities.js'
 export async function readRecords(em: EntityManager, estateId: string): Promise<Records> {
   const tables = {} as Record<Kind, AnyRecord[]>
   for (const kind of kindNames) {
-    const rows: Record<string, unknown>[] = await em.createQueryBuilder(recordEntities[kind], 'r').select('*').where({ estateId }).execute('all', true)
+    const rows: Record<string, unknown>[] = await em
+      .createQueryBuilder(recordEntities[kind], 'r')
+      .select('*')
+      .where({ estateId })
+      .execute('all', true)
     tables[kind] = rows.map((row) => fromRow(kind, row))
   }
   return tables as unknown as Records
@@ -31,7 +35,10 @@ export async function writeDifference(em: EntityManager, estateId: string, { add
     await em.nativeUpdate(recordEntities[kind], { estateId, id }, fields)
   }
   for (const [kind, records] of byKind(Object.values(added)))
-    await em.insertMany(recordEntities[kind], records.map((record) => ({ ...record, estateId })))
+    await em.insertMany(
+      recordEntities[kind],
+      records.map((record) => ({ ...record, estateId })),
+    )
 }
 
 function byKind(presences: readonly { readonly kind: Kind; readonly record: AnyRecord }[]): Map<Kind, AnyRecord[]> {

@@ -30,7 +30,10 @@ export class EstateCache {
     const known = this.#kept.get(estateId)
     if (known?.revision === revision) return known
     const missing = known ? revision - known.revision : Infinity
-    const current = known && missing > 0 && missing <= CATCH_UP_MAX ? await this.#catchUp(em, estateId, known, revision) : await this.#load(em, estateId, revision)
+    const current =
+      known && missing > 0 && missing <= CATCH_UP_MAX
+        ? await this.#catchUp(em, estateId, known, revision)
+        : await this.#load(em, estateId, revision)
     this.keep(estateId, current)
     return current
   }
@@ -63,7 +66,11 @@ export class EstateCache {
   }
 
   async #catchUp(em: EntityManager, estateId: string, known: EstateAt, revision: number): Promise<EstateAt> {
-    const rows = await em.find(changeEntity, { estateId, revision: { $gt: known.revision, $lte: revision } }, { orderBy: { revision: 'asc' }, fields: ['difference', 'revision'] })
+    const rows = await em.find(
+      changeEntity,
+      { estateId, revision: { $gt: known.revision, $lte: revision } },
+      { orderBy: { revision: 'asc' }, fields: ['difference', 'revision'] },
+    )
     return rows.reduce<EstateAt>((at, row) => {
       const difference = row.difference as Difference
       const estate = at.estate.with(difference)

@@ -1,4 +1,11 @@
-import { CreateEstateRequest, problemsIn, type DifferenceResponse, type EstateSummary, type FieldsClass, type RecordsResponse } from '@insel/contract'
+import {
+  CreateEstateRequest,
+  problemsIn,
+  type DifferenceResponse,
+  type EstateSummary,
+  type FieldsClass,
+  type RecordsResponse,
+} from '@insel/contract'
 import { Body, Controller, Get, Param, ParseUUIDPipe, Post, Query } from '@nestjs/common'
 import { ApiBody, ApiOperation, ApiQuery, ApiTags } from '@nestjs/swagger'
 import { malformed } from '../problems/problem.js'
@@ -18,7 +25,14 @@ export class EstatesController {
 
   @Post()
   @ApiOperation({ summary: 'A new, empty estate. `recordedAs` names its first person.' })
-  @ApiBody({ schema: { type: 'object', required: ['name'], additionalProperties: false, properties: { name: { type: 'string' }, domain: { type: 'string' }, timeZone: { type: 'string' }, recordedAs: { type: 'string' } } } })
+  @ApiBody({
+    schema: {
+      type: 'object',
+      required: ['name'],
+      additionalProperties: false,
+      properties: { name: { type: 'string' }, domain: { type: 'string' }, timeZone: { type: 'string' }, recordedAs: { type: 'string' } },
+    },
+  })
   create(@Body() body: unknown): Promise<EstateSummary & { personId: string }> {
     const given = typeof body === 'object' && body !== null ? body : {}
     const problems = problemsIn(CreateEstateRequest as unknown as FieldsClass, given)
@@ -29,7 +43,10 @@ export class EstatesController {
   @Get(':estateId/records')
   @ApiOperation({ summary: 'All records; with `since`, what changed since that revision.' })
   @ApiQuery({ name: 'since', required: false })
-  records(@Param('estateId', ParseUUIDPipe) estateId: string, @Query('since') since?: string): Promise<RecordsResponse | DifferenceResponse> {
+  records(
+    @Param('estateId', ParseUUIDPipe) estateId: string,
+    @Query('since') since?: string,
+  ): Promise<RecordsResponse | DifferenceResponse> {
     return since === undefined ? this.estates.records(estateId) : this.estates.since(estateId, wholeNumber(since, 'since', { min: 0 }))
   }
 }

@@ -21,19 +21,36 @@ export class EstatesService {
   async list(): Promise<EstateSummary[]> {
     const em = this.em.fork()
     const heads = await em.find(estateHeadEntity, {}, { orderBy: { estateId: 'asc' } })
-    const described = await em.createQueryBuilder(recordEntities.estate, 'e').select(['id', 'name']).execute<{ id: string; name: string }[]>('all')
+    const described = await em
+      .createQueryBuilder(recordEntities.estate, 'e')
+      .select(['id', 'name'])
+      .execute<{ id: string; name: string }[]>('all')
     const names = new Map(described.map(({ id, name }) => [id, name]))
-    return heads.map(({ estateId, revision, updatedAt }) => ({ id: estateId, name: names.get(estateId) ?? estateId, revision, updatedAt: updatedAt.toISOString() }))
+    return heads.map(({ estateId, revision, updatedAt }) => ({
+      id: estateId,
+      name: names.get(estateId) ?? estateId,
+      revision,
+      updatedAt: updatedAt.toISOString(),
+    }))
   }
 
   /** A new estate: its description, its policies, and its first person. */
   async create(request: CreateEstateRequest): Promise<EstateSummary & { personId: string }> {
     const [estateId, personId, now] = [newId(), newId(), new Date()]
     const commands: Command[] = [
-      { type: 'person.add', record: { id: personId, name: request.recordedAs ?? 'Insel', kind: request.recordedAs ? 'person' : 'program' } },
+      {
+        type: 'person.add',
+        record: { id: personId, name: request.recordedAs ?? 'Insel', kind: request.recordedAs ? 'person' : 'program' },
+      },
       { type: 'policy.add', record: {} },
     ]
-    const description = { id: estateId, name: request.name.trim(), domain: request.domain ?? null, timeZone: request.timeZone ?? 'UTC', note: '' }
+    const description = {
+      id: estateId,
+      name: request.name.trim(),
+      domain: request.domain ?? null,
+      timeZone: request.timeZone ?? 'UTC',
+      note: '',
+    }
     const described: Difference = { added: { [estateId]: { kind: 'estate', record: description } }, updated: {}, removed: {} }
     const applied = applyAll(Estate.empty.with(described), commands, { newId, now: now.toISOString() })
     const difference = compose(described, applied.difference)
@@ -41,7 +58,17 @@ export class EstatesService {
       await em.insert(estateHeadEntity, { estateId, revision: 1, updatedAt: now })
       await writeDifference(em, estateId, difference)
       const actor = applied.estate.find('person', personId)
-      await em.insert(changeEntity, { estateId, revision: 1, at: now, actorId: personId, actorName: actor?.name ?? '', commands, difference, touched: [...touchedIds(difference)], reverts: null })
+      await em.insert(changeEntity, {
+        estateId,
+        revision: 1,
+        at: now,
+        actorId: personId,
+        actorName: actor?.name ?? '',
+        commands,
+        difference,
+        touched: [...touchedIds(difference)],
+        reverts: null,
+      })
     })
     return { id: estateId, name: description.name, revision: 1, updatedAt: now.toISOString(), personId }
   }
@@ -57,7 +84,11 @@ export class EstatesService {
     const head = await em.findOne(estateHeadEntity, { estateId })
     if (!head) throw notFound(`There is no estate with the id ${estateId}.`)
     if (since > head.revision || head.revision - since > SINCE_MAX) return this.records(estateId)
-    const rows = await em.find(changeEntity, { estateId, revision: { $gt: since, $lte: head.revision } }, { orderBy: { revision: 'asc' }, fields: ['difference'] })
+    const rows = await em.find(
+      changeEntity,
+      { estateId, revision: { $gt: since, $lte: head.revision } },
+      { orderBy: { revision: 'asc' }, fields: ['difference'] },
+    )
     return { revision: head.revision, difference: rows.reduce((all, row) => compose(all, row.difference as Difference), emptyDifference) }
   }
 }

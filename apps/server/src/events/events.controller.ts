@@ -34,6 +34,12 @@ export class EventsController {
     )
     const heartbeats = interval(HEARTBEAT_MS).pipe(map((): MessageEvent => ({ type: 'heartbeat', data: {} })))
     // The revision as it is now comes first: a browser that was away learns what it missed.
-    return merge(concat(defer(async () => asEvent(await current())), changes), heartbeats).pipe(takeUntil(stream.pipe(last(null, undefined))))
+    return merge(
+      concat(
+        defer(async () => asEvent(await current())),
+        changes,
+      ),
+      heartbeats,
+    ).pipe(takeUntil(stream.pipe(last(null, undefined))))
   }
 }

@@ -9,7 +9,8 @@ export const DATABASE_URL = Symbol('DATABASE_URL')
 const RETRY_MS = 1000
 
 /** A change that was committed, here or on another server; or a lost connection, after which revisions must be asked for anew. */
-export type Notification = { readonly kind: 'change'; readonly estateId: string; readonly revision: number } | { readonly kind: 'reconnected' }
+export type Notification =
+  { readonly kind: 'change'; readonly estateId: string; readonly revision: number } | { readonly kind: 'reconnected' }
 
 /** Listens on PostgreSQL for changes and tells them to whoever serves events. Connects again when the connection is lost. */
 @Injectable()

@@ -29,13 +29,19 @@ export class FindingsController {
     @Query('rule') rule?: string,
     @Query('subject') subject?: string,
   ): Promise<ListPage<FindingWithFix>> {
-    if (severity !== undefined && !severities.includes(severity as Severity)) throw malformed(`severity is one of ${severities.join(', ')}.`)
+    if (severity !== undefined && !severities.includes(severity as Severity))
+      throw malformed(`severity is one of ${severities.join(', ')}.`)
     if (rule !== undefined && !rules.some(({ id }) => id === rule)) throw malformed(`There is no rule “${rule}”.`)
     if (subject !== undefined && !isId(subject)) throw malformed('subject is the id of a record.')
     const { revision, estate, findings } = await this.cache.now(this.em.fork(), estateId)
     const items = findings
       .list()
-      .filter((finding) => (!severity || finding.severity === severity) && (!rule || finding.ruleId === rule) && (!subject || finding.subject.id === subject))
+      .filter(
+        (finding) =>
+          (!severity || finding.severity === severity) &&
+          (!rule || finding.ruleId === rule) &&
+          (!subject || finding.subject.id === subject),
+      )
       .map((finding) => ({ ...finding, fix: (finding.isFixable ? fixOf(estate, finding) : undefined) ?? null }))
     return { revision, total: items.length, items, nextOffset: null }
   }

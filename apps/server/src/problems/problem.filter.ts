@@ -8,7 +8,8 @@ import { ProblemError } from './problem.js'
 
 /** Codes of Node's sockets and of PostgreSQL that mean: the database does not answer (SQLSTATE classes 08 and 57). */
 const UNREACHABLE = /^(ECONNREFUSED|ECONNRESET|EPIPE|ENOTFOUND|ETIMEDOUT|08...|57P0[123]|53300)$/
-const UNREACHABLE_MESSAGE = /connection terminated|timeout acquiring|timeout exceeded when trying to connect|Connection ended|Client has encountered a connection error/i
+const UNREACHABLE_MESSAGE =
+  /connection terminated|timeout acquiring|timeout exceeded when trying to connect|Connection ended|Client has encountered a connection error/i
 
 /** Turns whatever went wrong into a problem document. What is not foreseen is logged whole and told without its insides. */
 @Catch()
@@ -34,14 +35,37 @@ export class ProblemFilter implements ExceptionFilter {
       return new ProblemError(status, error.code, 'The command cannot be done', error.message, { errors: error.problems }).problem
     }
     if (isUnreachable(error))
-      return new ProblemError(503, 'database-unavailable', 'The database does not answer', 'The database does not answer; nothing was changed. Try again in a moment.').problem
+      return new ProblemError(
+        503,
+        'database-unavailable',
+        'The database does not answer',
+        'The database does not answer; nothing was changed. Try again in a moment.',
+      ).problem
     if (error instanceof UniqueConstraintViolationException || error instanceof ForeignKeyConstraintViolationException)
-      return new ProblemError(409, 'constraint', 'The records changed meanwhile', 'The database refused the change, since it would make two records alike or leave one dangling; nothing was changed. Load the estate again and try once more.').problem
+      return new ProblemError(
+        409,
+        'constraint',
+        'The records changed meanwhile',
+        'The database refused the change, since it would make two records alike or leave one dangling; nothing was changed. Load the estate again and try once more.',
+      ).problem
     const status = statusOf(error)
-    if (status === 413) return new ProblemError(413, 'too-large', 'The request is too large', 'The body of the request is larger than 2 MiB. Split it into several requests.').problem
-    if (status === 404) return new ProblemError(404, 'not-found', 'Not found', `There is nothing at ${request.method} ${request.path}.`).problem
-    if (status !== undefined && status < 500) return new ProblemError(status, 'malformed', 'The request is malformed', messageOf(error)).problem
-    return new ProblemError(500, 'internal', 'Something went wrong', 'Insel met an error it did not foresee; nothing was changed. The server’s log has the details.').problem
+    if (status === 413)
+      return new ProblemError(
+        413,
+        'too-large',
+        'The request is too large',
+        'The body of the request is larger than 2 MiB. Split it into several requests.',
+      ).problem
+    if (status === 404)
+      return new ProblemError(404, 'not-found', 'Not found', `There is nothing at ${request.method} ${request.path}.`).problem
+    if (status !== undefined && status < 500)
+      return new ProblemError(status, 'malformed', 'The request is malformed', messageOf(error)).problem
+    return new ProblemError(
+      500,
+      'internal',
+      'Something went wrong',
+      'Insel met an error it did not foresee; nothing was changed. The server’s log has the details.',
+    ).problem
   }
 }
 
@@ -54,7 +78,11 @@ function statusOf(error: unknown): number | undefined {
 
 function messageOf(error: unknown): string {
   const text = error instanceof Error ? error.message : String(error)
-  return /JSON/.test(text) ? 'The body is not JSON. Send a JSON object with the content type application/json.' : text.endsWith('.') ? text : `${text}.`
+  return /JSON/.test(text)
+    ? 'The body is not JSON. Send a JSON object with the content type application/json.'
+    : text.endsWith('.')
+      ? text
+      : `${text}.`
 }
 
 function isUnreachable(error: unknown): boolean {

@@ -5,7 +5,13 @@ import type { Problem } from '@insel/contract'
 export class ProblemError extends Error {
   readonly problem: Problem
 
-  constructor(status: number, code: string, title: string, detail: string, extra: { errors?: readonly FieldProblem[]; meanwhile?: Problem['meanwhile'] } = {}) {
+  constructor(
+    status: number,
+    code: string,
+    title: string,
+    detail: string,
+    extra: { errors?: readonly FieldProblem[]; meanwhile?: Problem['meanwhile'] } = {},
+  ) {
     super(detail)
     this.problem = {
       type: `urn:insel:problem:${code}`,
@@ -19,7 +25,13 @@ export class ProblemError extends Error {
   }
 }
 
-export const malformed = (detail: string, errors: readonly FieldProblem[] = []) => new ProblemError(400, 'malformed', 'The request is malformed', detail, { errors })
+export const malformed = (detail: string, errors: readonly FieldProblem[] = []) =>
+  new ProblemError(400, 'malformed', 'The request is malformed', detail, { errors })
 export const notFound = (detail: string) => new ProblemError(404, 'not-found', 'Not found', detail)
 export const personMissing = () =>
-  new ProblemError(401, 'person-missing', 'Nobody is named', 'Say who records this: send the id of a person of this estate in the header Insel-Person.')
+  new ProblemError(
+    401,
+    'person-missing',
+    'Nobody is named',
+    'Say who records this: send the id of a person of this estate in the header Insel-Person.',
+  )

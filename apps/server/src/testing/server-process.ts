@@ -12,7 +12,11 @@ export interface ServerProcess {
 export async function startProcess(databaseUrl: string): Promise<ServerProcess> {
   const main = fileURLToPath(new URL('../../dist/main.js', import.meta.url))
   // Without the test runner's own arguments: the built files are to be run, not the sources.
-  const child = fork(main, { execArgv: [], env: { ...process.env, DATABASE_URL: databaseUrl, INSEL_PORT: '0', INSEL_LOG: 'silent', INSEL_WEB_ROOT: '' }, stdio: ['ignore', 'ignore', 'pipe', 'ipc'] })
+  const child = fork(main, {
+    execArgv: [],
+    env: { ...process.env, DATABASE_URL: databaseUrl, INSEL_PORT: '0', INSEL_LOG: 'silent', INSEL_WEB_ROOT: '' },
+    stdio: ['ignore', 'ignore', 'pipe', 'ipc'],
+  })
   let errors = ''
   child.stderr?.on('data', (chunk: Buffer) => (errors += chunk.toString()))
   const gone = new Promise<number | NodeJS.Signals | null>((resolve) => child.once('exit', (code, signal) => resolve(code ?? signal)))

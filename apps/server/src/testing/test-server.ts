@@ -46,7 +46,11 @@ export async function startServer(databaseUrl?: string): Promise<TestServer> {
     databaseUrl: database,
     estateId,
     personId,
-    send: (commands, more = {}) => request(url).post(`${base}/commands`).set(PERSON_HEADER, personId).send({ commands, ...more }),
+    send: (commands, more = {}) =>
+      request(url)
+        .post(`${base}/commands`)
+        .set(PERSON_HEADER, personId)
+        .send({ commands, ...more }),
     get: (path) => request(url).get(`${base}${path}`),
     async sql<T>(text: string, values: readonly unknown[] = []) {
       const client = new pg.Client({ connectionString: database })
@@ -62,7 +66,18 @@ export async function startServer(databaseUrl?: string): Promise<TestServer> {
 }
 
 const ID = (n: number) => `01890000-0000-7000-8000-${n.toString(16).padStart(12, '0')}`
-export const known = { platform: ID(1), host: ID(2), second: ID(3), store: ID(4), secondStore: ID(5), network: ID(6), subnet: ID(7), guest: ID(8), disk: ID(9), adapter: ID(10) }
+export const known = {
+  platform: ID(1),
+  host: ID(2),
+  second: ID(3),
+  store: ID(4),
+  secondStore: ID(5),
+  network: ID(6),
+  subnet: ID(7),
+  guest: ID(8),
+  disk: ID(9),
+  adapter: ID(10),
+}
 
 /** Two hosts, a network and a guest with an address, as a first list of commands. */
 export const firstCommands: readonly Command[] = [
@@ -75,7 +90,10 @@ export const firstCommands: readonly Command[] = [
   { type: 'attachment.add', record: { hostId: known.host, networkId: known.network } },
   { type: 'attachment.add', record: { hostId: known.second, networkId: known.network } },
   { type: 'subnet.add', record: { id: known.subnet, networkId: known.network, prefix: '10.61.30.0/24', gateway: '10.61.30.1' } },
-  { type: 'guest.add', record: { id: known.guest, name: 'playout-1', hostId: known.host, state: 'running', vcpu: 4, memoryMiB: 8192, tags: ['air'] } },
+  {
+    type: 'guest.add',
+    record: { id: known.guest, name: 'playout-1', hostId: known.host, state: 'running', vcpu: 4, memoryMiB: 8192, tags: ['air'] },
+  },
   { type: 'disk.add', record: { id: known.disk, guestId: known.guest, storeId: known.store, sizeBytes: 64424509440 } },
   { type: 'adapter.add', record: { id: known.adapter, guestId: known.guest, networkId: known.network, mac: '02:1a:4b:00:00:01' } },
   { type: 'address.assign', adapterId: known.adapter, kind: 'fixed' },

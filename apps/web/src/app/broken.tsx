@@ -8,7 +8,9 @@ export function Broken() {
     <main className="p-10 max-w-[640px]">
       <h1>{isMissing ? 'There is no such page' : 'This page failed'}</h1>
       <p className="mt-2 text-soft">
-        {isMissing ? 'The address may be mistyped, or the page moved.' : `What you recorded is safe on the server. ${error instanceof Error ? error.message : ''}`}
+        {isMissing
+          ? 'The address may be mistyped, or the page moved.'
+          : `What you recorded is safe on the server. ${error instanceof Error ? error.message : ''}`}
       </p>
       <p className="mt-4">
         <Link to="/" className="text-accent underline">

@@ -41,8 +41,20 @@ export function CommandField({ isOpen, setOpen }: { isOpen: boolean; setOpen: (i
     { label: 'Compose a host', hint: '', run: () => go(to('hosts/new')) },
     { label: 'Add a network', hint: '', run: () => go(to('records/network/new')) },
     { label: 'Change the policies', hint: '', run: () => go(to('setup')) },
-    { label: theme === 'dark' ? 'Light theme' : 'Dark theme', hint: '', run: () => (setTheme(theme === 'dark' ? 'light' : 'dark'), close()) },
-    ...(plan.length > 0 ? [{ label: basis === 'plan' ? 'Show the record' : 'Show the plan', hint: 'p', run: () => (showBasis(basis === 'plan' ? 'recorded' : 'plan'), close()) }] : []),
+    {
+      label: theme === 'dark' ? 'Light theme' : 'Dark theme',
+      hint: '',
+      run: () => (setTheme(theme === 'dark' ? 'light' : 'dark'), close()),
+    },
+    ...(plan.length > 0
+      ? [
+          {
+            label: basis === 'plan' ? 'Show the record' : 'Show the plan',
+            hint: 'p',
+            run: () => (showBasis(basis === 'plan' ? 'recorded' : 'plan'), close()),
+          },
+        ]
+      : []),
   ].filter(({ label }) => label.toLowerCase().includes(query.trim().toLowerCase()))
 
   return (
@@ -54,7 +66,12 @@ export function CommandField({ isOpen, setOpen }: { isOpen: boolean; setOpen: (i
       overlayClassName="fixed inset-0 z-40 bg-ink/30 dark:bg-black/50"
       contentClassName="fixed z-50 left-1/2 top-16 -translate-x-1/2 w-[min(620px,94vw)] bg-sheet border border-rule rounded-md shadow-lg"
     >
-      <Command.Input value={query} onValueChange={setQuery} placeholder="A name, an address, a MAC, or what to do" className="w-full px-4 py-3 bg-transparent outline-none border-b border-line text-[15px]" />
+      <Command.Input
+        value={query}
+        onValueChange={setQuery}
+        placeholder="A name, an address, a MAC, or what to do"
+        className="w-full px-4 py-3 bg-transparent outline-none border-b border-line text-[15px]"
+      />
       <Command.List className="max-h-[60vh] overflow-auto p-1.5">
         <Command.Empty className="px-3 py-4 text-soft">Nothing here is called “{query}”, and nothing to do is.</Command.Empty>
         {found.length > 0 && (
@@ -92,9 +109,23 @@ function useFound(query: string, isOpen: boolean): readonly Found[] {
       const guest = guestOf(address.adapterId)
       const host = estate.find('host', address.hostId)
       const owner = guest ?? host
-      return { kind: guest ? 'guest' : host ? 'host' : 'address', id: owner?.id ?? address.id, title: address.ip, about: owner ? `address of ${owner.name}` : 'address', text: address.ip }
+      return {
+        kind: guest ? 'guest' : host ? 'host' : 'address',
+        id: owner?.id ?? address.id,
+        title: address.ip,
+        about: owner ? `address of ${owner.name}` : 'address',
+        text: address.ip,
+      }
     })
-    const macs = estate.all('adapter').map((adapter): Found => ({ kind: 'guest', id: adapter.guestId, title: adapter.mac, about: recordTitle(estate, 'adapter', adapter), text: `${adapter.mac} ${adapter.mac.replaceAll(':', '')}` }))
+    const macs = estate
+      .all('adapter')
+      .map((adapter): Found => ({
+        kind: 'guest',
+        id: adapter.guestId,
+        title: adapter.mac,
+        about: recordTitle(estate, 'adapter', adapter),
+        text: `${adapter.mac} ${adapter.mac.replaceAll(':', '')}`,
+      }))
     return [...named, ...addresses, ...macs]
   }, [estate, isOpen])
   const wanted = query.trim().toLowerCase()

@@ -6,7 +6,12 @@ import { sections, usePaths } from '../lib/paths'
 import { Key } from '../ui/button'
 
 /** What `n` adds in each section. */
-const additions: Readonly<Record<string, string>> = { hosts: 'hosts/new', networks: 'records/network/new', guests: 'guests/new', board: 'guests/new' }
+const additions: Readonly<Record<string, string>> = {
+  hosts: 'hosts/new',
+  networks: 'records/network/new',
+  guests: 'guests/new',
+  board: 'guests/new',
+}
 
 const help: readonly (readonly [string, string])[] = [
   ...sections.map(({ label, key }) => [`g ${key}`, `Go to ${label}`] as const),
@@ -47,7 +52,10 @@ export function Keys() {
     <Dialog.Root open={isOpen} onOpenChange={setOpen}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/30 dark:bg-black/50" />
-        <Dialog.Content aria-describedby={undefined} className="fixed z-50 left-1/2 top-16 -translate-x-1/2 w-[min(560px,92vw)] max-h-[80vh] overflow-auto bg-sheet border border-rule rounded-md shadow-lg p-5">
+        <Dialog.Content
+          aria-describedby={undefined}
+          className="fixed z-50 left-1/2 top-16 -translate-x-1/2 w-[min(560px,92vw)] max-h-[80vh] overflow-auto bg-sheet border border-rule rounded-md shadow-lg p-5"
+        >
           <Dialog.Title className="font-bold text-[16px] mb-3">Keys</Dialog.Title>
           <dl className="grid grid-cols-[110px_1fr] gap-y-1.5">
             {help.map(([keys, what]) => (

@@ -34,7 +34,12 @@ export function PersonDialog({ isOpen, setOpen }: { isOpen: boolean; setOpen: (i
           {people.length > 0 && (
             <div className="flex flex-wrap gap-2 mb-4" role="group" aria-label="People of this estate">
               {people.map((one) => (
-                <Button key={one.id} onClick={() => choose(one.id)} aria-pressed={one.id === person?.id} look={one.id === person?.id ? 'primary' : 'plain'}>
+                <Button
+                  key={one.id}
+                  onClick={() => choose(one.id)}
+                  aria-pressed={one.id === person?.id}
+                  look={one.id === person?.id ? 'primary' : 'plain'}
+                >
                   {one.name}
                 </Button>
               ))}

@@ -6,7 +6,10 @@ import { BoardPage } from '../features/board/board-page'
 
 type PageModule = Record<string, () => React.ReactNode>
 /** A page that is fetched when it is first opened. */
-const page = (path: string, load: () => Promise<PageModule>, name: string): RouteObject => ({ path, lazy: async () => ({ Component: (await load())[name] }) })
+const page = (path: string, load: () => Promise<PageModule>, name: string): RouteObject => ({
+  path,
+  lazy: async () => ({ Component: (await load())[name] }),
+})
 
 const inEstate: RouteObject[] = [
   { index: true, Component: BoardPage },

@@ -39,10 +39,16 @@ export function TopBar() {
               key={path}
               to={to(path)}
               title={`g ${key}`}
-              className={({ isActive }) => clsx('px-2 py-1.5 rounded-md whitespace-nowrap', isActive ? 'bg-ink text-paper font-medium' : 'hover:bg-accent-wash')}
+              className={({ isActive }) =>
+                clsx('px-2 py-1.5 rounded-md whitespace-nowrap', isActive ? 'bg-ink text-paper font-medium' : 'hover:bg-accent-wash')
+              }
             >
               {label}
-              {path === 'findings' && count > 0 && <span className="ml-1.5 font-bold tabular-nums" aria-label={`${count} open`}>{count}</span>}
+              {path === 'findings' && count > 0 && (
+                <span className="ml-1.5 font-bold tabular-nums" aria-label={`${count} open`}>
+                  {count}
+                </span>
+              )}
             </NavLink>
           ))}
         </nav>
@@ -68,7 +74,9 @@ function EstateMenu() {
   const navigate = useNavigate()
   return (
     <DropdownMenu.Root>
-      <DropdownMenu.Trigger className="border border-rule rounded-md px-2.5 min-h-8 hover:border-accent max-w-44 truncate">{estate.all('estate')[0]?.name ?? 'Estate'}</DropdownMenu.Trigger>
+      <DropdownMenu.Trigger className="border border-rule rounded-md px-2.5 min-h-8 hover:border-accent max-w-44 truncate">
+        {estate.all('estate')[0]?.name ?? 'Estate'}
+      </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content className={menu} align="start" sideOffset={4}>
           {estates.data?.map(({ id, name }) => (
@@ -88,7 +96,8 @@ function EstateMenu() {
 
 function Basis() {
   const { basis, showBasis, plan, revision } = useEstate()
-  const choice = (isOn: boolean) => clsx('px-2.5 min-h-8 whitespace-nowrap', isOn && 'font-medium', isOn && basis === 'plan' && 'bg-accent-wash text-accent')
+  const choice = (isOn: boolean) =>
+    clsx('px-2.5 min-h-8 whitespace-nowrap', isOn && 'font-medium', isOn && basis === 'plan' && 'bg-accent-wash text-accent')
   if (plan.length === 0)
     return (
       <span className="border border-rule rounded-md px-2.5 min-h-8 inline-flex items-center gap-1.5">
@@ -96,11 +105,25 @@ function Basis() {
       </span>
     )
   return (
-    <div role="group" aria-label="Basis" className={clsx('flex border rounded-md overflow-hidden', basis === 'plan' ? 'border-accent' : 'border-rule')}>
-      <button type="button" aria-pressed={basis === 'recorded'} className={choice(basis === 'recorded')} onClick={() => showBasis('recorded')}>
+    <div
+      role="group"
+      aria-label="Basis"
+      className={clsx('flex border rounded-md overflow-hidden', basis === 'plan' ? 'border-accent' : 'border-rule')}
+    >
+      <button
+        type="button"
+        aria-pressed={basis === 'recorded'}
+        className={choice(basis === 'recorded')}
+        onClick={() => showBasis('recorded')}
+      >
         Recorded <span className="font-mono text-faint text-[12px]">r{revision}</span>
       </button>
-      <button type="button" aria-pressed={basis === 'plan'} className={clsx(choice(basis === 'plan'), 'border-l border-rule')} onClick={() => showBasis('plan')}>
+      <button
+        type="button"
+        aria-pressed={basis === 'plan'}
+        className={clsx(choice(basis === 'plan'), 'border-l border-rule')}
+        onClick={() => showBasis('plan')}
+      >
         Plan: draft, {plan.length}
       </button>
     </div>
@@ -117,7 +140,10 @@ function Account() {
   return (
     <>
       <DropdownMenu.Root>
-        <DropdownMenu.Trigger className="border border-rule rounded-md px-2.5 min-h-8 hover:border-accent max-w-36 truncate" aria-label={person ? `Account: recorded as ${person.name}` : 'Account: nobody named yet'}>
+        <DropdownMenu.Trigger
+          className="border border-rule rounded-md px-2.5 min-h-8 hover:border-accent max-w-36 truncate"
+          aria-label={person ? `Account: recorded as ${person.name}` : 'Account: nobody named yet'}
+        >
           {person?.name ?? 'Who are you?'}
         </DropdownMenu.Trigger>
         <DropdownMenu.Portal>
@@ -126,7 +152,8 @@ function Account() {
               Recorded as…
             </DropdownMenu.Item>
             <DropdownMenu.Item className={item} onSelect={() => setTheme(other)}>
-              <span>{other === 'dark' ? 'Dark' : 'Light'} theme</span> {other === 'dark' ? <Moon size={15} aria-hidden /> : <Sun size={15} aria-hidden />}
+              <span>{other === 'dark' ? 'Dark' : 'Light'} theme</span>{' '}
+              {other === 'dark' ? <Moon size={15} aria-hidden /> : <Sun size={15} aria-hidden />}
             </DropdownMenu.Item>
             <DropdownMenu.Item className={item} onSelect={() => void navigate(to('setup'))}>
               Setup and policies

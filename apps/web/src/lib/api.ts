@@ -1,4 +1,12 @@
-import { PERSON_HEADER, type ChangesPage, type CommandsResponse, type DifferenceResponse, type EstateSummary, type Problem, type RecordsResponse } from '@insel/contract'
+import {
+  PERSON_HEADER,
+  type ChangesPage,
+  type CommandsResponse,
+  type DifferenceResponse,
+  type EstateSummary,
+  type Problem,
+  type RecordsResponse,
+} from '@insel/contract'
 import type { Command } from '@insel/core'
 
 /** What the server refused, with its problem document. */
@@ -30,17 +38,24 @@ async function call<T>(path: string, init?: RequestInit): Promise<T> {
 }
 
 const post = <T>(path: string, body: unknown, personId?: string) =>
-  call<T>(path, { method: 'POST', headers: { 'content-type': 'application/json', ...(personId ? { [PERSON_HEADER]: personId } : {}) }, body: JSON.stringify(body) })
+  call<T>(path, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json', ...(personId ? { [PERSON_HEADER]: personId } : {}) },
+    body: JSON.stringify(body),
+  })
 
 /** The server's API, as the interface uses it. */
 export const api = {
   estates: () => call<EstateSummary[]>('/estates'),
-  createEstate: (body: { name: string; recordedAs: string; timeZone: string }) => post<EstateSummary & { personId: string }>('/estates', body),
+  createEstate: (body: { name: string; recordedAs: string; timeZone: string }) =>
+    post<EstateSummary & { personId: string }>('/estates', body),
   records: (estateId: string) => call<RecordsResponse>(`/estates/${estateId}/records`),
-  since: (estateId: string, revision: number) => call<RecordsResponse | DifferenceResponse>(`/estates/${estateId}/records?since=${revision}`),
+  since: (estateId: string, revision: number) =>
+    call<RecordsResponse | DifferenceResponse>(`/estates/${estateId}/records?since=${revision}`),
   submit: (estateId: string, personId: string, commands: readonly Command[], expectedRevision: number) =>
     post<CommandsResponse>(`/estates/${estateId}/commands`, { commands, expectedRevision }, personId),
-  revert: (estateId: string, personId: string, revision: number) => post<CommandsResponse>(`/estates/${estateId}/changes/${revision}/revert`, {}, personId),
+  revert: (estateId: string, personId: string, revision: number) =>
+    post<CommandsResponse>(`/estates/${estateId}/changes/${revision}/revert`, {}, personId),
   changes: (estateId: string, query: Readonly<Record<string, string | undefined>>) => {
     const params = new URLSearchParams(Object.entries(query).flatMap(([name, value]) => (value ? [[name, value]] : [])))
     return call<ChangesPage>(`/estates/${estateId}/changes?${params}`)

@@ -4,7 +4,8 @@ import type { Checks } from './checks.worker'
 
 let remote: Remote<Checks> | undefined
 /** The worker, started when it is first needed. */
-export const checks = (): Remote<Checks> => (remote ??= wrap<Checks>(new Worker(new URL('./checks.worker.ts', import.meta.url), { type: 'module' })))
+export const checks = (): Remote<Checks> =>
+  (remote ??= wrap<Checks>(new Worker(new URL('./checks.worker.ts', import.meta.url), { type: 'module' })))
 
 /** Messages to a worker arrive in order, so that a check asked for after a load sees what was loaded. */
 export const tellChecks = {

@@ -1,9 +1,26 @@
-import { applyAll, CommandError, compareFindings, Estate, Findings, rankHosts, type Command, type Demand, type Difference, type FieldProblem, type Finding, type FindingsChange, type Fit, type Records } from '@insel/core'
+import {
+  applyAll,
+  CommandError,
+  compareFindings,
+  Estate,
+  Findings,
+  rankHosts,
+  type Command,
+  type Demand,
+  type Difference,
+  type FieldProblem,
+  type Finding,
+  type FindingsChange,
+  type Fit,
+  type Records,
+} from '@insel/core'
 import { expose } from 'comlink'
 import { browserContext } from './context'
 
 /** What commands would do: to the records, to the findings; or why they cannot be done. */
-export type Preview = { readonly ok: true; readonly difference: Difference; readonly findings: FindingsChange } | { readonly ok: false; readonly sentence: string; readonly problems: readonly FieldProblem[] }
+export type Preview =
+  | { readonly ok: true; readonly difference: Difference; readonly findings: FindingsChange }
+  | { readonly ok: false; readonly sentence: string; readonly problems: readonly FieldProblem[] }
 
 let estate = Estate.empty
 let findings = Findings.of(estate)

@@ -88,10 +88,24 @@ async function catchUp(client: QueryClient, estateId: string, wanted: number): P
 }
 
 /** Loads an estate, keeps it current by the server's events, and gives it to the pages below. */
-export function EstateProvider({ children, waiting, failed }: { children: ReactNode; waiting: ReactNode; failed: (error: Error) => ReactNode }) {
+export function EstateProvider({
+  children,
+  waiting,
+  failed,
+}: {
+  children: ReactNode
+  waiting: ReactNode
+  failed: (error: Error) => ReactNode
+}) {
   const { estateId = '' } = useParams()
   const client = useQueryClient()
-  const query = useQuery({ queryKey: keyOf(estateId), queryFn: () => load(estateId), staleTime: Infinity, structuralSharing: false, retry: 1 })
+  const query = useQuery({
+    queryKey: keyOf(estateId),
+    queryFn: () => load(estateId),
+    staleTime: Infinity,
+    structuralSharing: false,
+    retry: 1,
+  })
   const recorded = query.data
 
   const isLoaded = recorded !== undefined
@@ -183,14 +197,24 @@ function Current({ estateId, recorded, children }: { estateId: string; recorded:
         // The core refuses here what the server would refuse, without the way there and back.
         const tried = applyAll(recorded.estate, commands, browserContext())
         const { revision: after, difference } = await api.submit(estateId, actor, commands, revision)
-        const isUndoable = Object.keys(difference.added).length + Object.keys(difference.updated).length + Object.keys(difference.removed).length > 0
+        const isUndoable =
+          Object.keys(difference.added).length + Object.keys(difference.updated).length + Object.keys(difference.removed).length > 0
         await settle(after)
         const first = commands[0]
-        const sentence = done ?? (first ? sayCommand(tried.estate, first) + (commands.length > 1 ? ` and ${commands.length - 1} more` : '') : '')
+        const sentence =
+          done ?? (first ? sayCommand(tried.estate, first) + (commands.length > 1 ? ` and ${commands.length - 1} more` : '') : '')
         if (!isIntroduction)
           toast(`${sentence}: recorded as change ${after}.`, {
             ...(isUndoable
-              ? { action: { label: 'Take back', onClick: () => void revert(after).then((problem) => (problem ? toast.error(problem.sentence) : toast(`Change ${after} is taken back.`))) } }
+              ? {
+                  action: {
+                    label: 'Take back',
+                    onClick: () =>
+                      void revert(after).then((problem) =>
+                        problem ? toast.error(problem.sentence) : toast(`Change ${after} is taken back.`),
+                      ),
+                  },
+                }
               : {}),
           })
         return undefined

@@ -1,7 +1,8 @@
 import { useEffect } from 'react'
 
 /** Whether a key was meant for what is being typed into. */
-const isTyping = (target: EventTarget | null) => target instanceof HTMLElement && (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName))
+const isTyping = (target: EventTarget | null) =>
+  target instanceof HTMLElement && (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName))
 
 /**
  * Runs something when a key is pressed outside of fields and dialogs.

@@ -8,7 +8,16 @@ const formats = new Map<string, Intl.DateTimeFormat>()
 export function formatInstant(iso: string, timeZone: string): string {
   let format = formats.get(timeZone)
   if (!format) {
-    format = new Intl.DateTimeFormat('en-GB', { timeZone, weekday: 'short', year: 'numeric', month: '2-digit', day: '2-digit', hour: '2-digit', minute: '2-digit', hourCycle: 'h23' })
+    format = new Intl.DateTimeFormat('en-GB', {
+      timeZone,
+      weekday: 'short',
+      year: 'numeric',
+      month: '2-digit',
+      day: '2-digit',
+      hour: '2-digit',
+      minute: '2-digit',
+      hourCycle: 'h23',
+    })
     formats.set(timeZone, format)
   }
   const part = Object.fromEntries(format.formatToParts(new Date(iso)).map(({ type, value }) => [type, value]))

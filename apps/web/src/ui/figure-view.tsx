@@ -39,14 +39,32 @@ export function Working({ figure, title }: { figure: Figure; title: string }) {
 }
 
 /** A computed number with a dotted underline; opens its working. */
-export function FigureView({ figure, title, children, className = '' }: { figure: Figure; title: string; children?: ReactNode; className?: string }) {
+export function FigureView({
+  figure,
+  title,
+  children,
+  className = '',
+}: {
+  figure: Figure
+  title: string
+  children?: ReactNode
+  className?: string
+}) {
   return (
     <Popover.Root>
-      <Popover.Trigger className={`underline decoration-dotted underline-offset-4 whitespace-nowrap ${className}`} aria-label={`${title}: ${formatUnit(figure.value, figure.unit)}, show the working`}>
+      <Popover.Trigger
+        className={`underline decoration-dotted underline-offset-4 whitespace-nowrap ${className}`}
+        aria-label={`${title}: ${formatUnit(figure.value, figure.unit)}, show the working`}
+      >
         {children ?? formatUnit(figure.value, figure.unit)}
       </Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content aria-label={title} sideOffset={6} collisionPadding={12} className="z-40 bg-sheet border border-rule rounded-md shadow-lg p-4 max-w-[560px]">
+        <Popover.Content
+          aria-label={title}
+          sideOffset={6}
+          collisionPadding={12}
+          className="z-40 bg-sheet border border-rule rounded-md shadow-lg p-4 max-w-[560px]"
+        >
           <Working figure={figure} title={title} />
         </Popover.Content>
       </Popover.Portal>

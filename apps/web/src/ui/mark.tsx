@@ -14,7 +14,11 @@ const shapes: Record<Meaning, { label: string; className: string; path: string }
 export function Mark({ of, isLabelled = true }: { of: Meaning; isLabelled?: boolean }) {
   const { label, className, path } = shapes[of]
   return (
-    <svg viewBox="0 0 10 10" className={`inline-block size-2.5 shrink-0 ${className}`} {...(isLabelled ? { role: 'img', 'aria-label': label } : { 'aria-hidden': true })}>
+    <svg
+      viewBox="0 0 10 10"
+      className={`inline-block size-2.5 shrink-0 ${className}`}
+      {...(isLabelled ? { role: 'img', 'aria-label': label } : { 'aria-hidden': true })}
+    >
       <path d={path} fill="currentColor" />
     </svg>
   )

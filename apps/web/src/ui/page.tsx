@@ -1,7 +1,19 @@
 import { useEffect, type ReactNode } from 'react'
 
 /** A page: its title in the window and as its heading, what one can do with it beside that, and its body. */
-export function Page({ title, about, actions, children, isWide = false }: { title: string; about?: ReactNode; actions?: ReactNode; children: ReactNode; isWide?: boolean }) {
+export function Page({
+  title,
+  about,
+  actions,
+  children,
+  isWide = false,
+}: {
+  title: string
+  about?: ReactNode
+  actions?: ReactNode
+  children: ReactNode
+  isWide?: boolean
+}) {
   useTitle(title)
   return (
     <div className={`px-4 sm:px-7 py-5 ${isWide ? '' : 'max-w-[1240px]'}`}>

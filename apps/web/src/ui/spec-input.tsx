@@ -5,7 +5,21 @@ import { useRef, type ReactNode } from 'react'
  * A line that is read while it is typed: each part is tinted as it was understood, and what was not is underlined.
  * The nearest word is offered; Tab takes it.
  */
-export function SpecInput({ value, onChange, parts, label, placeholder, hint }: { value: string; onChange: (line: string) => void; parts: readonly SpecPart[]; label: string; placeholder: string; hint: ReactNode }) {
+export function SpecInput({
+  value,
+  onChange,
+  parts,
+  label,
+  placeholder,
+  hint,
+}: {
+  value: string
+  onChange: (line: string) => void
+  parts: readonly SpecPart[]
+  label: string
+  placeholder: string
+  hint: ReactNode
+}) {
   const input = useRef<HTMLInputElement>(null)
   const shadow = useRef<HTMLDivElement>(null)
   const troubled = parts.find((part) => part.problem)
@@ -22,7 +36,10 @@ export function SpecInput({ value, onChange, parts, label, placeholder, hint }: 
   for (const part of parts) {
     pieces.push(value.slice(from, part.start))
     pieces.push(
-      <span key={part.start} className={part.problem ? 'bg-error-wash border-b-2 border-error' : part.meaning === 'filler' ? '' : 'bg-accent-wash'}>
+      <span
+        key={part.start}
+        className={part.problem ? 'bg-error-wash border-b-2 border-error' : part.meaning === 'filler' ? '' : 'bg-accent-wash'}
+      >
         {value.slice(part.start, part.end)}
       </span>,
     )

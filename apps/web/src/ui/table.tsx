@@ -1,9 +1,21 @@
-import { createSortedRowModel, rowSortingFeature, sortFn_alphanumeric, sortFn_text, tableFeatures, useTable, type ColumnDef } from '@tanstack/react-table'
+import {
+  createSortedRowModel,
+  rowSortingFeature,
+  sortFn_alphanumeric,
+  sortFn_text,
+  tableFeatures,
+  useTable,
+  type ColumnDef,
+} from '@tanstack/react-table'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { ArrowDown, ArrowUp } from 'lucide-react'
 import { useRef, type KeyboardEvent, type ReactNode } from 'react'
 
-const features = tableFeatures({ rowSortingFeature, sortedRowModel: createSortedRowModel(), sortFns: { alphanumeric: sortFn_alphanumeric, text: sortFn_text } })
+const features = tableFeatures({
+  rowSortingFeature,
+  sortedRowModel: createSortedRowModel(),
+  sortFns: { alphanumeric: sortFn_alphanumeric, text: sortFn_text },
+})
 
 /** A column: its heading, the value it sorts by, and what it shows. */
 export interface Column<T> {
@@ -21,12 +33,41 @@ const ROW_HEIGHT = 34
  *
  * @param rows the records; each needs an id
  */
-export function RecordTable<T extends { readonly id: string }>({ label, rows, columns, sortBy }: { label: string; rows: readonly T[]; columns: readonly Column<T>[]; sortBy: string }) {
-  const definitions = columns.map((column): ColumnDef<typeof features, T> => ({ id: column.id, header: column.header, accessorFn: column.value, sortFn: 'alphanumeric', sortDescFirst: false }))
-  const table = useTable({ features, columns: definitions, data: rows, getRowId: (row: T) => row.id, initialState: { sorting: [{ id: sortBy, desc: false }] }, enableSortingRemoval: false })
+export function RecordTable<T extends { readonly id: string }>({
+  label,
+  rows,
+  columns,
+  sortBy,
+}: {
+  label: string
+  rows: readonly T[]
+  columns: readonly Column<T>[]
+  sortBy: string
+}) {
+  const definitions = columns.map((column): ColumnDef<typeof features, T> => ({
+    id: column.id,
+    header: column.header,
+    accessorFn: column.value,
+    sortFn: 'alphanumeric',
+    sortDescFirst: false,
+  }))
+  const table = useTable({
+    features,
+    columns: definitions,
+    data: rows,
+    getRowId: (row: T) => row.id,
+    initialState: { sorting: [{ id: sortBy, desc: false }] },
+    enableSortingRemoval: false,
+  })
   const sorted = table.getRowModel().rows
   const scroller = useRef<HTMLDivElement>(null)
-  const virtual = useVirtualizer({ count: sorted.length, getScrollElement: () => scroller.current, estimateSize: () => ROW_HEIGHT, overscan: 12, initialRect: { width: 1200, height: 600 } })
+  const virtual = useVirtualizer({
+    count: sorted.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW_HEIGHT,
+    overscan: 12,
+    initialRect: { width: 1200, height: 600 },
+  })
   const items = virtual.getVirtualItems()
   const [above, below] = [items[0]?.start ?? 0, virtual.getTotalSize() - (items.at(-1)?.end ?? 0)]
 
@@ -47,8 +88,17 @@ export function RecordTable<T extends { readonly id: string }>({ label, rows, co
             {table.getHeaderGroups()[0]?.headers.map((header, index) => {
               const order = header.column.getIsSorted()
               return (
-                <th key={header.id} scope="col" aria-sort={order === 'asc' ? 'ascending' : order === 'desc' ? 'descending' : 'none'} className={columns[index]?.isNumber ? '!text-right' : ''}>
-                  <button type="button" className="inline-flex items-center gap-1 hover:text-ink min-h-6" onClick={header.column.getToggleSortingHandler()}>
+                <th
+                  key={header.id}
+                  scope="col"
+                  aria-sort={order === 'asc' ? 'ascending' : order === 'desc' ? 'descending' : 'none'}
+                  className={columns[index]?.isNumber ? '!text-right' : ''}
+                >
+                  <button
+                    type="button"
+                    className="inline-flex items-center gap-1 hover:text-ink min-h-6"
+                    onClick={header.column.getToggleSortingHandler()}
+                  >
                     {columns[index]?.header}
                     {order === 'asc' ? <ArrowUp size={12} aria-hidden /> : order === 'desc' ? <ArrowDown size={12} aria-hidden /> : null}
                   </button>

@@ -22,7 +22,13 @@ function classOfCommand(type: string): FieldsClass {
   const made = classOfFields(type, {}, 'whole', false)
   decorate(made, 'type', Equals(type))
   const nested = (property: 'record' | 'changes', inner: FieldsClass) =>
-    decorate(made, property, IsObject({ message: `${property} is missing: an object with the fields.` }), ValidateNested({ message: `${property} is an object with the fields.` }), Type(() => inner))
+    decorate(
+      made,
+      property,
+      IsObject({ message: `${property} is missing: an object with the fields.` }),
+      ValidateNested({ message: `${property} is an object with the fields.` }),
+      Type(() => inner),
+    )
   const fields = kinds[shape.kind].fields
   if (shape.action === 'add') nested('record', recordClasses[shape.kind].whole)
   else decorate(made, 'id', FollowsField(idField))

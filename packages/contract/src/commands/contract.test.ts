@@ -21,7 +21,10 @@ describe('commands on the wire', () => {
     ).toEqual([]))
 
   it.each([
-    [{ type: 'guest.add', record: { name: 'a b', vcpu: 0.5, memoryMiB: '512' } }, ['commands.0.record.name', 'commands.0.record.vcpu', 'commands.0.record.memoryMiB']],
+    [
+      { type: 'guest.add', record: { name: 'a b', vcpu: 0.5, memoryMiB: '512' } },
+      ['commands.0.record.name', 'commands.0.record.vcpu', 'commands.0.record.memoryMiB'],
+    ],
     [{ type: 'guest.add', record: { name: 'a', vcpu: 1, memoryMiB: 512, colour: 1 } }, ['commands.0.record.colour']],
     [{ type: 'guest.add', name: 'a' }, ['commands.0.name', 'commands.0.record']],
     [{ type: 'guest.add', record: [] }, ['commands.0.record']],
@@ -40,7 +43,8 @@ describe('commands on the wire', () => {
   })
 
   it('a list that is none, is empty or is endless is refused', () => {
-    for (const value of [undefined, {}, [], Array.from({ length: 2001 }, () => ({ type: 'guest.add' }))]) expect(readCommands(value)).toHaveProperty('problems')
+    for (const value of [undefined, {}, [], Array.from({ length: 2001 }, () => ({ type: 'guest.add' }))])
+      expect(readCommands(value)).toHaveProperty('problems')
   })
 
   it('browser and server say the core’s sentence', () => {
@@ -52,8 +56,13 @@ describe('commands on the wire', () => {
 
   it('a new estate', () => {
     expect(problemsIn(CreateEstateRequest as never, { name: 'Skerry Sound', timeZone: 'Atlantic/Faroe' })).toEqual([])
-    expect(problemsIn(CreateEstateRequest as never, { name: '', timeZone: 'Mars/North', owner: 1 }).map((p) => p.path).sort()).toEqual(['name', 'owner', 'timeZone'])
+    expect(
+      problemsIn(CreateEstateRequest as never, { name: '', timeZone: 'Mars/North', owner: 1 })
+        .map((p) => p.path)
+        .sort(),
+    ).toEqual(['name', 'owner', 'timeZone'])
   })
 
-  it('every kind and command has a schema', () => expect(Object.keys(schemas())).toHaveLength(Object.keys(kinds).length + commandTypes.length))
+  it('every kind and command has a schema', () =>
+    expect(Object.keys(schemas())).toHaveLength(Object.keys(kinds).length + commandTypes.length))
 })

@@ -40,7 +40,11 @@ export function classOfFields(name: string, fields: Fields, mode: 'whole' | 'par
   for (const [property, field] of Object.entries(fields)) {
     decorate(property, FollowsField(field))
     // In an update `undefined` leaves a field alone, and `null` clears it where it is optional.
-    if (mode === 'part') decorate(property, ValidateIf((_, value) => value !== undefined))
+    if (mode === 'part')
+      decorate(
+        property,
+        ValidateIf((_, value) => value !== undefined),
+      )
   }
   if (withId) decorate('id', IsOptional(), FollowsField({ type: 'ref', to: name, label: 'Id', doc: '' }))
   return made

@@ -7,14 +7,29 @@ const shapeFormats: Readonly<Record<string, string>> = { date: 'date', instant: 
 
 /** The JSON Schema of a field's value. */
 export function schemaOfField(field: Field): JsonSchema {
-  const described = { title: field.label, description: field.doc, ...('default' in field && field.default !== undefined ? { default: field.default } : {}) }
+  const described = {
+    title: field.label,
+    description: field.doc,
+    ...('default' in field && field.default !== undefined ? { default: field.default } : {}),
+  }
   const nullable = (type: string) => (field.optional ? [type, 'null'] : type)
   switch (field.type) {
     case 'text':
-      return { ...described, type: nullable('string'), maxLength: field.max, ...(shapeFormats[field.shape] ? { format: shapeFormats[field.shape] } : {}) }
+      return {
+        ...described,
+        type: nullable('string'),
+        maxLength: field.max,
+        ...(shapeFormats[field.shape] ? { format: shapeFormats[field.shape] } : {}),
+      }
     case 'integer':
     case 'real':
-      return { ...described, type: nullable(field.type === 'integer' ? 'integer' : 'number'), minimum: field.min, maximum: field.max, ...(field.unit ? { 'x-unit': field.unit } : {}) }
+      return {
+        ...described,
+        type: nullable(field.type === 'integer' ? 'integer' : 'number'),
+        minimum: field.min,
+        maximum: field.max,
+        ...(field.unit ? { 'x-unit': field.unit } : {}),
+      }
     case 'bool':
       return { ...described, type: nullable('boolean') }
     case 'choice':
@@ -28,7 +43,10 @@ export function schemaOfField(field: Field): JsonSchema {
   }
 }
 
-const requiredOf = (fields: Fields) => Object.entries(fields).filter(([, field]) => !field.optional && !('default' in field)).map(([name]) => name)
+const requiredOf = (fields: Fields) =>
+  Object.entries(fields)
+    .filter(([, field]) => !field.optional && !('default' in field))
+    .map(([name]) => name)
 const propertiesOf = (fields: Fields) => Object.fromEntries(Object.entries(fields).map(([name, field]) => [name, schemaOfField(field)]))
 const idSchema: JsonSchema = { type: 'string', format: 'uuid' }
 

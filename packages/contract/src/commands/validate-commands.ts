@@ -26,7 +26,10 @@ export function flattenErrors(errors: readonly ValidationError[], path: string):
  * @returns every problem with its path; empty when the value is right
  */
 export function problemsIn(target: FieldsClass, value: object, path = ''): FieldProblem[] {
-  return flattenErrors(validateSync(plainToInstance(target, value), { whitelist: true, forbidNonWhitelisted: true, forbidUnknownValues: true }), path)
+  return flattenErrors(
+    validateSync(plainToInstance(target, value), { whitelist: true, forbidNonWhitelisted: true, forbidUnknownValues: true }),
+    path,
+  )
 }
 
 const isObject = (value: unknown): value is Record<string, unknown> => typeof value === 'object' && value !== null && !Array.isArray(value)
@@ -41,12 +44,14 @@ export function readCommands(value: unknown): { commands: readonly Command[] } |
   const problem = (path: string, message: string): FieldProblem => ({ path, code: 'invalid', message })
   if (!Array.isArray(value)) return { problems: [problem('commands', 'commands is a list of commands, each with its type.')] }
   if (value.length === 0) return { problems: [problem('commands', 'The list of commands is empty.')] }
-  if (value.length > COMMANDS_MAX) return { problems: [problem('commands', `A request takes at most ${COMMANDS_MAX} commands; these are ${value.length}.`)] }
+  if (value.length > COMMANDS_MAX)
+    return { problems: [problem('commands', `A request takes at most ${COMMANDS_MAX} commands; these are ${value.length}.`)] }
   const problems = value.flatMap((command: unknown, index): FieldProblem[] => {
     const path = `commands.${index}`
     if (!isObject(command)) return [problem(path, 'A command is an object with a type.')]
     const target = typeof command['type'] === 'string' ? commandClasses.get(command['type']) : undefined
-    if (!target) return [{ path: `${path}.type`, code: 'unknown-command', message: `There is no command “${String(command['type'] ?? '')}”.` }]
+    if (!target)
+      return [{ path: `${path}.type`, code: 'unknown-command', message: `There is no command “${String(command['type'] ?? '')}”.` }]
     return problemsIn(target, command, path)
   })
   return problems.length > 0 ? { problems } : { commands: value as Command[] }

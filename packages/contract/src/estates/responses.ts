@@ -65,7 +65,12 @@ export interface Problem {
   readonly detail: string
   readonly errors: readonly FieldProblem[]
   /** With 409: the changes that came in between. */
-  readonly meanwhile?: readonly { readonly revision: number; readonly actor: string; readonly at: string; readonly records: readonly string[] }[]
+  readonly meanwhile?: readonly {
+    readonly revision: number
+    readonly actor: string
+    readonly at: string
+    readonly records: readonly string[]
+  }[]
 }
 
 /** The header that names the person who records. */

@@ -19,7 +19,10 @@ export function lineages(estate: Estate): readonly Lineage[] {
   })
   return estate
     .all('guest')
-    .filter((guest) => guest.clonedFromId === null && (guest.kind === 'template' || estate.referring('guest', 'clonedFromId', guest.id).length > 0))
+    .filter(
+      (guest) =>
+        guest.clonedFromId === null && (guest.kind === 'template' || estate.referring('guest', 'clonedFromId', guest.id).length > 0),
+    )
     .sort((a, b) => a.name.localeCompare(b.name))
     .map((guest) => treeOf(guest, new Set()))
 }

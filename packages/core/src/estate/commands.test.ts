@@ -31,18 +31,30 @@ describe('add, update, remove', () => {
   it('each kind’s defaults are valid values of their fields', () => {
     for (const kind of Object.keys(kinds) as Kind[])
       for (const [name, field] of Object.entries(kinds[kind].fields))
-        if (field.type === 'choice' && 'default' in field) expect([kind, name, field.options.includes(field.default as never)]).toEqual([kind, name, true])
+        if (field.type === 'choice' && 'default' in field)
+          expect([kind, name, field.options.includes(field.default as never)]).toEqual([kind, name, true])
   })
   it('fills defaults and trims, and keeps what is not named', () => {
-    const estate = after({ type: 'guest.add', record: { name: '  spare ', hostId: idOf('gannet'), vcpu: 1, memoryMiB: 512, tags: ['B', 'a', 'b'] } })
+    const estate = after({
+      type: 'guest.add',
+      record: { name: '  spare ', hostId: idOf('gannet'), vcpu: 1, memoryMiB: 512, tags: ['B', 'a', 'b'] },
+    })
     expect(guestNamed(estate, 'spare')).toMatchObject({ kind: 'machine', state: 'planned', tags: ['a', 'b'], note: '' })
     const changed = apply(estate, { type: 'guest.update', id: guestNamed(estate, 'spare').id, changes: { vcpu: 2 } }, testContext())
     expect(Object.values(changed.difference.updated)[0]).toMatchObject({ from: { vcpu: 1 }, to: { vcpu: 2, memoryMiB: 512 } })
   })
   it.each([
-    [{ type: 'guest.add', record: { name: 'x', vcpu: 0, memoryMiB: 1e9, colour: 'red' } }, 'invalid', ['record.vcpu', 'record.memoryMiB', 'record.colour']],
+    [
+      { type: 'guest.add', record: { name: 'x', vcpu: 0, memoryMiB: 1e9, colour: 'red' } },
+      'invalid',
+      ['record.vcpu', 'record.memoryMiB', 'record.colour'],
+    ],
     [{ type: 'guest.add', record: { name: 'PLAYOUT-1', vcpu: 1, memoryMiB: 512 } }, 'not-unique', ['record.name']],
-    [{ type: 'guest.add', record: { name: 'x', vcpu: 1, memoryMiB: 512, hostId: idOf('office') } }, 'dangling-reference', ['record.hostId']],
+    [
+      { type: 'guest.add', record: { name: 'x', vcpu: 1, memoryMiB: 512, hostId: idOf('office') } },
+      'dangling-reference',
+      ['record.hostId'],
+    ],
     [{ type: 'guest.add', record: { id: idOf('news'), name: 'x', vcpu: 1, memoryMiB: 512 } }, 'id-taken', ['record.id']],
     [{ type: 'guest.add', record: { id: 'seven', name: 'x', vcpu: 1, memoryMiB: 512 } }, 'invalid', ['record.id']],
     [{ type: 'guest.update', id: idOf('estate'), changes: {} }, 'not-found', ['id']],
@@ -52,7 +64,11 @@ describe('add, update, remove', () => {
     [{ type: 'guest.explode' }, 'unknown-command', ['type']],
     [{ type: 'estate.remove', id: idOf('estate') }, 'unknown-command', ['type']],
     [{ type: 'host.update', id: idOf('gannet'), changes: { kind: 'nested' } }, 'invalid', ['changes.outerGuestId']],
-    [{ type: 'host.update', id: idOf('gannet'), changes: { kind: 'nested', outerGuestId: idOf('playout') } }, 'invalid', ['changes.outerGuestId']],
+    [
+      { type: 'host.update', id: idOf('gannet'), changes: { kind: 'nested', outerGuestId: idOf('playout') } },
+      'invalid',
+      ['changes.outerGuestId'],
+    ],
     [{ type: 'pool.update', id: idOf('pool'), changes: { last: '10.61.31.5' } }, 'invalid', ['changes.last']],
     [{ type: 'pool.update', id: idOf('pool'), changes: { last: '10.61.30.1' } }, 'invalid', ['changes.last']],
     [{ type: 'policy.update', id: idOf('policy'), changes: { storeWarnPercent: 99 } }, 'invalid', ['changes.storeWarnPercent']],
@@ -67,7 +83,11 @@ describe('add, update, remove', () => {
     [{ type: 'guest.resize', guestId: idOf('playout'), diskId: idOf('newsDisk'), sizeBytes: 900 * GiB }, 'invalid', ['diskId']],
     [{ type: 'guest.migrate', guestId: idOf('playout'), toHostId: idOf('gannet') }, 'wrong-state', ['toHostId']],
     [{ type: 'guest.migrate', guestId: idOf('playout'), toHostId: idOf('fulmar') }, 'invalid', [`stores.${idOf('playoutDisk')}`]],
-    [{ type: 'guest.migrate', guestId: idOf('playout'), toHostId: idOf('fulmar'), stores: { [idOf('newsDisk')]: idOf('nvme2') } }, 'invalid', [`stores.${idOf('newsDisk')}`]],
+    [
+      { type: 'guest.migrate', guestId: idOf('playout'), toHostId: idOf('fulmar'), stores: { [idOf('newsDisk')]: idOf('nvme2') } },
+      'invalid',
+      [`stores.${idOf('newsDisk')}`],
+    ],
     [{ type: 'guest.clone', guestId: idOf('template'), name: 'newsroom' }, 'not-unique', ['name']],
   ])('refuses %j with a code, a sentence and the path', (command, code, paths) => {
     const error = refusal(command)
@@ -76,8 +96,21 @@ describe('add, update, remove', () => {
   })
 
   it('a nested host that would run inside itself through another is refused', () => {
-    const nested = after({ type: 'host.add', record: { id: idOf('ola').replace('8000', '9000'), name: 'petrel', kind: 'nested', outerGuestId: idOf('news'), platformId: idOf('marram'), coresPerSocket: 2, memoryMiB: 2048 } })
-    expect(() => apply(nested, { type: 'guest.update', id: idOf('news'), changes: { hostId: idOf('ola').replace('8000', '9000') } }, testContext())).toThrow('would run inside itself')
+    const nested = after({
+      type: 'host.add',
+      record: {
+        id: idOf('ola').replace('8000', '9000'),
+        name: 'petrel',
+        kind: 'nested',
+        outerGuestId: idOf('news'),
+        platformId: idOf('marram'),
+        coresPerSocket: 2,
+        memoryMiB: 2048,
+      },
+    })
+    expect(() =>
+      apply(nested, { type: 'guest.update', id: idOf('news'), changes: { hostId: idOf('ola').replace('8000', '9000') } }, testContext()),
+    ).toThrow('would run inside itself')
   })
 
   it('removing what others refer to lists them, or takes its parts along and clears the rest when asked', () => {
@@ -85,10 +118,16 @@ describe('add, update, remove', () => {
     expect(error.code).toBe('referred-to')
     expect(error.problems.map((p) => p.message)).toEqual(['disk 1 (system) of playout-1', 'adapter 1 of playout-1'])
     const gone = apply(start, { type: 'guest.remove', id: idOf('playout'), withReferring: true }, testContext()).difference
-    expect(Object.values(gone.removed).map((p) => p.kind).sort()).toEqual(['adapter', 'address', 'disk', 'guest'])
+    expect(
+      Object.values(gone.removed)
+        .map((p) => p.kind)
+        .sort(),
+    ).toEqual(['adapter', 'address', 'disk', 'guest'])
     const store = apply(start, { type: 'store.remove', id: idOf('vaultStore'), withReferring: true }, testContext())
     expect(store.estate.find('guest', idOf('news'))?.backupStoreId).toBeNull()
-    expect(() => apply(start, { type: 'platform.remove', id: idOf('marram'), withReferring: true }, testContext())).toThrow('referred to by host tern')
+    expect(() => apply(start, { type: 'platform.remove', id: idOf('marram'), withReferring: true }, testContext())).toThrow(
+      'referred to by host tern',
+    )
   })
 })
 
@@ -105,18 +144,31 @@ describe('guest verbs', () => {
     expect(Object.keys(difference.updated)).toEqual([])
   })
   it('a clone can go to another host with its disks on a store there', () => {
-    const estate = after({ type: 'guest.clone', guestId: idOf('template'), name: 'copy', hostId: idOf('fulmar'), stores: { [idOf('templateDisk')]: idOf('nvme2') } })
+    const estate = after({
+      type: 'guest.clone',
+      guestId: idOf('template'),
+      name: 'copy',
+      hostId: idOf('fulmar'),
+      stores: { [idOf('templateDisk')]: idOf('nvme2') },
+    })
     expect(guestNamed(estate, 'copy')).toMatchObject({ hostId: idOf('fulmar'), kind: 'machine' })
     expect(lineages(estate).map((l) => [l.guest.name, l.copies.map((c) => c.guest.name)])).toEqual([['tpl-server', ['copy']]])
   })
   it('a migration moves disks and adapters, releases addresses of networks left, and is recorded', () => {
     const estate = after({
-      type: 'guest.migrate', guestId: idOf('playout'), toHostId: idOf('fulmar'), stores: { [idOf('playoutDisk')]: idOf('nvme2') }, networks: { [idOf('playoutAdapter')]: idOf('office') }, method: 'cold copy',
+      type: 'guest.migrate',
+      guestId: idOf('playout'),
+      toHostId: idOf('fulmar'),
+      stores: { [idOf('playoutDisk')]: idOf('nvme2') },
+      networks: { [idOf('playoutAdapter')]: idOf('office') },
+      method: 'cold copy',
     })
     expect(estate.find('guest', idOf('playout'))?.hostId).toBe(idOf('fulmar'))
     expect(estate.find('disk', idOf('playoutDisk'))?.storeId).toBe(idOf('nvme2'))
     expect(estate.find('address', idOf('playoutAddress'))).toBeUndefined()
-    expect(estate.all('migration')).toMatchObject([{ fromHostId: idOf('gannet'), toHostId: idOf('fulmar'), method: 'cold copy', state: 'done' }])
+    expect(estate.all('migration')).toMatchObject([
+      { fromHostId: idOf('gannet'), toHostId: idOf('fulmar'), method: 'cold copy', state: 'done' },
+    ])
   })
   it('a proposed migration applies as it is, and says in words what fits', () => {
     const [guest, host] = [start.find('guest', idOf('playout')), start.find('host', idOf('fulmar'))]
@@ -131,7 +183,10 @@ describe('guest verbs', () => {
     expect(tight?.fit.lines.map((line) => line.sentence)).toContain('Network studio is not carried to tern yet')
   })
   it('power and resize', () => {
-    const estate = after({ type: 'guest.power', guestId: idOf('news'), state: 'stopped' }, { type: 'guest.resize', guestId: idOf('news'), vcpu: 8, diskId: idOf('newsDisk'), sizeBytes: 80 * GiB })
+    const estate = after(
+      { type: 'guest.power', guestId: idOf('news'), state: 'stopped' },
+      { type: 'guest.resize', guestId: idOf('news'), vcpu: 8, diskId: idOf('newsDisk'), sizeBytes: 80 * GiB },
+    )
     expect(estate.find('guest', idOf('news'))).toMatchObject({ state: 'stopped', vcpu: 8, memoryMiB: 4096 })
     expect(estate.find('disk', idOf('newsDisk'))?.sizeBytes).toBe(80 * GiB)
   })

@@ -35,7 +35,8 @@ export class Draft {
    */
   require<K extends Kind>(kind: K, id: string, path: string): RecordOf<K> {
     const record = this.#estate.find(kind, id)
-    if (!record) throw new CommandError('not-found', `There is no ${kinds[kind].label} with the id ${id}; it may have been removed meanwhile.`, path)
+    if (!record)
+      throw new CommandError('not-found', `There is no ${kinds[kind].label} with the id ${id}; it may have been removed meanwhile.`, path)
     return record
   }
 
@@ -54,7 +55,8 @@ export class Draft {
     const from = this.require(kind, id, 'id')
     const { id: _, ...values } = from as unknown as { id: string } & Record<string, unknown>
     const to = { id, ...readFields(kinds[kind].fields, { ...values, ...changes }, path) } as unknown as RecordOf<K>
-    if (!sameRecord(from as AnyRecord, to as AnyRecord)) this.#take({ added: {}, updated: { [id]: { kind, from, to } as Update }, removed: {} })
+    if (!sameRecord(from as AnyRecord, to as AnyRecord))
+      this.#take({ added: {}, updated: { [id]: { kind, from, to } as Update }, removed: {} })
     return to
   }
 
@@ -98,13 +100,22 @@ function checkRecord(estate: Estate, kind: Kind, record: AnyRecord, pathOf: (fie
   for (const { field, to } of referencesOf(kind)) {
     const id = values[field]
     if (typeof id === 'string' && !estate.find(to, id)) {
-      throw new CommandError('dangling-reference', `${fieldLabel(kind, field)}: there is no ${kinds[to].label} with the id ${id}.`, pathOf(field))
+      throw new CommandError(
+        'dangling-reference',
+        `${fieldLabel(kind, field)}: there is no ${kinds[to].label} with the id ${id}.`,
+        pathOf(field),
+      )
     }
   }
   for (const key of kinds[kind].keys.filter((k) => k.unique)) {
     const other = estate.byKey(kind, Object.fromEntries(key.fields.map((field) => [field, values[field]]))).find((r) => r.id !== record.id)
     const field = key.fields.at(-1) ?? ''
-    if (other) throw new CommandError('not-unique', `${fieldLabel(kind, field)} ${String(values[field])} is taken by ${holderPhrase(estate, kind, other)}; choose another.`, pathOf(field))
+    if (other)
+      throw new CommandError(
+        'not-unique',
+        `${fieldLabel(kind, field)} ${String(values[field])} is taken by ${holderPhrase(estate, kind, other)}; choose another.`,
+        pathOf(field),
+      )
   }
   const problem = invariants[kind]?.(estate, record as never)
   if (problem) throw new CommandError('invalid', problem.sentence, pathOf(problem.field))

@@ -15,20 +15,9 @@ interface IndexDefinition {
 
 const fieldOf = (record: AnyRecord, field: string): unknown => (record as unknown as Record<string, unknown>)[field]
 const referrerIndex = (kind: Kind, field: string) => `${kind}.${field}>`
-const keyIndex = (kind: Kind, fields: readonly string[]) => `${kind}=${fields.join('|')}`
+const keyIndex = (kind: Kind, field: string) => `${kind}.${field}=`
 /** Names compare without case; everything else a key holds is in one form already. */
-const keyPart = (field: string, value: unknown) => (field === 'name' ? String(value).toLowerCase() : String(value))
-
-/** The entry of a key's values, undefined when one is empty: like a unique constraint in SQL, it then identifies nothing. */
-function keyEntry(fields: readonly string[], valueOf: (field: string) => unknown): string | undefined {
-  let entry = ''
-  for (const field of fields) {
-    const value = valueOf(field)
-    if (value === null) return undefined
-    entry += entry === '' ? keyPart(field, value) : `|${keyPart(field, value)}`
-  }
-  return entry
-}
+const keyEntry = (field: string, value: unknown): string => (field === 'name' ? String(value).toLowerCase() : String(value))
 
 const indexDefinitions: Readonly<Record<Kind, readonly IndexDefinition[]>> = Object.fromEntries(
   kindNames.map((kind) => [
@@ -39,11 +28,21 @@ const indexDefinitions: Readonly<Record<Kind, readonly IndexDefinition[]>> = Obj
         kind,
         entryOf: (record) => (fieldOf(record, field) as string | null) ?? undefined,
       })),
-      ...kinds[kind].keys.map((key): IndexDefinition => ({
-        name: keyIndex(kind, key.fields),
-        kind,
-        entryOf: (record) => keyEntry(key.fields, (field) => fieldOf(record, field)),
-      })),
+      // A key of several fields is looked up by one of them: it holds a reference, or a field that is a key of its own.
+      ...kinds[kind].keys.flatMap(({ fields: [field, ...more] }): IndexDefinition[] =>
+        field === undefined || more.length > 0
+          ? []
+          : [
+              {
+                name: keyIndex(kind, field),
+                kind,
+                entryOf: (record) => {
+                  const value = fieldOf(record, field)
+                  return value === null ? undefined : keyEntry(field, value)
+                },
+              },
+            ],
+      ),
     ],
   ]),
 ) as unknown as Record<Kind, readonly IndexDefinition[]>
@@ -90,7 +89,7 @@ export class Estate {
 
   /** The record of a kind with this id, if there is one. */
   find<K extends Kind>(kind: K, id: string | null | undefined): RecordOf<K> | undefined {
-    return id ? (this.#tables[kind].get(id)) : undefined
+    return id ? this.#tables[kind].get(id) : undefined
   }
 
   /** All records of a kind, in no particular order. */
@@ -106,6 +105,11 @@ export class Estate {
   /** How many records of a kind there are. */
   count(kind: Kind): number {
     return this.#tables[kind].size
+  }
+
+  /** The same object for as long as no record of the kind changes, to keep what was worked out from them by. */
+  tableOf(kind: Kind): object {
+    return this.#tables[kind]
   }
 
   /** The kind of the record with this id, if it is here. */
@@ -128,9 +132,25 @@ export class Estate {
    * @example estate.byKey('guest', { name: 'vault' })
    */
   byKey<K extends Kind>(kind: K, values: Partial<Record<keyof RecordOf<K>, unknown>>): readonly RecordOf<K>[] {
-    const fields = Object.keys(values)
-    const entry = keyEntry(fields, (field) => (values as Record<string, unknown>)[field])
-    return entry === undefined ? [] : this.#lookUp(kind, keyIndex(kind, fields), entry)
+    const wanted = values as Readonly<Record<string, unknown>>
+    const fields = Object.keys(wanted)
+    // Like a unique constraint in SQL, a key with an empty field identifies nothing.
+    if (fields.some((field) => wanted[field] === null)) return []
+    const found = this.#candidates(kind, fields, wanted)
+    if (fields.length === 1) return found
+    return found.filter((record) =>
+      fields.every((field) => keyEntry(field, fieldOf(record as AnyRecord, field)) === keyEntry(field, wanted[field])),
+    )
+  }
+
+  /** Records that agree with one field of a key: one that is a key of its own, otherwise a reference. */
+  #candidates<K extends Kind>(kind: K, fields: readonly string[], wanted: Readonly<Record<string, unknown>>): readonly RecordOf<K>[] {
+    for (const indexOf of [keyIndex, referrerIndex])
+      for (const field of fields) {
+        const name = indexOf(kind, field)
+        if (this.#indexes.has(name)) return this.#lookUp(kind, name, keyEntry(field, wanted[field]))
+      }
+    throw new Error(`No index finds a ${kind} by ${fields.join(' and ')}; its kind's definition names no such key.`)
   }
 
   #lookUp<K extends Kind>(kind: K, name: string, entry: string): readonly RecordOf<K>[] {
@@ -180,7 +200,9 @@ export class Estate {
 
   /** All records by kind, each kind ordered by id, so that two equal estates give equal records. */
   toRecords(): Records {
-    return Object.fromEntries(kindNames.map((kind) => [kind, this.#tables[kind].values().sort((a, b) => (a.id < b.id ? -1 : 1))])) as unknown as Records
+    return Object.fromEntries(
+      kindNames.map((kind) => [kind, this.#tables[kind].values().sort((a, b) => (a.id < b.id ? -1 : 1))]),
+    ) as unknown as Records
   }
 }
 

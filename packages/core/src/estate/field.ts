@@ -63,13 +63,16 @@ export const integer = <X extends Partial<NumberField> & Wording & Pick<NumberFi
 export const real = <X extends Partial<NumberField> & Wording & Pick<NumberField, 'unit'>>(field: X) =>
   ({ type: 'real', min: 0, max: 1e9, ...field }) as { type: 'real'; min: number; max: number } & X
 export const bool = <X extends Partial<BoolField> & Wording>(field: X) => ({ type: 'bool', ...field }) as { type: 'bool' } & X
-export const choice = <const O extends string, const X extends Wording & { default?: string; optional?: boolean }>(options: readonly O[], field: X) =>
-  ({ type: 'choice', options, ...field }) as { type: 'choice'; options: readonly O[] } & X
+export const choice = <const O extends string, const X extends Wording & { default?: string; optional?: boolean }>(
+  options: readonly O[],
+  field: X,
+) => ({ type: 'choice', options, ...field }) as { type: 'choice'; options: readonly O[] } & X
 export const ref = <const K extends string, X extends Wording & { optional?: boolean }>(to: K, field: X) =>
   ({ type: 'ref', to, ...field }) as { type: 'ref'; to: K } & X
 export const refMap = <X extends Wording & { optional?: boolean }>(from: string, to: string, field: X) =>
   ({ type: 'refMap', from, to, ...field }) as { type: 'refMap'; from: string; to: string } & X
-export const tags = <X extends Wording>(field: X) => ({ type: 'tags', default: [], ...field }) as { type: 'tags'; default: readonly string[] } & X
+export const tags = <X extends Wording>(field: X) =>
+  ({ type: 'tags', default: [], ...field }) as { type: 'tags'; default: readonly string[] } & X
 export const note = () => text({ label: 'Note', doc: 'Anything worth keeping with it.', shape: 'note', max: 4000, default: '' })
 export const optional = <const F>(field: F) => ({ ...field, optional: true as const })
 
@@ -111,7 +114,9 @@ const shapes: Record<TextShape, (text: string) => Shaping> = {
   name: (t) =>
     t.length <= 63 && NAME.test(t)
       ? { value: t }
-      : { sentence: `takes letters, digits, hyphens, dots and underscores, up to 63, and starts and ends with a letter or digit; “${t}” does not` },
+      : {
+          sentence: `takes letters, digits, hyphens, dots and underscores, up to 63, and starts and ends with a letter or digit; “${t}” does not`,
+        },
   domain: (t) => {
     const ok = t.length <= 253 && t.split('.').every((l) => l.length <= 63 && /^[a-z0-9]([a-z0-9-]*[a-z0-9])?$/i.test(l))
     return ok ? { value: t.toLowerCase() } : { sentence: `is a domain such as skerry.example (RFC 1123); “${t}” is not` }
@@ -124,7 +129,8 @@ const shapes: Record<TextShape, (text: string) => Shaping> = {
   mac: (t) => {
     const digits = t.toLowerCase().replace(/[:.-]/g, '')
     if (!/^[0-9a-f]{12}$/.test(digits)) return { sentence: `is twelve hexadecimal digits such as 02:1a:4b:30:00:2f; “${t}” is not` }
-    if (parseInt(digits.slice(0, 2), 16) & 1) return { sentence: `“${t}” is a group address (its first octet is odd); an adapter needs an individual one` }
+    if (parseInt(digits.slice(0, 2), 16) & 1)
+      return { sentence: `“${t}” is a group address (its first octet is odd); an adapter needs an individual one` }
     return { value: digits.match(/../g)?.join(':') ?? '' }
   },
   macPrefix: (t) => {
@@ -135,7 +141,9 @@ const shapes: Record<TextShape, (text: string) => Shaping> = {
   date: (t) => (/^\d{4}-\d\d-\d\d$/.test(t) && isRealDate(t) ? { value: t } : { sentence: `is a date such as 2027-03-09; “${t}” is not` }),
   instant: (t) => {
     const time = /^\d{4}-\d\d-\d\dT/.test(t) ? Date.parse(t) : NaN
-    return Number.isNaN(time) ? { sentence: `is a time such as 2027-03-09T22:00:00Z; “${t}” is not` } : { value: new Date(time).toISOString() }
+    return Number.isNaN(time)
+      ? { sentence: `is a time such as 2027-03-09T22:00:00Z; “${t}” is not` }
+      : { value: new Date(time).toISOString() }
   },
   timeZone: (t) => {
     try {
@@ -166,7 +174,8 @@ function shapePrefix(input: string): Shaping {
   if (!ip || rest.length > 0 || !/^(0|[1-9]\d{0,2})$/.test(length) || Number(length) > bits)
     return { sentence: `is a prefix such as 10.61.30.0/24; “${input}” is not` }
   const cidr = `${ip}/${length}`
-  const start = bits === 32 ? ipaddr.IPv4.networkAddressFromCIDR(cidr).toString() : ipaddr.IPv6.networkAddressFromCIDR(cidr).toRFC5952String()
+  const start =
+    bits === 32 ? ipaddr.IPv4.networkAddressFromCIDR(cidr).toString() : ipaddr.IPv6.networkAddressFromCIDR(cidr).toRFC5952String()
   return start === ip ? { value: cidr } : { sentence: `${cidr} is an address inside a prefix; the prefix itself is ${start}/${length}` }
 }
 
@@ -188,12 +197,16 @@ export function readField(field: Field, value: unknown): FieldReading {
     if (field.optional) return { ok: true, value: null }
     return { ok: false, sentence: `${field.label} is missing.` }
   }
-  const wrong = (predicate: string): FieldReading => ({ ok: false, sentence: `${predicate.startsWith('“') ? '' : `${field.label} `}${predicate}.` })
+  const wrong = (predicate: string): FieldReading => ({
+    ok: false,
+    sentence: `${predicate.startsWith('“') ? '' : `${field.label} `}${predicate}.`,
+  })
   switch (field.type) {
     case 'text': {
       if (typeof value !== 'string') return wrong(`is a text, not ${describe(value)}`)
       const trimmed = value.trim()
-      if (trimmed === '' && field.shape !== 'note') return field.optional ? { ok: true, value: null } : { ok: false, sentence: `${field.label} is missing.` }
+      if (trimmed === '' && field.shape !== 'note')
+        return field.optional ? { ok: true, value: null } : { ok: false, sentence: `${field.label} is missing.` }
       if (trimmed.length > field.max) return wrong(`has room for ${field.max} characters; these are ${trimmed.length}`)
       if (CONTROL.test(trimmed)) return wrong('holds a control character; take it out')
       const shaped = shapes[field.shape](trimmed)
@@ -210,13 +223,17 @@ export function readField(field: Field, value: unknown): FieldReading {
     case 'bool':
       return typeof value === 'boolean' ? { ok: true, value } : wrong(`is yes or no, not ${describe(value)}`)
     case 'choice':
-      return field.options.includes(value as string) ? { ok: true, value } : wrong(`is one of ${field.options.join(', ')}; not ${describe(value)}`)
+      return field.options.includes(value as string)
+        ? { ok: true, value }
+        : wrong(`is one of ${field.options.join(', ')}; not ${describe(value)}`)
     case 'ref':
       return isId(value) ? { ok: true, value } : wrong(`names a ${field.to} by its id; ${describe(value)} is no id`)
     case 'refMap': {
       const entries = typeof value === 'object' && !Array.isArray(value) ? Object.entries(value) : [['', value]]
       const bad = entries.find(([from, to]) => !isId(from) || !isId(to))
-      return bad ? wrong(`takes ids of a ${field.from} each with the id of a ${field.to}; ${describe(bad[1])} does not fit`) : { ok: true, value }
+      return bad
+        ? wrong(`takes ids of a ${field.from} each with the id of a ${field.to}; ${describe(bad[1])} does not fit`)
+        : { ok: true, value }
     }
     case 'tags': {
       if (!Array.isArray(value) || value.some((tag) => typeof tag !== 'string')) return wrong(`is a list of words, not ${describe(value)}`)

@@ -16,7 +16,8 @@ export function makeIds(now: () => number, random: (count: number) => Uint8Array
       counter = 0
     } else last = time
     const tail = [...random(8)].map((byte, index) => (index === 0 ? (byte & 0x3f) | 0x80 : byte))
-    const hex = last.toString(16).padStart(12, '0') + (0x7000 | counter).toString(16) + tail.map((b) => b.toString(16).padStart(2, '0')).join('')
+    const hex =
+      last.toString(16).padStart(12, '0') + (0x7000 | counter).toString(16) + tail.map((b) => b.toString(16).padStart(2, '0')).join('')
     return `${hex.slice(0, 8)}-${hex.slice(8, 12)}-${hex.slice(12, 16)}-${hex.slice(16, 20)}-${hex.slice(20)}`
   }
 }

@@ -1,12 +1,77 @@
-export { apply, applyAll, commandDoc, commandShape, commandTypes, isVerb, verbs, type AddCommand, type Applied, type Command, type CommandShape, type RemoveCommand, type UpdateCommand, type Verb, type VerbCommand, type VerbInput } from './commands/index.js'
+export {
+  apply,
+  applyAll,
+  commandDoc,
+  commandShape,
+  commandTypes,
+  isVerb,
+  verbs,
+  type AddCommand,
+  type Applied,
+  type Command,
+  type CommandShape,
+  type RemoveCommand,
+  type UpdateCommand,
+  type Verb,
+  type VerbCommand,
+  type VerbInput,
+} from './commands/index.js'
 export { CommandError, type CommandErrorCode, type FieldProblem } from './command-error.js'
 export { fieldProblems, readFields, type Key, type KindDefinition } from './define-kind.js'
 export { addressOwner, recordPhrase, recordTitle } from './describe.js'
-export { changedFields, compose, emptyDifference, invert, isEmpty, sameRecord, touchedIds, type Difference, type Presence, type Update } from './difference.js'
+export {
+  changedFields,
+  compose,
+  emptyDifference,
+  invert,
+  isEmpty,
+  sameRecord,
+  touchedIds,
+  type Difference,
+  type Presence,
+  type Update,
+} from './difference.js'
 export { checkDifference, referrersOf, type CommandContext, type Referrer } from './draft.js'
 export { Estate } from './estate.js'
-export { canonicalIp, isId, readField, type ChoiceField, type Field, type FieldReading, type Fields, type InputOf, type NumberField, type TextField, type TextShape, type ValuesOf } from './field.js'
+export {
+  canonicalIp,
+  isId,
+  readField,
+  type ChoiceField,
+  type Field,
+  type FieldReading,
+  type Fields,
+  type InputOf,
+  type NumberField,
+  type TextField,
+  type TextShape,
+  type ValuesOf,
+} from './field.js'
 export { policyOf } from './policies.js'
 export { formatField, sayCommand, sayDifference, type SaidRecord } from './say.js'
 export { makeIds, seededRandom } from './ids.js'
-export { isKind, kindNames, kinds, referencesOf, type Adapter, type Address, type AnyRecord, type Attachment, type Disk, type Guest, type Host, type Kind, type Migration, type Network, type NewRecord, type Person, type Platform, type Policy, type Pool, type RecordOf, type Records, type Store, type Subnet } from './kinds/index.js'
+export {
+  isKind,
+  kindNames,
+  kinds,
+  referencesOf,
+  type Adapter,
+  type Address,
+  type AnyRecord,
+  type Attachment,
+  type Disk,
+  type Guest,
+  type Host,
+  type Kind,
+  type Migration,
+  type Network,
+  type NewRecord,
+  type Person,
+  type Platform,
+  type Policy,
+  type Pool,
+  type RecordOf,
+  type Records,
+  type Store,
+  type Subnet,
+} from './kinds/index.js'

@@ -12,15 +12,23 @@ type Invariants = { readonly [K in Kind]?: (estate: Estate, record: RecordOf<K>)
 
 /** What must hold for each record besides its fields' own limits. What is merely unwise is a finding, not an invariant. */
 export const invariants: Invariants = {
-  estate: (estate) => (estate.count('estate') > 1 ? { field: 'name', sentence: 'An estate has one description; change the one it has.' } : undefined),
+  estate: (estate) =>
+    estate.count('estate') > 1 ? { field: 'name', sentence: 'An estate has one description; change the one it has.' } : undefined,
   policy: (estate, policy) => {
-    if (estate.count('policy') > 1) return { field: 'failoverReservePercent', sentence: 'An estate has one set of policies; change the one it has.' }
+    if (estate.count('policy') > 1)
+      return { field: 'failoverReservePercent', sentence: 'An estate has one set of policies; change the one it has.' }
     if (policy.storeWarnPercent > policy.storeErrorPercent)
-      return { field: 'storeWarnPercent', sentence: `Store warning (${policy.storeWarnPercent} %) comes before store error (${policy.storeErrorPercent} %); make it the smaller.` }
+      return {
+        field: 'storeWarnPercent',
+        sentence: `Store warning (${policy.storeWarnPercent} %) comes before store error (${policy.storeErrorPercent} %); make it the smaller.`,
+      }
     return undefined
   },
   host: (estate, host) => {
-    if (host.kind === 'physical') return host.outerGuestId ? { field: 'outerGuestId', sentence: 'A physical host runs in no guest; make it nested, or clear the guest.' } : undefined
+    if (host.kind === 'physical')
+      return host.outerGuestId
+        ? { field: 'outerGuestId', sentence: 'A physical host runs in no guest; make it nested, or clear the guest.' }
+        : undefined
     if (!host.outerGuestId) return { field: 'outerGuestId', sentence: 'A nested host runs in a guest; name the guest it is.' }
     return isInside(estate, host.id, host.outerGuestId)
       ? { field: 'outerGuestId', sentence: `${host.name} would run inside itself; choose a guest of another host.` }
@@ -28,7 +36,8 @@ export const invariants: Invariants = {
   },
   store: (_, store) => {
     if (store.kind === 'local' && !store.hostId) return { field: 'hostId', sentence: 'A local store is in a host; name the host.' }
-    if (store.kind === 'shared' && store.hostId) return { field: 'hostId', sentence: 'A shared store is reached by the hosts of its site, not in one host; clear the host.' }
+    if (store.kind === 'shared' && store.hostId)
+      return { field: 'hostId', sentence: 'A shared store is reached by the hosts of its site, not in one host; clear the host.' }
     if (store.kind === 'shared' && !store.site) return { field: 'site', sentence: 'A shared store names the site whose hosts reach it.' }
     return undefined
   },
@@ -40,28 +49,35 @@ export const invariants: Invariants = {
     const subnet = estate.find('subnet', pool.subnetId)
     if (!subnet) return undefined
     for (const field of ['first', 'last'] as const)
-      if (!contains(prefixOf(subnet), pool[field])) return { field, sentence: `${pool[field]} is not in ${subnet.prefix}; a pool lies in its subnet.` }
+      if (!contains(prefixOf(subnet), pool[field]))
+        return { field, sentence: `${pool[field]} is not in ${subnet.prefix}; a pool lies in its subnet.` }
     return ipToNumber(pool.first) > ipToNumber(pool.last)
       ? { field: 'last', sentence: `The pool ends (${pool.last}) before it begins (${pool.first}); swap the two.` }
       : undefined
   },
   address: (estate, address) => {
-    if (address.adapterId && address.hostId) return { field: 'hostId', sentence: 'An address belongs to an adapter or to a host, not to both.' }
+    if (address.adapterId && address.hostId)
+      return { field: 'hostId', sentence: 'An address belongs to an adapter or to a host, not to both.' }
     const subnet = estate.find('subnet', address.subnetId)
     return subnet && familyOf(address.ip) !== prefixOf(subnet).family
       ? { field: 'ip', sentence: `${address.ip} is of another address family than ${subnet.prefix}.` }
       : undefined
   },
   guest: (estate, guest) => {
-    if (guest.kind === 'external' && guest.hostId) return { field: 'hostId', sentence: 'An external machine runs on no host; clear the host, or make it a machine.' }
-    if (guest.kind === 'template' && guest.state === 'running') return { field: 'state', sentence: 'A template stays powered off; clone it to run it.' }
-    if (guest.kind === 'machine' && guest.state === 'running' && !guest.hostId) return { field: 'hostId', sentence: `${guest.name} is running and would be on no host; move it, or record it as stopped first.` }
+    if (guest.kind === 'external' && guest.hostId)
+      return { field: 'hostId', sentence: 'An external machine runs on no host; clear the host, or make it a machine.' }
+    if (guest.kind === 'template' && guest.state === 'running')
+      return { field: 'state', sentence: 'A template stays powered off; clone it to run it.' }
+    if (guest.kind === 'machine' && guest.state === 'running' && !guest.hostId)
+      return { field: 'hostId', sentence: `${guest.name} is running and would be on no host; move it, or record it as stopped first.` }
     const inner = estate.referring('host', 'outerGuestId', guest.id).find((host) => isInside(estate, host.id, guest.id))
     return inner ? { field: 'hostId', sentence: `${guest.name} is the nested host ${inner.name} and would run inside itself.` } : undefined
   },
   disk: (estate, disk) => {
     const guest = estate.find('guest', disk.guestId)
-    return guest?.hostId && !disk.storeId ? { field: 'storeId', sentence: `Disk ${disk.position} of ${guest.name} lies on no store; name the store.` } : undefined
+    return guest?.hostId && !disk.storeId
+      ? { field: 'storeId', sentence: `Disk ${disk.position} of ${guest.name} lies on no store; name the store.` }
+      : undefined
   },
 }
 

@@ -11,18 +11,28 @@ const said = (command: Command) => {
 describe('in words', () => {
   it('a difference names records and the fields that changed, with units and names', () => {
     expect(said({ type: 'guest.resize', guestId: idOf('playout'), memoryMiB: 12288 })).toEqual([
-      { id: idOf('playout'), kind: 'guest', how: 'changed', title: 'guest playout-1', fields: [{ label: 'Memory', from: '8 GiB', to: '12 GiB' }] },
+      {
+        id: idOf('playout'),
+        kind: 'guest',
+        how: 'changed',
+        title: 'guest playout-1',
+        fields: [{ label: 'Memory', from: '8 GiB', to: '12 GiB' }],
+      },
     ])
-    expect(said({ type: 'guest.update', id: idOf('news'), changes: { hostId: idOf('gannet'), tags: ['a'], isGeneralised: false } })[0]?.fields).toEqual([
+    expect(
+      said({ type: 'guest.update', id: idOf('news'), changes: { hostId: idOf('gannet'), tags: ['a'], isGeneralised: false } })[0]?.fields,
+    ).toEqual([
       { label: 'Host', from: 'host fulmar', to: 'host gannet' },
       { label: 'Generalised', from: 'yes', to: 'no' },
       { label: 'Tags', from: 'none', to: 'a' },
     ])
   })
   it('what was removed is still named', () =>
-    expect(said({ type: 'guest.remove', id: idOf('playout'), withReferring: true }).map((r) => `${r.how} ${r.title}`).sort()).toEqual([
-      'removed 10.61.40.2', 'removed adapter 1 of playout-1', 'removed disk 1 (system) of playout-1', 'removed guest playout-1',
-    ]))
+    expect(
+      said({ type: 'guest.remove', id: idOf('playout'), withReferring: true })
+        .map((r) => `${r.how} ${r.title}`)
+        .sort(),
+    ).toEqual(['removed 10.61.40.2', 'removed adapter 1 of playout-1', 'removed disk 1 (system) of playout-1', 'removed guest playout-1']))
   it.each<[Command, string]>([
     [{ type: 'guest.power', guestId: idOf('news'), state: 'stopped' }, 'Power off newsroom'],
     [{ type: 'guest.migrate', guestId: idOf('news'), toHostId: idOf('gannet'), method: 'live' }, 'Migrate newsroom to gannet'],

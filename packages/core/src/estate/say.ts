@@ -56,13 +56,15 @@ export interface SaidRecord {
 export function sayDifference(after: Estate, { added, updated, removed }: Difference): readonly SaidRecord[] {
   // Removed records are still named by what they were, so references among them are found in an estate that has them.
   const before = after.with({ added: removed, updated: {}, removed: {} })
-  const present = (how: 'added' | 'removed', estate: Estate) => (entry: [string, { kind: Kind; record: AnyRecord }]): SaidRecord => ({
-    id: entry[0],
-    kind: entry[1].kind,
-    how,
-    title: recordPhrase(estate, entry[1].kind, entry[1].record),
-    fields: [],
-  })
+  const present =
+    (how: 'added' | 'removed', estate: Estate) =>
+    (entry: [string, { kind: Kind; record: AnyRecord }]): SaidRecord => ({
+      id: entry[0],
+      kind: entry[1].kind,
+      how,
+      title: recordPhrase(estate, entry[1].kind, entry[1].record),
+      fields: [],
+    })
   return [
     ...Object.entries(added).map(present('added', after)),
     ...Object.entries(updated).map(([id, { kind, from, to }]): SaidRecord => {
@@ -75,7 +77,9 @@ export function sayDifference(after: Estate, { added, updated, removed }: Differ
         title: recordPhrase(after, kind, to),
         fields: changedFields(from, to).flatMap((name) => {
           const field = definitions[name]
-          return field ? [{ label: field.label, from: formatField(before, field, value(from, name)), to: formatField(after, field, value(to, name)) }] : []
+          return field
+            ? [{ label: field.label, from: formatField(before, field, value(from, name)), to: formatField(after, field, value(to, name)) }]
+            : []
         }),
       }
     }),
@@ -122,7 +126,11 @@ export function sayCommand(estate: Estate, command: Command | { readonly type: '
       const { kind, action } = shape
       const { id, record } = command as { id?: string; record?: Record<string, unknown> & { id?: string } }
       const added = estate.find(kind, record?.id)
-      const title = added ? recordPhrase(estate, kind, added) : typeof record?.['name'] === 'string' ? `${kinds[kind].label} ${record['name']}` : kinds[kind].label
+      const title = added
+        ? recordPhrase(estate, kind, added)
+        : typeof record?.['name'] === 'string'
+          ? `${kinds[kind].label} ${record['name']}`
+          : kinds[kind].label
       if (action === 'add') return `Add ${title}`
       const known = estate.find(kind, id)
       return `${action === 'update' ? 'Change' : 'Remove'} ${known ? recordPhrase(estate, kind, known) : `a ${kinds[kind].label} removed since`}`

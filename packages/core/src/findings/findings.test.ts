@@ -8,7 +8,10 @@ import { compareFindings, Findings, fixOf, rules, type Finding } from './index.j
 
 const start = smallEstate()
 const after = (...commands: Command[]) => applyAll(start, commands, testContext(5)).estate
-const found = (estate: Estate, ruleId: string): readonly Finding[] => Findings.of(estate).list().filter((finding) => finding.ruleId === ruleId)
+const found = (estate: Estate, ruleId: string): readonly Finding[] =>
+  Findings.of(estate)
+    .list()
+    .filter((finding) => finding.ruleId === ruleId)
 const only = (estate: Estate, ruleId: string): Finding => {
   const list = found(estate, ruleId)
   expect(list).toHaveLength(1)
@@ -19,7 +22,11 @@ function mend(estate: Estate, finding: Finding): Estate {
   const fix = fixOf(estate, finding)
   expect(fix).toBeDefined()
   const mended = applyAll(estate, fix ?? [], testContext(6)).estate
-  expect(Findings.of(mended).list().map((f) => f.id)).not.toContain(finding.id)
+  expect(
+    Findings.of(mended)
+      .list()
+      .map((f) => f.id),
+  ).not.toContain(finding.id)
   return mended
 }
 const withRecords = (change: (records: Records) => Partial<Records>): Estate => {
@@ -97,13 +104,17 @@ describe('rules', () => {
   })
 
   it('a guest with more vCPUs than its host has logical CPUs is an error; over one socket a notice', () => {
-    const estate = after({ type: 'host.update', id: idOf('gannet'), changes: { sockets: 2 } }, { type: 'guest.resize', guestId: idOf('playout'), vcpu: 10 })
+    const estate = after(
+      { type: 'host.update', id: idOf('gannet'), changes: { sockets: 2 } },
+      { type: 'guest.resize', guestId: idOf('playout'), vcpu: 10 },
+    )
     expect(only(estate, 'guest.more-vcpus-than-host').severity).toBe('notice')
     expect(only(after({ type: 'guest.resize', guestId: idOf('playout'), vcpu: 17 }), 'guest.more-vcpus-than-host').severity).toBe('error')
   })
 
   it('a store is warned about from 85 % and an error from 95 %', () => {
-    const fill = (gib: number) => after({ type: 'disk.update', id: idOf('newsDisk'), changes: { sizeBytes: 1000 * GiB, usedBytes: gib * GiB } })
+    const fill = (gib: number) =>
+      after({ type: 'disk.update', id: idOf('newsDisk'), changes: { sizeBytes: 1000 * GiB, usedBytes: gib * GiB } })
     expect(found(fill(849), 'store.over-capacity')).toEqual([])
     expect(only(fill(850), 'store.over-capacity').severity).toBe('warning')
     expect(only(fill(950), 'store.over-capacity').severity).toBe('error')
@@ -117,7 +128,18 @@ describe('rules', () => {
 
   it('a duplicate address names both and moves the younger', () => {
     const estate = withRecords((records) => ({
-      address: [...records.address, { id: '01890000-0000-7000-8000-ffffffffffff', subnetId: idOf('studioNet'), ip: '10.61.40.2', kind: 'fixed', adapterId: idOf('newsAdapter'), hostId: null, note: '' }],
+      address: [
+        ...records.address,
+        {
+          id: '01890000-0000-7000-8000-ffffffffffff',
+          subnetId: idOf('studioNet'),
+          ip: '10.61.40.2',
+          kind: 'fixed',
+          adapterId: idOf('newsAdapter'),
+          hostId: null,
+          note: '',
+        },
+      ],
     }))
     const finding = only(estate, 'address.duplicate')
     expect(finding).toMatchObject({ severity: 'error', subject: { id: '01890000-0000-7000-8000-ffffffffffff' } })
@@ -125,7 +147,10 @@ describe('rules', () => {
   })
 
   it('an address outside its subnet is counted where it lies, or moved', () => {
-    const estate = after({ type: 'subnet.add', record: { networkId: idOf('studio'), prefix: '10.61.41.0/24' } }, { type: 'address.update', id: idOf('playoutAddress'), changes: { ip: '10.61.41.7' } })
+    const estate = after(
+      { type: 'subnet.add', record: { networkId: idOf('studio'), prefix: '10.61.41.0/24' } },
+      { type: 'address.update', id: idOf('playoutAddress'), changes: { ip: '10.61.41.7' } },
+    )
     const mended = mend(estate, only(estate, 'address.outside-subnet'))
     expect(mended.find('address', idOf('playoutAddress'))?.ip).toBe('10.61.41.7')
     const astray = after({ type: 'address.update', id: idOf('playoutAddress'), changes: { ip: '10.99.0.7' } })
@@ -137,11 +162,18 @@ describe('rules', () => {
     const finding = only(estate, 'address.in-dhcp-pool')
     expect(finding.sentence).toContain('10.61.30.2 to 10.61.30.99')
     expect(mend(estate, finding).find('address', finding.subject.id)?.ip).toBe('10.61.30.100')
-    expect(found(after({ type: 'address.assign', adapterId: idOf('newsAdapter'), ip: '10.61.30.50', kind: 'DHCP reservation' }), 'address.in-dhcp-pool')).toEqual([])
+    expect(
+      found(
+        after({ type: 'address.assign', adapterId: idOf('newsAdapter'), ip: '10.61.30.50', kind: 'DHCP reservation' }),
+        'address.in-dhcp-pool',
+      ),
+    ).toEqual([])
   })
 
   it('a MAC used twice, by another adapter or by a host’s management port', () => {
-    const twice = withRecords((records) => ({ adapter: records.adapter.map((a) => (a.id === idOf('newsAdapter') ? { ...a, mac: '02:1a:4b:00:00:01' } : a)) }))
+    const twice = withRecords((records) => ({
+      adapter: records.adapter.map((a) => (a.id === idOf('newsAdapter') ? { ...a, mac: '02:1a:4b:00:00:01' } : a)),
+    }))
     mend(twice, only(twice, 'adapter.duplicate-mac'))
     const host = after({ type: 'host.update', id: idOf('gannet'), changes: { managementMac: '02:1a:4b:00:00:02' } })
     expect(only(host, 'adapter.duplicate-mac').sentence).toContain('management port of gannet')
@@ -165,7 +197,10 @@ describe('rules', () => {
   it('a router with its adapters the wrong way round is told from one wrong address', () => {
     const second = '01890000-0000-7000-8000-00000000aaaa'
     const router: Command[] = [
-      { type: 'adapter.add', record: { id: second, guestId: idOf('playout'), position: 2, networkId: idOf('studio'), mac: '02:1a:4b:00:00:09' } },
+      {
+        type: 'adapter.add',
+        record: { id: second, guestId: idOf('playout'), position: 2, networkId: idOf('studio'), mac: '02:1a:4b:00:00:09' },
+      },
       { type: 'adapter.update', id: idOf('playoutAdapter'), changes: { networkId: idOf('office') } },
     ]
     const one = after(...router)
@@ -177,8 +212,14 @@ describe('rules', () => {
   })
 
   it('a backup in the same host, a clone with its original’s identity', () => {
-    expect(only(after({ type: 'store.update', id: idOf('vaultStore'), changes: { hostId: idOf('gannet') } }), 'guest.backup-on-its-host').subject.id).toBe(idOf('playout'))
-    const raw = after({ type: 'guest.update', id: idOf('template'), changes: { isGeneralised: false } }, { type: 'guest.clone', guestId: idOf('template'), name: 'copy' })
+    expect(
+      only(after({ type: 'store.update', id: idOf('vaultStore'), changes: { hostId: idOf('gannet') } }), 'guest.backup-on-its-host').subject
+        .id,
+    ).toBe(idOf('playout'))
+    const raw = after(
+      { type: 'guest.update', id: idOf('template'), changes: { isGeneralised: false } },
+      { type: 'guest.clone', guestId: idOf('template'), name: 'copy' },
+    )
     expect(only(raw, 'guest.not-generalised').sentence).toContain('copy of tpl-server')
   })
 })

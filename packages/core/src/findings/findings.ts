@@ -102,7 +102,9 @@ export function compareFindings(before: Findings, after: Findings): FindingsChan
 
 /** A new name or number stands in the sentences of findings on other records, so all of them are said again. */
 function renames({ updated }: Difference): boolean {
-  return Object.values(updated).some(({ from, to }) => changedFields(from, to).some((field) => field === 'name' || field === 'position' || field === 'use'))
+  return Object.values(updated).some(({ from, to }) =>
+    changedFields(from, to).some((field) => field === 'name' || field === 'position' || field === 'use'),
+  )
 }
 
 interface Touched {
@@ -113,7 +115,10 @@ interface Touched {
 function touchedRecords({ added, updated, removed }: Difference): readonly Touched[] {
   return [
     ...Object.values(added),
-    ...Object.values(updated).flatMap(({ kind, from, to }) => [{ kind, record: from }, { kind, record: to }]),
+    ...Object.values(updated).flatMap(({ kind, from, to }) => [
+      { kind, record: from },
+      { kind, record: to },
+    ]),
     ...Object.values(removed),
   ]
 }
@@ -133,6 +138,13 @@ function check(rule: Rule, estate: Estate, subject: AnyRecord, policy: ReturnTyp
   const observations: readonly Observation[] = rule.check(estate, subject, policy)
   return observations.map((observation) => {
     const about = observation.subject ?? { kind: rule.appliesTo, id: subject.id }
-    return { ...observation, id: `${rule.id}:${about.id}`, ruleId: rule.id, title: rule.title, subject: about, isFixable: rule.fix !== undefined }
+    return {
+      ...observation,
+      id: `${rule.id}:${about.id}`,
+      ruleId: rule.id,
+      title: rule.title,
+      subject: about,
+      isFixable: rule.fix !== undefined,
+    }
   })
 }

@@ -6,8 +6,17 @@ import type { Demand } from '../placement/index.js'
 /** A guest as the compose page holds it: chosen records by id, sizes in base units. */
 export interface GuestDraft {
   readonly guest: NewRecord<'guest'>
-  readonly disks: readonly { readonly use: string; readonly sizeBytes: number; readonly provisioning: Disk['provisioning']; readonly storeId: string | null }[]
-  readonly adapters: readonly { readonly networkId: string | null; readonly ip: string | null; readonly addressing: 'fixed' | 'DHCP reservation' | 'none' }[]
+  readonly disks: readonly {
+    readonly use: string
+    readonly sizeBytes: number
+    readonly provisioning: Disk['provisioning']
+    readonly storeId: string | null
+  }[]
+  readonly adapters: readonly {
+    readonly networkId: string | null
+    readonly ip: string | null
+    readonly addressing: 'fixed' | 'DHCP reservation' | 'none'
+  }[]
 }
 
 /** What a draft asks of a host. */
@@ -47,7 +56,10 @@ export function composeGuest(estate: Estate, draft: GuestDraft, context: Command
   })
   return [
     { type: 'guest.add', record: { ...draft.guest, id: guestId } },
-    ...draft.disks.map((disk, index): Command => ({ type: 'disk.add', record: { ...disk, id: context.newId(), guestId, position: index + 1 } })),
+    ...draft.disks.map((disk, index): Command => ({
+      type: 'disk.add',
+      record: { ...disk, id: context.newId(), guestId, position: index + 1 },
+    })),
     ...adapters,
   ]
 }

@@ -11,13 +11,27 @@ const disks = (...gib: number[]) => gib.map((size) => ({ sizeBytes: size * GiB }
 describe('the spec line', () => {
   it('reads a guest as it is said', () => {
     const { spec, parts } = readSpecLine('playout-3 4cpu 8G 40G+200G on gannet net office,storage', names)
-    expect(spec).toEqual({ name: 'playout-3', vcpu: 4, memoryMiB: 8192, disks: disks(40, 200), host: 'gannet', networks: ['office', 'storage'], tags: [] })
+    expect(spec).toEqual({
+      name: 'playout-3',
+      vcpu: 4,
+      memoryMiB: 8192,
+      disks: disks(40, 200),
+      host: 'gannet',
+      networks: ['office', 'storage'],
+      tags: [],
+    })
     expect(parts.every((part) => !part.problem)).toBe(true)
   })
 
   it('reads the long way round as well', () =>
     expect(readSpecLine('web-1 4 CPUs, 8 gigs, 60-gig disk, on the office network on fulmar', names).spec).toEqual({
-      name: 'web-1', vcpu: 4, memoryMiB: 8192, disks: disks(60), host: 'fulmar', networks: ['office'], tags: [],
+      name: 'web-1',
+      vcpu: 4,
+      memoryMiB: 8192,
+      disks: disks(60),
+      host: 'fulmar',
+      networks: ['office'],
+      tags: [],
     }))
 
   it('the first size is memory, the rest are disks, unless they are named', () => {
@@ -29,7 +43,13 @@ describe('the spec line', () => {
 
   it('options, purpose, store and tags', () =>
     expect(readSpecLine('tpl 2cpu 2G 20G thick bios steady template store nvme-1 for playout #gold', names).spec).toMatchObject({
-      provisioning: 'thick', firmware: 'BIOS', latency: 'steady', kind: 'template', store: 'nvme-1', purpose: 'playout', tags: ['gold'],
+      provisioning: 'thick',
+      firmware: 'BIOS',
+      latency: 'steady',
+      kind: 'template',
+      store: 'nvme-1',
+      purpose: 'playout',
+      tags: ['gold'],
     }))
 
   it('what it cannot read it names, with its place and the nearest word', () => {
@@ -50,7 +70,13 @@ describe('the spec line', () => {
     ['-bad 4cpu', 'starts and ends with a letter or digit'],
     ['a 0cpu', 'at least 1 vCPU'],
     ['a 8XG', 'no size'],
-  ])('“%s” says what is wrong', (line, words) => expect(readSpecLine(line).parts.map((part) => part.problem).join()).toContain(words))
+  ])('“%s” says what is wrong', (line, words) =>
+    expect(
+      readSpecLine(line)
+        .parts.map((part) => part.problem)
+        .join(),
+    ).toContain(words),
+  )
 
   it('any line at all is read without failing, every part in its place', () =>
     fc.assert(
@@ -60,7 +86,9 @@ describe('the spec line', () => {
     ))
 
   it('what is printed reads back as the same guest', () => {
-    const word = fc.stringMatching(/^[a-z][a-z0-9]{2,8}$/).filter((w) => !['the', 'and', 'with', 'net', 'network', 'networks', 'nets', 'disk', 'disks', 'ram', 'mem', 'memory'].includes(w))
+    const word = fc
+      .stringMatching(/^[a-z][a-z0-9]{2,8}$/)
+      .filter((w) => !['the', 'and', 'with', 'net', 'network', 'networks', 'nets', 'disk', 'disks', 'ram', 'mem', 'memory'].includes(w))
     const option = <T>(arbitrary: fc.Arbitrary<T>) => fc.option(arbitrary, { nil: undefined })
     const specs = fc
       .record({
@@ -117,5 +145,11 @@ describe('composing', () => {
   })
 
   // Common practice, no source: 496 typed for 4096.
-  it.each([[496, 4096], [819, 8192], [4096, undefined], [512, undefined], [3000, undefined]])('%d MiB was probably meant as %s', (typed, meant) => expect(probablyMeant(typed)).toBe(meant))
+  it.each([
+    [496, 4096],
+    [819, 8192],
+    [4096, undefined],
+    [512, undefined],
+    [3000, undefined],
+  ])('%d MiB was probably meant as %s', (typed, meant) => expect(probablyMeant(typed)).toBe(meant))
 })

@@ -26,7 +26,8 @@ export interface GuestSpec {
   readonly tags: readonly string[]
 }
 
-export type SpecMeaning = 'name' | 'processors' | 'memory' | 'disks' | 'host' | 'networks' | 'store' | 'purpose' | 'option' | 'tag' | 'filler' | 'unread'
+export type SpecMeaning =
+  'name' | 'processors' | 'memory' | 'disks' | 'host' | 'networks' | 'store' | 'purpose' | 'option' | 'tag' | 'filler' | 'unread'
 
 /** A stretch of the line and how it was read. */
 export interface SpecPart {
@@ -120,7 +121,8 @@ export function readSpecLine(line: string, names?: SpecNames): SpecReading {
     if (!known || known.some((name) => name.toLowerCase() === given.toLowerCase())) return {}
     return { problem: `There is no ${what} “${given}”.`, suggestion: nearest(given, known) }
   }
-  const inCase = (given: string, known: readonly string[] | undefined) => known?.find((name) => name.toLowerCase() === given.toLowerCase()) ?? given
+  const inCase = (given: string, known: readonly string[] | undefined) =>
+    known?.find((name) => name.toLowerCase() === given.toLowerCase()) ?? given
 
   const setOnce = <K extends 'vcpu' | 'memoryMiB'>(key: K, value: number, what: string) => {
     if (spec[key] !== undefined) return { problem: `${what} stands here a second time.` }
@@ -209,7 +211,10 @@ export function readSpecLine(line: string, names?: SpecNames): SpecReading {
     } else if (fillers.has(lower)) take(1, 'filler')
     else {
       const suggestion = nearest(lower, keyWords)
-      take(1, 'unread', { problem: `“${text}” is no size, option or key word${suggestion ? '' : '; the words are cpu, on, net, store, for, thin, thick, steady, lab, template'}.`, suggestion })
+      take(1, 'unread', {
+        problem: `“${text}” is no size, option or key word${suggestion ? '' : '; the words are cpu, on, net, store, for, thin, thick, steady, lab, template'}.`,
+        suggestion,
+      })
     }
   }
   return { spec, parts }
@@ -217,7 +222,10 @@ export function readSpecLine(line: string, names?: SpecNames): SpecReading {
 
 /** Whether a first word already belongs to the language, so that the line has no name yet. */
 const isLanguage = (text: string, next: string) =>
-  CPU_TOKEN.test(text) || isSizeList(text) || (/^\d+$/.test(text) && CPU_WORD.test(next)) || (SIZE.test(text) && (/[a-z]/i.test(text) || SIZE_UNIT.test(next)))
+  CPU_TOKEN.test(text) ||
+  isSizeList(text) ||
+  (/^\d+$/.test(text) && CPU_WORD.test(next)) ||
+  (SIZE.test(text) && (/[a-z]/i.test(text) || SIZE_UNIT.test(next)))
 
 function nearest(word: string, candidates: readonly string[]): string | undefined {
   const ranked = candidates
@@ -236,7 +244,10 @@ export function printSpecLine(spec: GuestSpec): string {
     spec.name,
     spec.vcpu === undefined ? undefined : `${spec.vcpu}cpu`,
     spec.memoryMiB === undefined ? undefined : printSize(spec.memoryMiB * MiB),
-    spec.disks.length === 0 ? undefined : spec.disks.map((disk) => printSize(disk.sizeBytes)).join('+') + (spec.disks.length === 1 && spec.memoryMiB === undefined ? ' disk' : ''),
+    spec.disks.length === 0
+      ? undefined
+      : spec.disks.map((disk) => printSize(disk.sizeBytes)).join('+') +
+        (spec.disks.length === 1 && spec.memoryMiB === undefined ? ' disk' : ''),
     spec.provisioning,
     spec.host && `on ${spec.host}`,
     spec.networks.length > 0 ? `net ${spec.networks.join(',')}` : undefined,
@@ -256,4 +267,3 @@ function printSize(bytes: number): string {
   if (bytes % MiB === 0) return `${bytes / MiB}M`
   return `${(bytes / MiB).toFixed(6)}M`
 }
-

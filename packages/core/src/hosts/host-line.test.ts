@@ -7,7 +7,18 @@ const names = { platforms: ['Brackwater 5', 'Marram 2'], networks: ['mgmt', 'off
 describe('the host line', () => {
   it('reads a host as it is said', () =>
     expect(readHostLine('kittiwake 2x16x2 128G +7.68T +960G at studio runs brackwater net mgmt,office ordered', names)).toMatchObject({
-      spec: { name: 'kittiwake', sockets: 2, coresPerSocket: 16, threadsPerCore: 2, memoryMiB: 131072, site: 'studio', platform: 'Brackwater 5', stores: [7.68e12, 960e9], networks: ['mgmt', 'office'], state: 'on order' },
+      spec: {
+        name: 'kittiwake',
+        sockets: 2,
+        coresPerSocket: 16,
+        threadsPerCore: 2,
+        memoryMiB: 131072,
+        site: 'studio',
+        platform: 'Brackwater 5',
+        stores: [7.68e12, 960e9],
+        networks: ['mgmt', 'office'],
+        state: 'on order',
+      },
       parts: Array.from({ length: 9 }, () => expect.not.objectContaining({ problem: expect.anything() as string }) as object),
     }))
   it.each([
@@ -18,7 +29,13 @@ describe('the host line', () => {
     ['h +many', 'no size'],
     ['h 12Q', 'no unit'],
     ['_ 2x16', 'starts and ends with a letter or digit'],
-  ])('“%s” says what is wrong', (line, words) => expect(readHostLine(line, names).parts.map((part) => part.problem).join()).toContain(words))
+  ])('“%s” says what is wrong', (line, words) =>
+    expect(
+      readHostLine(line, names)
+        .parts.map((part) => part.problem)
+        .join(),
+    ).toContain(words),
+  )
   it('any line is read without failing, every part in its place', () =>
     fc.assert(
       fc.property(fc.string({ maxLength: 60 }), (line) => {

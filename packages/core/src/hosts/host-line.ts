@@ -59,7 +59,11 @@ export function readHostLine(line: string, names: HostLineNames): HostReading {
       spec.sockets = Number(cores[1])
       spec.coresPerSocket = Number(cores[2])
       if (cores[3]) spec.threadsPerCore = Number(cores[3])
-      const readings = [readField(kinds.host.fields.sockets, spec.sockets), readField(kinds.host.fields.coresPerSocket, spec.coresPerSocket), ...(cores[3] ? [readField(kinds.host.fields.threadsPerCore, Number(cores[3]))] : [])]
+      const readings = [
+        readField(kinds.host.fields.sockets, spec.sockets),
+        readField(kinds.host.fields.coresPerSocket, spec.coresPerSocket),
+        ...(cores[3] ? [readField(kinds.host.fields.threadsPerCore, Number(cores[3]))] : []),
+      ]
       const bad = readings.find((reading) => !reading.ok)
       part('processors', bad ? bad.sentence : undefined)
     } else if (store?.[1]) {
@@ -75,7 +79,8 @@ export function readHostLine(line: string, names: HostLineNames): HostReading {
       part('host', undefined, true)
     } else if (text === 'runs' && next) {
       const wanted = normal(next.text)
-      const platform = names.platforms.find((name) => normal(name) === wanted) ?? names.platforms.find((name) => normal(name).startsWith(wanted))
+      const platform =
+        names.platforms.find((name) => normal(name) === wanted) ?? names.platforms.find((name) => normal(name).startsWith(wanted))
       if (platform) spec.platform = platform
       part('purpose', platform ? undefined : `There is no platform “${next.text}”; there are ${names.platforms.join(', ')}.`, true)
     } else if (text === 'net' && next) {
@@ -90,7 +95,11 @@ export function readHostLine(line: string, names: HostLineNames): HostReading {
       const reading = readField(kinds.host.fields.name, text)
       if (reading.ok) spec.name = text
       part('name', reading.ok ? undefined : reading.sentence)
-    } else part('unread', `“${text}” is not understood; write 2x16 for cores, 128G for memory, +3.84T for a store, at SITE, runs PLATFORM, net A,B, ordered.`)
+    } else
+      part(
+        'unread',
+        `“${text}” is not understood; write 2x16 for cores, 128G for memory, +3.84T for a store, at SITE, runs PLATFORM, net A,B, ordered.`,
+      )
   }
   return { spec, parts }
 }

@@ -31,14 +31,19 @@ describe('memory of a host', () => {
     }
   })
   // From memory, editable on the platform: 64 MiB + 1 % of its memory.
-  it('a guest of 8 GiB costs 146 MiB more than its own', () => expect(guestOverhead({ guestOverheadMiB: 64, guestOverheadPercent: 1 }, 8192)).toBe(146))
+  it('a guest of 8 GiB costs 146 MiB more than its own', () =>
+    expect(guestOverhead({ guestOverheadMiB: 64, guestOverheadPercent: 1 }, 8192)).toBe(146))
   it('templates take no memory; over-commit stretches the planable part', () => {
     expect(memoryBudget(estate, host('gannet')).committed.inputs.map((i) => i.label)).toEqual(['playout-1'])
     const loose = applyAll(estate, [{ type: 'policy.update', id: idOf('policy'), changes: { memoryCeiling: 1.5 } }], testContext()).estate
     expect(memoryBudget(loose, host('gannet')).left.value).toBe(Math.round((32768 - 1434) * 1.5) - (8192 + 146))
   })
   it('the reserve is the host’s own figure, or the policy’s share', () => {
-    const shared = applyAll(estate, [{ type: 'policy.update', id: idOf('policy'), changes: { failoverReservePercent: 25 } }], testContext()).estate
+    const shared = applyAll(
+      estate,
+      [{ type: 'policy.update', id: idOf('policy'), changes: { failoverReservePercent: 25 } }],
+      testContext(),
+    ).estate
     expect(failoverReserve(shared, host('gannet'))).toBe(8192)
     expect(failoverReserve(shared, { ...host('gannet'), failoverReserveMiB: 100 })).toBe(100)
   })
@@ -73,7 +78,11 @@ describe('stores', () => {
     return found
   }
   it('use, promise and exposure: thin disks as last seen, thick ones whole', () => {
-    const thick = applyAll(estate, [{ type: 'disk.update', id: idOf('templateDisk'), changes: { provisioning: 'thick' } }], testContext()).estate
+    const thick = applyAll(
+      estate,
+      [{ type: 'disk.update', id: idOf('templateDisk'), changes: { provisioning: 'thick' } }],
+      testContext(),
+    ).estate
     const { used, promised, freeBytes, exposure, promiseRatio } = storeBudget(thick, store('nvme1'))
     expect(used.value).toBe((80 + 40) * GiB)
     expect(promised.value).toBe((200 + 40) * GiB)

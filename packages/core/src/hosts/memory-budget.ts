@@ -63,7 +63,8 @@ export function memoryBudget(estate: Estate, host: Host): MemoryBudget {
         value: reserveMiB,
         unit: 'MiB',
         sign: '−',
-        from: host.failoverReserveMiB === null ? `policies, ${formatNumber(policy.failoverReservePercent)} % of usable` : `host ${host.name}`,
+        from:
+          host.failoverReserveMiB === null ? `policies, ${formatNumber(policy.failoverReservePercent)} % of usable` : `host ${host.name}`,
       },
     ],
     'common practice, no source',
@@ -87,8 +88,22 @@ export function memoryBudget(estate: Estate, host: Host): MemoryBudget {
     [
       ...(policy.memoryCeiling === 1
         ? planable.inputs
-        : [{ label: `planable × ${policy.memoryCeiling}`, value: ceiling, unit: 'MiB' as const, sign: '+' as const, from: 'policies, memory ceiling' }]),
-      { label: `committed to ${committed.inputs.length} guests`, value: committed.value, unit: 'MiB', sign: '−', from: 'guests with their overhead' },
+        : [
+            {
+              label: `planable × ${policy.memoryCeiling}`,
+              value: ceiling,
+              unit: 'MiB' as const,
+              sign: '+' as const,
+              from: 'policies, memory ceiling',
+            },
+          ]),
+      {
+        label: `committed to ${committed.inputs.length} guests`,
+        value: committed.value,
+        unit: 'MiB',
+        sign: '−',
+        from: 'guests with their overhead',
+      },
     ],
     'common practice, no source',
   )

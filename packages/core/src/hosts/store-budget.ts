@@ -35,7 +35,12 @@ export function storeBudget(estate: Estate, store: Store): StoreBudget {
       from: `disk ${disk.position}, ${disk.provisioning}`,
     }))
   const used = sumFigure('thick disks at their size + thin disks as last seen', 'bytes', inputs(takenBytes), 'common practice, no source')
-  const promised = sumFigure('every disk at its size', 'bytes', inputs((disk) => disk.sizeBytes), 'common practice, no source')
+  const promised = sumFigure(
+    'every disk at its size',
+    'bytes',
+    inputs((disk) => disk.sizeBytes),
+    'common practice, no source',
+  )
   const freeBytes = store.capacityBytes - used.value
   const exposure = sumFigure(
     'promised − used − free',

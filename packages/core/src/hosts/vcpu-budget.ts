@@ -49,7 +49,15 @@ export function vcpuBudget(estate: Estate, host: Host): VcpuBudget {
     const perCore = vcpuPerCore(policy, latency)
     return vcpu === 0
       ? []
-      : [{ label: `${vcpu} ${latency} vCPU ÷ ${perCore}`, value: vcpu / perCore, unit: 'cores' as const, sign: '+' as const, from: `policies, vCPU per core, ${latency}` }]
+      : [
+          {
+            label: `${vcpu} ${latency} vCPU ÷ ${perCore}`,
+            value: vcpu / perCore,
+            unit: 'cores' as const,
+            sign: '+' as const,
+            from: `policies, vCPU per core, ${latency}`,
+          },
+        ]
   })
   const load = sumFigure('vCPUs of each class ÷ vCPUs that share a core', 'cores', inputs, 'common practice, no source')
   const left = sumFigure(

@@ -1,3 +1,14 @@
 export { generateMac, isLocallyAdministered } from './mac.js'
 export { inPool, nextFree, poolHolding, preferredSubnet, prefixOf } from './next-free.js'
-export { contains, familyOf, ipFromNumber, ipToNumber, overlaps, parsePrefix, usableCount, usableRange, type Family, type Prefix } from './prefix.js'
+export {
+  contains,
+  familyOf,
+  ipFromNumber,
+  ipToNumber,
+  overlaps,
+  parsePrefix,
+  usableCount,
+  usableRange,
+  type Family,
+  type Prefix,
+} from './prefix.js'

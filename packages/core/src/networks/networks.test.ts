@@ -5,7 +5,18 @@ import { describe, expect, it } from 'vitest'
 import { applyAll, canonicalIp, readField } from '../estate/index.js'
 import { subnetKind } from '../estate/kinds/networks.js'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
-import { contains, generateMac, ipFromNumber, ipToNumber, isLocallyAdministered, nextFree, overlaps, parsePrefix, usableCount, usableRange } from './index.js'
+import {
+  contains,
+  generateMac,
+  ipFromNumber,
+  ipToNumber,
+  isLocallyAdministered,
+  nextFree,
+  overlaps,
+  parsePrefix,
+  usableCount,
+  usableRange,
+} from './index.js'
 
 const prefixes4 = fc.tuple(fc.nat(0xffffffff), fc.integer({ min: 0, max: 32 })).map(([value, bits]) => {
   const size = 2 ** (32 - bits)
@@ -15,7 +26,12 @@ const ips6 = fc.bigInt({ min: 0n, max: (1n << 128n) - 1n })
 
 /** What Python's standard library says of IPv4 and IPv6 networks, asked once for a list. */
 function askPython<T>(program: string, input: unknown): T {
-  return JSON.parse(execFileSync('python3', ['-c', `import ipaddress, json, sys\nasked = json.load(sys.stdin)\n${program}`], { input: JSON.stringify(input), encoding: 'utf8' })) as T
+  return JSON.parse(
+    execFileSync('python3', ['-c', `import ipaddress, json, sys\nasked = json.load(sys.stdin)\n${program}`], {
+      input: JSON.stringify(input),
+      encoding: 'utf8',
+    }),
+  ) as T
 }
 
 describe('prefixes', () => {
@@ -31,7 +47,7 @@ describe('prefixes', () => {
   it('agree with Python’s ipaddress on first, last and the machines’ range (2,000 random IPv4 prefixes)', () => {
     const list = fc.sample(prefixes4, 2000)
     const theirs = askPython<[string, string, number][]>(
-      "print(json.dumps([(str(n[0]), str(n[-1]), n.num_addresses - 2 if n.prefixlen < 31 else n.num_addresses) for n in map(ipaddress.ip_network, asked)]))",
+      'print(json.dumps([(str(n[0]), str(n[-1]), n.num_addresses - 2 if n.prefixlen < 31 else n.num_addresses) for n in map(ipaddress.ip_network, asked)]))',
       list,
     )
     list.forEach((text, index) => {
@@ -42,7 +58,10 @@ describe('prefixes', () => {
 
   it('overlap as Python’s ipaddress says (2,000 random pairs)', () => {
     const pairs = fc.sample(fc.tuple(prefixes4, prefixes4), 2000)
-    const theirs = askPython<boolean[]>('print(json.dumps([ipaddress.ip_network(a).overlaps(ipaddress.ip_network(b)) for a, b in asked]))', pairs)
+    const theirs = askPython<boolean[]>(
+      'print(json.dumps([ipaddress.ip_network(a).overlaps(ipaddress.ip_network(b)) for a, b in asked]))',
+      pairs,
+    )
     expect(pairs.map(([a, b]) => overlaps(parsePrefix(a), parsePrefix(b)))).toEqual(theirs)
   })
 
@@ -74,12 +93,18 @@ describe('prefixes', () => {
     ['2001:0:0:1:0:0:0:1', '2001:0:0:1::1'],
   ])('%s is written %s', (typed, canonical) => expect(canonicalIp(typed)).toBe(canonical))
 
-  it.each(['10.1', '010.1.2.3', '10.61.30.256', '1.2.3.4.5', 'fe80::1%eth0', '', '10.61.30.5/24'])('“%s” is no address', (text) => expect(canonicalIp(text)).toBeUndefined())
+  it.each(['10.1', '010.1.2.3', '10.61.30.256', '1.2.3.4.5', 'fe80::1%eth0', '', '10.61.30.5/24'])('“%s” is no address', (text) =>
+    expect(canonicalIp(text)).toBeUndefined(),
+  )
 
   it('a prefix with host bits is refused with the prefix that was meant', () =>
-    expect(readField(subnetKind.fields.prefix, '10.61.30.5/24')).toEqual({ ok: false, sentence: 'Prefix 10.61.30.5/24 is an address inside a prefix; the prefix itself is 10.61.30.0/24.' }))
+    expect(readField(subnetKind.fields.prefix, '10.61.30.5/24')).toEqual({
+      ok: false,
+      sentence: 'Prefix 10.61.30.5/24 is an address inside a prefix; the prefix itself is 10.61.30.0/24.',
+    }))
 
-  it('both ends of a /31 are usable (RFC 3021)', () => expect(usableRange(parsePrefix('192.0.2.0/31'))).toEqual({ first: ipToNumber('192.0.2.0'), last: ipToNumber('192.0.2.1') }))
+  it('both ends of a /31 are usable (RFC 3021)', () =>
+    expect(usableRange(parsePrefix('192.0.2.0/31'))).toEqual({ first: ipToNumber('192.0.2.0'), last: ipToNumber('192.0.2.1') }))
 })
 
 describe('the next free address', () => {
@@ -94,13 +119,27 @@ describe('the next free address', () => {
     expect(nextFree(estate, subnet('studioNet'))).toBe('10.61.40.3')
   })
   it('is none when all are taken, and the command says so', () => {
-    const fill = Array.from({ length: 12 }, () => ({ type: 'address.assign' as const, hostId: idOf('gannet'), subnetId: idOf('studioNet'), kind: 'fixed' as const }))
+    const fill = Array.from({ length: 12 }, () => ({
+      type: 'address.assign' as const,
+      hostId: idOf('gannet'),
+      subnetId: idOf('studioNet'),
+      kind: 'fixed' as const,
+    }))
     const full = applyAll(estate, fill, testContext()).estate
     expect(nextFree(full, subnet('studioNet'))).toBeUndefined()
     expect(() => applyAll(full, fill.slice(0, 1), testContext())).toThrow('10.61.40.0/28 has no free address outside its pools')
   })
   it('is found at once in an IPv6 /64', () => {
-    const six = applyAll(estate, [{ type: 'subnet.add', record: { id: idOf('estate').replace('8000', '9000'), networkId: idOf('office'), prefix: '2001:db8:30::/64' } }], testContext()).estate
+    const six = applyAll(
+      estate,
+      [
+        {
+          type: 'subnet.add',
+          record: { id: idOf('estate').replace('8000', '9000'), networkId: idOf('office'), prefix: '2001:db8:30::/64' },
+        },
+      ],
+      testContext(),
+    ).estate
     const record = six.find('subnet', idOf('estate').replace('8000', '9000'))
     expect(record && nextFree(six, record)).toBe('2001:db8:30::1')
   })
@@ -118,5 +157,11 @@ describe('MAC addresses', () => {
   })
   // RFC 9542, section 2.1: the second hexadecimal digit of a locally administered unicast address is 2, 6, A or E.
   it('locally administered ones are told by their second digit', () =>
-    fc.assert(fc.property(fc.nat(255), (first) => isLocallyAdministered(`${first.toString(16).padStart(2, '0')}:00:00:00:00:01`) === ((first & 2) === 2 && (first & 1) === 0))))
+    fc.assert(
+      fc.property(
+        fc.nat(255),
+        (first) =>
+          isLocallyAdministered(`${first.toString(16).padStart(2, '0')}:00:00:00:00:01`) === ((first & 2) === 2 && (first & 1) === 0),
+      ),
+    ))
 })

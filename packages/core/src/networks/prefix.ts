@@ -23,7 +23,9 @@ export const familyOf = (ip: string): Family => (ip.includes(':') ? 6 : 4)
  */
 export function ipToNumber(ip: string): bigint {
   if (familyOf(ip) === 4) return BigInt(ip.split('.').reduce((sum, octet) => sum * 256 + Number(octet), 0))
-  return ipaddr.IPv6.parse(ip).toByteArray().reduce((sum, byte) => (sum << 8n) | BigInt(byte), 0n)
+  return ipaddr.IPv6.parse(ip)
+    .toByteArray()
+    .reduce((sum, byte) => (sum << 8n) | BigInt(byte), 0n)
 }
 
 /**

@@ -28,6 +28,39 @@ interface Room {
   readonly cores: number
 }
 
+/** Networks by their place in a list, and the places that each guest's adapters are plugged into. */
+interface Wiring {
+  readonly count: number
+  readonly placeOf: (networkId: string) => number
+  readonly ofGuest: ReadonlyMap<string, readonly number[]>
+}
+const NO_NETWORKS: readonly number[] = []
+const wirings = new WeakMap<object, Wiring>()
+
+/** Worked out once for as long as no adapter changes; most commands change none. */
+function wiringOf(estate: Estate): Wiring {
+  const table = estate.tableOf('adapter')
+  const known = wirings.get(table)
+  if (known && known.count >= estate.count('network')) return known
+  const places = new Map<string, number>()
+  const placeOf = (networkId: string) => {
+    const place = places.get(networkId) ?? places.size
+    places.set(networkId, place)
+    return place
+  }
+  for (const { id } of estate.all('network')) placeOf(id)
+  const ofGuest = new Map<string, number[]>()
+  for (const { guestId, networkId } of estate.all('adapter')) {
+    if (!networkId) continue
+    const own = ofGuest.get(guestId)
+    if (own) own.push(placeOf(networkId))
+    else ofGuest.set(guestId, [placeOf(networkId)])
+  }
+  const wiring: Wiring = { count: places.size, placeOf, ofGuest }
+  wirings.set(table, wiring)
+  return wiring
+}
+
 /**
  * For each host in service: where its running guests would go if it failed (N+1). Each guest, largest first, goes to
  * the host with the least memory left that still takes it (best fit, decreasing), counting memory with overhead, processors
@@ -40,21 +73,23 @@ interface Room {
 export function failoverOutcomes(estate: Estate): readonly FailoverOutcome[] {
   const policy = policyOf(estate)
   const hosts = estate.all('host').filter((host) => host.state === 'in service')
-  const placeOf = new Map(estate.all('network').map((network, index) => [network.id, index]))
-  const places = (records: readonly { readonly networkId: string | null }[]) => records.flatMap(({ networkId }) => (networkId ? (placeOf.get(networkId) ?? []) : []))
+  const { count: networkCount, placeOf, ofGuest } = wiringOf(estate)
 
   const loads = new Map<string, readonly Load[]>()
   for (const host of hosts) {
     const guests = machinesOn(estate, host.id).filter((guest) => guest.state === 'running')
     const largestFirst = guests.sort((a, b) => b.memoryMiB - a.memoryMiB || (a.name < b.name ? -1 : 1))
-    loads.set(host.id, largestFirst.map((guest) => ({ guest, cores: coreLoad(policy, guest), networks: places(estate.referring('adapter', 'guestId', guest.id)) })))
+    loads.set(
+      host.id,
+      largestFirst.map((guest) => ({ guest, cores: coreLoad(policy, guest), networks: ofGuest.get(guest.id) ?? NO_NETWORKS })),
+    )
   }
   const rooms = hosts
     .map((host): Room => {
       const platform = platformOf(estate, host)
       const own = loads.get(host.id) ?? []
-      const carries = new Uint8Array(placeOf.size)
-      for (const place of places(estate.referring('attachment', 'hostId', host.id))) carries[place] = 1
+      const carries = new Uint8Array(networkCount)
+      for (const { networkId } of estate.referring('attachment', 'hostId', host.id)) carries[placeOf(networkId)] = 1
       return {
         host,
         platform,
@@ -67,15 +102,23 @@ export function failoverOutcomes(estate: Estate): readonly FailoverOutcome[] {
   const nested = new Map(hosts.flatMap((host) => (host.outerGuestId ? [[host.id, estate.find('guest', host.outerGuestId)?.hostId]] : [])))
 
   return hosts.map((failed) => {
-    const left: Room[] = []
-    for (const room of rooms) if (room.host !== failed && nested.get(room.host.id) !== failed.id) left.push(room)
+    const left = nested.size === 0 ? rooms.slice() : rooms.filter((room) => nested.get(room.host.id) !== failed.id)
+    left.splice(
+      left.findIndex((room) => room.host === failed),
+      1,
+    )
     const stranded: Guest[] = []
     const own = loads.get(failed.id) ?? []
     for (const load of own) {
       let at = firstWith(left, load.guest.memoryMiB)
       while (at < left.length && !takes(left[at], load)) at++
       const room = left[at]
-      if (room) take(left, at, { ...room, memoryMiB: room.memoryMiB - guestCost(room.platform, load.guest.memoryMiB), cores: room.cores - load.cores })
+      if (room)
+        take(left, at, {
+          ...room,
+          memoryMiB: room.memoryMiB - guestCost(room.platform, load.guest.memoryMiB),
+          cores: room.cores - load.cores,
+        })
       else stranded.push(load.guest)
     }
     return { host: failed, stranded, placed: own.length - stranded.length }

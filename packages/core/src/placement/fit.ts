@@ -1,5 +1,16 @@
 import { policyOf, type Disk, type Estate, type Guest, type Host, type Store } from '../estate/index.js'
-import { coreLoad, guestCost, logicalCpus, memoryBudget, platformOf, storeBudget, storeReach, takenBytes, vcpuBudget } from '../hosts/index.js'
+import {
+  carries,
+  coreLoad,
+  guestCost,
+  logicalCpus,
+  memoryBudget,
+  platformOf,
+  storeBudget,
+  storeReach,
+  takenBytes,
+  vcpuBudget,
+} from '../hosts/index.js'
 import { formatBytes, formatMiB, formatNumber } from '../units/index.js'
 
 /** What a guest asks of a host, whether it exists already or is only being composed. */
@@ -62,7 +73,13 @@ export const disksOf = (estate: Estate, guestId: string): readonly Disk[] =>
  */
 export function fitOn(estate: Estate, host: Host, demand: Demand): Fit {
   const { lines: storeLines, stores } = fitStores(estate, host, demand)
-  const lines = [...fitState(host, demand), ...fitMemory(estate, host, demand), ...fitProcessors(estate, host, demand), ...storeLines, ...fitNetworks(estate, host, demand)]
+  const lines = [
+    ...fitState(host, demand),
+    ...fitMemory(estate, host, demand),
+    ...fitProcessors(estate, host, demand),
+    ...storeLines,
+    ...fitNetworks(estate, host, demand),
+  ]
   return { hostId: host.id, verdict: worst(lines), lines, stores }
 }
 
@@ -84,12 +101,29 @@ function fitMemory(estate: Estate, host: Host, demand: Demand): FitLine[] {
   const left = budget.left.value - cost
   const lines: FitLine[] = []
   if (demand.memoryMiB > platform.guestMemoryMaxMiB)
-    lines.push({ about: 'memory', verdict: 'no', sentence: `${formatMiB(demand.memoryMiB)} is more than ${platform.name} gives one guest (${formatMiB(platform.guestMemoryMaxMiB)})` })
-  if (left >= 0) lines.push({ about: 'memory', verdict: 'fits', sentence: `Memory: ${formatMiB(cost)} into ${formatMiB(budget.left.value)} left, ${formatMiB(left)} remain, reserve kept` })
+    lines.push({
+      about: 'memory',
+      verdict: 'no',
+      sentence: `${formatMiB(demand.memoryMiB)} is more than ${platform.name} gives one guest (${formatMiB(platform.guestMemoryMaxMiB)})`,
+    })
+  if (left >= 0)
+    lines.push({
+      about: 'memory',
+      verdict: 'fits',
+      sentence: `Memory: ${formatMiB(cost)} into ${formatMiB(budget.left.value)} left, ${formatMiB(left)} remain, reserve kept`,
+    })
   else if (left + budget.reserveMiB >= 0)
-    lines.push({ about: 'memory', verdict: 'remark', sentence: `Memory: ${formatMiB(-left)} into the failover reserve of ${formatMiB(budget.reserveMiB)}` })
+    lines.push({
+      about: 'memory',
+      verdict: 'remark',
+      sentence: `Memory: ${formatMiB(-left)} into the failover reserve of ${formatMiB(budget.reserveMiB)}`,
+    })
   else
-    lines.push({ about: 'memory', verdict: 'no', sentence: `Memory: short of ${formatMiB(-left - budget.reserveMiB)}, even with the reserve used up` })
+    lines.push({
+      about: 'memory',
+      verdict: 'no',
+      sentence: `Memory: short of ${formatMiB(-left - budget.reserveMiB)}, even with the reserve used up`,
+    })
   return lines
 }
 
@@ -97,14 +131,33 @@ function fitProcessors(estate: Estate, host: Host, demand: Demand): FitLine[] {
   if (demand.kind === 'template') return []
   const budget = vcpuBudget(estate, host)
   const logical = logicalCpus(host)
-  if (demand.vcpu > logical) return [{ about: 'processors', verdict: 'no', sentence: `Processors: ${demand.vcpu} vCPU on a host with ${logical} logical CPUs` }]
+  if (demand.vcpu > logical)
+    return [{ about: 'processors', verdict: 'no', sentence: `Processors: ${demand.vcpu} vCPU on a host with ${logical} logical CPUs` }]
   const load = coreLoad(policyOf(estate), demand)
   const left = budget.left.value - load
   if (left < 0)
-    return [{ about: 'processors', verdict: 'remark', sentence: `Processors: ${formatNumber(-left)} cores over the ceiling (${formatNumber(budget.load.value + load)} of ${budget.cores})` }]
+    return [
+      {
+        about: 'processors',
+        verdict: 'remark',
+        sentence: `Processors: ${formatNumber(-left)} cores over the ceiling (${formatNumber(budget.load.value + load)} of ${budget.cores})`,
+      },
+    ]
   if (demand.vcpu > host.coresPerSocket && host.sockets > 1)
-    return [{ about: 'processors', verdict: 'remark', sentence: `Processors: ${demand.vcpu} vCPU span more than one socket of ${host.coresPerSocket} cores (NUMA)` }]
-  return [{ about: 'processors', verdict: 'fits', sentence: `Processors: load ${formatNumber(budget.load.value + load)} of ${budget.cores} cores` }]
+    return [
+      {
+        about: 'processors',
+        verdict: 'remark',
+        sentence: `Processors: ${demand.vcpu} vCPU span more than one socket of ${host.coresPerSocket} cores (NUMA)`,
+      },
+    ]
+  return [
+    {
+      about: 'processors',
+      verdict: 'fits',
+      sentence: `Processors: load ${formatNumber(budget.load.value + load)} of ${budget.cores} cores`,
+    },
+  ]
 }
 
 /** Puts each disk on a reached store: a local one before a shared one, then the one that promises least; backup stores are left out. */
@@ -118,17 +171,28 @@ function fitStores(estate: Estate, host: Host, demand: Demand): { lines: FitLine
       return { store, freeBytes: budget.freeBytes, promisedBytes: budget.promised.value }
     })
   /** Whether one more disk would promise more of a store than the policies allow. */
-  const isStrained = (room: (typeof rooms)[number], sizeBytes: number) => ((room.promisedBytes + sizeBytes) / room.store.capacityBytes) * 100 > policy.thinPromiseMaxPercent
+  const isStrained = (room: (typeof rooms)[number], sizeBytes: number) =>
+    ((room.promisedBytes + sizeBytes) / room.store.capacityBytes) * 100 > policy.thinPromiseMaxPercent
   const lines: FitLine[] = []
   const stores = demand.disks.map((disk) => {
     const taken = Math.max(takenBytes(disk), disk.provisioning === 'thin' ? 1 : 0)
-    const room = rooms.filter((r) => r.freeBytes >= taken && r.store.capacityBytes >= disk.sizeBytes).sort((a, b) => Number(isStrained(a, disk.sizeBytes)) - Number(isStrained(b, disk.sizeBytes)) || Number(a.store.kind === 'shared') - Number(b.store.kind === 'shared') || b.store.capacityBytes - b.promisedBytes - (a.store.capacityBytes - a.promisedBytes))[0]
+    const room = rooms
+      .filter((r) => r.freeBytes >= taken && r.store.capacityBytes >= disk.sizeBytes)
+      .sort(
+        (a, b) =>
+          Number(isStrained(a, disk.sizeBytes)) - Number(isStrained(b, disk.sizeBytes)) ||
+          Number(a.store.kind === 'shared') - Number(b.store.kind === 'shared') ||
+          b.store.capacityBytes - b.promisedBytes - (a.store.capacityBytes - a.promisedBytes),
+      )[0]
     if (!room) {
       const best = Math.max(0, ...rooms.map((r) => r.freeBytes))
       lines.push({
         about: 'store',
         verdict: 'no',
-        sentence: rooms.length === 0 ? `Stores: ${host.name} has none for guests` : `Stores: no room for ${disk.use}, ${formatBytes(disk.sizeBytes)}; most free is ${formatBytes(best)}`,
+        sentence:
+          rooms.length === 0
+            ? `Stores: ${host.name} has none for guests`
+            : `Stores: no room for ${disk.use}, ${formatBytes(disk.sizeBytes)}; most free is ${formatBytes(best)}`,
       })
       return undefined
     }
@@ -137,8 +201,10 @@ function fitStores(estate: Estate, host: Host, demand: Demand): { lines: FitLine
     const promise = (room.promisedBytes / room.store.capacityBytes) * 100
     const full = ((room.store.capacityBytes - room.freeBytes) / room.store.capacityBytes) * 100
     const what = `${room.store.name}: ${disk.use} ${formatBytes(disk.sizeBytes)} ${disk.provisioning}`
-    if (promise > policy.thinPromiseMaxPercent) lines.push({ about: 'store', verdict: 'remark', sentence: `${what}, promises then ${formatNumber(promise, 0)} % of it` })
-    else if (full > policy.storeWarnPercent) lines.push({ about: 'store', verdict: 'remark', sentence: `${what}, in use then ${formatNumber(full, 0)} %` })
+    if (promise > policy.thinPromiseMaxPercent)
+      lines.push({ about: 'store', verdict: 'remark', sentence: `${what}, promises then ${formatNumber(promise, 0)} % of it` })
+    else if (full > policy.storeWarnPercent)
+      lines.push({ about: 'store', verdict: 'remark', sentence: `${what}, in use then ${formatNumber(full, 0)} %` })
     else lines.push({ about: 'store', verdict: 'fits', sentence: `${what}, ${formatBytes(room.freeBytes)} free` })
     return room.store
   })
@@ -146,11 +212,14 @@ function fitStores(estate: Estate, host: Host, demand: Demand): { lines: FitLine
 }
 
 function fitNetworks(estate: Estate, host: Host, demand: Demand): FitLine[] {
-  const isCarried = (networkId: string) => estate.byKey('attachment', { hostId: host.id, networkId }).length > 0
-  const phrase = (ids: readonly string[]) => `${ids.length === 1 ? 'Network' : 'Networks'} ${ids.map((id) => estate.find('network', id)?.name ?? id).join(' and ')} ${ids.length === 1 ? 'is' : 'are'}`
+  const isCarried = (networkId: string) => carries(estate, host.id, networkId)
+  const phrase = (ids: readonly string[]) =>
+    `${ids.length === 1 ? 'Network' : 'Networks'} ${ids.map((id) => estate.find('network', id)?.name ?? id).join(' and ')} ${ids.length === 1 ? 'is' : 'are'}`
   const [carried, missing] = [demand.networkIds.filter(isCarried), demand.networkIds.filter((id) => !isCarried(id))]
   return [
-    ...(missing.length > 0 ? [{ about: 'network' as const, verdict: 'no' as const, sentence: `${phrase(missing)} not carried to ${host.name} yet` }] : []),
+    ...(missing.length > 0
+      ? [{ about: 'network' as const, verdict: 'no' as const, sentence: `${phrase(missing)} not carried to ${host.name} yet` }]
+      : []),
     ...(carried.length > 0 ? [{ about: 'network' as const, verdict: 'fits' as const, sentence: `${phrase(carried)} carried` }] : []),
   ]
 }

@@ -1,4 +1,14 @@
-import { Estate, kinds, makeIds, readFields, seededRandom, type Kind, type NewRecord, type RecordOf, type Records } from '../estate/index.js'
+import {
+  Estate,
+  kinds,
+  makeIds,
+  readFields,
+  seededRandom,
+  type Kind,
+  type NewRecord,
+  type RecordOf,
+  type Records,
+} from '../estate/index.js'
 import { ipFromNumber, ipToNumber } from '../networks/index.js'
 import { GiB } from '../units/index.js'
 
@@ -65,12 +75,25 @@ export function generateRecords({ hosts, guests, adapters }: EstateSize, seed = 
       backupStoreId: i % 9 === 0 ? null : backup.id,
     })
     add('disk', { guestId: guest.id, storeId: store.id, sizeBytes: pick([20, 40, 60]) * GiB, usedBytes: 12 * GiB })
-    if (i % 2) add('disk', { guestId: guest.id, position: 2, use: 'data', storeId: store.id, sizeBytes: pick([100, 200]) * GiB, usedBytes: 70 * GiB })
+    if (i % 2)
+      add('disk', {
+        guestId: guest.id,
+        position: 2,
+        use: 'data',
+        storeId: store.id,
+        sizeBytes: pick([100, 200]) * GiB,
+        usedBytes: 70 * GiB,
+      })
     const count = Math.min(adaptersLeft, Math.ceil(adaptersLeft / (guests - i)))
     adaptersLeft -= count
     for (let position = 1; position <= count; position++) {
       const network = pick(carried)
-      const adapter = add('adapter', { guestId: guest.id, position, networkId: network.id, mac: `02:1a:${records.adapter.length.toString(16).padStart(8, '0').match(/../g)?.join(':')}` })
+      const adapter = add('adapter', {
+        guestId: guest.id,
+        position,
+        networkId: network.id,
+        mac: `02:1a:${records.adapter.length.toString(16).padStart(8, '0').match(/../g)?.join(':')}`,
+      })
       const at = networks.indexOf(network)
       const subnet = subnets[at]
       const ip = nextAddress[at]

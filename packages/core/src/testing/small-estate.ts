@@ -9,9 +9,35 @@ export function testContext(seed = 1): CommandContext {
 
 /** Ids of the small estate, by what the records are called. */
 export const ids = Object.fromEntries(
-  ['estate', 'policy', 'ola', 'brackwater', 'marram', 'gannet', 'fulmar', 'tern', 'nvme1', 'nvme2', 'ssd4', 'vaultStore', 'office', 'studio', 'officeNet', 'studioNet', 'pool', 'playout', 'news', 'template', 'playoutDisk', 'newsDisk', 'templateDisk', 'playoutAdapter', 'newsAdapter', 'templateAdapter', 'playoutAddress'].map(
-    (name, index) => [name, `01890000-0000-7000-8000-${(index + 1).toString(16).padStart(12, '0')}`],
-  ),
+  [
+    'estate',
+    'policy',
+    'ola',
+    'brackwater',
+    'marram',
+    'gannet',
+    'fulmar',
+    'tern',
+    'nvme1',
+    'nvme2',
+    'ssd4',
+    'vaultStore',
+    'office',
+    'studio',
+    'officeNet',
+    'studioNet',
+    'pool',
+    'playout',
+    'news',
+    'template',
+    'playoutDisk',
+    'newsDisk',
+    'templateDisk',
+    'playoutAdapter',
+    'newsAdapter',
+    'templateAdapter',
+    'playoutAddress',
+  ].map((name, index) => [name, `01890000-0000-7000-8000-${(index + 1).toString(16).padStart(12, '0')}`]),
 ) as Record<string, string>
 
 const id = (name: string): string => {
@@ -27,13 +53,25 @@ export const smallEstateCommands: readonly Command[] = [
   { type: 'policy.add', record: { id: id('policy'), failoverReservePercent: 0 } },
   { type: 'platform.add', record: { id: id('brackwater'), name: 'Brackwater 5' } },
   { type: 'platform.add', record: { id: id('marram'), name: 'Marram 2', macPrefix: '02:3c:5d', translation: 'private segment' } },
-  { type: 'host.add', record: { id: id('gannet'), name: 'gannet', site: 'studio', platformId: id('brackwater'), coresPerSocket: 8, memoryMiB: 32768 } },
-  { type: 'host.add', record: { id: id('fulmar'), name: 'fulmar', site: 'studio', platformId: id('brackwater'), coresPerSocket: 8, memoryMiB: 32768 } },
-  { type: 'host.add', record: { id: id('tern'), name: 'tern', site: 'mast', platformId: id('marram'), coresPerSocket: 4, memoryMiB: 7782 } },
+  {
+    type: 'host.add',
+    record: { id: id('gannet'), name: 'gannet', site: 'studio', platformId: id('brackwater'), coresPerSocket: 8, memoryMiB: 32768 },
+  },
+  {
+    type: 'host.add',
+    record: { id: id('fulmar'), name: 'fulmar', site: 'studio', platformId: id('brackwater'), coresPerSocket: 8, memoryMiB: 32768 },
+  },
+  {
+    type: 'host.add',
+    record: { id: id('tern'), name: 'tern', site: 'mast', platformId: id('marram'), coresPerSocket: 4, memoryMiB: 7782 },
+  },
   { type: 'store.add', record: { id: id('nvme1'), name: 'nvme-1', hostId: id('gannet'), capacityBytes: 1000 * GiB } },
   { type: 'store.add', record: { id: id('nvme2'), name: 'nvme-2', hostId: id('fulmar'), capacityBytes: 1000 * GiB } },
   { type: 'store.add', record: { id: id('ssd4'), name: 'ssd-4', hostId: id('tern'), capacityBytes: 200 * GiB } },
-  { type: 'store.add', record: { id: id('vaultStore'), name: 'vault-store', kind: 'backup', hostId: id('tern'), capacityBytes: 4000 * GiB } },
+  {
+    type: 'store.add',
+    record: { id: id('vaultStore'), name: 'vault-store', kind: 'backup', hostId: id('tern'), capacityBytes: 4000 * GiB },
+  },
   { type: 'network.add', record: { id: id('office'), name: 'office', vlanId: 30 } },
   { type: 'network.add', record: { id: id('studio'), name: 'studio', vlanId: 40 } },
   { type: 'subnet.add', record: { id: id('officeNet'), networkId: id('office'), prefix: '10.61.30.0/24', gateway: '10.61.30.1' } },
@@ -43,20 +81,56 @@ export const smallEstateCommands: readonly Command[] = [
     { type: 'attachment.add', record: { hostId: id(host), networkId: id('office') } },
     { type: 'attachment.add', record: { hostId: id(host), networkId: id('studio') } },
   ]),
-  { type: 'guest.add', record: { id: id('playout'), name: 'playout-1', hostId: id('gannet'), state: 'running', vcpu: 4, memoryMiB: 8192, backupStoreId: id('vaultStore') } },
-  { type: 'disk.add', record: { id: id('playoutDisk'), guestId: id('playout'), storeId: id('nvme1'), sizeBytes: 200 * GiB, usedBytes: 80 * GiB } },
+  {
+    type: 'guest.add',
+    record: {
+      id: id('playout'),
+      name: 'playout-1',
+      hostId: id('gannet'),
+      state: 'running',
+      vcpu: 4,
+      memoryMiB: 8192,
+      backupStoreId: id('vaultStore'),
+    },
+  },
+  {
+    type: 'disk.add',
+    record: { id: id('playoutDisk'), guestId: id('playout'), storeId: id('nvme1'), sizeBytes: 200 * GiB, usedBytes: 80 * GiB },
+  },
   { type: 'adapter.add', record: { id: id('playoutAdapter'), guestId: id('playout'), networkId: id('studio'), mac: '02:1a:4b:00:00:01' } },
   { type: 'address.assign', id: id('playoutAddress'), adapterId: id('playoutAdapter') },
-  { type: 'guest.add', record: { id: id('news'), name: 'newsroom', hostId: id('fulmar'), state: 'running', vcpu: 2, memoryMiB: 4096, backupStoreId: id('vaultStore') } },
+  {
+    type: 'guest.add',
+    record: {
+      id: id('news'),
+      name: 'newsroom',
+      hostId: id('fulmar'),
+      state: 'running',
+      vcpu: 2,
+      memoryMiB: 4096,
+      backupStoreId: id('vaultStore'),
+    },
+  },
   { type: 'disk.add', record: { id: id('newsDisk'), guestId: id('news'), storeId: id('nvme2'), sizeBytes: 60 * GiB, usedBytes: 20 * GiB } },
   { type: 'adapter.add', record: { id: id('newsAdapter'), guestId: id('news'), networkId: id('office'), mac: '02:1a:4b:00:00:02' } },
-  { type: 'guest.add', record: { id: id('template'), name: 'tpl-server', kind: 'template', hostId: id('gannet'), state: 'stopped', vcpu: 2, memoryMiB: 2048 } },
-  { type: 'disk.add', record: { id: id('templateDisk'), guestId: id('template'), storeId: id('nvme1'), sizeBytes: 40 * GiB, usedBytes: 4 * GiB } },
-  { type: 'adapter.add', record: { id: id('templateAdapter'), guestId: id('template'), networkId: id('office'), mac: '02:1a:4b:00:00:03' } },
+  {
+    type: 'guest.add',
+    record: { id: id('template'), name: 'tpl-server', kind: 'template', hostId: id('gannet'), state: 'stopped', vcpu: 2, memoryMiB: 2048 },
+  },
+  {
+    type: 'disk.add',
+    record: { id: id('templateDisk'), guestId: id('template'), storeId: id('nvme1'), sizeBytes: 40 * GiB, usedBytes: 4 * GiB },
+  },
+  {
+    type: 'adapter.add',
+    record: { id: id('templateAdapter'), guestId: id('template'), networkId: id('office'), mac: '02:1a:4b:00:00:03' },
+  },
 ]
 
 /** The small estate, made by its commands. */
 export function smallEstate(): Estate {
-  const estate = Estate.fromRecords({ estate: [{ id: id('estate'), name: 'Skerry Sound', domain: 'skerry.example', timeZone: 'UTC', note: '' }] })
+  const estate = Estate.fromRecords({
+    estate: [{ id: id('estate'), name: 'Skerry Sound', domain: 'skerry.example', timeZone: 'UTC', note: '' }],
+  })
   return applyAll(estate, smallEstateCommands, testContext(0)).estate
 }

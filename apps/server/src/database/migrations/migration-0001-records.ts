@@ -212,60 +212,112 @@ export class Migration0001Records extends Migration {
     this.addSql(`alter table "person" add constraint "person_name_key" unique ("estate_id", "name_key") deferrable initially deferred`)
     this.addSql(`alter table "platform" add column "name_key" text generated always as (lower("name")) stored`)
     this.addSql(`alter table "platform" add constraint "platform_name_key" unique ("estate_id", "name_key") deferrable initially deferred`)
-    this.addSql(`alter table "host" add constraint "host_outer_guest_id_fk" foreign key ("estate_id", "outer_guest_id") references "guest" ("estate_id", "id") deferrable initially deferred`)
+    this.addSql(
+      `alter table "host" add constraint "host_outer_guest_id_fk" foreign key ("estate_id", "outer_guest_id") references "guest" ("estate_id", "id") deferrable initially deferred`,
+    )
     this.addSql(`create index "host_outer_guest_id_idx" on "host" ("estate_id", "outer_guest_id")`)
-    this.addSql(`alter table "host" add constraint "host_platform_id_fk" foreign key ("estate_id", "platform_id") references "platform" ("estate_id", "id") deferrable initially deferred`)
+    this.addSql(
+      `alter table "host" add constraint "host_platform_id_fk" foreign key ("estate_id", "platform_id") references "platform" ("estate_id", "id") deferrable initially deferred`,
+    )
     this.addSql(`create index "host_platform_id_idx" on "host" ("estate_id", "platform_id")`)
     this.addSql(`alter table "host" add column "name_key" text generated always as (lower("name")) stored`)
     this.addSql(`alter table "host" add constraint "host_name_key" unique ("estate_id", "name_key") deferrable initially deferred`)
-    this.addSql(`alter table "store" add constraint "store_host_id_fk" foreign key ("estate_id", "host_id") references "host" ("estate_id", "id") deferrable initially deferred`)
+    this.addSql(
+      `alter table "store" add constraint "store_host_id_fk" foreign key ("estate_id", "host_id") references "host" ("estate_id", "id") deferrable initially deferred`,
+    )
     this.addSql(`create index "store_host_id_idx" on "store" ("estate_id", "host_id")`)
     this.addSql(`alter table "store" add column "name_key" text generated always as (lower("name")) stored`)
     this.addSql(`alter table "store" add constraint "store_name_key" unique ("estate_id", "name_key") deferrable initially deferred`)
     this.addSql(`alter table "network" add column "name_key" text generated always as (lower("name")) stored`)
     this.addSql(`alter table "network" add constraint "network_name_key" unique ("estate_id", "name_key") deferrable initially deferred`)
-    this.addSql(`alter table "attachment" add constraint "attachment_host_id_fk" foreign key ("estate_id", "host_id") references "host" ("estate_id", "id") deferrable initially deferred`)
+    this.addSql(
+      `alter table "attachment" add constraint "attachment_host_id_fk" foreign key ("estate_id", "host_id") references "host" ("estate_id", "id") deferrable initially deferred`,
+    )
     this.addSql(`create index "attachment_host_id_idx" on "attachment" ("estate_id", "host_id")`)
-    this.addSql(`alter table "attachment" add constraint "attachment_network_id_fk" foreign key ("estate_id", "network_id") references "network" ("estate_id", "id") deferrable initially deferred`)
+    this.addSql(
+      `alter table "attachment" add constraint "attachment_network_id_fk" foreign key ("estate_id", "network_id") references "network" ("estate_id", "id") deferrable initially deferred`,
+    )
     this.addSql(`create index "attachment_network_id_idx" on "attachment" ("estate_id", "network_id")`)
-    this.addSql(`alter table "attachment" add constraint "attachment_host_id_network_id_key" unique ("estate_id", "host_id", "network_id") deferrable initially deferred`)
-    this.addSql(`alter table "subnet" add constraint "subnet_network_id_fk" foreign key ("estate_id", "network_id") references "network" ("estate_id", "id") deferrable initially deferred`)
+    this.addSql(
+      `alter table "attachment" add constraint "attachment_host_id_network_id_key" unique ("estate_id", "host_id", "network_id") deferrable initially deferred`,
+    )
+    this.addSql(
+      `alter table "subnet" add constraint "subnet_network_id_fk" foreign key ("estate_id", "network_id") references "network" ("estate_id", "id") deferrable initially deferred`,
+    )
     this.addSql(`create index "subnet_network_id_idx" on "subnet" ("estate_id", "network_id")`)
-    this.addSql(`alter table "subnet" add constraint "subnet_network_id_prefix_key" unique ("estate_id", "network_id", "prefix") deferrable initially deferred`)
-    this.addSql(`alter table "pool" add constraint "pool_subnet_id_fk" foreign key ("estate_id", "subnet_id") references "subnet" ("estate_id", "id") deferrable initially deferred`)
+    this.addSql(
+      `alter table "subnet" add constraint "subnet_network_id_prefix_key" unique ("estate_id", "network_id", "prefix") deferrable initially deferred`,
+    )
+    this.addSql(
+      `alter table "pool" add constraint "pool_subnet_id_fk" foreign key ("estate_id", "subnet_id") references "subnet" ("estate_id", "id") deferrable initially deferred`,
+    )
     this.addSql(`create index "pool_subnet_id_idx" on "pool" ("estate_id", "subnet_id")`)
-    this.addSql(`alter table "pool" add constraint "pool_subnet_id_first_key" unique ("estate_id", "subnet_id", "first") deferrable initially deferred`)
-    this.addSql(`alter table "guest" add constraint "guest_host_id_fk" foreign key ("estate_id", "host_id") references "host" ("estate_id", "id") deferrable initially deferred`)
+    this.addSql(
+      `alter table "pool" add constraint "pool_subnet_id_first_key" unique ("estate_id", "subnet_id", "first") deferrable initially deferred`,
+    )
+    this.addSql(
+      `alter table "guest" add constraint "guest_host_id_fk" foreign key ("estate_id", "host_id") references "host" ("estate_id", "id") deferrable initially deferred`,
+    )
     this.addSql(`create index "guest_host_id_idx" on "guest" ("estate_id", "host_id")`)
-    this.addSql(`alter table "guest" add constraint "guest_cloned_from_id_fk" foreign key ("estate_id", "cloned_from_id") references "guest" ("estate_id", "id") deferrable initially deferred`)
+    this.addSql(
+      `alter table "guest" add constraint "guest_cloned_from_id_fk" foreign key ("estate_id", "cloned_from_id") references "guest" ("estate_id", "id") deferrable initially deferred`,
+    )
     this.addSql(`create index "guest_cloned_from_id_idx" on "guest" ("estate_id", "cloned_from_id")`)
-    this.addSql(`alter table "guest" add constraint "guest_backup_store_id_fk" foreign key ("estate_id", "backup_store_id") references "store" ("estate_id", "id") deferrable initially deferred`)
+    this.addSql(
+      `alter table "guest" add constraint "guest_backup_store_id_fk" foreign key ("estate_id", "backup_store_id") references "store" ("estate_id", "id") deferrable initially deferred`,
+    )
     this.addSql(`create index "guest_backup_store_id_idx" on "guest" ("estate_id", "backup_store_id")`)
     this.addSql(`alter table "guest" add column "name_key" text generated always as (lower("name")) stored`)
     this.addSql(`alter table "guest" add constraint "guest_name_key" unique ("estate_id", "name_key") deferrable initially deferred`)
-    this.addSql(`alter table "disk" add constraint "disk_guest_id_fk" foreign key ("estate_id", "guest_id") references "guest" ("estate_id", "id") deferrable initially deferred`)
+    this.addSql(
+      `alter table "disk" add constraint "disk_guest_id_fk" foreign key ("estate_id", "guest_id") references "guest" ("estate_id", "id") deferrable initially deferred`,
+    )
     this.addSql(`create index "disk_guest_id_idx" on "disk" ("estate_id", "guest_id")`)
-    this.addSql(`alter table "disk" add constraint "disk_store_id_fk" foreign key ("estate_id", "store_id") references "store" ("estate_id", "id") deferrable initially deferred`)
+    this.addSql(
+      `alter table "disk" add constraint "disk_store_id_fk" foreign key ("estate_id", "store_id") references "store" ("estate_id", "id") deferrable initially deferred`,
+    )
     this.addSql(`create index "disk_store_id_idx" on "disk" ("estate_id", "store_id")`)
-    this.addSql(`alter table "disk" add constraint "disk_guest_id_position_key" unique ("estate_id", "guest_id", "position") deferrable initially deferred`)
-    this.addSql(`alter table "adapter" add constraint "adapter_guest_id_fk" foreign key ("estate_id", "guest_id") references "guest" ("estate_id", "id") deferrable initially deferred`)
+    this.addSql(
+      `alter table "disk" add constraint "disk_guest_id_position_key" unique ("estate_id", "guest_id", "position") deferrable initially deferred`,
+    )
+    this.addSql(
+      `alter table "adapter" add constraint "adapter_guest_id_fk" foreign key ("estate_id", "guest_id") references "guest" ("estate_id", "id") deferrable initially deferred`,
+    )
     this.addSql(`create index "adapter_guest_id_idx" on "adapter" ("estate_id", "guest_id")`)
-    this.addSql(`alter table "adapter" add constraint "adapter_network_id_fk" foreign key ("estate_id", "network_id") references "network" ("estate_id", "id") deferrable initially deferred`)
+    this.addSql(
+      `alter table "adapter" add constraint "adapter_network_id_fk" foreign key ("estate_id", "network_id") references "network" ("estate_id", "id") deferrable initially deferred`,
+    )
     this.addSql(`create index "adapter_network_id_idx" on "adapter" ("estate_id", "network_id")`)
-    this.addSql(`alter table "adapter" add constraint "adapter_guest_id_position_key" unique ("estate_id", "guest_id", "position") deferrable initially deferred`)
+    this.addSql(
+      `alter table "adapter" add constraint "adapter_guest_id_position_key" unique ("estate_id", "guest_id", "position") deferrable initially deferred`,
+    )
     this.addSql(`alter table "adapter" add constraint "adapter_mac_key" unique ("estate_id", "mac") deferrable initially deferred`)
-    this.addSql(`alter table "address" add constraint "address_subnet_id_fk" foreign key ("estate_id", "subnet_id") references "subnet" ("estate_id", "id") deferrable initially deferred`)
+    this.addSql(
+      `alter table "address" add constraint "address_subnet_id_fk" foreign key ("estate_id", "subnet_id") references "subnet" ("estate_id", "id") deferrable initially deferred`,
+    )
     this.addSql(`create index "address_subnet_id_idx" on "address" ("estate_id", "subnet_id")`)
-    this.addSql(`alter table "address" add constraint "address_adapter_id_fk" foreign key ("estate_id", "adapter_id") references "adapter" ("estate_id", "id") deferrable initially deferred`)
+    this.addSql(
+      `alter table "address" add constraint "address_adapter_id_fk" foreign key ("estate_id", "adapter_id") references "adapter" ("estate_id", "id") deferrable initially deferred`,
+    )
     this.addSql(`create index "address_adapter_id_idx" on "address" ("estate_id", "adapter_id")`)
-    this.addSql(`alter table "address" add constraint "address_host_id_fk" foreign key ("estate_id", "host_id") references "host" ("estate_id", "id") deferrable initially deferred`)
+    this.addSql(
+      `alter table "address" add constraint "address_host_id_fk" foreign key ("estate_id", "host_id") references "host" ("estate_id", "id") deferrable initially deferred`,
+    )
     this.addSql(`create index "address_host_id_idx" on "address" ("estate_id", "host_id")`)
-    this.addSql(`alter table "address" add constraint "address_subnet_id_ip_key" unique ("estate_id", "subnet_id", "ip") deferrable initially deferred`)
-    this.addSql(`alter table "migration" add constraint "migration_guest_id_fk" foreign key ("estate_id", "guest_id") references "guest" ("estate_id", "id") deferrable initially deferred`)
+    this.addSql(
+      `alter table "address" add constraint "address_subnet_id_ip_key" unique ("estate_id", "subnet_id", "ip") deferrable initially deferred`,
+    )
+    this.addSql(
+      `alter table "migration" add constraint "migration_guest_id_fk" foreign key ("estate_id", "guest_id") references "guest" ("estate_id", "id") deferrable initially deferred`,
+    )
     this.addSql(`create index "migration_guest_id_idx" on "migration" ("estate_id", "guest_id")`)
-    this.addSql(`alter table "migration" add constraint "migration_from_host_id_fk" foreign key ("estate_id", "from_host_id") references "host" ("estate_id", "id") deferrable initially deferred`)
+    this.addSql(
+      `alter table "migration" add constraint "migration_from_host_id_fk" foreign key ("estate_id", "from_host_id") references "host" ("estate_id", "id") deferrable initially deferred`,
+    )
     this.addSql(`create index "migration_from_host_id_idx" on "migration" ("estate_id", "from_host_id")`)
-    this.addSql(`alter table "migration" add constraint "migration_to_host_id_fk" foreign key ("estate_id", "to_host_id") references "host" ("estate_id", "id") deferrable initially deferred`)
+    this.addSql(
+      `alter table "migration" add constraint "migration_to_host_id_fk" foreign key ("estate_id", "to_host_id") references "host" ("estate_id", "id") deferrable initially deferred`,
+    )
     this.addSql(`create index "migration_to_host_id_idx" on "migration" ("estate_id", "to_host_id")`)
   }
 }

@@ -1,8 +1,8 @@
 import { formatNumber, guestCost, platformOf } from '@insel/core'
-import { DndContext, PointerSensor, pointerWithin, useSensor, useSensors } from '@dnd-kit/core'
+import { DndContext, PointerSensor, pointerWithin, useDraggable, useSensor, useSensors } from '@dnd-kit/core'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { clsx } from 'clsx'
-import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react'
+import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, type ReactNode } from 'react'
 import { Link, useNavigate, useSearchParams } from 'react-router'
 import { useFindings } from '../../lib/checks'
 import { useEstate } from '../../lib/estate'
@@ -13,8 +13,8 @@ import { Mark } from '../../ui/mark'
 import { Empty, Page, Trouble, useTitle } from '../../ui/page'
 import { CheckPanel } from './check-panel'
 import { colourings, coloursOf, type Colouring } from './colouring'
-import { boardOrder, laneOf, scaleOf } from './lanes'
-import { LABEL_WIDTH, LaneView, type BoardFocus } from './lane-view'
+import { boardOrder, laneOf, scaleOf, type Lane } from './lanes'
+import { LABEL_WIDTH, LaneView } from './lane-view'
 import { useCarrying } from './use-carrying'
 
 const LANE_HEIGHT = 104
@@ -43,7 +43,8 @@ export function BoardPage() {
             </>
           }
         >
-          The board draws every host to one scale, with its guests as blocks. Nothing is recorded yet: begin with the platform your hosts run, then the first host.
+          The board draws every host to one scale, with its guests as blocks. Nothing is recorded yet: begin with the platform your hosts
+          run, then the first host.
         </Empty>
       </Page>
     )
@@ -60,15 +61,30 @@ function Board() {
   const colouring: Colouring = colourings.find((one) => one === params.get('colour')) ?? 'network'
   const filter = (params.get('filter') ?? '').trim().toLowerCase()
   const colours = useMemo(() => coloursOf(estate, colouring, theme), [estate, colouring, theme])
-  const lanes = useMemo(() => boardOrder(estate.all('host').filter((host) => host.state !== 'retired')).map((host) => laneOf(estate, host)), [estate])
+  const lanes = useMemo(
+    () => boardOrder(estate.all('host').filter((host) => host.state !== 'retired')).map((host) => laneOf(estate, host)),
+    [estate],
+  )
   const shown = useMemo(
-    () => (filter ? lanes.filter(({ host, blocks }) => [host.name, host.site, ...host.tags, ...blocks.map((block) => block.guest.name)].some((word) => word.toLowerCase().includes(filter))) : lanes),
+    () =>
+      filter
+        ? lanes.filter(({ host, blocks }) =>
+            [host.name, host.site, ...host.tags, ...blocks.map((block) => block.guest.name)].some((word) =>
+              word.toLowerCase().includes(filter),
+            ),
+          )
+        : lanes,
     [lanes, filter],
   )
   const scale = useMemo(() => scaleOf(lanes), [lanes])
   const scroller = useRef<HTMLDivElement>(null)
   const width = Math.max(420, useWidth(scroller) - LABEL_WIDTH - 2 * SIDE_PADDING - 16)
-  const virtual = useVirtualizer({ count: shown.length, getScrollElement: () => scroller.current, estimateSize: () => LANE_HEIGHT, overscan: 3 })
+  const virtual = useVirtualizer({
+    count: shown.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => LANE_HEIGHT,
+    overscan: 3,
+  })
 
   const [lit, light] = useState<string>()
   const carrying = useCarrying()
@@ -76,11 +92,18 @@ function Board() {
   const firstBlock = shown.find((lane) => lane.blocks.length > 0)?.blocks[0]?.guest.id
   const isLitShown = lit !== undefined && shown.some((lane) => lane.blocks.some((block) => block.guest.id === lit))
   const tabStop = isLitShown ? lit : firstBlock
-  const focus = useMemo((): BoardFocus => ({ lit, carried: carrying.guestId, tabStop, light }), [lit, carrying.guestId, tabStop])
+  const grabbed = useRef<string | undefined>(undefined)
 
   const carried = estate.find('guest', carrying.guestId)
   const overHost = estate.find('host', carrying.overHostId)
-  const ghost = carried && overHost && carrying.proposal ? { name: carried.name, memoryMiB: guestCost(platformOf(estate, overHost), carried.memoryMiB), verdict: carrying.proposal.fit.verdict } : undefined
+  const ghost =
+    carried && overHost && carrying.proposal
+      ? {
+          name: carried.name,
+          memoryMiB: guestCost(platformOf(estate, overHost), carried.memoryMiB),
+          verdict: carrying.proposal.fit.verdict,
+        }
+      : undefined
 
   const focusBlock = useCallback((guestId: string | undefined) => {
     if (!guestId) return
@@ -163,7 +186,13 @@ function Board() {
       <div className="flex flex-wrap items-center gap-x-5 gap-y-1.5 px-4 py-2">
         <div role="group" aria-label="Colour of the blocks" className="flex border border-rule rounded-md overflow-hidden bg-sheet">
           {colourings.map((one) => (
-            <button key={one} type="button" aria-pressed={one === colouring} onClick={() => setParam('colour', one === 'network' ? undefined : one)} className={clsx('px-2.5 min-h-7 capitalize', one === colouring && 'bg-accent-wash text-accent font-medium')}>
+            <button
+              key={one}
+              type="button"
+              aria-pressed={one === colouring}
+              onClick={() => setParam('colour', one === 'network' ? undefined : one)}
+              className={clsx('px-2.5 min-h-7 capitalize', one === colouring && 'bg-accent-wash text-accent font-medium')}
+            >
               {one}
             </button>
           ))}
@@ -192,34 +221,63 @@ function Board() {
       <DndContext
         sensors={sensors}
         collisionDetection={pointerWithin}
-        accessibility={{ screenReaderInstructions: { draggable: 'Press m to carry the guest to another host, then arrow up or down to choose the host, Enter to draft the migration, Escape to put it back.' } }}
-        onDragStart={({ active }) => carrying.lift(String(active.id))}
+        onDragStart={() => grabbed.current && carrying.lift(grabbed.current)}
         onDragOver={({ over }) => carrying.over(over ? String(over.id) : undefined)}
         onDragEnd={() => carrying.drop()}
         onDragCancel={() => carrying.putBack()}
       >
-        <div ref={scroller} onKeyDown={onKeyDown} className="flex-1 overflow-auto relative">
-          <MemoryScale ticks={scale.ticks} px={(mebibytes) => (mebibytes / scale.memoryMiB) * width} width={width} />
-          {shown.length === 0 && (
-            <div className="px-4">
-              <Empty action={<Button onClick={() => setParam('filter', undefined)}>Clear the filter</Button>}>No host and no guest on one is called “{filter}”.</Empty>
-            </div>
-          )}
-          <div className="relative" style={{ height: virtual.getTotalSize() }}>
-            {virtual.getVirtualItems().map(({ index, start, key }) => {
-              const lane = shown[index]
-              return (
-                lane && (
-                  <div key={key} data-index={index} ref={virtual.measureElement} className="absolute inset-x-0 top-0" style={{ transform: `translateY(${start}px)` }}>
-                    <LaneView lane={lane} scale={scale} width={width} colours={colours} theme={theme} focus={focus} ghost={overHost?.id === lane.host.id ? ghost : undefined} />
-                  </div>
+        <div
+          ref={scroller}
+          onKeyDown={onKeyDown}
+          onFocus={(event) => light(blockAt(event.target))}
+          onPointerOver={(event) => light(blockAt(event.target))}
+          onPointerDownCapture={(event) => (grabbed.current = blockAt(event.target))}
+          className="flex-1 overflow-auto relative"
+        >
+          <Grip hasBlock={() => grabbed.current !== undefined}>
+            <MemoryScale ticks={scale.ticks} px={(mebibytes) => (mebibytes / scale.memoryMiB) * width} width={width} />
+            {shown.length === 0 && (
+              <div className="px-4">
+                <Empty action={<Button onClick={() => setParam('filter', undefined)}>Clear the filter</Button>}>
+                  No host and no guest on one is called “{filter}”.
+                </Empty>
+              </div>
+            )}
+            <div className="relative" style={{ height: virtual.getTotalSize() }}>
+              {virtual.getVirtualItems().map(({ index, start, key }) => {
+                const lane = shown[index]
+                return (
+                  lane && (
+                    <div
+                      key={key}
+                      data-index={index}
+                      ref={virtual.measureElement}
+                      className="absolute inset-x-0 top-0 contain-content"
+                      style={{ transform: `translateY(${start}px)` }}
+                    >
+                      <LaneView
+                        lane={lane}
+                        scale={scale}
+                        width={width}
+                        colours={colours}
+                        theme={theme}
+                        lit={inLane(lane, lit)}
+                        carried={inLane(lane, carrying.guestId)}
+                        tabStop={inLane(lane, tabStop)}
+                        ghost={overHost?.id === lane.host.id ? ghost : undefined}
+                      />
+                    </div>
+                  )
                 )
-              )
-            })}
-          </div>
-          <p className="px-4 py-2 text-faint text-[12px]">
-            Drag a guest to another host, or press <Key>m</Key> on it, to draft its migration. Blocks are as wide as the memory they take, with overhead.
-          </p>
+              })}
+            </div>
+            <p className="px-4 py-2 text-faint text-[12px]">
+              <span id="board-help">
+                Drag a guest to another host, or press <Key>m</Key> on it, to draft its migration.
+              </span>{' '}
+              Blocks are as wide as the memory they take, with overhead.
+            </p>
+          </Grip>
         </div>
         <CheckPanel carrying={carrying} />
       </DndContext>
@@ -232,12 +290,34 @@ function Board() {
   )
 }
 
+/** The guest whose block an event happened on, if any. */
+const blockAt = (target: EventTarget): string | undefined =>
+  target instanceof Element ? target.closest<HTMLElement>('[data-block]')?.dataset['block'] : undefined
+
+/** A guest's id when its block is on the lane, so that only that lane is drawn anew. */
+const inLane = (lane: Lane, guestId: string | undefined): string | undefined =>
+  guestId !== undefined && lane.blocks.some((block) => block.guest.id === guestId) ? guestId : undefined
+
+/** One thing to drag for the whole board: thousands of blocks each with its own would make scrolling stutter. */
+function Grip({ hasBlock, children }: { hasBlock: () => boolean; children: ReactNode }) {
+  const { setNodeRef, listeners } = useDraggable({ id: 'block' })
+  return (
+    <div ref={setNodeRef} onPointerDown={(event) => hasBlock() && listeners?.['onPointerDown']?.(event)}>
+      {children}
+    </div>
+  )
+}
+
 function MemoryScale({ ticks, px, width }: { ticks: readonly number[]; px: (mebibytes: number) => number; width: number }) {
   return (
     <div className="sticky top-0 z-20 bg-paper border-b border-rule h-6 px-4" aria-hidden>
       <div className="relative h-full" style={{ marginLeft: LABEL_WIDTH, width }}>
         {ticks.map((tick) => (
-          <span key={tick} className="absolute bottom-0 text-[11px] font-mono text-faint border-l border-rule pl-1 leading-4" style={{ left: px(tick) }}>
+          <span
+            key={tick}
+            className="absolute bottom-0 text-[11px] font-mono text-faint border-l border-rule pl-1 leading-4"
+            style={{ left: px(tick) }}
+          >
             {formatNumber(tick / 1024)}
             {tick === 0 && ' GiB of memory'}
           </span>

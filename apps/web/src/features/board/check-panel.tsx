@@ -1,4 +1,5 @@
-import { DragOverlay } from '@dnd-kit/core'
+import { useDndMonitor } from '@dnd-kit/core'
+import { useState } from 'react'
 import { useEstate } from '../../lib/estate'
 import { Key } from '../../ui/button'
 import { Mark } from '../../ui/mark'
@@ -11,9 +12,7 @@ export function CheckPanel({ carrying }: { carrying: Carrying }) {
   const host = estate.find('host', carrying.overHostId)
   return (
     <>
-      <DragOverlay dropAnimation={null}>
-        {guest && <div className="rounded-sm bg-accent text-accent-ink text-[12px] px-2 py-1 w-max shadow-lg">{guest.name}</div>}
-      </DragOverlay>
+      {guest && <Held name={guest.name} />}
       <div role="status" aria-live="polite">
         {guest && (
           <div className="fixed bottom-4 left-1/2 -translate-x-1/2 z-30 w-[min(520px,calc(100vw-32px))] bg-sheet border border-accent rounded-md shadow-lg p-4">
@@ -34,5 +33,27 @@ export function CheckPanel({ carrying }: { carrying: Carrying }) {
         )}
       </div>
     </>
+  )
+}
+
+/** The name of what is dragged, at the pointer. */
+function Held({ name }: { name: string }) {
+  const [at, setAt] = useState<{ x: number; y: number }>()
+  useDndMonitor({
+    onDragMove: ({ activatorEvent, delta }) => {
+      if (activatorEvent instanceof PointerEvent) setAt({ x: activatorEvent.clientX + delta.x, y: activatorEvent.clientY + delta.y })
+    },
+    onDragEnd: () => setAt(undefined),
+    onDragCancel: () => setAt(undefined),
+  })
+  return (
+    at && (
+      <div
+        className="fixed left-0 top-0 z-40 rounded-sm bg-accent text-accent-ink text-[12px] px-2 py-1 shadow-lg pointer-events-none"
+        style={{ transform: `translate(${at.x + 10}px, ${at.y + 10}px)` }}
+      >
+        {name}
+      </div>
+    )
   )
 }

@@ -48,7 +48,9 @@ export function coloursOf(estate: Estate, colouring: Colouring, theme: Theme): C
       }
       case 'template': {
         const root = rootOf(estate, guest)
-        return root.id === guest.id && guest.kind !== 'template' && estate.referring('guest', 'clonedFromId', guest.id).length === 0 ? [NONE, 'no copy'] : [root.id, root.name]
+        return root.id === guest.id && guest.kind !== 'template' && estate.referring('guest', 'clonedFromId', guest.id).length === 0
+          ? [NONE, 'no copy']
+          : [root.id, root.name]
       }
       case 'backup': {
         const store = estate.find('store', guest.backupStoreId)
@@ -64,7 +66,9 @@ export function coloursOf(estate: Estate, colouring: Colouring, theme: Theme): C
   }
   const none = theme === 'dark' ? '#8b95a1' : '#6b7480'
   const fixedOrder = ['running', 'stopped', 'planned']
-  const ordered = [...counts].sort(([a, x], [b, y]) => (colouring === 'state' ? fixedOrder.indexOf(a) - fixedOrder.indexOf(b) : y.count - x.count || x.label.localeCompare(y.label)))
+  const ordered = [...counts].sort(([a, x], [b, y]) =>
+    colouring === 'state' ? fixedOrder.indexOf(a) - fixedOrder.indexOf(b) : y.count - x.count || x.label.localeCompare(y.label),
+  )
   let next = 0
   const legend = ordered.map(([key, { label }]): LegendEntry => ({ key, label, colour: key === NONE ? none : colourOf(theme, next++) }))
   const colours = new Map(legend.map(({ key, colour }) => [key, colour]))

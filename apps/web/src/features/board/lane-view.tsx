@@ -1,5 +1,5 @@
 import { formatBytes, formatMiB, formatNumber, type Guest } from '@insel/core'
-import { useDraggable, useDroppable } from '@dnd-kit/core'
+import { useDroppable } from '@dnd-kit/core'
 import { clsx } from 'clsx'
 import { memo } from 'react'
 import { Link } from 'react-router'
@@ -15,12 +15,12 @@ const STORE_SHARE = 0.22
 const NAME_PX = 6.1
 const PAD_PX = 14
 
-/** What the pointer or the keyboard is on: one guest lights up on all tracks. */
+/** What the pointer or the keyboard is on, as far as this lane has it: a lane without it is not drawn anew. */
 export interface BoardFocus {
+  /** The guest that lights up on all tracks. */
   readonly lit: string | undefined
   readonly carried: string | undefined
   readonly tabStop: string | undefined
-  light(guestId: string | undefined): void
 }
 
 interface LaneProps {
@@ -29,13 +29,16 @@ interface LaneProps {
   readonly width: number
   readonly colours: Colours
   readonly theme: Theme
-  readonly focus: BoardFocus
+  readonly lit: string | undefined
+  readonly carried: string | undefined
+  readonly tabStop: string | undefined
   readonly ghost: { readonly name: string; readonly memoryMiB: number; readonly verdict: string } | undefined
 }
 
 /** One host: memory, processors and stores, all to the board's scale. */
-export const LaneView = memo(function LaneView({ lane, scale, width, colours, theme, focus, ghost }: LaneProps) {
+export const LaneView = memo(function LaneView({ lane, scale, width, colours, theme, lit, carried, tabStop, ghost }: LaneProps) {
   const { host } = lane
+  const focus: BoardFocus = { lit, carried, tabStop }
   const { to } = usePaths()
   const { setNodeRef, isOver } = useDroppable({ id: host.id })
   const px = (mebibytes: number) => (mebibytes / scale.memoryMiB) * width
@@ -51,7 +54,12 @@ export const LaneView = memo(function LaneView({ lane, scale, width, colours, th
   const asideFrom = isAsideInside ? end + 8 : Math.max(usable, end) + 8
   const asideRoom = isAsideInside ? freeRoom : width - asideFrom
   return (
-    <section ref={setNodeRef} aria-label={laneLabel(lane)} data-lane={host.name} className={clsx('flex border-b border-line px-4 py-2.5', (isOver || ghost) && 'bg-accent-wash/50')}>
+    <section
+      ref={setNodeRef}
+      aria-label={laneLabel(lane)}
+      data-lane={host.name}
+      className={clsx('flex border-b border-line px-4 py-2.5', (isOver || ghost) && 'bg-accent-wash/50')}
+    >
       <div style={{ width: LABEL_WIDTH }} className="shrink-0 pr-3 text-[13px] leading-snug">
         <Link to={to(`hosts/${host.id}`)} className="font-bold text-[15px] hover:text-accent break-words">
           {host.name}
@@ -63,25 +71,50 @@ export const LaneView = memo(function LaneView({ lane, scale, width, colours, th
           <div className="text-accent font-medium">{formatMiB(lane.leftMiB)} free</div>
         ) : (
           <div className="text-error font-bold">
-            {-lane.leftMiB <= lane.reserveMiB ? `${formatMiB(-lane.leftMiB)} into the reserve` : `${formatMiB(-lane.leftMiB - lane.reserveMiB)} over`}
+            {-lane.leftMiB <= lane.reserveMiB
+              ? `${formatMiB(-lane.leftMiB)} into the reserve`
+              : `${formatMiB(-lane.leftMiB - lane.reserveMiB)} over`}
           </div>
         )}
       </div>
       <div className="relative min-w-0" style={{ width }}>
         <div className="relative h-[38px]">
-          <div className={clsx('absolute inset-y-0 left-0 bg-track border', isPlanned ? 'border-dashed border-rule' : 'border-rule')} style={{ width: usable }} />
+          <div
+            className={clsx('absolute inset-y-0 left-0 bg-track border', isPlanned ? 'border-dashed border-rule' : 'border-rule')}
+            style={{ width: usable }}
+          />
           {reserve > 0 && (
-            <div className="absolute inset-y-0 hatch bg-sand-wash border-y border-rule text-[11px] text-soft overflow-hidden" style={{ left: usable - own - reserve, width: reserve, '--hatch': 'var(--sand)' } as React.CSSProperties} title={`Failover reserve ${formatMiB(lane.reserveMiB)}`}>
+            <div
+              className="absolute inset-y-0 hatch bg-sand-wash border-y border-rule text-[11px] text-soft overflow-hidden"
+              style={{ left: usable - own - reserve, width: reserve, '--hatch': 'var(--sand)' } as React.CSSProperties}
+              title={`Failover reserve ${formatMiB(lane.reserveMiB)}`}
+            >
               {reserve > 96 && <span className="absolute bottom-0 right-1 bg-sand-wash px-1">reserve {formatMiB(lane.reserveMiB)}</span>}
             </div>
           )}
-          <div className="absolute inset-y-0 bg-sand border-y border-r border-rule" style={{ left: usable - own, width: Math.max(own, 2) }} title={`Platform’s own ${formatMiB(lane.ownMiB)}`} />
+          <div
+            className="absolute inset-y-0 bg-sand border-y border-r border-rule"
+            style={{ left: usable - own, width: Math.max(own, 2) }}
+            title={`Platform’s own ${formatMiB(lane.ownMiB)}`}
+          />
           {lane.blocks.map((block) => (
-            <MemoryBlock key={block.guest.id} block={block} left={px(block.memoryFrom)} width={px(block.memoryMiB)} isOverEnd={px(block.memoryFrom + block.memoryMiB) > usable + 0.5} colour={colours.of(block.guest)} theme={theme} focus={focus} />
+            <MemoryBlock
+              key={block.guest.id}
+              block={block}
+              left={px(block.memoryFrom)}
+              width={px(block.memoryMiB)}
+              isOverEnd={px(block.memoryFrom + block.memoryMiB) > usable + 0.5}
+              colour={colours.of(block.guest)}
+              theme={theme}
+              focus={focus}
+            />
           ))}
           {ghost && (
             <div
-              className={clsx('absolute inset-y-0 border-2 border-dashed bg-sheet/80 text-[12px] px-1.5 overflow-hidden whitespace-nowrap pointer-events-none z-10', ghost.verdict === 'no' ? 'border-error' : ghost.verdict === 'remark' ? 'border-warning' : 'border-accent')}
+              className={clsx(
+                'absolute inset-y-0 border-2 border-dashed bg-sheet/80 text-[12px] px-1.5 overflow-hidden whitespace-nowrap pointer-events-none z-10',
+                ghost.verdict === 'no' ? 'border-error' : ghost.verdict === 'remark' ? 'border-warning' : 'border-accent',
+              )}
               style={{ left: end, width: Math.max(px(ghost.memoryMiB), 6) }}
             >
               {ghost.name}
@@ -89,7 +122,10 @@ export const LaneView = memo(function LaneView({ lane, scale, width, colours, th
           )}
           {lane.committedMiB > host.memoryMiB && <div className="absolute -inset-y-1 w-0.5 bg-error" style={{ left: usable }} />}
           {narrow.length > 0 && asideRoom > 60 && (
-            <div className="absolute inset-y-0 text-[11.5px] leading-[17px] text-soft overflow-hidden line-clamp-2 py-0.5 pointer-events-none" style={{ left: asideFrom, width: asideRoom }}>
+            <div
+              className="absolute inset-y-0 text-[11.5px] leading-[17px] text-soft overflow-hidden line-clamp-2 py-0.5 pointer-events-none"
+              style={{ left: asideFrom, width: asideRoom }}
+            >
               {narrow.map((block) => block.guest.name).join(', ')}
             </div>
           )}
@@ -139,32 +175,25 @@ interface BlockProps {
 }
 
 function MemoryBlock({ block: { guest }, left, width, isOverEnd, colour, theme, focus }: BlockProps) {
-  const { attributes, listeners, setNodeRef, isDragging } = useDraggable({ id: guest.id })
   const isOutline = guest.state === 'planned'
   const isPale = guest.state === 'stopped'
+  const isNamed = width > 26
   const text = isOutline || isPale ? 'var(--ink)' : theme === 'dark' ? '#10171f' : '#ffffff'
   return (
     <button
-      ref={setNodeRef}
       type="button"
-      {...attributes}
-      {...listeners}
-      role="button"
-      aria-roledescription="guest, can be carried to another host"
+      aria-describedby="board-help"
       aria-label={blockLabel(guest)}
       aria-keyshortcuts="m Enter"
       data-block={guest.id}
       tabIndex={focus.tabStop === guest.id ? 0 : -1}
       title={blockLabel(guest)}
-      onPointerEnter={() => focus.light(guest.id)}
-      onPointerLeave={() => focus.light(undefined)}
-      onFocus={() => focus.light(guest.id)}
       className={clsx(
-        'absolute inset-y-0 text-left overflow-hidden rounded-sm border touch-none cursor-grab text-[12px] leading-[15px] px-1.5 pt-[3px]',
+        'absolute inset-y-0 text-left overflow-hidden rounded-sm border touch-none cursor-grab text-[12px] leading-[15px] pt-[3px]',
+        isNamed && 'px-1.5',
         isOverEnd && 'hatch',
-        isDragging && 'opacity-40',
         focus.lit === guest.id && 'ring-2 ring-accent z-10',
-        focus.carried === guest.id && 'ring-2 ring-warning z-10',
+        focus.carried === guest.id && 'opacity-50 ring-2 ring-warning z-10',
       )}
       style={
         {
@@ -179,7 +208,7 @@ function MemoryBlock({ block: { guest }, left, width, isOverEnd, colour, theme, 
         } as React.CSSProperties
       }
     >
-      {width > 26 && (
+      {isNamed && (
         <>
           <span className="block truncate whitespace-nowrap">{guest.name}</span>
           <span className="block truncate font-mono text-[11px]">{formatNumber(guest.memoryMiB / 1024)}</span>
@@ -189,23 +218,49 @@ function MemoryBlock({ block: { guest }, left, width, isOverEnd, colour, theme, 
   )
 }
 
-function ProcessorTrack({ lane, scale, width, colours, focus }: Pick<LaneProps, 'lane' | 'scale' | 'width' | 'colours' | 'focus'>) {
+function ProcessorTrack({
+  lane,
+  scale,
+  width,
+  colours,
+  focus,
+}: Pick<LaneProps, 'lane' | 'scale' | 'width' | 'colours'> & { focus: BoardFocus }) {
   // The words stand behind the track, so the longest track leaves them room.
   const px = (cores: number) => (cores / scale.cores) * (width - 170)
   return (
     <div className="relative h-3 mt-1.5">
-      <div className={clsx('absolute inset-y-0.5 left-0 bg-track border border-rule', lane.host.state === 'on order' && 'border-dashed')} style={{ width: px(lane.cores) }} />
+      <div
+        className={clsx('absolute inset-y-0.5 left-0 bg-track border border-rule', lane.host.state === 'on order' && 'border-dashed')}
+        style={{ width: px(lane.cores) }}
+      />
       {lane.blocks.map(({ guest, coresFrom, cores }) => {
         const isOutline = guest.state === 'planned'
         return (
           <div
             key={guest.id}
-            className={clsx('absolute inset-y-0.5', isOutline && 'border border-dashed', coresFrom + cores > lane.cores + 0.01 && 'hatch', focus.lit === guest.id && 'ring-2 ring-accent z-10')}
-            style={{ left: px(coresFrom), width: Math.max(px(cores) - 1, 1.5), borderColor: colours.of(guest), backgroundColor: isOutline ? 'var(--sheet)' : guest.state === 'stopped' ? `color-mix(in srgb, ${colours.of(guest)} 35%, var(--sheet))` : colours.of(guest) }}
+            className={clsx(
+              'absolute inset-y-0.5',
+              isOutline && 'border border-dashed',
+              coresFrom + cores > lane.cores + 0.01 && 'hatch',
+              focus.lit === guest.id && 'ring-2 ring-accent z-10',
+            )}
+            style={{
+              left: px(coresFrom),
+              width: Math.max(px(cores) - 1, 1.5),
+              borderColor: colours.of(guest),
+              backgroundColor: isOutline
+                ? 'var(--sheet)'
+                : guest.state === 'stopped'
+                  ? `color-mix(in srgb, ${colours.of(guest)} 35%, var(--sheet))`
+                  : colours.of(guest),
+            }}
           />
         )
       })}
-      <span className="absolute text-[12px] leading-3 text-soft whitespace-nowrap" style={{ left: px(Math.max(lane.cores, lane.loadCores)) + 8 }}>
+      <span
+        className="absolute text-[12px] leading-3 text-soft whitespace-nowrap"
+        style={{ left: px(Math.max(lane.cores, lane.loadCores)) + 8 }}
+      >
         {formatNumber(lane.loadCores)} of {lane.cores} cores, {lane.vcpu} vCPU
       </span>
     </div>
@@ -217,10 +272,16 @@ function StoreView({ bar: { store, usedBytes, promisedBytes }, unit }: { bar: St
   const isOver = promisedBytes > store.capacityBytes
   const capacity = Math.max(px(store.capacityBytes), 14)
   return (
-    <span className="inline-flex items-center gap-2 whitespace-nowrap" title={`${store.name}: ${formatBytes(usedBytes)} used, ${formatBytes(promisedBytes)} promised, ${formatBytes(store.capacityBytes)} in all`}>
+    <span
+      className="inline-flex items-center gap-2 whitespace-nowrap"
+      title={`${store.name}: ${formatBytes(usedBytes)} used, ${formatBytes(promisedBytes)} promised, ${formatBytes(store.capacityBytes)} in all`}
+    >
       <span className="relative inline-block h-2" style={{ width: Math.max(capacity, px(promisedBytes)) }} aria-hidden>
         <span className="absolute inset-y-0 left-0 bg-track border border-rule" style={{ width: capacity }} />
-        <span className="absolute inset-y-0 hatch" style={{ left: 0, width: px(promisedBytes), '--hatch': isOver ? 'var(--error)' : 'var(--fill)' } as React.CSSProperties} />
+        <span
+          className="absolute inset-y-0 hatch"
+          style={{ left: 0, width: px(promisedBytes), '--hatch': isOver ? 'var(--error)' : 'var(--fill)' } as React.CSSProperties}
+        />
         <span className="absolute inset-y-0 left-0 bg-fill" style={{ width: px(usedBytes) }} />
         {isOver && <span className="absolute -inset-y-1 w-0.5 bg-error" style={{ left: capacity - 1 }} />}
       </span>

@@ -84,7 +84,8 @@ export function laneOf(estate: Estate, host: Host): Lane {
 
 /** Hosts in the order of the board: those in service first, larger before smaller, nested ones last. */
 export function boardOrder(hosts: readonly Host[]): readonly Host[] {
-  const rank = (host: Host) => (host.kind === 'nested' ? 3 : host.state === 'in service' ? 0 : host.state === 'in maintenance' ? 1 : host.state === 'on order' ? 2 : 4)
+  const rank = (host: Host) =>
+    host.kind === 'nested' ? 3 : host.state === 'in service' ? 0 : host.state === 'in maintenance' ? 1 : host.state === 'on order' ? 2 : 4
   return [...hosts].sort((a, b) => rank(a) - rank(b) || b.memoryMiB - a.memoryMiB || a.name.localeCompare(b.name, 'en', { numeric: true }))
 }
 

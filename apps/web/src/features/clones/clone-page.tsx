@@ -30,14 +30,20 @@ export function ClonePage() {
   const [name, setName] = useState(() => (guest ? nextName(guest.name, (one) => recorded.byKey('guest', { name: one }).length > 0) : ''))
   const [hostId, setHostId] = useState(guest?.hostId ?? '')
   const [trouble, setTrouble] = useState<string>()
-  const demand = useMemo(() => (guest ? { ...demandOf(recorded, guest), kind: 'machine' as const, isRunning: false } : undefined), [recorded, guest])
+  const demand = useMemo(
+    () => (guest ? { ...demandOf(recorded, guest), kind: 'machine' as const, isRunning: false } : undefined),
+    [recorded, guest],
+  )
   const places = usePlaces(demand)
   const fit = places.data?.find((one) => one.hostId === hostId)
   const reading = inputValue(kinds.guest.fields.name, name, 'guest')
   const commands = useMemo((): Command[] | undefined => {
     if (!guest || !('value' in reading) || !hostId) return undefined
     const disks = disksOf(recorded, guest.id)
-    const stores = hostId === guest.hostId ? undefined : Object.fromEntries(disks.flatMap((disk, index) => (fit?.stores[index] ? [[disk.id, fit.stores[index].id]] : [])))
+    const stores =
+      hostId === guest.hostId
+        ? undefined
+        : Object.fromEntries(disks.flatMap((disk, index) => (fit?.stores[index] ? [[disk.id, fit.stores[index].id]] : [])))
     return [{ type: 'guest.clone', id: cloneId, guestId: guest.id, name, hostId, ...(stores ? { stores } : {}) }]
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the reading follows from the name
   }, [guest, name, hostId, fit, recorded, cloneId])
@@ -48,9 +54,17 @@ export function ClonePage() {
     if (!refusal) await navigate(to(`guests/${cloneId}`))
   }
   useKey('mod+Enter', () => void save())
-  if (!guest) return <Page title="There is no such guest"><Empty>It may have been removed meanwhile.</Empty></Page>
+  if (!guest)
+    return (
+      <Page title="There is no such guest">
+        <Empty>It may have been removed meanwhile.</Empty>
+      </Page>
+    )
   return (
-    <Page title={`Clone ${guest.name}`} about="The copy gets a name, ids and MACs of its own, and no address; it is recorded as a copy of the original.">
+    <Page
+      title={`Clone ${guest.name}`}
+      about="The copy gets a name, ids and MACs of its own, and no address; it is recorded as a copy of the original."
+    >
       <form
         className="grid lg:grid-cols-[minmax(0,1fr)_400px] gap-10"
         onSubmit={(event) => {
@@ -61,17 +75,34 @@ export function ClonePage() {
         <div>
           {!guest.isGeneralised && (
             <p className="flex gap-2 items-baseline mb-3">
-              <Mark of="warning" /> {guest.name} is not generalised: the copy starts with its machine name, machine-id and host keys. Generalise the original first, or the copy on its first, isolated boot.
+              <Mark of="warning" /> {guest.name} is not generalised: the copy starts with its machine name, machine-id and host keys.
+              Generalise the original first, or the copy on its first, isolated boot.
             </p>
           )}
-          <label className="block mb-1" htmlFor="clone-name">Name of the copy</label>
-          <input id="clone-name" className="field font-mono max-w-72" value={name} aria-invalid={'sentence' in reading} aria-describedby="clone-name-about" autoFocus onChange={(event) => setName(event.target.value)} />
-          <p id="clone-name-about" className="text-error text-[13px] min-h-5">{'sentence' in reading ? reading.sentence : ''}</p>
+          <label className="block mb-1" htmlFor="clone-name">
+            Name of the copy
+          </label>
+          <input
+            id="clone-name"
+            className="field font-mono max-w-72"
+            value={name}
+            aria-invalid={'sentence' in reading}
+            aria-describedby="clone-name-about"
+            autoFocus
+            onChange={(event) => setName(event.target.value)}
+          />
+          <p id="clone-name-about" className="text-error text-[13px] min-h-5">
+            {'sentence' in reading ? reading.sentence : ''}
+          </p>
           <HostChoice legend="Where the copy goes" fits={places.data ?? []} chosen={hostId} choose={setHostId} />
           {trouble && <Trouble>{trouble}</Trouble>}
-          <Button type="submit" look="primary" disabled={!commands} className="mt-4">Clone {guest.name} <Key>Ctrl ↵</Key></Button>
+          <Button type="submit" look="primary" disabled={!commands} className="mt-4">
+            Clone {guest.name} <Key>Ctrl ↵</Key>
+          </Button>
         </div>
-        <div><Effect commands={commands} /></div>
+        <div>
+          <Effect commands={commands} />
+        </div>
       </form>
     </Page>
   )

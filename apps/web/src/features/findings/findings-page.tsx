@@ -33,7 +33,11 @@ export function FindingsPage() {
   return (
     <Page
       title="Findings"
-      about={all.length === 0 ? undefined : `${severities.map(([severity, label]) => `${all.filter((finding) => finding.severity === severity).length} ${label.toLowerCase()}`).join(', ')}.`}
+      about={
+        all.length === 0
+          ? undefined
+          : `${severities.map(([severity, label]) => `${all.filter((finding) => finding.severity === severity).length} ${label.toLowerCase()}`).join(', ')}.`
+      }
       actions={
         all.length > 0 && (
           <select data-filter className="field" aria-label="Rule" value={rule} onChange={(event) => set(event.target.value)}>
@@ -48,7 +52,9 @@ export function FindingsPage() {
       }
     >
       {all.length === 0 && <Empty>{rules.length} rules looked at every record and found nothing to say.</Empty>}
-      {all.length > 0 && shown.length === 0 && <Empty action={<Button onClick={() => set('')}>Show all findings</Button>}>This rule finds nothing now.</Empty>}
+      {all.length > 0 && shown.length === 0 && (
+        <Empty action={<Button onClick={() => set('')}>Show all findings</Button>}>This rule finds nothing now.</Empty>
+      )}
       {severities.map(([severity, label]) => {
         const some = shown.filter((finding) => finding.severity === severity)
         return (

@@ -71,7 +71,12 @@ function draftOf(estate: Estate, spec: GuestSpec): Draft {
   const storeId = estate.byKey('store', { name: spec.store ?? '' })[0]?.id ?? ''
   return {
     texts: Object.fromEntries(FIELDS.map((name) => [name, guestFields[name] ? inputText(guestFields[name], record[name], 'guest') : ''])),
-    disks: spec.disks.map((disk, index) => ({ use: USES[index] ?? 'data', size: formatBytes(disk.sizeBytes, 3).replaceAll('\u2009', ''), provisioning: spec.provisioning ?? 'thin', storeId })),
+    disks: spec.disks.map((disk, index) => ({
+      use: USES[index] ?? 'data',
+      size: formatBytes(disk.sizeBytes, 3).replaceAll('\u2009', ''),
+      provisioning: spec.provisioning ?? 'thin',
+      storeId,
+    })),
     adapters: spec.networks.flatMap((name): AdapterRow[] => {
       const network = estate.byKey('network', { name })[0]
       return network ? [{ networkId: network.id, addressing: spec.kind === 'template' ? 'none' : 'fixed', ip: '' }] : []
@@ -103,11 +108,22 @@ function readDraft(draft: Draft, fit: Fit | undefined): { guest: GuestDraft } | 
   const disks = draft.disks.map((disk, index) => {
     const reading = parseSize(disk.size, 'disk')
     if (!reading.ok) problems[`disk.${index}`] = reading.sentence
-    return { use: disk.use.trim() || 'data', sizeBytes: reading.ok ? reading.bytes : 0, provisioning: disk.provisioning, storeId: disk.storeId || (fit?.stores[index]?.id ?? null) }
+    return {
+      use: disk.use.trim() || 'data',
+      sizeBytes: reading.ok ? reading.bytes : 0,
+      provisioning: disk.provisioning,
+      storeId: disk.storeId || (fit?.stores[index]?.id ?? null),
+    }
   })
   if (Object.keys(problems).length > 0) return { problems }
-  const adapters = draft.adapters.map((adapter) => ({ networkId: adapter.networkId || null, ip: adapter.ip.trim() || null, addressing: adapter.addressing }))
-  return { guest: { guest: { ...(values as NewRecord<'guest'>), state: values['kind'] === 'template' ? 'stopped' : 'planned' }, disks, adapters } }
+  const adapters = draft.adapters.map((adapter) => ({
+    networkId: adapter.networkId || null,
+    ip: adapter.ip.trim() || null,
+    addressing: adapter.addressing,
+  }))
+  return {
+    guest: { guest: { ...(values as NewRecord<'guest'>), state: values['kind'] === 'template' ? 'stopped' : 'planned' }, disks, adapters },
+  }
 }
 
 /** A new guest on one page: the spec line on top, the fields filled from it, where it fits beside them. */
@@ -117,7 +133,15 @@ export function ComposeGuestPage() {
   if (estate.count('host') === 0)
     return (
       <Page title="New guest">
-        <Empty action={<ButtonLink look="primary" to={to('hosts/new')}>Compose a host</ButtonLink>}>A guest runs on a host: record one first.</Empty>
+        <Empty
+          action={
+            <ButtonLink look="primary" to={to('hosts/new')}>
+              Compose a host
+            </ButtonLink>
+          }
+        >
+          A guest runs on a host: record one first.
+        </Empty>
       </Page>
     )
   return <Compose />
@@ -129,7 +153,14 @@ function Compose() {
   const navigate = useNavigate()
   const [params] = useSearchParams()
   const [line, setLine] = useState(params.get('line') ?? '')
-  const names = useMemo(() => ({ hosts: estate.all('host').map((one) => one.name), networks: estate.all('network').map((one) => one.name), stores: estate.all('store').map((one) => one.name) }), [estate])
+  const names = useMemo(
+    () => ({
+      hosts: estate.all('host').map((one) => one.name),
+      networks: estate.all('network').map((one) => one.name),
+      stores: estate.all('store').map((one) => one.name),
+    }),
+    [estate],
+  )
   const reading = useMemo(() => readSpecLine(line, names), [line, names])
   const [draft, setDraft] = useState<Draft>(() => draftOf(estate, reading.spec))
   const [isTried, setTried] = useState(false)
@@ -179,21 +210,46 @@ function Compose() {
     const isShown = problem !== undefined && (isTried || (draft.texts[name] ?? '') !== '')
     const id = `guest-${name}`
     const about = name === 'memoryMiB' && meant ? `Meant ${formatMiB(meant)}? ${memory} MiB is an unusual size.` : undefined
-    const common = { id, className: 'field', value: draft.texts[name] ?? '', 'aria-invalid': isShown, 'aria-describedby': `${id}-about`, onChange: (event: { target: { value: string } }) => setText(name, event.target.value) }
-    const options = field?.type === 'choice' ? field.options.map((option) => [option, option] as const) : name === 'hostId' ? estate.all('host').map((host) => [host.id, host.name] as const) : name === 'backupStoreId' ? estate.all('store').filter((store) => store.kind === 'backup').map((store) => [store.id, store.name] as const) : undefined
+    const common = {
+      id,
+      className: 'field',
+      value: draft.texts[name] ?? '',
+      'aria-invalid': isShown,
+      'aria-describedby': `${id}-about`,
+      onChange: (event: { target: { value: string } }) => setText(name, event.target.value),
+    }
+    const options =
+      field?.type === 'choice'
+        ? field.options.map((option) => [option, option] as const)
+        : name === 'hostId'
+          ? estate.all('host').map((host) => [host.id, host.name] as const)
+          : name === 'backupStoreId'
+            ? estate
+                .all('store')
+                .filter((store) => store.kind === 'backup')
+                .map((store) => [store.id, store.name] as const)
+            : undefined
     return (
       <div key={name} className="grid sm:grid-cols-[110px_minmax(0,1fr)] gap-x-3 items-start py-1 border-t border-line">
-        <label htmlFor={id} className="pt-1" title={field?.doc}>{field?.label}</label>
+        <label htmlFor={id} className="pt-1" title={field?.doc}>
+          {field?.label}
+        </label>
         {options ? (
           <select {...common}>
             {name === 'hostId' && <option value="">choose…</option>}
             {name === 'backupStoreId' && <option value="">none</option>}
-            {options.map(([value, label]) => <option key={value} value={value}>{label}</option>)}
+            {options.map(([value, label]) => (
+              <option key={value} value={value}>
+                {label}
+              </option>
+            ))}
           </select>
         ) : (
           <input {...common} autoComplete="off" spellCheck={false} />
         )}
-        <span id={`${id}-about`} className={`sm:col-start-2 text-[13px] ${isShown ? 'text-error' : 'text-warning'}`}>{isShown ? problem : about}</span>
+        <span id={`${id}-about`} className={`sm:col-start-2 text-[13px] ${isShown ? 'text-error' : 'text-warning'}`}>
+          {isShown ? problem : about}
+        </span>
       </div>
     )
   }
@@ -208,13 +264,22 @@ function Compose() {
             void save()
           }}
         >
-          <SpecInput value={line} onChange={typeLine} parts={reading.parts} label="The guest in a line" placeholder="playout-3 4cpu 8G 40G+200G on gannet net office,storage" hint="Name, processors, memory, disks, on HOST, net A,B; also store S, for PURPOSE, thick, steady, BIOS, template, #tag. Or fill the fields." />
+          <SpecInput
+            value={line}
+            onChange={typeLine}
+            parts={reading.parts}
+            label="The guest in a line"
+            placeholder="playout-3 4cpu 8G 40G+200G on gannet net office,storage"
+            hint="Name, processors, memory, disks, on HOST, net A,B; also store S, for PURPOSE, thick, steady, BIOS, template, #tag. Or fill the fields."
+          />
           <div className="mt-3 grid xl:grid-cols-2 gap-x-8">{FIELDS.map(input)}</div>
           <Disks draft={draft} setDraft={setDraft} problems={problems} fit={fit} hostId={hostId} />
           <Adapters draft={draft} setDraft={setDraft} />
           {refusal && <Trouble>{refusal}</Trouble>}
           <div className="flex gap-2 mt-4">
-            <Button type="submit" look="primary">Add guest <Key>Ctrl ↵</Key></Button>
+            <Button type="submit" look="primary">
+              Add guest <Key>Ctrl ↵</Key>
+            </Button>
             <Button onClick={() => void addToPlan()}>Add to the plan</Button>
           </div>
         </form>
@@ -227,7 +292,17 @@ function Compose() {
   )
 }
 
-function Places({ places, isAsked, chosen, choose }: { places: readonly Fit[]; isAsked: boolean; chosen: string; choose: (hostId: string) => void }) {
+function Places({
+  places,
+  isAsked,
+  chosen,
+  choose,
+}: {
+  places: readonly Fit[]
+  isAsked: boolean
+  chosen: string
+  choose: (hostId: string) => void
+}) {
   const { estate } = useEstate()
   return (
     <Part title="Where it fits">
@@ -237,9 +312,17 @@ function Places({ places, isAsked, chosen, choose }: { places: readonly Fit[]; i
           const remarks = fit.lines.filter((line) => line.verdict !== 'fits')
           const shown = remarks.length > 0 ? remarks : fit.lines.slice(0, 1)
           return (
-            <li key={fit.hostId} className={`grid grid-cols-[auto_84px_1fr] gap-2.5 items-baseline py-2 border-t border-line first:border-0 ${fit.hostId === chosen ? 'bg-accent-wash/60' : ''}`}>
+            <li
+              key={fit.hostId}
+              className={`grid grid-cols-[auto_84px_1fr] gap-2.5 items-baseline py-2 border-t border-line first:border-0 ${fit.hostId === chosen ? 'bg-accent-wash/60' : ''}`}
+            >
               <Mark of={fit.verdict} />
-              <button type="button" className="text-left font-medium truncate hover:text-accent hover:underline" aria-pressed={fit.hostId === chosen} onClick={() => choose(fit.hostId)}>
+              <button
+                type="button"
+                className="text-left font-medium truncate hover:text-accent hover:underline"
+                aria-pressed={fit.hostId === chosen}
+                onClick={() => choose(fit.hostId)}
+              >
                 {estate.find('host', fit.hostId)?.name}
               </button>
               <span className="text-[13px] text-soft">{shown.map((line) => line.sentence).join(' · ')}</span>
@@ -257,44 +340,109 @@ interface RowsProps {
   readonly setDraft: (draft: Draft) => void
 }
 
-function Disks({ draft, setDraft, problems, fit, hostId }: RowsProps & { problems: Readonly<Record<string, string>>; fit: Fit | undefined; hostId: string }) {
+function Disks({
+  draft,
+  setDraft,
+  problems,
+  fit,
+  hostId,
+}: RowsProps & { problems: Readonly<Record<string, string>>; fit: Fit | undefined; hostId: string }) {
   const { estate } = useEstate()
   const host = estate.find('host', hostId)
-  const stores = estate.all('store').filter((store) => store.kind !== 'backup' && (store.hostId === hostId || (store.hostId === null && (store.site === null || store.site === host?.site))))
-  const change = (at: number, next: Partial<DiskRow>) => setDraft({ ...draft, disks: draft.disks.map((disk, index) => (index === at ? { ...disk, ...next } : disk)) })
+  const stores = estate
+    .all('store')
+    .filter(
+      (store) =>
+        store.kind !== 'backup' &&
+        (store.hostId === hostId || (store.hostId === null && (store.site === null || store.site === host?.site))),
+    )
+  const change = (at: number, next: Partial<DiskRow>) =>
+    setDraft({ ...draft, disks: draft.disks.map((disk, index) => (index === at ? { ...disk, ...next } : disk)) })
   return (
     <section className="mt-5">
       <h2 className="mb-1">Disks</h2>
       {draft.disks.length > 0 && (
         <table className="ledger w-full text-[13px]">
-          <thead><tr>{['use', 'size', 'kind', 'store', ''].map((heading) => <th key={heading} scope="col">{heading || <span className="sr-only">remove</span>}</th>)}</tr></thead>
+          <thead>
+            <tr>
+              {['use', 'size', 'kind', 'store', ''].map((heading) => (
+                <th key={heading} scope="col">
+                  {heading || <span className="sr-only">remove</span>}
+                </th>
+              ))}
+            </tr>
+          </thead>
           <tbody>
             {draft.disks.map((disk, index) => (
               <tr key={index}>
-                <td><input className="field" aria-label={`Use of disk ${index + 1}`} value={disk.use} onChange={(event) => change(index, { use: event.target.value })} /></td>
                 <td>
-                  <input className="field font-mono" aria-label={`Size of disk ${index + 1}`} aria-invalid={problems[`disk.${index}`] !== undefined} value={disk.size} onChange={(event) => change(index, { size: event.target.value })} />
+                  <input
+                    className="field"
+                    aria-label={`Use of disk ${index + 1}`}
+                    value={disk.use}
+                    onChange={(event) => change(index, { use: event.target.value })}
+                  />
+                </td>
+                <td>
+                  <input
+                    className="field font-mono"
+                    aria-label={`Size of disk ${index + 1}`}
+                    aria-invalid={problems[`disk.${index}`] !== undefined}
+                    value={disk.size}
+                    onChange={(event) => change(index, { size: event.target.value })}
+                  />
                   {problems[`disk.${index}`] && <span className="text-error">{problems[`disk.${index}`]}</span>}
                 </td>
                 <td>
-                  <select className="field" aria-label={`Provisioning of disk ${index + 1}`} value={disk.provisioning} onChange={(event) => change(index, { provisioning: event.target.value as DiskRow['provisioning'] })}>
+                  <select
+                    className="field"
+                    aria-label={`Provisioning of disk ${index + 1}`}
+                    value={disk.provisioning}
+                    onChange={(event) => change(index, { provisioning: event.target.value as DiskRow['provisioning'] })}
+                  >
                     <option>thin</option>
                     <option>thick</option>
                   </select>
                 </td>
                 <td>
-                  <select className="field" aria-label={`Store of disk ${index + 1}`} value={disk.storeId} onChange={(event) => change(index, { storeId: event.target.value })}>
+                  <select
+                    className="field"
+                    aria-label={`Store of disk ${index + 1}`}
+                    value={disk.storeId}
+                    onChange={(event) => change(index, { storeId: event.target.value })}
+                  >
                     <option value="">{fit?.stores[index] ? `${fit.stores[index].name}, proposed` : 'the best store'}</option>
-                    {stores.map(({ id, name }) => <option key={id} value={id}>{name}</option>)}
+                    {stores.map(({ id, name }) => (
+                      <option key={id} value={id}>
+                        {name}
+                      </option>
+                    ))}
                   </select>
                 </td>
-                <td><Button look="quiet" aria-label={`Remove disk ${index + 1}`} onClick={() => setDraft({ ...draft, disks: draft.disks.filter((_, at) => at !== index) })}><X size={14} aria-hidden /></Button></td>
+                <td>
+                  <Button
+                    look="quiet"
+                    aria-label={`Remove disk ${index + 1}`}
+                    onClick={() => setDraft({ ...draft, disks: draft.disks.filter((_, at) => at !== index) })}
+                  >
+                    <X size={14} aria-hidden />
+                  </Button>
+                </td>
               </tr>
             ))}
           </tbody>
         </table>
       )}
-      <Button look="quiet" className="!px-0" onClick={() => setDraft({ ...draft, disks: [...draft.disks, { use: USES[draft.disks.length] ?? 'data', size: '40 GiB', provisioning: 'thin', storeId: '' }] })}>
+      <Button
+        look="quiet"
+        className="!px-0"
+        onClick={() =>
+          setDraft({
+            ...draft,
+            disks: [...draft.disks, { use: USES[draft.disks.length] ?? 'data', size: '40 GiB', provisioning: 'thin', storeId: '' }],
+          })
+        }
+      >
         <Plus size={14} aria-hidden /> Add a disk
       </Button>
     </section>
@@ -303,7 +451,8 @@ function Disks({ draft, setDraft, problems, fit, hostId }: RowsProps & { problem
 
 function Adapters({ draft, setDraft }: RowsProps) {
   const { estate } = useEstate()
-  const change = (at: number, next: Partial<AdapterRow>) => setDraft({ ...draft, adapters: draft.adapters.map((adapter, index) => (index === at ? { ...adapter, ...next } : adapter)) })
+  const change = (at: number, next: Partial<AdapterRow>) =>
+    setDraft({ ...draft, adapters: draft.adapters.map((adapter, index) => (index === at ? { ...adapter, ...next } : adapter)) })
   const networks = [...estate.all('network')].sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }))
   const nextOf = (networkId: string) => {
     const subnet = preferredSubnet(estate, networkId)
@@ -314,32 +463,75 @@ function Adapters({ draft, setDraft }: RowsProps) {
       <h2 className="mb-1">Adapters</h2>
       {draft.adapters.length > 0 && (
         <table className="ledger w-full text-[13px]">
-          <thead><tr>{['#', 'network', 'addressing', 'address', ''].map((heading) => <th key={heading} scope="col">{heading || <span className="sr-only">remove</span>}</th>)}</tr></thead>
+          <thead>
+            <tr>
+              {['#', 'network', 'addressing', 'address', ''].map((heading) => (
+                <th key={heading} scope="col">
+                  {heading || <span className="sr-only">remove</span>}
+                </th>
+              ))}
+            </tr>
+          </thead>
           <tbody>
             {draft.adapters.map((adapter, index) => (
               <tr key={index}>
                 <td className="font-mono pt-3">{index + 1}</td>
                 <td>
-                  <select className="field" aria-label={`Network of adapter ${index + 1}`} value={adapter.networkId} onChange={(event) => change(index, { networkId: event.target.value })}>
+                  <select
+                    className="field"
+                    aria-label={`Network of adapter ${index + 1}`}
+                    value={adapter.networkId}
+                    onChange={(event) => change(index, { networkId: event.target.value })}
+                  >
                     <option value="">none</option>
-                    {networks.map(({ id, name }) => <option key={id} value={id}>{name}</option>)}
+                    {networks.map(({ id, name }) => (
+                      <option key={id} value={id}>
+                        {name}
+                      </option>
+                    ))}
                   </select>
                 </td>
                 <td>
-                  <select className="field" aria-label={`Addressing of adapter ${index + 1}`} value={adapter.addressing} onChange={(event) => change(index, { addressing: event.target.value as AdapterRow['addressing'] })}>
+                  <select
+                    className="field"
+                    aria-label={`Addressing of adapter ${index + 1}`}
+                    value={adapter.addressing}
+                    onChange={(event) => change(index, { addressing: event.target.value as AdapterRow['addressing'] })}
+                  >
                     <option>fixed</option>
                     <option>DHCP reservation</option>
                     <option>none</option>
                   </select>
                 </td>
-                <td><input className="field font-mono" aria-label={`Address of adapter ${index + 1}`} disabled={adapter.addressing === 'none'} value={adapter.ip} placeholder={adapter.addressing === 'none' ? '' : adapter.networkId ? `${nextOf(adapter.networkId)}, next free` : ''} onChange={(event) => change(index, { ip: event.target.value })} /></td>
-                <td><Button look="quiet" aria-label={`Remove adapter ${index + 1}`} onClick={() => setDraft({ ...draft, adapters: draft.adapters.filter((_, at) => at !== index) })}><X size={14} aria-hidden /></Button></td>
+                <td>
+                  <input
+                    className="field font-mono"
+                    aria-label={`Address of adapter ${index + 1}`}
+                    disabled={adapter.addressing === 'none'}
+                    value={adapter.ip}
+                    placeholder={adapter.addressing === 'none' ? '' : adapter.networkId ? `${nextOf(adapter.networkId)}, next free` : ''}
+                    onChange={(event) => change(index, { ip: event.target.value })}
+                  />
+                </td>
+                <td>
+                  <Button
+                    look="quiet"
+                    aria-label={`Remove adapter ${index + 1}`}
+                    onClick={() => setDraft({ ...draft, adapters: draft.adapters.filter((_, at) => at !== index) })}
+                  >
+                    <X size={14} aria-hidden />
+                  </Button>
+                </td>
               </tr>
             ))}
           </tbody>
         </table>
       )}
-      <Button look="quiet" className="!px-0" onClick={() => setDraft({ ...draft, adapters: [...draft.adapters, { networkId: '', addressing: 'fixed', ip: '' }] })}>
+      <Button
+        look="quiet"
+        className="!px-0"
+        onClick={() => setDraft({ ...draft, adapters: [...draft.adapters, { networkId: '', addressing: 'fixed', ip: '' }] })}
+      >
         <Plus size={14} aria-hidden /> Add an adapter
       </Button>
     </section>

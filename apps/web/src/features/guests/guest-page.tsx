@@ -1,4 +1,15 @@
-import { disksOf, formatBytes, formatMiB, guestOverhead, platformOf, printSpecLine, specOf, sumFigure, type Adapter, type Guest } from '@insel/core'
+import {
+  disksOf,
+  formatBytes,
+  formatMiB,
+  guestOverhead,
+  platformOf,
+  printSpecLine,
+  specOf,
+  sumFigure,
+  type Adapter,
+  type Guest,
+} from '@insel/core'
 import { useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { useEstate } from '../../lib/estate'
@@ -36,29 +47,64 @@ export function GuestPage() {
           {guest.kind === 'machine' ? `Guest, ${guest.state}` : guest.kind === 'template' ? 'Template' : `External machine, ${guest.state}`}
           {host && (
             <>
-              {' '}on <Link className="text-accent underline" to={to(`hosts/${host.id}`)}>{host.name}</Link>
+              {' '}
+              on{' '}
+              <Link className="text-accent underline" to={to(`hosts/${host.id}`)}>
+                {host.name}
+              </Link>
             </>
           )}
           {guest.purpose && `, for ${guest.purpose}`}
           {guest.system && `, ${guest.system}`}
-          <p className="font-mono text-[13px] mt-1.5 bg-sheet border border-line rounded-md px-2 py-1 w-fit max-w-full break-words select-all">{printSpecLine(specOf(estate, guest))}</p>
+          <p className="font-mono text-[13px] mt-1.5 bg-sheet border border-line rounded-md px-2 py-1 w-fit max-w-full break-words select-all">
+            {printSpecLine(specOf(estate, guest))}
+          </p>
           {guest.note && <p className="mt-1 max-w-[70ch] whitespace-pre-wrap wrap-anywhere">{guest.note}</p>}
         </>
       }
-      actions={basis === 'recorded' ? <Actions guest={guest} /> : <p className="text-soft text-[13px] max-w-56">Shown with the plan. Switch to Recorded to change it.</p>}
+      actions={
+        basis === 'recorded' ? (
+          <Actions guest={guest} />
+        ) : (
+          <p className="text-soft text-[13px] max-w-56">Shown with the plan. Switch to Recorded to change it.</p>
+        )
+      }
     >
       <div className="grid lg:grid-cols-[minmax(0,1fr)_400px] gap-x-10">
         <div>
-          <Part title="Disks" aside={<ButtonLink look="quiet" className="!min-h-6" to={to(`records/disk/new?guestId=${guest.id}&position=${disks.length + 1}&use=data`)}>Add a disk</ButtonLink>}>
+          <Part
+            title="Disks"
+            aside={
+              <ButtonLink
+                look="quiet"
+                className="!min-h-6"
+                to={to(`records/disk/new?guestId=${guest.id}&position=${disks.length + 1}&use=data`)}
+              >
+                Add a disk
+              </ButtonLink>
+            }
+          >
             {disks.length === 0 && <p className="text-soft py-1">None.</p>}
             {disks.length > 0 && (
               <table className="ledger w-full text-[13px]">
-                <thead><tr>{['#', 'use', 'size', 'used', 'kind', 'store'].map((heading) => <th key={heading} scope="col">{heading}</th>)}</tr></thead>
+                <thead>
+                  <tr>
+                    {['#', 'use', 'size', 'used', 'kind', 'store'].map((heading) => (
+                      <th key={heading} scope="col">
+                        {heading}
+                      </th>
+                    ))}
+                  </tr>
+                </thead>
                 <tbody>
                   {disks.map((disk) => (
                     <tr key={disk.id}>
                       <td className="font-mono">{disk.position}</td>
-                      <td><Link className="hover:text-accent hover:underline" to={to(`records/disk/${disk.id}`)}>{disk.use}</Link></td>
+                      <td>
+                        <Link className="hover:text-accent hover:underline" to={to(`records/disk/${disk.id}`)}>
+                          {disk.use}
+                        </Link>
+                      </td>
                       <td className="font-mono">{formatBytes(disk.sizeBytes)}</td>
                       <td className="font-mono">{disk.usedBytes === null ? 'not seen yet' : formatBytes(disk.usedBytes)}</td>
                       <td>{disk.provisioning}</td>
@@ -76,9 +122,22 @@ export function GuestPage() {
           <Part title="Size">
             <dl className="grid grid-cols-[130px_1fr] gap-y-1 text-[13px] py-1">
               <dt className="text-faint">Processors</dt>
-              <dd>{guest.vcpu} vCPU, {guest.latency}</dd>
+              <dd>
+                {guest.vcpu} vCPU, {guest.latency}
+              </dd>
               <dt className="text-faint">Memory</dt>
-              <dd>{host ? <FigureView figure={memoryFigure(guest, estate.find('platform', host.platformId) ?? platformOf(estate, host))} title={`Memory ${guest.name} takes on ${host.name}`}>{formatMiB(guest.memoryMiB)}</FigureView> : formatMiB(guest.memoryMiB)}</dd>
+              <dd>
+                {host ? (
+                  <FigureView
+                    figure={memoryFigure(guest, estate.find('platform', host.platformId) ?? platformOf(estate, host))}
+                    title={`Memory ${guest.name} takes on ${host.name}`}
+                  >
+                    {formatMiB(guest.memoryMiB)}
+                  </FigureView>
+                ) : (
+                  formatMiB(guest.memoryMiB)
+                )}
+              </dd>
               <dt className="text-faint">Firmware</dt>
               <dd>{guest.firmware}</dd>
               <dt className="text-faint">Backed up to</dt>
@@ -88,13 +147,26 @@ export function GuestPage() {
               {original && (
                 <>
                   <dt className="text-faint">Cloned from</dt>
-                  <dd><Link className="text-accent underline" to={to(`guests/${original.id}`)}>{original.name}</Link></dd>
+                  <dd>
+                    <Link className="text-accent underline" to={to(`guests/${original.id}`)}>
+                      {original.name}
+                    </Link>
+                  </dd>
                 </>
               )}
               {copies.length > 0 && (
                 <>
                   <dt className="text-faint">Copies</dt>
-                  <dd>{copies.map((copy, index) => <span key={copy.id}>{index > 0 && ', '}<Link className="text-accent underline" to={to(`guests/${copy.id}`)}>{copy.name}</Link></span>)}</dd>
+                  <dd>
+                    {copies.map((copy, index) => (
+                      <span key={copy.id}>
+                        {index > 0 && ', '}
+                        <Link className="text-accent underline" to={to(`guests/${copy.id}`)}>
+                          {copy.name}
+                        </Link>
+                      </span>
+                    ))}
+                  </dd>
                 </>
               )}
               {guest.tags.length > 0 && (
@@ -118,7 +190,13 @@ const memoryFigure = (guest: Guest, platform: Parameters<typeof guestOverhead>[0
     'MiB',
     [
       { label: 'its memory', value: guest.memoryMiB, unit: 'MiB', sign: '+', from: `guest ${guest.name}` },
-      { label: `${platform.guestOverheadMiB} MiB + ${platform.guestOverheadPercent} %`, value: guestOverhead(platform, guest.memoryMiB), unit: 'MiB', sign: '+', from: `platform ${platform.name}` },
+      {
+        label: `${platform.guestOverheadMiB} MiB + ${platform.guestOverheadPercent} %`,
+        value: guestOverhead(platform, guest.memoryMiB),
+        unit: 'MiB',
+        sign: '+',
+        from: `platform ${platform.name}`,
+      },
     ],
     'overhead per guest: default from memory, editable on the platform',
   )
@@ -127,13 +205,27 @@ function Actions({ guest }: { guest: Guest }) {
   const { submit } = useEstate()
   const { to } = usePaths()
   const [trouble, setTrouble] = useState<string>()
-  const power = async (state: 'running' | 'stopped') => setTrouble((await submit([{ type: 'guest.power', guestId: guest.id, state }]))?.sentence)
+  const power = async (state: 'running' | 'stopped') =>
+    setTrouble((await submit([{ type: 'guest.power', guestId: guest.id, state }]))?.sentence)
   return (
     <div>
       <div className="flex flex-wrap gap-2">
-        {guest.kind !== 'external' && <ButtonLink look="primary" to={to(`guests/${guest.id}/clone`)}>Clone</ButtonLink>}
-        {guest.kind !== 'external' && <ButtonLink look="primary" to={to(`guests/${guest.id}/migrate`)}>Migrate</ButtonLink>}
-        {guest.kind === 'machine' && (guest.state === 'running' ? <Button onClick={() => void power('stopped')}>Record as stopped</Button> : <Button onClick={() => void power('running')}>Record as running</Button>)}
+        {guest.kind !== 'external' && (
+          <ButtonLink look="primary" to={to(`guests/${guest.id}/clone`)}>
+            Clone
+          </ButtonLink>
+        )}
+        {guest.kind !== 'external' && (
+          <ButtonLink look="primary" to={to(`guests/${guest.id}/migrate`)}>
+            Migrate
+          </ButtonLink>
+        )}
+        {guest.kind === 'machine' &&
+          (guest.state === 'running' ? (
+            <Button onClick={() => void power('stopped')}>Record as stopped</Button>
+          ) : (
+            <Button onClick={() => void power('running')}>Record as running</Button>
+          ))}
         <ButtonLink to={to(`records/guest/${guest.id}`)}>Change</ButtonLink>
       </div>
       {trouble && <Trouble>{trouble}</Trouble>}
@@ -154,24 +246,60 @@ function Adapters({ guest, adapters }: { guest: Guest; adapters: readonly Adapte
   }
   const release = async (addressId: string) => setTrouble((await submit([{ type: 'address.release', addressId }]))?.sentence)
   return (
-    <Part title="Adapters and addresses" aside={<ButtonLink look="quiet" className="!min-h-6" to={to(`records/adapter/new?guestId=${guest.id}&position=${adapters.length + 1}`)}>Add an adapter</ButtonLink>}>
+    <Part
+      title="Adapters and addresses"
+      aside={
+        <ButtonLink look="quiet" className="!min-h-6" to={to(`records/adapter/new?guestId=${guest.id}&position=${adapters.length + 1}`)}>
+          Add an adapter
+        </ButtonLink>
+      }
+    >
       {adapters.length === 0 && <p className="text-soft py-1">None.</p>}
       {adapters.length > 0 && (
         <table className="ledger w-full text-[13px]">
-          <thead><tr>{['#', 'network', 'MAC', 'addresses', 'assign'].map((heading) => <th key={heading} scope="col">{heading}</th>)}</tr></thead>
+          <thead>
+            <tr>
+              {['#', 'network', 'MAC', 'addresses', 'assign'].map((heading) => (
+                <th key={heading} scope="col">
+                  {heading}
+                </th>
+              ))}
+            </tr>
+          </thead>
           <tbody>
             {adapters.map((adapter) => {
               const network = estate.find('network', adapter.networkId)
               return (
                 <tr key={adapter.id}>
                   <td className="font-mono">{adapter.position}</td>
-                  <td>{network ? <Link className="hover:text-accent hover:underline" to={to(`records/adapter/${adapter.id}`)}>{network.name}</Link> : <Link className="text-warning hover:underline" to={to(`records/adapter/${adapter.id}`)}>not plugged in</Link>}</td>
+                  <td>
+                    {network ? (
+                      <Link className="hover:text-accent hover:underline" to={to(`records/adapter/${adapter.id}`)}>
+                        {network.name}
+                      </Link>
+                    ) : (
+                      <Link className="text-warning hover:underline" to={to(`records/adapter/${adapter.id}`)}>
+                        not plugged in
+                      </Link>
+                    )}
+                  </td>
                   <td className="font-mono whitespace-nowrap">{adapter.mac}</td>
                   <td>
                     {estate.referring('address', 'adapterId', adapter.id).map((address) => (
                       <span key={address.id} className="flex items-baseline gap-2 whitespace-nowrap">
-                        <Link className="font-mono hover:underline" to={to(`records/address/${address.id}`)}>{address.ip}</Link>
-                        {basis === 'recorded' && <button type="button" className="text-accent hover:underline" aria-label={`Release ${address.ip}`} onClick={() => void release(address.id)}>release</button>}
+                        <Link className="font-mono hover:underline" to={to(`records/address/${address.id}`)}>
+                          {address.ip}
+                        </Link>
+                        {basis === 'recorded' && (
+                          <button
+                            type="button"
+                            className="text-accent hover:underline"
+                            aria-label={`Release ${address.ip}`}
+                            onClick={() => void release(address.id)}
+                          >
+                            release
+                          </button>
+                        )}
                       </span>
                     ))}
                   </td>
@@ -184,7 +312,13 @@ function Adapters({ guest, adapters }: { guest: Guest; adapters: readonly Adapte
                           void assign(adapter.id)
                         }}
                       >
-                        <input className="field font-mono !w-32" aria-label={`Address for adapter ${adapter.position}`} placeholder="next free" value={wanted[adapter.id] ?? ''} onChange={(event) => setWanted({ ...wanted, [adapter.id]: event.target.value })} />
+                        <input
+                          className="field font-mono !w-32"
+                          aria-label={`Address for adapter ${adapter.position}`}
+                          placeholder="next free"
+                          value={wanted[adapter.id] ?? ''}
+                          onChange={(event) => setWanted({ ...wanted, [adapter.id]: event.target.value })}
+                        />
                         <Button type="submit">Assign</Button>
                       </form>
                     )}

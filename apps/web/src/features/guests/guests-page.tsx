@@ -20,23 +20,50 @@ export function GuestsPage() {
         return {
           ...guest,
           hostName: estate.find('host', guest.hostId)?.name ?? (guest.kind === 'external' ? 'external' : 'unplaced'),
-          addresses: adapters.flatMap((adapter) => estate.referring('address', 'adapterId', adapter.id).map((address) => address.ip)).join(' '),
+          addresses: adapters
+            .flatMap((adapter) => estate.referring('address', 'adapterId', adapter.id).map((address) => address.ip))
+            .join(' '),
         }
       }),
     [estate],
   )
   type Row = (typeof rows)[number]
   const columns: readonly Column<Row>[] = [
-    { id: 'name', header: 'Name', value: (row) => row.name, cell: (row) => <Link data-row className="font-medium hover:text-accent underline-offset-2 hover:underline" to={to(`guests/${row.id}`)}>{row.name}</Link> },
+    {
+      id: 'name',
+      header: 'Name',
+      value: (row) => row.name,
+      cell: (row) => (
+        <Link data-row className="font-medium hover:text-accent underline-offset-2 hover:underline" to={to(`guests/${row.id}`)}>
+          {row.name}
+        </Link>
+      ),
+    },
     { id: 'state', header: 'State', value: (row) => (row.kind === 'machine' ? row.state : row.kind) },
     { id: 'host', header: 'Host', value: (row) => row.hostName },
     { id: 'purpose', header: 'Made for', value: (row) => row.purpose ?? '' },
     { id: 'vcpu', header: 'vCPU', value: (row) => row.vcpu, isNumber: true },
     { id: 'memory', header: 'Memory', value: (row) => row.memoryMiB, cell: (row) => formatMiB(row.memoryMiB), isNumber: true },
-    { id: 'addresses', header: 'Addresses', value: (row) => row.addresses, cell: (row) => <span className="font-mono text-[12.5px] whitespace-nowrap pl-4">{row.addresses}</span> },
-    { id: 'tags', header: 'Tags', value: (row) => row.tags.join(' '), cell: (row) => <span className="font-mono text-[12px] text-soft">{row.tags.map((tag) => `#${tag}`).join(' ')}</span> },
+    {
+      id: 'addresses',
+      header: 'Addresses',
+      value: (row) => row.addresses,
+      cell: (row) => <span className="font-mono text-[12.5px] whitespace-nowrap pl-4">{row.addresses}</span>,
+    },
+    {
+      id: 'tags',
+      header: 'Tags',
+      value: (row) => row.tags.join(' '),
+      cell: (row) => <span className="font-mono text-[12px] text-soft">{row.tags.map((tag) => `#${tag}`).join(' ')}</span>,
+    },
   ]
-  const shown = filter ? rows.filter((row) => [row.name, row.hostName, row.purpose ?? '', row.state, row.kind, row.addresses, ...row.tags].some((word) => word.toLowerCase().includes(filter))) : rows
+  const shown = filter
+    ? rows.filter((row) =>
+        [row.name, row.hostName, row.purpose ?? '', row.state, row.kind, row.addresses, ...row.tags].some((word) =>
+          word.toLowerCase().includes(filter),
+        ),
+      )
+    : rows
   const add = (
     <ButtonLink look="primary" to={to('guests/new')}>
       Compose a guest <Key>n</Key>
@@ -49,13 +76,27 @@ export function GuestsPage() {
       actions={
         rows.length > 0 && (
           <>
-            <input data-filter type="search" className="field !w-44" placeholder="Filter    /" aria-label="Filter guests" value={params.get('filter') ?? ''} onChange={(event) => setParams(event.target.value ? { filter: event.target.value } : {}, { replace: true })} />
+            <input
+              data-filter
+              type="search"
+              className="field !w-44"
+              placeholder="Filter    /"
+              aria-label="Filter guests"
+              value={params.get('filter') ?? ''}
+              onChange={(event) => setParams(event.target.value ? { filter: event.target.value } : {}, { replace: true })}
+            />
             {add}
           </>
         )
       }
     >
-      {rows.length === 0 ? <Empty action={add}>No guest is recorded yet. Type one as you would say it: “playout-3 4cpu 8G 40G on gannet net office”.</Empty> : shown.length === 0 ? <Empty>No guest fits “{filter}”.</Empty> : <RecordTable label="Guests" rows={shown} columns={columns} sortBy="name" />}
+      {rows.length === 0 ? (
+        <Empty action={add}>No guest is recorded yet. Type one as you would say it: “playout-3 4cpu 8G 40G on gannet net office”.</Empty>
+      ) : shown.length === 0 ? (
+        <Empty>No guest fits “{filter}”.</Empty>
+      ) : (
+        <RecordTable label="Guests" rows={shown} columns={columns} sortBy="name" />
+      )}
     </Page>
   )
 }

@@ -1,4 +1,4 @@
-import type { Estate} from '@insel/core';
+import type { Estate } from '@insel/core'
 import { memoryBudget, platformOf, readHostLine, vcpuBudget, type Command, type Host, type HostSpec, type NewRecord } from '@insel/core'
 import { useMemo, useState } from 'react'
 import { useNavigate } from 'react-router'
@@ -12,7 +12,23 @@ import { Empty, Page, Part } from '../../ui/page'
 import { SpecInput } from '../../ui/spec-input'
 import { RecordForm } from '../records/record-form'
 
-const FIELDS = ['name', 'kind', 'outerGuestId', 'site', 'state', 'platformId', 'model', 'sockets', 'coresPerSocket', 'threadsPerCore', 'memoryMiB', 'failoverReserveMiB', 'managementMac', 'tags', 'note']
+const FIELDS = [
+  'name',
+  'kind',
+  'outerGuestId',
+  'site',
+  'state',
+  'platformId',
+  'model',
+  'sockets',
+  'coresPerSocket',
+  'threadsPerCore',
+  'memoryMiB',
+  'failoverReserveMiB',
+  'managementMac',
+  'tags',
+  'note',
+]
 
 /** A new host on one page: the line on top, the fields filled from it, what it could carry beside them. */
 export function ComposeHostPage() {
@@ -21,18 +37,36 @@ export function ComposeHostPage() {
   const navigate = useNavigate()
   const [line, setLine] = useState('')
   const [id] = useState(newId)
-  const names = useMemo(() => ({ platforms: estate.all('platform').map((one) => one.name), networks: estate.all('network').map((one) => one.name) }), [estate])
+  const names = useMemo(
+    () => ({ platforms: estate.all('platform').map((one) => one.name), networks: estate.all('network').map((one) => one.name) }),
+    [estate],
+  )
   const { spec, parts } = useMemo(() => readHostLine(line, names), [line, names])
   const record = useMemo(() => recordOf(estate, spec), [estate, spec])
   if (estate.count('platform') === 0)
     return (
       <Page title="New host">
-        <Empty action={<ButtonLink look="primary" to={to('records/platform/new')}>Add a platform</ButtonLink>}>A host runs a platform: record that first, with its overheads and limits.</Empty>
+        <Empty
+          action={
+            <ButtonLink look="primary" to={to('records/platform/new')}>
+              Add a platform
+            </ButtonLink>
+          }
+        >
+          A host runs a platform: record that first, with its overheads and limits.
+        </Empty>
       </Page>
     )
   return (
     <Page title="New host">
-      <SpecInput value={line} onChange={setLine} parts={parts} label="The host in a line" placeholder="kittiwake 2x16 128G +7.68T at studio runs Brackwater-5 net mgmt,office" hint="Name, sockets x cores, memory, +store, at SITE, runs PLATFORM, net A,B; ordered for one on order. Or fill the fields." />
+      <SpecInput
+        value={line}
+        onChange={setLine}
+        parts={parts}
+        label="The host in a line"
+        placeholder="kittiwake 2x16 128G +7.68T at studio runs Brackwater-5 net mgmt,office"
+        hint="Name, sockets x cores, memory, +store, at SITE, runs PLATFORM, net A,B; ordered for one on order. Or fill the fields."
+      />
       <div className="mt-4">
         <RecordForm
           kind="host"
@@ -74,7 +108,10 @@ function commandsFor(estate: Estate, hostId: string, spec: HostSpec, values: Rea
   }
   return [
     { type: 'host.add', record: { ...(values as NewRecord<'host'>), id: hostId } },
-    ...spec.stores.map((capacityBytes, index): Command => ({ type: 'store.add', record: { name: storeName(index), hostId, capacityBytes } })),
+    ...spec.stores.map((capacityBytes, index): Command => ({
+      type: 'store.add',
+      record: { name: storeName(index), hostId, capacityBytes },
+    })),
     ...networks.map((network): Command => ({ type: 'attachment.add', record: { hostId, networkId: network.id } })),
   ]
 }

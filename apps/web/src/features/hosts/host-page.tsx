@@ -1,4 +1,15 @@
-import { formatBytes, formatMiB, formatNumber, formatUnit, memoryBudget, platformOf, storeBudget, storesOf, vcpuBudget, type Host } from '@insel/core'
+import {
+  formatBytes,
+  formatMiB,
+  formatNumber,
+  formatUnit,
+  memoryBudget,
+  platformOf,
+  storeBudget,
+  storesOf,
+  vcpuBudget,
+  type Host,
+} from '@insel/core'
 import { useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { useEstate } from '../../lib/estate'
@@ -32,11 +43,16 @@ export function HostPage() {
           {host.model && `, ${host.model}`}
           {outer && (
             <>
-              , runs in <Link className="text-accent underline" to={to(`guests/${outer.id}`)}>{outer.name}</Link>
+              , runs in{' '}
+              <Link className="text-accent underline" to={to(`guests/${outer.id}`)}>
+                {outer.name}
+              </Link>
             </>
           )}
           {host.tags.map((tag) => (
-            <span key={tag} className="ml-2 font-mono text-[12px] bg-line/60 rounded-sm px-1">#{tag}</span>
+            <span key={tag} className="ml-2 font-mono text-[12px] bg-line/60 rounded-sm px-1">
+              #{tag}
+            </span>
           ))}
           {host.note && <p className="mt-1 max-w-[70ch] whitespace-pre-wrap wrap-anywhere">{host.note}</p>}
         </>
@@ -54,27 +70,58 @@ export function HostPage() {
         <div>
           <Budgets host={host} />
           <Guests host={host} />
-          <Part title="Stores" aside={<ButtonLink look="quiet" className="!min-h-6" to={to(`records/store/new?hostId=${host.id}`)}>Add a store</ButtonLink>}>
+          <Part
+            title="Stores"
+            aside={
+              <ButtonLink look="quiet" className="!min-h-6" to={to(`records/store/new?hostId=${host.id}`)}>
+                Add a store
+              </ButtonLink>
+            }
+          >
             {stores.length === 0 ? (
               <p className="text-soft py-1">None of its own.</p>
             ) : (
               <table className="ledger w-full text-[13px]">
                 <thead>
-                  <tr>{['name', 'kind', 'used', 'promised', 'capacity', 'if all thin disks fill'].map((heading) => <th key={heading} scope="col">{heading}</th>)}</tr>
+                  <tr>
+                    {['name', 'kind', 'used', 'promised', 'capacity', 'if all thin disks fill'].map((heading) => (
+                      <th key={heading} scope="col">
+                        {heading}
+                      </th>
+                    ))}
+                  </tr>
                 </thead>
                 <tbody>
                   {stores.map((store) => {
                     const budget = storeBudget(estate, store)
                     return (
                       <tr key={store.id}>
-                        <td><Link className="font-mono hover:text-accent hover:underline" to={to(`records/store/${store.id}`)}>{store.name}</Link></td>
+                        <td>
+                          <Link className="font-mono hover:text-accent hover:underline" to={to(`records/store/${store.id}`)}>
+                            {store.name}
+                          </Link>
+                        </td>
                         <td>{store.kind}</td>
-                        <td><FigureView figure={budget.used} title={`Used on ${store.name}`}>{formatBytes(budget.used.value)}</FigureView></td>
-                        <td><FigureView figure={budget.promised} title={`Promised by ${store.name}`}>{formatBytes(budget.promised.value)}</FigureView></td>
+                        <td>
+                          <FigureView figure={budget.used} title={`Used on ${store.name}`}>
+                            {formatBytes(budget.used.value)}
+                          </FigureView>
+                        </td>
+                        <td>
+                          <FigureView figure={budget.promised} title={`Promised by ${store.name}`}>
+                            {formatBytes(budget.promised.value)}
+                          </FigureView>
+                        </td>
                         <td>{formatBytes(store.capacityBytes)}</td>
                         <td>
-                          <FigureView figure={budget.exposure} title={`Exposure of ${store.name}`} className={budget.exposure.value > 0 ? 'text-error' : ''}>
-                            {budget.exposure.value > 0 ? `short of ${formatBytes(budget.exposure.value)}` : `${formatBytes(-budget.exposure.value)} stay free`}
+                          <FigureView
+                            figure={budget.exposure}
+                            title={`Exposure of ${store.name}`}
+                            className={budget.exposure.value > 0 ? 'text-error' : ''}
+                          >
+                            {budget.exposure.value > 0
+                              ? `short of ${formatBytes(budget.exposure.value)}`
+                              : `${formatBytes(-budget.exposure.value)} stay free`}
                           </FigureView>
                         </td>
                       </tr>
@@ -112,12 +159,31 @@ function Budgets({ host }: { host: Host }) {
   const processors = vcpuBudget(estate, host)
   return (
     <div className="grid sm:grid-cols-2 gap-x-10">
-      <Part title="Memory" aside={<FigureView figure={memory.committed} title={`Memory committed on ${host.name}`}>{formatMiB(memory.committed.value)} committed</FigureView>}>
+      <Part
+        title="Memory"
+        aside={
+          <FigureView figure={memory.committed} title={`Memory committed on ${host.name}`}>
+            {formatMiB(memory.committed.value)} committed
+          </FigureView>
+        }
+      >
         <div className="py-2">
-          <Working figure={memory.left} title={memory.left.value >= 0 ? `${formatUnit(memory.left.value, 'MiB')} left` : `${formatUnit(-memory.left.value, 'MiB')} too much`} />
+          <Working
+            figure={memory.left}
+            title={
+              memory.left.value >= 0 ? `${formatUnit(memory.left.value, 'MiB')} left` : `${formatUnit(-memory.left.value, 'MiB')} too much`
+            }
+          />
         </div>
       </Part>
-      <Part title="Processors" aside={<span className="text-soft text-[13px]">{processors.vcpu} vCPU, {processors.logical} logical CPUs</span>}>
+      <Part
+        title="Processors"
+        aside={
+          <span className="text-soft text-[13px]">
+            {processors.vcpu} vCPU, {processors.logical} logical CPUs
+          </span>
+        }
+      >
         <div className="py-2">
           <Working figure={processors.left} title={`${formatNumber(processors.left.value)} cores left`} />
         </div>
@@ -137,12 +203,22 @@ function Guests({ host }: { host: Host }) {
       ) : (
         <table className="ledger w-full text-[13px]">
           <thead>
-            <tr>{['name', 'state', 'made for', 'vCPU', 'memory'].map((heading) => <th key={heading} scope="col">{heading}</th>)}</tr>
+            <tr>
+              {['name', 'state', 'made for', 'vCPU', 'memory'].map((heading) => (
+                <th key={heading} scope="col">
+                  {heading}
+                </th>
+              ))}
+            </tr>
           </thead>
           <tbody>
             {guests.map((guest) => (
               <tr key={guest.id}>
-                <td><Link className="font-medium hover:text-accent hover:underline" to={to(`guests/${guest.id}`)}>{guest.name}</Link></td>
+                <td>
+                  <Link className="font-medium hover:text-accent hover:underline" to={to(`guests/${guest.id}`)}>
+                    {guest.name}
+                  </Link>
+                </td>
                 <td>{guest.kind === 'template' ? 'template' : guest.state}</td>
                 <td>{guest.purpose}</td>
                 <td className="font-mono">{guest.vcpu}</td>
@@ -161,25 +237,41 @@ function Networks({ host }: { host: Host }) {
   const { to } = usePaths()
   const [trouble, setTrouble] = useState<string>()
   const attachments = estate.referring('attachment', 'hostId', host.id)
-  const names = attachments.map((attachment) => ({ attachment, network: estate.find('network', attachment.networkId) })).sort((a, b) => (a.network?.vlanId ?? 0) - (b.network?.vlanId ?? 0))
+  const names = attachments
+    .map((attachment) => ({ attachment, network: estate.find('network', attachment.networkId) }))
+    .sort((a, b) => (a.network?.vlanId ?? 0) - (b.network?.vlanId ?? 0))
   const others = estate.all('network').filter((network) => !attachments.some((attachment) => attachment.networkId === network.id))
-  const carry = async (networkId: string) => setTrouble((await submit([{ type: 'attachment.add', record: { hostId: host.id, networkId } }]))?.sentence)
+  const carry = async (networkId: string) =>
+    setTrouble((await submit([{ type: 'attachment.add', record: { hostId: host.id, networkId } }]))?.sentence)
   return (
     <Part title="Networks carried">
       {names.length === 0 && <p className="text-soft py-1">None: its guests reach nobody.</p>}
       <ul className="text-[13px]">
         {names.map(({ attachment, network }) => (
           <li key={attachment.id} className="flex gap-3 py-1 border-t border-line first:border-0">
-            <Link className="font-medium hover:text-accent hover:underline w-24 truncate" to={to(`networks/${attachment.networkId}`)}>{network?.name}</Link>
+            <Link className="font-medium hover:text-accent hover:underline w-24 truncate" to={to(`networks/${attachment.networkId}`)}>
+              {network?.name}
+            </Link>
             <span className="font-mono text-faint w-20">{network?.vlanId ? `VLAN ${network.vlanId}` : 'untagged'}</span>
-            <Link className="hover:underline underline-offset-2" to={to(`records/attachment/${attachment.id}`)}>{attachment.kind}</Link>
+            <Link className="hover:underline underline-offset-2" to={to(`records/attachment/${attachment.id}`)}>
+              {attachment.kind}
+            </Link>
           </li>
         ))}
       </ul>
       {others.length > 0 && (
-        <select aria-label="Carry another network" className="field mt-2 !w-56" value="" onChange={(event) => void carry(event.target.value)}>
+        <select
+          aria-label="Carry another network"
+          className="field mt-2 !w-56"
+          value=""
+          onChange={(event) => void carry(event.target.value)}
+        >
           <option value="">carry another network…</option>
-          {others.map(({ id, name }) => <option key={id} value={id}>{name}</option>)}
+          {others.map(({ id, name }) => (
+            <option key={id} value={id}>
+              {name}
+            </option>
+          ))}
         </select>
       )}
       {trouble && <Trouble>{trouble}</Trouble>}
@@ -195,21 +287,33 @@ function Addresses({ host }: { host: Host }) {
   const management = estate.all('network').find((network) => network.role === 'management')
   const subnets = [...estate.all('subnet')].sort((a, b) => Number(b.networkId === management?.id) - Number(a.networkId === management?.id))
   const chosen = subnetId || subnets[0]?.id
-  const assign = async () => chosen && setTrouble((await submit([{ type: 'address.assign', hostId: host.id, subnetId: chosen, kind: 'fixed' }]))?.sentence)
+  const assign = async () =>
+    chosen && setTrouble((await submit([{ type: 'address.assign', hostId: host.id, subnetId: chosen, kind: 'fixed' }]))?.sentence)
   const release = async (addressId: string) => setTrouble((await submit([{ type: 'address.release', addressId }]))?.sentence)
   return (
     <Part title="Management addresses">
       {addresses.map((address) => (
         <p key={address.id} className="flex items-center gap-3 text-[13px]">
           <span className="font-mono">{address.ip}</span> <span className="text-faint">{address.kind}</span>
-          <Button look="quiet" className="!min-h-7" onClick={() => void release(address.id)} aria-label={`Release ${address.ip}`}>Release</Button>
+          <Button look="quiet" className="!min-h-7" onClick={() => void release(address.id)} aria-label={`Release ${address.ip}`}>
+            Release
+          </Button>
         </p>
       ))}
       {addresses.length === 0 && <p className="text-soft py-1">None recorded.</p>}
       {subnets.length > 0 && (
         <div className="flex gap-2 mt-2">
-          <select className="field !w-56" aria-label="Subnet for a management address" value={chosen} onChange={(event) => setSubnetId(event.target.value)}>
-            {subnets.map((subnet) => <option key={subnet.id} value={subnet.id}>{subnet.prefix} {estate.find('network', subnet.networkId)?.name}</option>)}
+          <select
+            className="field !w-56"
+            aria-label="Subnet for a management address"
+            value={chosen}
+            onChange={(event) => setSubnetId(event.target.value)}
+          >
+            {subnets.map((subnet) => (
+              <option key={subnet.id} value={subnet.id}>
+                {subnet.prefix} {estate.find('network', subnet.networkId)?.name}
+              </option>
+            ))}
           </select>
           <Button onClick={() => void assign()}>Assign next free</Button>
         </div>

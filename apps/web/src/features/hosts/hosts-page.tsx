@@ -35,16 +35,39 @@ export function HostsPage() {
   )
   type Row = (typeof rows)[number]
   const columns: readonly Column<Row>[] = [
-    { id: 'name', header: 'Name', value: (row) => row.name, cell: (row) => <Link data-row className="font-medium hover:text-accent underline-offset-2 hover:underline" to={to(`hosts/${row.id}`)}>{row.name}</Link> },
+    {
+      id: 'name',
+      header: 'Name',
+      value: (row) => row.name,
+      cell: (row) => (
+        <Link data-row className="font-medium hover:text-accent underline-offset-2 hover:underline" to={to(`hosts/${row.id}`)}>
+          {row.name}
+        </Link>
+      ),
+    },
     { id: 'site', header: 'Site', value: (row) => row.site },
     { id: 'state', header: 'State', value: (row) => row.state },
     { id: 'platform', header: 'Platform', value: (row) => row.platform },
     { id: 'guests', header: 'Guests', value: (row) => row.guests, isNumber: true },
     { id: 'memory', header: 'Usable memory', value: (row) => row.memoryMiB, cell: (row) => formatMiB(row.memoryMiB), isNumber: true },
-    { id: 'left', header: 'Memory left', value: (row) => row.leftMiB, cell: (row) => <span className={row.leftMiB < 0 ? 'text-error font-bold' : ''}>{formatMiB(row.leftMiB)}</span>, isNumber: true },
-    { id: 'load', header: 'Core load', value: (row) => row.load / row.cores, cell: (row) => `${formatNumber(row.load)} of ${row.cores}`, isNumber: true },
+    {
+      id: 'left',
+      header: 'Memory left',
+      value: (row) => row.leftMiB,
+      cell: (row) => <span className={row.leftMiB < 0 ? 'text-error font-bold' : ''}>{formatMiB(row.leftMiB)}</span>,
+      isNumber: true,
+    },
+    {
+      id: 'load',
+      header: 'Core load',
+      value: (row) => row.load / row.cores,
+      cell: (row) => `${formatNumber(row.load)} of ${row.cores}`,
+      isNumber: true,
+    },
   ]
-  const shown = filter ? rows.filter((row) => [row.name, row.site, row.platform, row.state].some((word) => word.toLowerCase().includes(filter))) : rows
+  const shown = filter
+    ? rows.filter((row) => [row.name, row.site, row.platform, row.state].some((word) => word.toLowerCase().includes(filter)))
+    : rows
   const add = (
     <ButtonLink look="primary" to={to('hosts/new')}>
       Compose a host <Key>n</Key>
@@ -57,13 +80,29 @@ export function HostsPage() {
       actions={
         rows.length > 0 && (
           <>
-            <input data-filter type="search" className="field !w-44" placeholder="Filter    /" aria-label="Filter hosts" value={params.get('filter') ?? ''} onChange={(event) => setParams(event.target.value ? { filter: event.target.value } : {}, { replace: true })} />
+            <input
+              data-filter
+              type="search"
+              className="field !w-44"
+              placeholder="Filter    /"
+              aria-label="Filter hosts"
+              value={params.get('filter') ?? ''}
+              onChange={(event) => setParams(event.target.value ? { filter: event.target.value } : {}, { replace: true })}
+            />
             {add}
           </>
         )
       }
     >
-      {rows.length === 0 ? <Empty action={add}>No host is recorded yet. A host needs a platform, its processors and its usable memory; the rest can follow.</Empty> : shown.length === 0 ? <Empty>No host fits “{filter}”.</Empty> : <RecordTable label="Hosts" rows={shown} columns={columns} sortBy="name" />}
+      {rows.length === 0 ? (
+        <Empty action={add}>
+          No host is recorded yet. A host needs a platform, its processors and its usable memory; the rest can follow.
+        </Empty>
+      ) : shown.length === 0 ? (
+        <Empty>No host fits “{filter}”.</Empty>
+      ) : (
+        <RecordTable label="Hosts" rows={shown} columns={columns} sortBy="name" />
+      )}
     </Page>
   )
 }

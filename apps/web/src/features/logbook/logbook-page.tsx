@@ -12,7 +12,12 @@ import { ChangeItem } from './change-item'
 export function LogbookPage() {
   const { estateId, recorded } = useEstate()
   const [params, setParams] = useSearchParams()
-  const query = { subject: params.get('subject') ?? '', actor: params.get('actor') ?? '', from: params.get('from') ?? '', until: params.get('until') ?? '' }
+  const query = {
+    subject: params.get('subject') ?? '',
+    actor: params.get('actor') ?? '',
+    from: params.get('from') ?? '',
+    until: params.get('until') ?? '',
+  }
   const pages = useInfiniteQuery({
     queryKey: ['changes', estateId, query],
     queryFn: ({ pageParam }) =>
@@ -38,16 +43,23 @@ export function LogbookPage() {
   const changes = pages.data?.pages.flatMap((page) => page.changes) ?? []
   const kind = query.subject ? recorded.kindOf(query.subject) : undefined
   const record = kind && recorded.find(kind, query.subject)
-  const things = (['host', 'guest', 'network', 'store'] as const).flatMap((one) => recorded.all(one).map(({ id, name }) => ({ id, label: `${name} (${one})` }))).sort((a, b) => a.label.localeCompare(b.label, 'en', { numeric: true }))
+  const things = (['host', 'guest', 'network', 'store'] as const)
+    .flatMap((one) => recorded.all(one).map(({ id, name }) => ({ id, label: `${name} (${one})` })))
+    .sort((a, b) => a.label.localeCompare(b.label, 'en', { numeric: true }))
   const isFiltered = Object.values(query).some(Boolean)
   return (
-    <Page title="Logbook" about={`Who did what, when, with the exact difference. Times in ${recorded.all('estate')[0]?.timeZone ?? 'UTC'}.`}>
+    <Page
+      title="Logbook"
+      about={`Who did what, when, with the exact difference. Times in ${recorded.all('estate')[0]?.timeZone ?? 'UTC'}.`}
+    >
       <div className="flex flex-wrap gap-3 mb-4 items-end">
         <label className="text-[13px] flex flex-col gap-0.5">
           Thing
           <select data-filter className="field !w-52" value={query.subject} onChange={(event) => set('subject', event.target.value)}>
             <option value="">anything</option>
-            {query.subject && !things.some(({ id }) => id === query.subject) && <option value={query.subject}>{kind && record ? recordPhrase(recorded, kind, record) : 'a removed record'}</option>}
+            {query.subject && !things.some(({ id }) => id === query.subject) && (
+              <option value={query.subject}>{kind && record ? recordPhrase(recorded, kind, record) : 'a removed record'}</option>
+            )}
             {things.map(({ id, label }) => (
               <option key={id} value={id}>
                 {label}
@@ -100,5 +112,13 @@ function DayInput({ value, onChange }: { value: string; onChange: (day: string) 
     setText(typed)
     if (typed === '' || isDay(typed)) onChange(typed)
   }
-  return <input className="field font-mono !w-36" placeholder="2027-01-18" value={value === '' && isDay(text) ? '' : text} aria-invalid={text !== '' && !isDay(text)} onChange={(event) => type(event.target.value)} />
+  return (
+    <input
+      className="field font-mono !w-36"
+      placeholder="2027-01-18"
+      value={value === '' && isDay(text) ? '' : text}
+      aria-invalid={text !== '' && !isDay(text)}
+      onChange={(event) => type(event.target.value)}
+    />
+  )
 }

@@ -35,7 +35,14 @@ export function MigratePage() {
     if (!guest || !host) return undefined
     const proposed = proposeMigration(recorded, guest, host).command
     const mapped = { ...proposed.stores, ...stores }
-    return [{ ...proposed, method, ...(Object.keys(mapped).length > 0 ? { stores: mapped } : {}), ...(Object.keys(networks).length > 0 ? { networks } : {}) }]
+    return [
+      {
+        ...proposed,
+        method,
+        ...(Object.keys(mapped).length > 0 ? { stores: mapped } : {}),
+        ...(Object.keys(networks).length > 0 ? { networks } : {}),
+      },
+    ]
   }, [recorded, guest, host, stores, networks, method])
   const chooseHost = (next: string) => {
     setHostId(next)
@@ -55,9 +62,16 @@ export function MigratePage() {
     showBasis('plan')
   }
   useKey('mod+Enter', () => void save())
-  if (!guest) return <Page title="There is no such guest"><Empty>It may have been removed meanwhile.</Empty></Page>
+  if (!guest)
+    return (
+      <Page title="There is no such guest">
+        <Empty>It may have been removed meanwhile.</Empty>
+      </Page>
+    )
   const command = commands?.[0]?.type === 'guest.migrate' ? commands[0] : undefined
-  const reached = host ? recorded.all('store').filter((store) => storeReach(store, host) && (store.kind === 'local' || store.kind === 'shared')) : []
+  const reached = host
+    ? recorded.all('store').filter((store) => storeReach(store, host) && (store.kind === 'local' || store.kind === 'shared'))
+    : []
   const adapters = [...recorded.referring('adapter', 'guestId', guest.id)].sort((a, b) => a.position - b.position)
   return (
     <Page title={`Migrate ${guest.name}`} about={`It is on ${recorded.find('host', guest.hostId)?.name ?? 'no host'}, ${guest.state}.`}>
@@ -77,22 +91,42 @@ export function MigratePage() {
                 const chosen = command.stores?.[disk.id] ?? disk.storeId ?? ''
                 return (
                   <label key={disk.id} className="grid grid-cols-[220px_240px] gap-3 items-center py-1.5 border-t border-line text-[13px]">
-                    <span>{disk.position} {disk.use}, <span className="font-mono">{formatBytes(disk.sizeBytes)}</span> from {recorded.find('store', disk.storeId)?.name}</span>
-                    <select className="field" value={reached.some((store) => store.id === chosen) ? chosen : ''} onChange={(event) => setStores({ ...stores, [disk.id]: event.target.value })}>
-                      <option value="" disabled>choose a store…</option>
-                      {reached.map(({ id: storeId, name }) => <option key={storeId} value={storeId}>{name}</option>)}
+                    <span>
+                      {disk.position} {disk.use}, <span className="font-mono">{formatBytes(disk.sizeBytes)}</span> from{' '}
+                      {recorded.find('store', disk.storeId)?.name}
+                    </span>
+                    <select
+                      className="field"
+                      value={reached.some((store) => store.id === chosen) ? chosen : ''}
+                      onChange={(event) => setStores({ ...stores, [disk.id]: event.target.value })}
+                    >
+                      <option value="" disabled>
+                        choose a store…
+                      </option>
+                      {reached.map(({ id: storeId, name }) => (
+                        <option key={storeId} value={storeId}>
+                          {name}
+                        </option>
+                      ))}
                     </select>
                   </label>
                 )
               })}
               <h2 className="mt-5">Networks</h2>
               {adapters.map((adapter) => {
-                const carried = recorded.referring('attachment', 'hostId', host.id).flatMap((attachment) => recorded.find('network', attachment.networkId) ?? [])
+                const carried = recorded
+                  .referring('attachment', 'hostId', host.id)
+                  .flatMap((attachment) => recorded.find('network', attachment.networkId) ?? [])
                 const current = recorded.find('network', adapter.networkId)
                 const isCarried = carried.some((network) => network.id === adapter.networkId)
                 return (
-                  <label key={adapter.id} className="grid grid-cols-[220px_240px] gap-3 items-center py-1.5 border-t border-line text-[13px]">
-                    <span>Adapter {adapter.position}, on {current?.name ?? 'no network'}</span>
+                  <label
+                    key={adapter.id}
+                    className="grid grid-cols-[220px_240px] gap-3 items-center py-1.5 border-t border-line text-[13px]"
+                  >
+                    <span>
+                      Adapter {adapter.position}, on {current?.name ?? 'no network'}
+                    </span>
                     <select
                       className="field"
                       value={networks[adapter.id] ?? adapter.networkId ?? ''}
@@ -102,7 +136,12 @@ export function MigratePage() {
                       }}
                     >
                       {current && !isCarried && <option value={current.id}>{current.name}, not carried there</option>}
-                      {carried.map((network) => <option key={network.id} value={network.id}>{network.name}{network.id === adapter.networkId ? '' : ', its addresses are released'}</option>)}
+                      {carried.map((network) => (
+                        <option key={network.id} value={network.id}>
+                          {network.name}
+                          {network.id === adapter.networkId ? '' : ', its addresses are released'}
+                        </option>
+                      ))}
                     </select>
                   </label>
                 )
@@ -110,15 +149,21 @@ export function MigratePage() {
               <label className="grid grid-cols-[220px_240px] gap-3 items-center py-1.5 mt-4 text-[13px]">
                 <b>Method</b>
                 <select className="field" value={method} onChange={(event) => setMethod(event.target.value as typeof method)}>
-                  {methods.map((one) => <option key={one}>{one}</option>)}
+                  {methods.map((one) => (
+                    <option key={one}>{one}</option>
+                  ))}
                 </select>
               </label>
             </>
           )}
           {trouble && <Trouble>{trouble}</Trouble>}
           <div className="flex gap-2 mt-5">
-            <Button type="submit" look="primary" disabled={!commands}>Record migration <Key>Ctrl ↵</Key></Button>
-            <Button disabled={!commands} onClick={() => void addToPlan()}>Add to the plan</Button>
+            <Button type="submit" look="primary" disabled={!commands}>
+              Record migration <Key>Ctrl ↵</Key>
+            </Button>
+            <Button disabled={!commands} onClick={() => void addToPlan()}>
+              Add to the plan
+            </Button>
           </div>
         </div>
         <div>{hostId ? <Effect commands={commands} /> : <p className="text-faint">Choose a host to see what would change.</p>}</div>

@@ -16,29 +16,56 @@ const states: readonly (readonly [Migration['state'], string])[] = [
 export function MigrationsPage() {
   const { estate } = useEstate()
   const { to } = usePaths()
-  const migrations = [...estate.all('migration')].sort((a, b) => (b.endedAt ?? b.startedAt ?? '').localeCompare(a.endedAt ?? a.startedAt ?? ''))
+  const migrations = [...estate.all('migration')].sort((a, b) =>
+    (b.endedAt ?? b.startedAt ?? '').localeCompare(a.endedAt ?? a.startedAt ?? ''),
+  )
   const zone = estate.all('estate')[0]?.timeZone ?? 'UTC'
   return (
-    <Page title="Migrations" about={`Moves of guests and external machines between hosts. Times in ${zone}.`} actions={<ButtonLink to={to('records/migration/new')}>Record a migration</ButtonLink>}>
-      {migrations.length === 0 && <Empty action={<ButtonLink to={to('board')}>Go to the board</ButtonLink>}>No migration is recorded yet. Drag a guest to another host on the board, or open a guest and migrate it.</Empty>}
+    <Page
+      title="Migrations"
+      about={`Moves of guests and external machines between hosts. Times in ${zone}.`}
+      actions={<ButtonLink to={to('records/migration/new')}>Record a migration</ButtonLink>}
+    >
+      {migrations.length === 0 && (
+        <Empty action={<ButtonLink to={to('board')}>Go to the board</ButtonLink>}>
+          No migration is recorded yet. Drag a guest to another host on the board, or open a guest and migrate it.
+        </Empty>
+      )}
       {states.map(([state, label]) => {
         const some = migrations.filter((migration) => migration.state === state)
         return (
           some.length > 0 && (
             <Part key={state} title={`${label}, ${some.length}`}>
               <table className="ledger w-full text-[13px]">
-                <thead><tr>{['guest', 'from', 'to', 'method', state === 'under way' ? 'since' : 'ended', 'note'].map((heading) => <th key={heading} scope="col">{heading}</th>)}</tr></thead>
+                <thead>
+                  <tr>
+                    {['guest', 'from', 'to', 'method', state === 'under way' ? 'since' : 'ended', 'note'].map((heading) => (
+                      <th key={heading} scope="col">
+                        {heading}
+                      </th>
+                    ))}
+                  </tr>
+                </thead>
                 <tbody>
                   {some.map((migration) => {
                     const at = state === 'under way' ? migration.startedAt : migration.endedAt
                     return (
                       <tr key={migration.id}>
-                        <td><Link className="font-medium hover:text-accent hover:underline" to={to(`guests/${migration.guestId}`)}>{estate.find('guest', migration.guestId)?.name}</Link></td>
+                        <td>
+                          <Link className="font-medium hover:text-accent hover:underline" to={to(`guests/${migration.guestId}`)}>
+                            {estate.find('guest', migration.guestId)?.name}
+                          </Link>
+                        </td>
                         <td>{estate.find('host', migration.fromHostId)?.name ?? 'external'}</td>
                         <td>{estate.find('host', migration.toHostId)?.name}</td>
                         <td>{migration.method}</td>
                         <td className="whitespace-nowrap">{at ? formatInstant(at, zone) : 'not recorded'}</td>
-                        <td className="max-w-[36ch]">{migration.note} <Link className="text-accent underline whitespace-nowrap" to={to(`records/migration/${migration.id}`)}>change</Link></td>
+                        <td className="max-w-[36ch]">
+                          {migration.note}{' '}
+                          <Link className="text-accent underline whitespace-nowrap" to={to(`records/migration/${migration.id}`)}>
+                            change
+                          </Link>
+                        </td>
                       </tr>
                     )
                   })}

@@ -14,8 +14,15 @@ export function NetworkPage() {
   const { estate } = useEstate()
   const { to } = usePaths()
   const network = estate.find('network', id)
-  if (!network) return <Page title="There is no such network"><Empty>It may have been removed meanwhile.</Empty></Page>
-  const subnets = [...estate.referring('subnet', 'networkId', id)].sort((a, b) => prefixOf(a).family - prefixOf(b).family || (prefixOf(a).first < prefixOf(b).first ? -1 : 1))
+  if (!network)
+    return (
+      <Page title="There is no such network">
+        <Empty>It may have been removed meanwhile.</Empty>
+      </Page>
+    )
+  const subnets = [...estate.referring('subnet', 'networkId', id)].sort(
+    (a, b) => prefixOf(a).family - prefixOf(b).family || (prefixOf(a).first < prefixOf(b).first ? -1 : 1),
+  )
   const attachments = estate.referring('attachment', 'networkId', id)
   const addressIds = subnets.flatMap((subnet) => estate.referring('address', 'subnetId', subnet.id).map((address) => address.id))
   return (
@@ -24,7 +31,9 @@ export function NetworkPage() {
       about={`Network for ${network.role}, ${network.vlanId ? `VLAN ${network.vlanId}` : 'untagged'}, MTU ${network.mtu}${network.site ? `, at ${network.site}` : ''}`}
       actions={
         <>
-          <ButtonLink look="primary" to={to(`records/subnet/new?networkId=${id}`)}>Add a subnet</ButtonLink>
+          <ButtonLink look="primary" to={to(`records/subnet/new?networkId=${id}`)}>
+            Add a subnet
+          </ButtonLink>
           <ButtonLink to={to(`records/network/${id}`)}>Change</ButtonLink>
         </>
       }
@@ -32,7 +41,9 @@ export function NetworkPage() {
       <div className="grid lg:grid-cols-[minmax(0,1fr)_400px] gap-x-10">
         <div>
           {subnets.length === 0 && <Empty>It has no subnet yet, so no address can be assigned on it.</Empty>}
-          {subnets.map((subnet) => <SubnetPart key={subnet.id} subnet={subnet} />)}
+          {subnets.map((subnet) => (
+            <SubnetPart key={subnet.id} subnet={subnet} />
+          ))}
           <History id={id} />
         </div>
         <div>
@@ -42,8 +53,12 @@ export function NetworkPage() {
             <ul className="text-[13px]">
               {attachments.map((attachment) => (
                 <li key={attachment.id} className="flex gap-3 py-1 border-t border-line first:border-0">
-                  <Link className="font-medium hover:text-accent hover:underline w-32 truncate" to={to(`hosts/${attachment.hostId}`)}>{estate.find('host', attachment.hostId)?.name}</Link>
-                  <Link className="hover:underline" to={to(`records/attachment/${attachment.id}`)}>{attachment.kind}</Link>
+                  <Link className="font-medium hover:text-accent hover:underline w-32 truncate" to={to(`hosts/${attachment.hostId}`)}>
+                    {estate.find('host', attachment.hostId)?.name}
+                  </Link>
+                  <Link className="hover:underline" to={to(`records/attachment/${attachment.id}`)}>
+                    {attachment.kind}
+                  </Link>
                 </li>
               ))}
             </ul>
@@ -67,28 +82,64 @@ function SubnetPart({ subnet }: { subnet: Subnet }) {
       title={subnet.prefix}
       aside={
         <>
-          <ButtonLink look="quiet" className="!min-h-6" to={to(`records/pool/new?subnetId=${subnet.id}`)}>Add a pool</ButtonLink>
-          <ButtonLink look="quiet" className="!min-h-6" to={to(`records/address/new?subnetId=${subnet.id}&kind=reserved&ip=${nextFree(estate, subnet) ?? ''}`)}>Reserve an address</ButtonLink>
-          <ButtonLink look="quiet" className="!min-h-6" to={to(`records/subnet/${subnet.id}`)}>Change</ButtonLink>
+          <ButtonLink look="quiet" className="!min-h-6" to={to(`records/pool/new?subnetId=${subnet.id}`)}>
+            Add a pool
+          </ButtonLink>
+          <ButtonLink
+            look="quiet"
+            className="!min-h-6"
+            to={to(`records/address/new?subnetId=${subnet.id}&kind=reserved&ip=${nextFree(estate, subnet) ?? ''}`)}
+          >
+            Reserve an address
+          </ButtonLink>
+          <ButtonLink look="quiet" className="!min-h-6" to={to(`records/subnet/${subnet.id}`)}>
+            Change
+          </ButtonLink>
         </>
       }
     >
       <p className="text-[13px] text-soft py-1.5">
-        {usable < 10n ** 9n ? `${formatNumber(Number(usable), 0)} usable, ` : ''}{addresses.length} recorded, next free <span className="font-mono text-ink">{nextFree(estate, subnet) ?? 'none'}</span>, gateway <span className="font-mono text-ink">{subnet.gateway ?? 'none'}</span>
+        {usable < 10n ** 9n ? `${formatNumber(Number(usable), 0)} usable, ` : ''}
+        {addresses.length} recorded, next free <span className="font-mono text-ink">{nextFree(estate, subnet) ?? 'none'}</span>, gateway{' '}
+        <span className="font-mono text-ink">{subnet.gateway ?? 'none'}</span>
         {pools.map((pool) => (
-          <span key={pool.id}>, pool <Link className="font-mono text-ink hover:underline" to={to(`records/pool/${pool.id}`)}>{pool.first} to {pool.last}</Link></span>
+          <span key={pool.id}>
+            , pool{' '}
+            <Link className="font-mono text-ink hover:underline" to={to(`records/pool/${pool.id}`)}>
+              {pool.first} to {pool.last}
+            </Link>
+          </span>
         ))}
       </p>
       {addresses.length > 0 && (
         <table className="ledger w-full text-[13px]">
-          <thead><tr>{['address', 'of', 'kind', ''].map((heading) => <th key={heading} scope="col">{heading || <span className="sr-only">release</span>}</th>)}</tr></thead>
+          <thead>
+            <tr>
+              {['address', 'of', 'kind', ''].map((heading) => (
+                <th key={heading} scope="col">
+                  {heading || <span className="sr-only">release</span>}
+                </th>
+              ))}
+            </tr>
+          </thead>
           <tbody>
             {addresses.map((address) => (
               <tr key={address.id}>
-                <td className="font-mono"><Link className="hover:underline" to={to(`records/address/${address.id}`)}>{address.ip}</Link></td>
+                <td className="font-mono">
+                  <Link className="hover:underline" to={to(`records/address/${address.id}`)}>
+                    {address.ip}
+                  </Link>
+                </td>
                 <td>{addressOwner(estate, address)}</td>
-                <td className={address.kind === 'fixed' && poolHolding(estate, subnet.id, address.ip) ? 'text-error' : ''}>{address.kind}{address.kind === 'fixed' && poolHolding(estate, subnet.id, address.ip) ? ', in a pool' : ''}</td>
-                <td><Button look="quiet" className="!min-h-6" aria-label={`Release ${address.ip}`} onClick={() => void release(address.id)}>Release</Button></td>
+                <td className={address.kind === 'fixed' && poolHolding(estate, subnet.id, address.ip) ? 'text-error' : ''}>
+                  {address.kind}
+                  {address.kind === 'fixed' && poolHolding(estate, subnet.id, address.ip) ? ', in a pool' : ''}
+                </td>
+                <td>
+                  <Button look="quiet" className="!min-h-6" aria-label={`Release ${address.ip}`} onClick={() => void release(address.id)}>
+                    Release
+                  </Button>
+                </td>
               </tr>
             ))}
           </tbody>

@@ -31,15 +31,37 @@ export function NetworksPage() {
   )
   type Row = (typeof rows)[number]
   const columns: readonly Column<Row>[] = [
-    { id: 'name', header: 'Name', value: (row) => row.name, cell: (row) => <Link data-row className="font-medium hover:text-accent underline-offset-2 hover:underline" to={to(`networks/${row.id}`)}>{row.name}</Link> },
+    {
+      id: 'name',
+      header: 'Name',
+      value: (row) => row.name,
+      cell: (row) => (
+        <Link data-row className="font-medium hover:text-accent underline-offset-2 hover:underline" to={to(`networks/${row.id}`)}>
+          {row.name}
+        </Link>
+      ),
+    },
     { id: 'role', header: 'Role', value: (row) => row.role },
     { id: 'vlan', header: 'VLAN', value: (row) => row.vlanId ?? 0, cell: (row) => row.vlanId ?? 'untagged', isNumber: true },
-    { id: 'prefixes', header: 'Subnets', value: (row) => row.prefixes, cell: (row) => <span className="font-mono text-[12.5px] pl-6">{row.prefixes || 'none'}</span> },
+    {
+      id: 'prefixes',
+      header: 'Subnets',
+      value: (row) => row.prefixes,
+      cell: (row) => <span className="font-mono text-[12.5px] pl-6">{row.prefixes || 'none'}</span>,
+    },
     { id: 'hosts', header: 'Hosts', value: (row) => row.hosts, isNumber: true },
     { id: 'adapters', header: 'Adapters', value: (row) => row.adapters, isNumber: true },
-    { id: 'addresses', header: 'Addresses', value: (row) => row.addresses, cell: (row) => (row.room > 0 ? `${row.addresses} of ${row.room}` : row.addresses), isNumber: true },
+    {
+      id: 'addresses',
+      header: 'Addresses',
+      value: (row) => row.addresses,
+      cell: (row) => (row.room > 0 ? `${row.addresses} of ${row.room}` : row.addresses),
+      isNumber: true,
+    },
   ]
-  const shown = filter ? rows.filter((row) => [row.name, row.role, row.prefixes, String(row.vlanId)].some((word) => word.toLowerCase().includes(filter))) : rows
+  const shown = filter
+    ? rows.filter((row) => [row.name, row.role, row.prefixes, String(row.vlanId)].some((word) => word.toLowerCase().includes(filter)))
+    : rows
   const add = (
     <ButtonLink look="primary" to={to('records/network/new')}>
       Add a network <Key>n</Key>
@@ -52,13 +74,27 @@ export function NetworksPage() {
       actions={
         rows.length > 0 && (
           <>
-            <input data-filter type="search" className="field !w-44" placeholder="Filter    /" aria-label="Filter networks" value={params.get('filter') ?? ''} onChange={(event) => setParams(event.target.value ? { filter: event.target.value } : {}, { replace: true })} />
+            <input
+              data-filter
+              type="search"
+              className="field !w-44"
+              placeholder="Filter    /"
+              aria-label="Filter networks"
+              value={params.get('filter') ?? ''}
+              onChange={(event) => setParams(event.target.value ? { filter: event.target.value } : {}, { replace: true })}
+            />
             {add}
           </>
         )
       }
     >
-      {rows.length === 0 ? <Empty action={add}>No network is recorded yet. Begin with the one that carries management.</Empty> : shown.length === 0 ? <Empty>No network fits “{filter}”.</Empty> : <RecordTable label="Networks" rows={shown} columns={columns} sortBy="vlan" />}
+      {rows.length === 0 ? (
+        <Empty action={add}>No network is recorded yet. Begin with the one that carries management.</Empty>
+      ) : shown.length === 0 ? (
+        <Empty>No network fits “{filter}”.</Empty>
+      ) : (
+        <RecordTable label="Networks" rows={shown} columns={columns} sortBy="vlan" />
+      )}
     </Page>
   )
 }

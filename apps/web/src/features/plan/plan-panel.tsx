@@ -34,12 +34,20 @@ export function PlanPanel() {
     showBasis('recorded')
   }
   return (
-    <aside aria-label="Plan" className="fixed bottom-4 right-4 z-20 w-[min(400px,calc(100vw-32px))] max-h-[70vh] overflow-auto bg-sheet border border-accent rounded-md shadow-lg">
+    <aside
+      aria-label="Plan"
+      className="fixed bottom-4 right-4 z-20 w-[min(400px,calc(100vw-32px))] max-h-[70vh] overflow-auto bg-sheet border border-accent rounded-md shadow-lg"
+    >
       <div className="flex items-center gap-2 px-4 py-2 sticky top-0 bg-sheet">
         <h2 className="flex-1">
           Plan: draft of {plan.length} {plan.length === 1 ? 'step' : 'steps'}
         </h2>
-        <Button look="quiet" aria-expanded={isOpen} aria-label={isOpen ? 'Fold the plan' : 'Unfold the plan'} onClick={() => setOpen(!isOpen)}>
+        <Button
+          look="quiet"
+          aria-expanded={isOpen}
+          aria-label={isOpen ? 'Fold the plan' : 'Unfold the plan'}
+          onClick={() => setOpen(!isOpen)}
+        >
           {isOpen ? <ChevronDown size={16} aria-hidden /> : <ChevronUp size={16} aria-hidden />}
         </Button>
       </div>
@@ -50,7 +58,11 @@ export function PlanPanel() {
               <li key={index} className="flex items-center gap-2 border-b border-line py-1">
                 <span className="font-mono text-faint text-[12px] w-5">{index + 1}</span>
                 <span className="flex-1 min-w-0 break-words">{sayCommand(basis === 'plan' ? estate : recorded, command)}</span>
-                <Button look="quiet" aria-label={`Take step ${index + 1} out of the plan`} onClick={() => setPlan(plan.filter((_, at) => at !== index))}>
+                <Button
+                  look="quiet"
+                  aria-label={`Take step ${index + 1} out of the plan`}
+                  onClick={() => setPlan(plan.filter((_, at) => at !== index))}
+                >
                   <X size={14} aria-hidden />
                 </Button>
               </li>
@@ -70,7 +82,11 @@ export function PlanPanel() {
                   <Mark of={finding.severity} /> {finding.sentence}
                 </p>
               ))}
-              {preview.data.findings.settled.length > 0 && <p className="mt-1.5 text-[13px] text-soft">Settles {preview.data.findings.settled.length} open {preview.data.findings.settled.length === 1 ? 'finding' : 'findings'}.</p>}
+              {preview.data.findings.settled.length > 0 && (
+                <p className="mt-1.5 text-[13px] text-soft">
+                  Settles {preview.data.findings.settled.length} open {preview.data.findings.settled.length === 1 ? 'finding' : 'findings'}.
+                </p>
+              )}
             </>
           )}
           {trouble && <Trouble>{trouble}</Trouble>}

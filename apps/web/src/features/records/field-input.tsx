@@ -6,7 +6,10 @@ import { inputValue } from './field-text'
 /** Records that a reference may name, by what people call them. */
 function choicesOf(estate: Estate, kind: string): readonly { id: string; title: string }[] {
   if (!isKind(kind)) return []
-  const titleOf = (record: AnyRecord) => (kind === 'subnet' ? `${recordTitle(estate, kind, record)} on ${estate.find('network', (record as { networkId?: string }).networkId)?.name ?? '?'}` : recordTitle(estate, kind, record))
+  const titleOf = (record: AnyRecord) =>
+    kind === 'subnet'
+      ? `${recordTitle(estate, kind, record)} on ${estate.find('network', (record as { networkId?: string }).networkId)?.name ?? '?'}`
+      : recordTitle(estate, kind, record)
   return estate
     .all(kind)
     .map((record) => ({ id: record.id, title: titleOf(record) }))
@@ -14,7 +17,21 @@ function choicesOf(estate: Estate, kind: string): readonly { id: string; title: 
 }
 
 /** One field of a form: its label, its input, how what was typed is read, and what is wrong with it. */
-export function FieldInput({ estate, kind, field, text, problem, register }: { estate: Estate; kind: string; field: Field; text: string; problem: string | undefined; register: UseFormRegisterReturn & { ref: Ref<never> } }) {
+export function FieldInput({
+  estate,
+  kind,
+  field,
+  text,
+  problem,
+  register,
+}: {
+  estate: Estate
+  kind: string
+  field: Field
+  text: string
+  problem: string | undefined
+  register: UseFormRegisterReturn & { ref: Ref<never> }
+}) {
   const id = useId()
   const described = { id, 'aria-invalid': problem !== undefined, 'aria-describedby': `${id}-about`, ...register }
   const reading = text.trim() === '' ? undefined : inputValue(field, text, kind)
@@ -67,7 +84,12 @@ function inputOf(field: Field, described: object, estate: Estate) {
       return field.type === 'text' && field.shape === 'note' ? (
         <textarea rows={3} className="field" {...described} />
       ) : (
-        <input className={`field ${field.type === 'text' && field.shape === 'line' ? '' : 'font-mono'}`} autoComplete="off" spellCheck={false} {...described} />
+        <input
+          className={`field ${field.type === 'text' && field.shape === 'line' ? '' : 'font-mono'}`}
+          autoComplete="off"
+          spellCheck={false}
+          {...described}
+        />
       )
   }
 }

@@ -15,7 +15,17 @@ export function inputText(field: Field, value: unknown, kind: string): string {
   const context = contextOf(field, kind)
   if (!context) return String(value)
   const bytes = context === 'memory' ? Number(value) * MiB : Number(value)
-  const units: readonly (readonly [string, number])[] = context === 'label' ? [['TB', TB], ['GB', GB]] : [['TiB', TiB], ['GiB', GiB], ['MiB', MiB]]
+  const units: readonly (readonly [string, number])[] =
+    context === 'label'
+      ? [
+          ['TB', TB],
+          ['GB', GB],
+        ]
+      : [
+          ['TiB', TiB],
+          ['GiB', GiB],
+          ['MiB', MiB],
+        ]
   const exact = units.find(([, size]) => bytes >= size && Number.isInteger((bytes / size) * 100))
   return exact ? `${bytes / exact[1]} ${exact[0]}` : `${bytes} B`
 }

@@ -102,7 +102,19 @@ export function RecordForm({ kind, record, fieldNames, saveLabel, commandsOf, sa
       <div>
         {names.map((name) => {
           const field = fields[name]
-          return field && <FieldInput key={name} estate={estate} kind={kind} field={field} text={texts[name] ?? ''} problem={form.formState.errors[name]?.message} register={form.register(name)} />
+          return (
+            field && (
+              <FieldInput
+                key={name}
+                estate={estate}
+                kind={kind}
+                field={field}
+                text={texts[name] ?? ''}
+                problem={form.formState.errors[name]?.message}
+                register={form.register(name)}
+              />
+            )
+          )
         })}
         {more}
         {refusal && <Trouble>{refusal}</Trouble>}

@@ -55,7 +55,9 @@ export function EditRecordPage() {
         saveLabel="Save changes"
         commandsOf={(values) => {
           const before = record as unknown as Record<string, unknown>
-          const changes = Object.fromEntries(Object.entries(values).filter(([name, value]) => JSON.stringify(before[name]) !== JSON.stringify(value)))
+          const changes = Object.fromEntries(
+            Object.entries(values).filter(([name, value]) => JSON.stringify(before[name]) !== JSON.stringify(value)),
+          )
           return [{ type: `${kind}.update`, id, changes } as unknown as Command]
         }}
         save={async (commands) => {
@@ -93,7 +95,12 @@ function Removal({ kind, id }: { kind: Kind; id: string }) {
   return (
     <div className="border border-error rounded-md p-4 bg-sheet max-w-[420px]" role="group" aria-label="Remove">
       <p className="mb-2">{others > 0 ? 'What refers to it goes with it, or loses the reference:' : 'Nothing refers to it.'}</p>
-      {preview.data && (preview.data.ok ? <DifferenceView estate={recorded} difference={preview.data.difference} /> : <Trouble>{preview.data.sentence}</Trouble>)}
+      {preview.data &&
+        (preview.data.ok ? (
+          <DifferenceView estate={recorded} difference={preview.data.difference} />
+        ) : (
+          <Trouble>{preview.data.sentence}</Trouble>
+        ))}
       {trouble && <Trouble>{trouble}</Trouble>}
       <div className="flex gap-2 mt-3">
         <Button look="danger" disabled={!preview.data?.ok} onClick={() => void remove()}>

@@ -16,7 +16,14 @@ export function SetupPage() {
       <div className="grid lg:grid-cols-2 gap-x-12">
         <div>
           {policy && (
-            <Part title="Policies" aside={<ButtonLink look="quiet" className="!min-h-6" to={to(`records/policy/${policy.id}`)}>Change the policies</ButtonLink>}>
+            <Part
+              title="Policies"
+              aside={
+                <ButtonLink look="quiet" className="!min-h-6" to={to(`records/policy/${policy.id}`)}>
+                  Change the policies
+                </ButtonLink>
+              }
+            >
               <dl>
                 {Object.entries(kinds.policy.fields as Readonly<Record<string, Field>>).map(([name, field]) => (
                   <div key={name} className="grid grid-cols-[180px_90px_1fr] gap-3 py-1.5 border-t border-line first:border-0 text-[13px]">
@@ -29,22 +36,51 @@ export function SetupPage() {
             </Part>
           )}
           {described && (
-            <Part title="Estate" aside={<ButtonLink look="quiet" className="!min-h-6" to={to(`records/estate/${described.id}`)}>Change</ButtonLink>}>
-              <p className="py-1.5 text-[13px]">{described.name}, domain {described.domain ?? 'none'}, time zone {described.timeZone}</p>
+            <Part
+              title="Estate"
+              aside={
+                <ButtonLink look="quiet" className="!min-h-6" to={to(`records/estate/${described.id}`)}>
+                  Change
+                </ButtonLink>
+              }
+            >
+              <p className="py-1.5 text-[13px]">
+                {described.name}, domain {described.domain ?? 'none'}, time zone {described.timeZone}
+              </p>
             </Part>
           )}
         </div>
         <div>
           {(['platform', 'store', 'person'] as const).map((kind) => (
-            <Part key={kind} title={kinds[kind].plural.charAt(0).toUpperCase() + kinds[kind].plural.slice(1)} aside={kind === 'person' ? undefined : <ButtonLink look="quiet" className="!min-h-6" to={to(`records/${kind}/new`)}>Add a {kinds[kind].label}</ButtonLink>}>
+            <Part
+              key={kind}
+              title={kinds[kind].plural.charAt(0).toUpperCase() + kinds[kind].plural.slice(1)}
+              aside={
+                kind === 'person' ? undefined : (
+                  <ButtonLink look="quiet" className="!min-h-6" to={to(`records/${kind}/new`)}>
+                    Add a {kinds[kind].label}
+                  </ButtonLink>
+                )
+              }
+            >
               {estate.count(kind) === 0 && <p className="text-soft py-1">None yet.</p>}
               <ul className="text-[13px]">
-                {[...estate.all(kind)].sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true })).map((record) => (
-                  <li key={record.id} className="py-1 border-t border-line first:border-0">
-                    <Link className="hover:text-accent hover:underline" to={to(`records/${kind}/${record.id}`)}>{recordTitle(estate, kind, record)}</Link>
-                    {'hostId' in record && <span className="text-faint"> {record.kind}{record.hostId ? ` in ${estate.find('host', record.hostId)?.name}` : record.site ? ` at ${record.site}` : ''}</span>}
-                  </li>
-                ))}
+                {[...estate.all(kind)]
+                  .sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }))
+                  .map((record) => (
+                    <li key={record.id} className="py-1 border-t border-line first:border-0">
+                      <Link className="hover:text-accent hover:underline" to={to(`records/${kind}/${record.id}`)}>
+                        {recordTitle(estate, kind, record)}
+                      </Link>
+                      {'hostId' in record && (
+                        <span className="text-faint">
+                          {' '}
+                          {record.kind}
+                          {record.hostId ? ` in ${estate.find('host', record.hostId)?.name}` : record.site ? ` at ${record.site}` : ''}
+                        </span>
+                      )}
+                    </li>
+                  ))}
               </ul>
             </Part>
           ))}

@@ -7,11 +7,16 @@ import type { VerbCommand } from './command.js'
 /** @throws CommandError `invalid`, `not-found`, `no-free-address` */
 export function assignAddress(draft: Draft, command: VerbCommand<'address.assign'>): void {
   const { adapterId = null, hostId = null, kind } = command
-  if (!adapterId === !hostId) throw new CommandError('invalid', 'Name the adapter or the host that gets the address, one of them.', 'adapterId')
+  if (!adapterId === !hostId)
+    throw new CommandError('invalid', 'Name the adapter or the host that gets the address, one of them.', 'adapterId')
   const subnet = subnetFor(draft, command)
   const ip = command.ip ?? nextFree(draft.estate, subnet)
   if (!ip)
-    throw new CommandError('no-free-address', `${subnet.prefix} has no free address outside its pools. Release one, shrink a pool, or add a subnet.`, 'subnetId')
+    throw new CommandError(
+      'no-free-address',
+      `${subnet.prefix} has no free address outside its pools. Release one, shrink a pool, or add a subnet.`,
+      'subnetId',
+    )
   if (hostId) draft.require('host', hostId, 'hostId')
   draft.add('address', { ...(command.id ? { id: command.id } : {}), subnetId: subnet.id, ip, kind: kind ?? 'fixed', adapterId, hostId }, '')
 }
@@ -20,7 +25,8 @@ function subnetFor(draft: Draft, { adapterId, subnetId, ip }: VerbCommand<'addre
   if (subnetId) return draft.require('subnet', subnetId, 'subnetId')
   if (!adapterId) throw new CommandError('invalid', 'Subnet is missing: name the subnet the host’s address is in.', 'subnetId')
   const adapter = draft.require('adapter', adapterId, 'adapterId')
-  if (!adapter.networkId) throw new CommandError('invalid', 'The adapter is plugged into no network; plug it in first, or name a subnet.', 'adapterId')
+  if (!adapter.networkId)
+    throw new CommandError('invalid', 'The adapter is plugged into no network; plug it in first, or name a subnet.', 'adapterId')
   const holding = ip ? draft.estate.referring('subnet', 'networkId', adapter.networkId).find((s) => contains(prefixOf(s), ip)) : undefined
   const subnet = holding ?? preferredSubnet(draft.estate, adapter.networkId)
   if (!subnet) {

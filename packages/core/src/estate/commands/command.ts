@@ -43,5 +43,9 @@ export function commandDoc(type: string): string {
   const shape = commandShape(type)
   if (!shape) return ''
   if ('verb' in shape) return verbs[shape.verb].doc
-  return { add: `Adds a ${kinds[shape.kind].label}.`, update: `Changes fields of a ${kinds[shape.kind].label}.`, remove: `Removes a ${kinds[shape.kind].label}.` }[shape.action]
+  return {
+    add: `Adds a ${kinds[shape.kind].label}.`,
+    update: `Changes fields of a ${kinds[shape.kind].label}.`,
+    remove: `Removes a ${kinds[shape.kind].label}.`,
+  }[shape.action]
 }

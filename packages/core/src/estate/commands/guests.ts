@@ -10,7 +10,8 @@ import type { VerbCommand } from './command.js'
 /** @throws CommandError `not-found`, `invalid`, `not-allowed` when a disk would shrink */
 export function resizeGuest(draft: Draft, { guestId, vcpu, memoryMiB, diskId, sizeBytes }: VerbCommand<'guest.resize'>): void {
   const guest = draft.require('guest', guestId, 'guestId')
-  if (!diskId !== !sizeBytes) throw new CommandError('invalid', 'To extend a disk, name the disk and its new size.', diskId ? 'sizeBytes' : 'diskId')
+  if (!diskId !== !sizeBytes)
+    throw new CommandError('invalid', 'To extend a disk, name the disk and its new size.', diskId ? 'sizeBytes' : 'diskId')
   draft.update('guest', guestId, { ...(vcpu ? { vcpu } : {}), ...(memoryMiB ? { memoryMiB } : {}) }, '')
   if (!diskId || !sizeBytes) return
   const disk = draft.require('disk', diskId, 'diskId')
@@ -30,10 +31,12 @@ export function powerGuest(draft: Draft, { guestId, state }: VerbCommand<'guest.
   const guest = draft.require('guest', guestId, 'guestId')
   if (guest.state === state) throw new CommandError('wrong-state', `${guest.name} is recorded as ${state} already.`, 'state')
   if (state === 'running') {
-    if (guest.kind === 'template') throw new CommandError('wrong-state', `${guest.name} is a template and stays powered off; clone it to run it.`, 'guestId')
+    if (guest.kind === 'template')
+      throw new CommandError('wrong-state', `${guest.name} is a template and stays powered off; clone it to run it.`, 'guestId')
     const host = draft.estate.find('host', guest.hostId)
     if (guest.kind === 'machine' && !host) throw new CommandError('wrong-state', `${guest.name} is on no host; place it first.`, 'guestId')
-    if (host && host.state !== 'in service') throw new CommandError('wrong-state', `${host.name} is ${host.state}; nothing runs on it now.`, 'guestId')
+    if (host && host.state !== 'in service')
+      throw new CommandError('wrong-state', `${host.name} is ${host.state}; nothing runs on it now.`, 'guestId')
   }
   draft.update('guest', guestId, { state }, '')
 }
@@ -41,12 +44,22 @@ export function powerGuest(draft: Draft, { guestId, state }: VerbCommand<'guest.
 /** @throws CommandError `not-found`, `not-allowed`, `invalid` when a disk's store is out of the host's reach */
 export function cloneGuest(draft: Draft, { guestId, id, name, hostId, stores }: VerbCommand<'guest.clone'>): void {
   const original = draft.require('guest', guestId, 'guestId')
-  if (original.kind === 'external') throw new CommandError('not-allowed', `${original.name} is an external machine; it has to be taken over into a guest first.`, 'guestId')
+  if (original.kind === 'external')
+    throw new CommandError('not-allowed', `${original.name} is an external machine; it has to be taken over into a guest first.`, 'guestId')
   const host = draft.require('host', hostId ?? original.hostId ?? '', 'hostId')
   const { id: _, ...copied } = original
   const clone = draft.add(
     'guest',
-    { ...copied, ...(id ? { id } : {}), name, kind: 'machine', hostId: host.id, state: 'stopped', clonedFromId: original.id, backupStoreId: null },
+    {
+      ...copied,
+      ...(id ? { id } : {}),
+      name,
+      kind: 'machine',
+      hostId: host.id,
+      state: 'stopped',
+      clonedFromId: original.id,
+      backupStoreId: null,
+    },
     '',
   )
   const disks = draft.estate.referring('disk', 'guestId', original.id)
@@ -67,10 +80,18 @@ export function migrateGuest(draft: Draft, { guestId, toHostId, stores, networks
   const guest = draft.require('guest', guestId, 'guestId')
   const host = draft.require('host', toHostId, 'toHostId')
   if (guest.kind === 'external')
-    throw new CommandError('not-allowed', `${guest.name} is an external machine; compose the guest it becomes, and record its migration beside it.`, 'guestId')
+    throw new CommandError(
+      'not-allowed',
+      `${guest.name} is an external machine; compose the guest it becomes, and record its migration beside it.`,
+      'guestId',
+    )
   if (guest.hostId === host.id) throw new CommandError('wrong-state', `${guest.name} is on ${host.name} already.`, 'toHostId')
   if (guest.state === 'running' && host.state !== 'in service')
-    throw new CommandError('wrong-state', `${host.name} is ${host.state} and ${guest.name} is running; power it off first, or wait until the host is in service.`, 'toHostId')
+    throw new CommandError(
+      'wrong-state',
+      `${host.name} is ${host.state} and ${guest.name} is running; power it off first, or wait until the host is in service.`,
+      'toHostId',
+    )
   const disks = draft.estate.referring('disk', 'guestId', guest.id)
   const adapters = draft.estate.referring('adapter', 'guestId', guest.id)
   checkMapped(stores, disks, 'stores', guest)
@@ -91,18 +112,32 @@ export function migrateGuest(draft: Draft, { guestId, toHostId, stores, networks
     for (const address of draft.estate.referring('address', 'adapterId', adapter.id)) draft.remove('address', address.id)
   }
   if (guest.state !== 'planned')
-    draft.add('migration', { guestId: guest.id, fromHostId, toHostId: host.id, method: method ?? 'cold copy', state: 'done', endedAt: draft.context.now }, '')
+    draft.add(
+      'migration',
+      { guestId: guest.id, fromHostId, toHostId: host.id, method: method ?? 'cold copy', state: 'done', endedAt: draft.context.now },
+      '',
+    )
 }
 
-function checkMapped(map: Readonly<Record<string, string>> | null | undefined, records: readonly { id: string }[], path: string, guest: Guest): void {
+function checkMapped(
+  map: Readonly<Record<string, string>> | null | undefined,
+  records: readonly { id: string }[],
+  path: string,
+  guest: Guest,
+): void {
   const stray = Object.keys(map ?? {}).find((id) => !records.some((record) => record.id === id))
-  if (stray) throw new CommandError('invalid', `${stray} is no ${path === 'stores' ? 'disk' : 'adapter'} of ${guest.name}.`, `${path}.${stray}`)
+  if (stray)
+    throw new CommandError('invalid', `${stray} is no ${path === 'stores' ? 'disk' : 'adapter'} of ${guest.name}.`, `${path}.${stray}`)
 }
 
 function checkReach(draft: Draft, host: Host, storeId: string | null, what: string, path: string): void {
   const store = draft.require('store', storeId ?? '', path)
   if (!storeReach(store, host))
-    throw new CommandError('invalid', `${host.name} does not reach store ${store.name}, where ${what} lies. Choose a store of ${host.name} for it.`, path)
+    throw new CommandError(
+      'invalid',
+      `${host.name} does not reach store ${store.name}, where ${what} lies. Choose a store of ${host.name} for it.`,
+      path,
+    )
 }
 
 /** A MAC for a new adapter on a host, under its platform's prefix. */

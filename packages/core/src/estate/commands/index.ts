@@ -1,3 +1,13 @@
 export { apply, applyAll, type Applied } from './apply.js'
-export { commandDoc, commandShape, commandTypes, type AddCommand, type Command, type CommandShape, type RemoveCommand, type UpdateCommand, type VerbCommand } from './command.js'
+export {
+  commandDoc,
+  commandShape,
+  commandTypes,
+  type AddCommand,
+  type Command,
+  type CommandShape,
+  type RemoveCommand,
+  type UpdateCommand,
+  type VerbCommand,
+} from './command.js'
 export { isVerb, verbs, type Verb, type VerbInput } from './verbs.js'

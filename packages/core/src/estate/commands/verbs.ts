@@ -44,7 +44,11 @@ export const verbs = {
       toHostId: ref('host', { label: 'To', doc: 'The host it goes to.' }),
       stores: optional(refMap('disk', 'store', { label: 'Stores', doc: 'For each disk that has to move, its new store.' })),
       networks: optional(refMap('adapter', 'network', { label: 'Networks', doc: 'For an adapter that changes its network, the new one.' })),
-      method: choice(['live', 'cold copy', 'disk-to-disk over the network', 'export and import'], { label: 'Method', doc: 'The way it is copied.', default: 'cold copy' }),
+      method: choice(['live', 'cold copy', 'disk-to-disk over the network', 'export and import'], {
+        label: 'Method',
+        doc: 'The way it is copied.',
+        default: 'cold copy',
+      }),
     },
   }),
   'address.assign': defineVerb({
@@ -53,9 +57,15 @@ export const verbs = {
       id: newId('address'),
       adapterId: optional(ref('adapter', { label: 'Adapter', doc: 'The adapter that gets it.' })),
       hostId: optional(ref('host', { label: 'Host', doc: 'Or the host whose management gets it.' })),
-      subnetId: optional(ref('subnet', { label: 'Subnet', doc: 'The subnet to take it from; the adapter’s network’s first when left out.' })),
+      subnetId: optional(
+        ref('subnet', { label: 'Subnet', doc: 'The subnet to take it from; the adapter’s network’s first when left out.' }),
+      ),
       ip: optional(text({ label: 'Address', doc: 'The address; the next free one when left out.', shape: 'ip' })),
-      kind: choice(['fixed', 'DHCP reservation'], { label: 'Kind', doc: 'Set on the machine, or handed out by DHCP to its MAC.', default: 'fixed' }),
+      kind: choice(['fixed', 'DHCP reservation'], {
+        label: 'Kind',
+        doc: 'Set on the machine, or handed out by DHCP to its MAC.',
+        default: 'fixed',
+      }),
     },
   }),
   'address.release': defineVerb({

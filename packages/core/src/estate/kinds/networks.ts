@@ -8,7 +8,11 @@ export const networkKind = defineKind({
   doc: 'One layer-2 segment, with an optional VLAN ID and its subnets.',
   fields: {
     name: text({ label: 'Name', doc: 'What the segment is called.', shape: 'name' }),
-    role: choice(['management', 'storage', 'guests', 'live migration', 'fault tolerance', 'backup', 'public', 'lab'], { label: 'Role', doc: 'What the segment is for.', default: 'guests' }),
+    role: choice(['management', 'storage', 'guests', 'live migration', 'fault tolerance', 'backup', 'public', 'lab'], {
+      label: 'Role',
+      doc: 'What the segment is for.',
+      default: 'guests',
+    }),
     vlanId: optional(integer({ label: 'VLAN ID', doc: 'Tag on the wire, IEEE 802.1Q; empty for untagged.', unit: '', min: 1, max: 4094 })),
     mtu: integer({ label: 'MTU', doc: 'Largest packet, bytes.', unit: '', min: 576, max: 65535, default: 1500 }),
     site: optional(text({ label: 'Site', doc: 'Where the segment is; empty when it spans sites.', max: 60 })),
@@ -25,7 +29,11 @@ export const attachmentKind = defineKind({
   fields: {
     hostId: ref('host', { label: 'Host', doc: 'The host that carries the network.' }),
     networkId: ref('network', { label: 'Network', doc: 'The network it carries.' }),
-    kind: choice(['bridged', 'translated', 'host-only', 'internal'], { label: 'Kind', doc: 'Bridged, translated (NAT), host-only, or internal without a leg of the host.', default: 'bridged' }),
+    kind: choice(['bridged', 'translated', 'host-only', 'internal'], {
+      label: 'Kind',
+      doc: 'Bridged, translated (NAT), host-only, or internal without a leg of the host.',
+      default: 'bridged',
+    }),
   },
   keys: [{ fields: ['hostId', 'networkId'], unique: true }],
   partOf: ['hostId'],
@@ -69,7 +77,11 @@ export const addressKind = defineKind({
   fields: {
     subnetId: ref('subnet', { label: 'Subnet', doc: 'The subnet it is counted in.' }),
     ip: text({ label: 'Address', doc: 'The address.', shape: 'ip' }),
-    kind: choice(['fixed', 'reserved', 'DHCP reservation'], { label: 'Kind', doc: 'Set on the machine, kept free, or handed out by DHCP to one MAC.', default: 'fixed' }),
+    kind: choice(['fixed', 'reserved', 'DHCP reservation'], {
+      label: 'Kind',
+      doc: 'Set on the machine, kept free, or handed out by DHCP to one MAC.',
+      default: 'fixed',
+    }),
     adapterId: optional(ref('adapter', { label: 'Adapter', doc: 'The guest’s adapter that has it.' })),
     hostId: optional(ref('host', { label: 'Host', doc: 'The host that has it for management.' })),
     note: note(),

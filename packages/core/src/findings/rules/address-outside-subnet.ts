@@ -16,7 +16,9 @@ export const addressOutsideSubnet = defineRule({
   appliesTo: 'address',
   again: {
     subnet: (estate, subnet) =>
-      estate.referring('subnet', 'networkId', subnet.networkId).flatMap((s) => estate.referring('address', 'subnetId', s.id).map((address) => address.id)),
+      estate
+        .referring('subnet', 'networkId', subnet.networkId)
+        .flatMap((s) => estate.referring('address', 'subnetId', s.id).map((address) => address.id)),
   },
   check(estate, address) {
     const subnet = estate.find('subnet', address.subnetId)
@@ -30,7 +32,9 @@ export const addressOutsideSubnet = defineRule({
           { label: 'address', value: address.ip },
           { label: 'subnet', value: subnet.prefix },
         ],
-        remedy: home ? `Count it in ${home.prefix}, where it lies.` : `Take an address of ${subnet.prefix}, or record the subnet it belongs to.`,
+        remedy: home
+          ? `Count it in ${home.prefix}, where it lies.`
+          : `Take an address of ${subnet.prefix}, or record the subnet it belongs to.`,
       },
     ]
   },

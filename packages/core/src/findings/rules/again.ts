@@ -10,4 +10,5 @@ export const onStoreOf = (_: Estate, disk: Disk): readonly string[] => (disk.sto
 /** All addresses that hold the same IP. */
 export const sameIp = (estate: Estate, address: Address): readonly string[] => estate.byKey('address', { ip: address.ip }).map((a) => a.id)
 /** All adapters of a guest. */
-export const adaptersOf = (estate: Estate, guest: Guest): readonly string[] => estate.referring('adapter', 'guestId', guest.id).map((a) => a.id)
+export const adaptersOf = (estate: Estate, guest: Guest): readonly string[] =>
+  estate.referring('adapter', 'guestId', guest.id).map((a) => a.id)

@@ -19,7 +19,8 @@ export const crossedAdapters = defineRule({
   appliesTo: 'guest',
   again: {
     adapter: (_, adapter) => [adapter.guestId],
-    address: (estate, address) => estate.find('adapter', address.adapterId)?.guestId ? [estate.find('adapter', address.adapterId)?.guestId ?? ''] : [],
+    address: (estate, address) =>
+      estate.find('adapter', address.adapterId)?.guestId ? [estate.find('adapter', address.adapterId)?.guestId ?? ''] : [],
     subnet: (estate, subnet) =>
       estate.referring('address', 'subnetId', subnet.id).flatMap((address) => estate.find('adapter', address.adapterId)?.guestId ?? []),
   },
@@ -52,5 +53,10 @@ export const crossedAdapters = defineRule({
     ]
   },
   // Each wrong adapter goes to the network its address belongs to; two crossed ones are swapped by the same.
-  fix: (estate, guest) => wrongWires(estate, guest).map(({ adapter, home }) => ({ type: 'adapter.update', id: adapter.id, changes: { networkId: home ?? null } })),
+  fix: (estate, guest) =>
+    wrongWires(estate, guest).map(({ adapter, home }) => ({
+      type: 'adapter.update',
+      id: adapter.id,
+      changes: { networkId: home ?? null },
+    })),
 })

@@ -16,7 +16,14 @@ export const guestMoreVcpusThanHost = defineRule({
       { label: 'cores of a socket', value: host.coresPerSocket, unit: 'cores' as const },
     ]
     if (guest.vcpu > logical)
-      return [{ severity: 'error', sentence: `${guest.name} has ${guest.vcpu} vCPU on ${host.name}, which has ${logical} logical CPUs.`, evidence, remedy: 'Give it fewer vCPUs, or move it to a larger host.' }]
+      return [
+        {
+          severity: 'error',
+          sentence: `${guest.name} has ${guest.vcpu} vCPU on ${host.name}, which has ${logical} logical CPUs.`,
+          evidence,
+          remedy: 'Give it fewer vCPUs, or move it to a larger host.',
+        },
+      ]
     if (guest.vcpu > host.coresPerSocket && host.sockets > 1)
       return [
         {

@@ -1,3 +1,4 @@
+import { carries } from '../../hosts/index.js'
 import { defineRule } from '../rule.js'
 import { adaptersOf } from './again.js'
 
@@ -13,7 +14,7 @@ export const networkNotOnHost = defineRule({
   check(estate, adapter) {
     const host = estate.find('host', estate.find('guest', adapter.guestId)?.hostId)
     const network = estate.find('network', adapter.networkId)
-    if (!host || !network || estate.byKey('attachment', { hostId: host.id, networkId: network.id }).length > 0) return []
+    if (!host || !network || carries(estate, host.id, network.id)) return []
     return [
       {
         severity: 'error',
@@ -28,6 +29,8 @@ export const networkNotOnHost = defineRule({
   },
   fix(estate, adapter) {
     const hostId = estate.find('guest', adapter.guestId)?.hostId
-    return hostId && adapter.networkId ? [{ type: 'attachment.add', record: { hostId, networkId: adapter.networkId, kind: 'bridged' } }] : undefined
+    return hostId && adapter.networkId
+      ? [{ type: 'attachment.add', record: { hostId, networkId: adapter.networkId, kind: 'bridged' } }]
+      : undefined
   },
 })
