@@ -8,13 +8,13 @@ const ssr = { resolve: { conditions } }
 export default defineConfig({
   test: {
     projects: [
-      { resolve, ssr, test: { name: 'core', include: ['packages/**/*.test.ts', 'scripts/**/*.test.ts', 'apps/web/**/*.test.ts'] } },
+      { resolve, ssr, test: { name: 'core', include: ['packages/**/*.test.ts', 'scripts/demo/**/*.test.ts', 'apps/web/**/*.test.ts'] } },
       {
         resolve,
         ssr,
         test: {
           name: 'server',
-          include: ['apps/server/**/*.test.ts'],
+          include: ['apps/server/**/*.test.ts', 'scripts/commands/**/*.test.ts'],
           globalSetup: 'apps/server/src/testing/cluster.ts',
           hookTimeout: 60_000,
           testTimeout: 60_000,

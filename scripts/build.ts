@@ -2,7 +2,7 @@ import { spawnSync } from 'node:child_process'
 import { createHash } from 'node:crypto'
 import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { root, stateFolder } from './places.js'
+import { buildFolder, root } from './places.js'
 import { Refusal } from './refusal.js'
 
 /** What the built files are made from. */
@@ -33,7 +33,7 @@ function run(what: string, program: string, args: readonly string[]): void {
 
 /** Builds what changed since the last build: packages and server with tsc, the page with Vite. */
 export function build(): void {
-  const stamp = join(stateFolder, 'built')
+  const stamp = join(buildFolder, 'built')
   const now = fingerprint()
   const isCurrent = PRODUCTS.every((file) => existsSync(join(root, file))) && existsSync(stamp) && readFileSync(stamp, 'utf8') === now
   if (isCurrent) return

@@ -1,10 +1,4 @@
 import { parseArgs } from 'node:util'
-import { backup, restore } from './commands/backup.js'
-import { bench } from './commands/bench.js'
-import { demoReset } from './commands/demo.js'
-import { screenshots } from './commands/screenshots.js'
-import { start } from './commands/start.js'
-import { test } from './commands/test.js'
 import { Refusal } from './refusal.js'
 
 const usage = `Insel plans and records hypervisor hosts and their guests.
@@ -36,22 +30,27 @@ async function main(): Promise<number> {
     process.stdout.write(usage)
     return values.help ? 0 : 2
   }
+  // Each command brings only what it needs: a start does not wait for the browser driver of the pictures.
   switch (command) {
     case 'start':
-      return start({ port: portOf(values.port), host: values.host ?? '127.0.0.1', isEmpty: values.empty ?? false })
+      return (await import('./commands/start.js')).start({
+        port: portOf(values.port),
+        host: values.host ?? '127.0.0.1',
+        isEmpty: values.empty ?? false,
+      })
     case 'test':
-      return test(argument)
+      return (await import('./commands/test.js')).test(argument)
     case 'screenshots':
-      return screenshots()
+      return (await import('./commands/screenshots.js')).screenshots()
     case 'bench':
-      return bench()
+      return (await import('./commands/bench.js')).bench()
     case 'demo':
       if (argument !== 'reset') throw new Refusal('It is “./insel demo reset”.')
-      return demoReset()
+      return (await import('./commands/demo.js')).demoReset()
     case 'backup':
-      return backup(fileOf(argument, 'backup'))
+      return (await import('./commands/backup.js')).backup(fileOf(argument, 'backup'))
     case 'restore':
-      return restore(fileOf(argument, 'restore'), values.yes ?? false)
+      return (await import('./commands/backup.js')).restore(fileOf(argument, 'restore'), values.yes ?? false)
     default:
       throw new Refusal(`There is no command “${command}”.\n\n${usage}`)
   }

@@ -5,8 +5,10 @@ import { canReach, clusterOwner } from './cluster.js'
 
 /** The checkout. */
 export const root = fileURLToPath(new URL('..', import.meta.url))
-/** Where Insel keeps what it makes on this machine. */
-export const stateFolder = join(root, '.insel')
+/** Where the checkout keeps what it built. */
+export const buildFolder = join(root, '.insel')
+/** Where Insel keeps its database, its lock and its logs: beside the checkout's build, or where INSEL_STATE says. */
+export const stateFolder = process.env['INSEL_STATE'] ?? buildFolder
 
 /**
  * The folder for a private cluster. Beside the checkout's other state; where the database's user cannot get there (a

@@ -1,0 +1,135 @@
+import { expect, test } from './insel.js'
+
+test('every section of an empty estate says what to do first and offers it', async ({ empty }) => {
+  const { page } = empty
+  for (const [section, words, offer] of [
+    ['board', 'Nothing is recorded yet', 'Add a platform'],
+    ['hosts', 'No host is recorded yet', 'Compose a host'],
+    ['networks', 'No network is recorded yet', 'Add a network'],
+    ['guests', 'No guest is recorded yet', 'Compose a guest'],
+    ['clones', 'No template and no copy is recorded yet', 'Go to the guests'],
+    ['migrations', 'No migration is recorded yet', 'Go to the board'],
+  ] as const) {
+    await empty.go(section)
+    await expect(page.getByRole('main').getByText(words)).toBeVisible()
+    await expect(page.getByRole('main').getByRole('link', { name: offer }).first()).toBeVisible()
+  }
+  await empty.go('findings')
+  await expect(page.getByText('found nothing to say')).toBeVisible()
+  await empty.go('logbook')
+  await expect(page.getByRole('main').getByRole('listitem')).toHaveCount(1)
+  await empty.go('guests/new')
+  await expect(page.getByText('A guest runs on a host')).toBeVisible()
+  await empty.go('hosts/new')
+  await expect(page.getByText('A host runs a platform')).toBeVisible()
+})
+
+test('a name is asked once, and a new person is a record', async ({ empty, browser }) => {
+  const page = await (await browser.newContext()).newPage()
+  await page.goto(`${empty.server}/estates/${empty.id}/board`)
+  const dialog = page.getByRole('dialog', { name: 'Recorded as' })
+  await expect(dialog).toBeVisible()
+  await dialog.getByLabel('Or a new name').fill('Sigrun Dahl')
+  await dialog.getByRole('button', { name: 'Record as' }).click()
+  await expect(dialog).toBeHidden()
+  await expect(page.getByRole('button', { name: 'Account: recorded as Sigrun Dahl' })).toBeVisible()
+  await page.reload()
+  await expect(page.getByRole('button', { name: 'Account: recorded as Sigrun Dahl' })).toBeVisible()
+  await expect(dialog).toBeHidden()
+  expect((await empty.list('people')).map((person) => person['name'])).toContain('Sigrun Dahl')
+  await page.context().close()
+})
+
+test('a second estate is made from the interface and stands beside the first', async ({ empty }) => {
+  const { page } = empty
+  await empty.go('board')
+  await page.getByRole('button', { name: 'Bare Rock' }).click()
+  await page.getByRole('menuitem', { name: 'New estate' }).click()
+  await page.getByLabel('Name of the estate').fill('Far Stack')
+  await page.getByLabel('Your name').fill('Ola Berg')
+  await page.getByRole('button', { name: 'Record estate' }).click()
+  await expect(page.getByRole('button', { name: 'Far Stack' })).toBeVisible()
+  await page.getByRole('button', { name: 'Far Stack' }).click()
+  await page.getByRole('menuitem', { name: 'Bare Rock' }).first().click()
+  await expect(page.getByRole('button', { name: 'Bare Rock' })).toBeVisible()
+})
+
+test('a server that does not answer is said, and what was typed stays', async ({ demo }) => {
+  const { page } = demo
+  await demo.go('guests/new')
+  const line = page.getByLabel('The guest in a line')
+  await line.fill('unsent-1 2cpu 4G 40G on gannet net office')
+  await page.route('**/api/v1/**', (route) => route.abort('connectionrefused'))
+  await page.getByRole('button', { name: 'Add guest' }).click()
+  await expect(page.getByRole('alert').filter({ hasText: 'The server does not answer' })).toBeVisible()
+  await expect(line).toHaveValue('unsent-1 2cpu 4G 40G on gannet net office')
+  await page.unroute('**/api/v1/**')
+  await page.getByRole('button', { name: 'Add guest' }).click()
+  await expect(page.getByRole('heading', { name: 'unsent-1', level: 1 })).toBeVisible()
+})
+
+test('what is not there is said: a page, an estate, a record', async ({ demo }) => {
+  const { page } = demo
+  await page.goto(`${demo.server}/nowhere`)
+  await expect(page.getByRole('heading', { name: 'There is no such page' })).toBeVisible()
+  await page.goto(`${demo.server}/estates/01890000-0000-7000-8000-000000000000/board`)
+  await expect(page.getByText('There is no estate with the id')).toBeVisible()
+  for (const path of ['guests', 'hosts', 'networks', 'records/store']) {
+    await demo.go(`${path}/01890000-0000-7000-8000-000000000000`)
+    await expect(page.getByRole('heading', { name: /^There is no such/ })).toBeVisible()
+  }
+})
+
+test('a plan that no longer fits the record is said, and cannot be applied', async ({ demo }) => {
+  const { page } = demo
+  const guest = await demo.idOf('guest', 'mail')
+  await demo.go(`guests/${guest}/migrate`)
+  await page.getByRole('radio', { name: /gannet/ }).check()
+  await page.getByRole('button', { name: 'Add to the plan' }).click()
+  const plan = page.getByRole('complementary', { name: 'Plan' })
+  await expect(plan.getByText('Migrate mail to gannet')).toBeVisible()
+  await demo.send([{ type: 'guest.remove', id: guest, withReferring: true }])
+  await expect(plan.getByRole('alert')).toContainText('The plan does not fit the record as it is now')
+  await expect(plan.getByRole('button', { name: 'Apply plan' })).toBeDisabled()
+  await plan.getByRole('button', { name: 'Discard' }).click()
+  await expect(plan).toBeHidden()
+})
+
+test('policies are settings: a lower limit raises its finding at once', async ({ demo }) => {
+  const { page } = demo
+  await demo.go('setup')
+  await page.getByRole('link', { name: 'Change the policies' }).click()
+  await page.getByLabel('Store warning').fill('20')
+  await expect(page.getByText(/nvme-1 is 3\d % in use/)).toBeVisible()
+  await page.getByRole('button', { name: 'Save changes' }).click()
+  await page.getByRole('link', { name: /^Findings/ }).click()
+  await expect(page.getByRole('article').filter({ hasText: 'Store nearly full' }).first()).toBeVisible()
+})
+
+test('the theme is chosen and kept', async ({ demo }) => {
+  const { page } = demo
+  await demo.go('hosts')
+  await page.getByRole('button', { name: /^Account/ }).click()
+  await page.getByRole('menuitem', { name: 'Dark theme' }).click()
+  await expect(page.locator('html')).toHaveAttribute('data-theme', 'dark')
+  await page.reload()
+  await expect(page.locator('html')).toHaveAttribute('data-theme', 'dark')
+})
+
+test('lists sort, filter and keep the filter in the address', async ({ demo }) => {
+  const { page } = demo
+  await demo.go('guests')
+  const names = page.locator('tbody a[data-row]')
+  await page.getByRole('button', { name: 'Memory' }).click()
+  await page.getByRole('button', { name: 'Memory' }).click()
+  await expect(names.first()).toHaveText('archive-db')
+  await page.keyboard.press('/')
+  await page.keyboard.type('gannet')
+  await expect(names).toHaveCount(8)
+  await expect(page).toHaveURL(/filter=gannet/)
+  await names.first().focus()
+  await page.keyboard.press('ArrowDown')
+  await expect(names.nth(1)).toBeFocused()
+  await page.getByLabel('Filter guests').fill('nothing like it')
+  await expect(page.getByText('No guest fits “nothing like it”.')).toBeVisible()
+})

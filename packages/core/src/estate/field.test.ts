@@ -1,0 +1,138 @@
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import { bool, choice, integer, optional, readField, real, ref, refMap, tags, text, type Field, type TextShape } from './field.js'
+
+const id = '01890000-0000-7000-8000-000000000001'
+const wording = { label: 'It', doc: 'A field.' }
+const shaped = (shape: TextShape) => text({ ...wording, shape })
+const sentence = (field: Field, value: unknown) => {
+  const reading = readField(field, value)
+  return reading.ok ? undefined : reading.sentence
+}
+const value = (field: Field, given: unknown) => {
+  const reading = readField(field, given)
+  if (!reading.ok) throw new Error(reading.sentence)
+  return reading.value
+}
+
+describe('texts', () => {
+  it.each<[TextShape, string, string]>([
+    ['line', '  a line  ', 'a line'],
+    ['name', 'playout-1', 'playout-1'],
+    ['name', 'a', 'a'],
+    ['domain', 'Skerry.Example', 'skerry.example'],
+    ['ip', '10.61.30.47', '10.61.30.47'],
+    ['ip', '2001:DB8:0:0::1', '2001:db8::1'],
+    ['prefix', '10.61.30.0/24', '10.61.30.0/24'],
+    ['prefix', '2001:DB8:61:0::/64', '2001:db8:61::/64'],
+    ['prefix', '0.0.0.0/0', '0.0.0.0/0'],
+    ['mac', '02-1A-4B-30-00-2F', '02:1a:4b:30:00:2f'],
+    ['mac', '021a.4b30.002f', '02:1a:4b:30:00:2f'],
+    ['macPrefix', '02:1A:4B', '02:1a:4b'],
+    ['date', '2028-02-29', '2028-02-29'],
+    ['instant', '2027-03-09T23:00:00+01:00', '2027-03-09T22:00:00.000Z'],
+    ['timeZone', 'Europe/London', 'Europe/London'],
+  ])('%s: “%s” is stored as “%s”', (shape, typed, stored) => expect(value(shaped(shape), typed)).toBe(stored))
+
+  it.each<[TextShape, string]>([
+    ['line', 'two\nlines'],
+    ['name', 'two words'],
+    ['name', '-starts'],
+    ['name', 'ends.'],
+    ['name', 'n'.repeat(64)],
+    ['domain', 'skerry_example'],
+    ['domain', `${'l'.repeat(64)}.example`],
+    ['domain', 'a..b'],
+    ['ip', '10.61.30'],
+    ['ip', '10.61.030.1'],
+    ['ip', '::ffff:10.61.30.1.5'],
+    ['prefix', '10.61.30.0'],
+    ['prefix', '10.61.30.0/33'],
+    ['prefix', '10.61.30.0/024'],
+    ['prefix', '10.61.30.0/24/8'],
+    ['prefix', '10.61.30.1/24'],
+    ['mac', '02:1a:4b:30:00'],
+    ['mac', '01:00:5e:00:00:fb'],
+    ['macPrefix', '02:1a'],
+    ['date', '2027-02-29'],
+    ['date', '9.3.2027'],
+    ['instant', '2027-03-09'],
+    ['instant', 'now'],
+    ['timeZone', 'Mars/Olympus'],
+  ])('%s: “%s” is refused in a sentence that begins with the label', (shape, typed) =>
+    expect(sentence(shaped(shape), typed)).toMatch(/^(It |“).*\.$/s),
+  )
+
+  it('refuses control characters, too much, and what is no text', () => {
+    expect(sentence(shaped('note'), 'bell\u0007')).toContain('control character')
+    expect(sentence(text({ ...wording, max: 5 }), 'longer')).toBe('It has room for 5 characters; these are 6.')
+    expect(sentence(shaped('line'), 7)).toBe('It is a text, not 7.')
+    expect(value(shaped('note'), 'two\n\tlines')).toBe('two\n\tlines')
+    expect(value(shaped('note'), '')).toBe('')
+  })
+
+  it('any text at all is read or refused, never thrown at', () =>
+    fc.assert(
+      fc.property(
+        fc.constantFrom<TextShape>('line', 'note', 'name', 'ip', 'prefix', 'mac', 'macPrefix', 'date', 'instant', 'timeZone', 'domain'),
+        fc.string({ unit: 'binary', maxLength: 60 }),
+        (shape, typed) => {
+          const reading = readField(shaped(shape), typed)
+          // What was stored once is stored the same again.
+          if (reading.ok && reading.value !== null) expect(value(shaped(shape), reading.value)).toBe(reading.value)
+        },
+      ),
+      { numRuns: 500 },
+    ))
+})
+
+describe('numbers', () => {
+  const memory = integer({ ...wording, unit: 'MiB', min: 4, max: 4096 })
+  it.each([
+    [3, 'It is at least 4 MiB; 3 MiB is too little.'],
+    [8192, 'It is at most 4 GiB; 8 GiB is too much.'],
+    [4.5, 'It is a whole number; 4.5 is not.'],
+    [NaN, 'It is a number, not NaN.'],
+    [Infinity, 'It is a number, not Infinity.'],
+    ['8', 'It is a number, not “8”.'],
+    [[], 'It is a number, not a list.'],
+    [{}, 'It is a number, not an object.'],
+  ])('%s', (given, words) => expect(sentence(memory, given)).toBe(words))
+  it('a real one may have a fraction', () => expect(value(real({ ...wording, unit: '%', max: 100 }), 12.5)).toBe(12.5))
+})
+
+describe('the other kinds of field', () => {
+  it('a choice names its options', () =>
+    expect(sentence(choice(['thin', 'thick'], wording), 'fat')).toBe('It is one of thin, thick; not “fat”.'))
+  it('yes or no', () => {
+    expect(value(bool(wording), false)).toBe(false)
+    expect(sentence(bool(wording), 'no')).toBe('It is yes or no, not “no”.')
+  })
+  it('a reference is an id', () => {
+    expect(value(ref('host', wording), id)).toBe(id)
+    expect(sentence(ref('host', wording), 'gannet')).toBe('It names a host by its id; “gannet” is no id.')
+    expect(sentence(ref('host', wording), id.toUpperCase().replace('0189', 'ABCD'))).toContain('is no id')
+  })
+  it('a map of references', () => {
+    expect(value(refMap('disk', 'store', wording), { [id]: id })).toEqual({ [id]: id })
+    for (const given of [{ [id]: 'x' }, { x: id }, [id], 'x'])
+      expect(sentence(refMap('disk', 'store', wording), given)).toContain('does not fit')
+  })
+  it('tags are short words, each once, in order', () => {
+    expect(value(tags(wording), [' B ', 'a', 'b', ''])).toEqual(['a', 'b'])
+    expect(sentence(tags(wording), ['a b'])).toContain('short words')
+    expect(sentence(tags(wording), 'a')).toBe('It is a list of words, not “a”.')
+    expect(
+      sentence(
+        tags(wording),
+        Array.from({ length: 31 }, (_, n) => `t${n}`),
+      ),
+    ).toBe('It has room for 30; these are 31.')
+  })
+  it('missing: a default is taken, an optional one is null, a required one is said', () => {
+    expect(value(integer({ ...wording, unit: '', default: 7 }), undefined)).toBe(7)
+    expect(value(optional(integer({ ...wording, unit: '' })), '')).toBeNull()
+    expect(sentence(integer({ ...wording, unit: '' }), null)).toBe('It is missing.')
+    expect(sentence(shaped('name'), '   ')).toBe('It is missing.')
+  })
+})

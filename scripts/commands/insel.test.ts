@@ -1,0 +1,178 @@
+import { spawn, type ChildProcess } from 'node:child_process'
+import { chmodSync, existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs'
+import { createServer } from 'node:net'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { fileURLToPath } from 'node:url'
+import pg from 'pg'
+import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
+import { freePort } from '../cluster.js'
+
+const root = fileURLToPath(new URL('../..', import.meta.url))
+
+/** One call of the command, with a state folder of its own so that a user's Insel in this checkout is left alone. */
+interface Call {
+  readonly child: ChildProcess
+  readonly output: () => string
+  readonly ended: Promise<number | null>
+}
+
+function insel(state: string, args: readonly string[], env: Readonly<Record<string, string>> = {}): Call {
+  const child = spawn('node', ['--conditions=@insel/source', '--import', 'tsx', 'scripts/main.ts', ...args], {
+    cwd: root,
+    env: {
+      PATH: process.env['PATH'],
+      HOME: process.env['HOME'],
+      TSX_TSCONFIG_PATH: 'scripts/tsconfig.json',
+      INSEL_STATE: state,
+      INSEL_LOG: 'warn',
+      ...env,
+    },
+    stdio: ['ignore', 'pipe', 'pipe'],
+  })
+  let text = ''
+  for (const stream of [child.stdout, child.stderr]) stream.on('data', (chunk: Buffer) => (text += chunk.toString()))
+  return { child, output: () => text, ended: new Promise((resolve) => child.once('exit', (code) => resolve(code))) }
+}
+
+async function run(state: string, args: readonly string[], env?: Readonly<Record<string, string>>) {
+  const call = insel(state, args, env)
+  return { code: await call.ended, output: call.output() }
+}
+
+/** Starts Insel and waits until it says where it is. */
+async function start(state: string, args: readonly string[], env?: Readonly<Record<string, string>>) {
+  const call = insel(state, ['start', ...args], env)
+  await expect
+    .poll(
+      () => {
+        if (call.child.exitCode !== null) throw new Error(`it ended: ${call.output()}`)
+        return call.output()
+      },
+      { timeout: 55_000 },
+    )
+    .toContain('Insel is at')
+  const url = /Insel is at (\S+)/.exec(call.output())?.[1] ?? ''
+  return {
+    ...call,
+    url,
+    databaseUrl: (JSON.parse(readFileSync(join(state, 'lock'), 'utf8')) as { databaseUrl: string }).databaseUrl,
+    async stop(signal: NodeJS.Signals = 'SIGINT') {
+      call.child.kill(signal)
+      return call.ended
+    },
+  }
+}
+
+const estates = async (url: string) =>
+  (await (await fetch(`${url}/api/v1/estates`)).json()) as { id: string; name: string; revision: number }[]
+async function sql(databaseUrl: string, text: string): Promise<void> {
+  const client = new pg.Client({ connectionString: databaseUrl })
+  await client.connect()
+  await client.query(text)
+  await client.end()
+}
+
+let state: string
+let port: string
+beforeAll(async () => {
+  state = mkdtempSync(join(tmpdir(), 'insel-state-'))
+  chmodSync(state, 0o755)
+  port = String(await freePort())
+})
+afterAll(() => rmSync(state, { recursive: true, force: true }))
+
+describe('the one command', () => {
+  it('starts with the demo, refuses a second copy, a taken port; ends on Ctrl-C and leaves nothing running', async () => {
+    const insel1 = await start(state, ['--port', port])
+    expect(insel1.url).toBe(`http://127.0.0.1:${port}`)
+    const [demo] = await estates(insel1.url)
+    expect(demo?.name).toBe('Skerry Sound')
+    expect((await fetch(`${insel1.url}/estates/${demo?.id ?? ''}/board`)).headers.get('content-type')).toContain('text/html')
+
+    const second = await run(state, ['start', '--port', port])
+    expect([second.code, second.output]).toEqual([
+      1,
+      expect.stringContaining(`runs here already (process ${insel1.child.pid ?? ''}, at ${insel1.url})`),
+    ])
+
+    expect(await insel1.stop()).toBe(0)
+    expect(insel1.output()).toContain('finishing what is in flight')
+    expect(existsSync(join(state, 'lock'))).toBe(false)
+    expect(existsSync(join(state, 'cluster/data/postmaster.pid'))).toBe(false)
+    await expect(fetch(`${insel1.url}/healthz`)).rejects.toThrow()
+
+    const other = createServer().listen(Number(port), '127.0.0.1')
+    const taken = await run(state, ['start', '--port', port])
+    other.close()
+    expect([taken.code, taken.output]).toEqual([1, expect.stringContaining(`Port ${port} on 127.0.0.1 is taken by another program`)])
+    expect(existsSync(join(state, 'cluster/data/postmaster.pid'))).toBe(false)
+  })
+
+  it('backs up while it runs, restores after asking, and resets the demo', async () => {
+    const file = join(state, 'insel.backup')
+    const before = Date.now()
+    const insel2 = await start(state, ['--port', port])
+    const seconds = (Date.now() - before) / 1000
+    console.info(`a second start took ${seconds.toFixed(1)} s`)
+    expect(insel2.output()).not.toContain('loading the demo')
+    const [demo] = await estates(insel2.url)
+    expect((await run(state, ['backup', file])).code).toBe(0)
+    expect((await run(state, ['backup', file])).output).toContain('exists already')
+    expect((await run(state, ['restore', file, '--yes'])).output).toContain('runs here already')
+
+    const made = await fetch(`${insel2.url}/api/v1/estates`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ name: 'After the backup' }),
+    })
+    expect(made.status).toBe(201)
+    // A backup that a later version wrote has a step of the schema that this one does not know.
+    await sql(insel2.databaseUrl, "insert into schema_step (name, executed_at) values ('migration-9999-later', now())")
+    const newer = join(state, 'newer.backup')
+    expect((await run(state, ['backup', newer])).code).toBe(0)
+    await sql(insel2.databaseUrl, "delete from schema_step where name = 'migration-9999-later'")
+    expect((await run(state, ['demo', 'reset'])).code).toBe(0)
+    const afterReset = await estates(insel2.url)
+    expect(afterReset.map(({ name }) => name).sort()).toEqual(['After the backup', 'Skerry Sound'])
+    expect(afterReset.find(({ name }) => name === 'Skerry Sound')?.id).not.toBe(demo?.id)
+    expect(await insel2.stop('SIGTERM')).toBe(0)
+
+    expect((await run(state, ['restore', newer, '--yes'])).output).toContain('written by a newer Insel')
+    expect((await run(state, ['restore', join(state, 'lock'), '--yes'])).output).toContain('There is no file')
+    const unasked = await run(state, ['restore', file])
+    expect([unasked.code, unasked.output]).toEqual([1, expect.stringContaining('would replace After the backup, Skerry Sound')])
+    expect((await run(state, ['restore', file, '--yes'])).code).toBe(0)
+
+    const insel3 = await start(state, ['--port', port])
+    expect(await estates(insel3.url)).toEqual([expect.objectContaining({ id: demo?.id, revision: demo?.revision })])
+    expect(await insel3.stop()).toBe(0)
+  })
+
+  it('uses the PostgreSQL of DATABASE_URL and starts none; --empty leaves it empty', async () => {
+    const clusterUrl = inject('clusterUrl')
+    const name = `given_${process.pid}`
+    await sql(clusterUrl, `create database ${name}`)
+    const elsewhere = mkdtempSync(join(tmpdir(), 'insel-given-'))
+    const given = await start(elsewhere, ['--port', port, '--empty'], { DATABASE_URL: clusterUrl.replace(/\/[^/]*$/, `/${name}`) })
+    expect(await estates(given.url)).toEqual([])
+    expect(existsSync(join(elsewhere, 'cluster'))).toBe(false)
+    expect(await given.stop()).toBe(0)
+    rmSync(elsewhere, { recursive: true, force: true })
+  })
+
+  it.each([
+    [['start', '--port', 'many'], 1, 'A port is a number from 1 to 65535'],
+    [['fly'], 1, 'There is no command “fly”'],
+    [['backup'], 1, 'Name the file'],
+    [['demo', 'remove'], 1, './insel demo reset'],
+    [['start', '--fast'], 1, '--fast'],
+    [['test', 'nothing'], 1, 'There is no part “nothing”'],
+    [[], 2, './insel start'],
+    [['--help'], 0, './insel restore FILE'],
+  ])('%j is answered in a sentence', async (args, code, words) => {
+    const answer = await run(state, args)
+    expect([answer.code, answer.output]).toEqual([code, expect.stringContaining(words)])
+    expect(answer.output).not.toMatch(/\n\s+at /)
+  })
+})
