@@ -20,7 +20,7 @@ export default defineConfig({
   outputDir: '../test-results',
   workers: 2,
   fullyParallel: false,
-  timeout: 60_000,
+  timeout: 120_000,
   expect: { timeout: 10_000 },
   reporter: [['dot'], ['json']],
   use: {

@@ -5,6 +5,7 @@ import { APP_FILTER } from '@nestjs/core'
 import { ServeStaticModule } from '@nestjs/serve-static'
 import { LoggerModule } from 'nestjs-pino'
 import { existsSync } from 'node:fs'
+import type { ServerResponse } from 'node:http'
 import { join } from 'node:path'
 import { ChangeLog } from './changes/change-log.js'
 import { ChangesController } from './changes/changes.controller.js'
@@ -56,7 +57,7 @@ export class AppModule {
                 exclude: ['/api/{*path}', '/healthz', '/readyz'],
                 // Files under assets/ carry a hash in their names; the page itself is asked for each time.
                 serveStaticOptions: {
-                  setHeaders: (response, path) =>
+                  setHeaders: (response: ServerResponse, path: string) =>
                     void response.setHeader(
                       'Cache-Control',
                       path.includes('/assets/') ? 'public, max-age=31536000, immutable' : 'no-cache',

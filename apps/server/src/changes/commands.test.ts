@@ -216,7 +216,7 @@ describe('the logbook', () => {
   it('replays to the same records', async () => {
     const rows = await server.sql<{ revision: number; difference: Difference }>('select revision, difference from change order by revision')
     expect(rows.map((row) => row.revision)).toEqual(rows.map((_, index) => index + 1))
-    const replayed = rows.reduce((estate, row) => estate.with(row.difference ?? emptyDifference), Estate.empty)
+    const replayed = rows.reduce((estate, row) => estate.with(row.difference), Estate.empty)
     expect(replayed.toRecords()).toEqual((await records()).records)
   })
 })

@@ -1,5 +1,5 @@
 import type { CommandsResponse, RecordsResponse } from '@insel/contract'
-import { emptyDifference, Estate, type Command, type Difference } from '@insel/core'
+import { Estate, type Command, type Difference } from '@insel/core'
 import { mkdtempSync, chmodSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -34,7 +34,7 @@ async function expectWhole(): Promise<number> {
   await fresh.gone
   const { revision, records } = body as RecordsResponse
   expect(revision).toBe(rows.length)
-  expect(rows.reduce((estate, row) => estate.with(row.difference ?? emptyDifference), Estate.empty).toRecords()).toEqual(records)
+  expect(rows.reduce((estate, row) => estate.with(row.difference), Estate.empty).toRecords()).toEqual(records)
   return revision
 }
 

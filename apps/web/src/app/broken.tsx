@@ -3,7 +3,7 @@ import { isRouteErrorResponse, Link, useRouteError } from 'react-router'
 /** A page that does not exist, or that failed: what happened, and the way on. */
 export function Broken() {
   const error = useRouteError()
-  const isMissing = error === undefined || (isRouteErrorResponse(error) && error.status === 404)
+  const isMissing = error === undefined || error === null || (isRouteErrorResponse(error) && error.status === 404)
   return (
     <main className="p-10 max-w-[640px]">
       <h1>{isMissing ? 'There is no such page' : 'This page failed'}</h1>

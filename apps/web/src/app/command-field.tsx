@@ -117,15 +117,13 @@ function useFound(query: string, isOpen: boolean): readonly Found[] {
         text: address.ip,
       }
     })
-    const macs = estate
-      .all('adapter')
-      .map((adapter): Found => ({
-        kind: 'guest',
-        id: adapter.guestId,
-        title: adapter.mac,
-        about: recordTitle(estate, 'adapter', adapter),
-        text: `${adapter.mac} ${adapter.mac.replaceAll(':', '')}`,
-      }))
+    const macs = estate.all('adapter').map((adapter): Found => ({
+      kind: 'guest',
+      id: adapter.guestId,
+      title: adapter.mac,
+      about: recordTitle(estate, 'adapter', adapter),
+      text: `${adapter.mac} ${adapter.mac.replaceAll(':', '')}`,
+    }))
     return [...named, ...addresses, ...macs]
   }, [estate, isOpen])
   const wanted = query.trim().toLowerCase()

@@ -9,6 +9,7 @@ import { useEstate } from '../../lib/estate'
 import { usePaths } from '../../lib/paths'
 import { useTheme } from '../../lib/theme'
 import { Button, ButtonLink, Key } from '../../ui/button'
+import { FilterInput, useFilter } from '../../ui/filter'
 import { Mark } from '../../ui/mark'
 import { Empty, Page, Trouble, useTitle } from '../../ui/page'
 import { CheckPanel } from './check-panel'
@@ -59,7 +60,7 @@ function Board() {
   const navigate = useNavigate()
   const [params, setParams] = useSearchParams()
   const colouring: Colouring = colourings.find((one) => one === params.get('colour')) ?? 'network'
-  const filter = (params.get('filter') ?? '').trim().toLowerCase()
+  const filter = useFilter()
   const colours = useMemo(() => coloursOf(estate, colouring, theme), [estate, colouring, theme])
   const lanes = useMemo(
     () => boardOrder(estate.all('host').filter((host) => host.state !== 'retired')).map((host) => laneOf(estate, host)),
@@ -67,14 +68,14 @@ function Board() {
   )
   const shown = useMemo(
     () =>
-      filter
+      filter.wanted
         ? lanes.filter(({ host, blocks }) =>
             [host.name, host.site, ...host.tags, ...blocks.map((block) => block.guest.name)].some((word) =>
-              word.toLowerCase().includes(filter),
+              word.toLowerCase().includes(filter.wanted),
             ),
           )
         : lanes,
-    [lanes, filter],
+    [lanes, filter.wanted],
   )
   const scale = useMemo(() => scaleOf(lanes), [lanes])
   const scroller = useRef<HTMLDivElement>(null)
@@ -208,15 +209,7 @@ function Board() {
         </ul>
         <span className="flex-1" />
         <FailoverNote />
-        <input
-          data-filter
-          type="search"
-          className="field !w-40 !min-h-7"
-          placeholder="Filter    /"
-          aria-label="Filter hosts and guests"
-          value={params.get('filter') ?? ''}
-          onChange={(event) => setParam('filter', event.target.value)}
-        />
+        <FilterInput filter={filter} label="Filter hosts and guests" />
       </div>
       <DndContext
         sensors={sensors}
@@ -238,8 +231,8 @@ function Board() {
             <MemoryScale ticks={scale.ticks} px={(mebibytes) => (mebibytes / scale.memoryMiB) * width} width={width} />
             {shown.length === 0 && (
               <div className="px-4">
-                <Empty action={<Button onClick={() => setParam('filter', undefined)}>Clear the filter</Button>}>
-                  No host and no guest on one is called “{filter}”.
+                <Empty action={<Button onClick={() => filter.set('')}>Clear the filter</Button>}>
+                  No host and no guest on one is called “{filter.text}”.
                 </Empty>
               </div>
             )}
@@ -302,7 +295,12 @@ const inLane = (lane: Lane, guestId: string | undefined): string | undefined =>
 function Grip({ hasBlock, children }: { hasBlock: () => boolean; children: ReactNode }) {
   const { setNodeRef, listeners } = useDraggable({ id: 'block' })
   return (
-    <div ref={setNodeRef} onPointerDown={(event) => hasBlock() && listeners?.['onPointerDown']?.(event)}>
+    <div
+      ref={setNodeRef}
+      onPointerDown={(event) => {
+        if (hasBlock()) (listeners?.['onPointerDown'] as ((event: unknown) => void) | undefined)?.(event)
+      }}
+    >
       {children}
     </div>
   )

@@ -1,9 +1,10 @@
 import { formatMiB } from '@insel/core'
 import { useMemo } from 'react'
-import { Link, useSearchParams } from 'react-router'
+import { Link } from 'react-router'
 import { useEstate } from '../../lib/estate'
 import { usePaths } from '../../lib/paths'
 import { ButtonLink, Key } from '../../ui/button'
+import { FilterInput, useFilter } from '../../ui/filter'
 import { Empty, Page } from '../../ui/page'
 import { RecordTable, type Column } from '../../ui/table'
 
@@ -11,8 +12,7 @@ import { RecordTable, type Column } from '../../ui/table'
 export function GuestsPage() {
   const { estate } = useEstate()
   const { to } = usePaths()
-  const [params, setParams] = useSearchParams()
-  const filter = (params.get('filter') ?? '').toLowerCase()
+  const filter = useFilter()
   const rows = useMemo(
     () =>
       estate.all('guest').map((guest) => {
@@ -57,10 +57,10 @@ export function GuestsPage() {
       cell: (row) => <span className="font-mono text-[12px] text-soft">{row.tags.map((tag) => `#${tag}`).join(' ')}</span>,
     },
   ]
-  const shown = filter
+  const shown = filter.wanted
     ? rows.filter((row) =>
         [row.name, row.hostName, row.purpose ?? '', row.state, row.kind, row.addresses, ...row.tags].some((word) =>
-          word.toLowerCase().includes(filter),
+          word.toLowerCase().includes(filter.wanted),
         ),
       )
     : rows
@@ -76,15 +76,7 @@ export function GuestsPage() {
       actions={
         rows.length > 0 && (
           <>
-            <input
-              data-filter
-              type="search"
-              className="field !w-44"
-              placeholder="Filter    /"
-              aria-label="Filter guests"
-              value={params.get('filter') ?? ''}
-              onChange={(event) => setParams(event.target.value ? { filter: event.target.value } : {}, { replace: true })}
-            />
+            <FilterInput filter={filter} label="Filter guests" />
             {add}
           </>
         )
@@ -93,7 +85,7 @@ export function GuestsPage() {
       {rows.length === 0 ? (
         <Empty action={add}>No guest is recorded yet. Type one as you would say it: “playout-3 4cpu 8G 40G on gannet net office”.</Empty>
       ) : shown.length === 0 ? (
-        <Empty>No guest fits “{filter}”.</Empty>
+        <Empty>No guest fits “{filter.text}”.</Empty>
       ) : (
         <RecordTable label="Guests" rows={shown} columns={columns} sortBy="name" />
       )}

@@ -1,9 +1,10 @@
 import { formatMiB, formatNumber, memoryBudget, platformOf, vcpuBudget } from '@insel/core'
 import { useMemo } from 'react'
-import { Link, useSearchParams } from 'react-router'
+import { Link } from 'react-router'
 import { useEstate } from '../../lib/estate'
 import { usePaths } from '../../lib/paths'
 import { ButtonLink, Key } from '../../ui/button'
+import { FilterInput, useFilter } from '../../ui/filter'
 import { Empty, Page } from '../../ui/page'
 import { RecordTable, type Column } from '../../ui/table'
 
@@ -11,8 +12,7 @@ import { RecordTable, type Column } from '../../ui/table'
 export function HostsPage() {
   const { estate } = useEstate()
   const { to } = usePaths()
-  const [params, setParams] = useSearchParams()
-  const filter = (params.get('filter') ?? '').toLowerCase()
+  const filter = useFilter()
   const rows = useMemo(
     () =>
       estate.all('host').map((host) => {
@@ -65,8 +65,8 @@ export function HostsPage() {
       isNumber: true,
     },
   ]
-  const shown = filter
-    ? rows.filter((row) => [row.name, row.site, row.platform, row.state].some((word) => word.toLowerCase().includes(filter)))
+  const shown = filter.wanted
+    ? rows.filter((row) => [row.name, row.site, row.platform, row.state].some((word) => word.toLowerCase().includes(filter.wanted)))
     : rows
   const add = (
     <ButtonLink look="primary" to={to('hosts/new')}>
@@ -80,15 +80,7 @@ export function HostsPage() {
       actions={
         rows.length > 0 && (
           <>
-            <input
-              data-filter
-              type="search"
-              className="field !w-44"
-              placeholder="Filter    /"
-              aria-label="Filter hosts"
-              value={params.get('filter') ?? ''}
-              onChange={(event) => setParams(event.target.value ? { filter: event.target.value } : {}, { replace: true })}
-            />
+            <FilterInput filter={filter} label="Filter hosts" />
             {add}
           </>
         )
@@ -99,7 +91,7 @@ export function HostsPage() {
           No host is recorded yet. A host needs a platform, its processors and its usable memory; the rest can follow.
         </Empty>
       ) : shown.length === 0 ? (
-        <Empty>No host fits “{filter}”.</Empty>
+        <Empty>No host fits “{filter.text}”.</Empty>
       ) : (
         <RecordTable label="Hosts" rows={shown} columns={columns} sortBy="name" />
       )}

@@ -1,9 +1,10 @@
 import { prefixOf, usableCount } from '@insel/core'
 import { useMemo } from 'react'
-import { Link, useSearchParams } from 'react-router'
+import { Link } from 'react-router'
 import { useEstate } from '../../lib/estate'
 import { usePaths } from '../../lib/paths'
 import { ButtonLink, Key } from '../../ui/button'
+import { FilterInput, useFilter } from '../../ui/filter'
 import { Empty, Page } from '../../ui/page'
 import { RecordTable, type Column } from '../../ui/table'
 
@@ -11,8 +12,7 @@ import { RecordTable, type Column } from '../../ui/table'
 export function NetworksPage() {
   const { estate } = useEstate()
   const { to } = usePaths()
-  const [params, setParams] = useSearchParams()
-  const filter = (params.get('filter') ?? '').toLowerCase()
+  const filter = useFilter()
   const rows = useMemo(
     () =>
       estate.all('network').map((network) => {
@@ -59,8 +59,10 @@ export function NetworksPage() {
       isNumber: true,
     },
   ]
-  const shown = filter
-    ? rows.filter((row) => [row.name, row.role, row.prefixes, String(row.vlanId)].some((word) => word.toLowerCase().includes(filter)))
+  const shown = filter.wanted
+    ? rows.filter((row) =>
+        [row.name, row.role, row.prefixes, String(row.vlanId)].some((word) => word.toLowerCase().includes(filter.wanted)),
+      )
     : rows
   const add = (
     <ButtonLink look="primary" to={to('records/network/new')}>
@@ -74,15 +76,7 @@ export function NetworksPage() {
       actions={
         rows.length > 0 && (
           <>
-            <input
-              data-filter
-              type="search"
-              className="field !w-44"
-              placeholder="Filter    /"
-              aria-label="Filter networks"
-              value={params.get('filter') ?? ''}
-              onChange={(event) => setParams(event.target.value ? { filter: event.target.value } : {}, { replace: true })}
-            />
+            <FilterInput filter={filter} label="Filter networks" />
             {add}
           </>
         )
@@ -91,7 +85,7 @@ export function NetworksPage() {
       {rows.length === 0 ? (
         <Empty action={add}>No network is recorded yet. Begin with the one that carries management.</Empty>
       ) : shown.length === 0 ? (
-        <Empty>No network fits “{filter}”.</Empty>
+        <Empty>No network fits “{filter.text}”.</Empty>
       ) : (
         <RecordTable label="Networks" rows={shown} columns={columns} sortBy="vlan" />
       )}

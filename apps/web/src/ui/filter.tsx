@@ -1,0 +1,36 @@
+import { useState } from 'react'
+import { useSearchParams } from 'react-router'
+
+/**
+ * A filter that the page's address keeps, so that a link shows what one sees. What is typed is held here and told to the
+ * address after that: navigation may lag behind quick typing, letters must not.
+ */
+export function useFilter(): { readonly text: string; readonly wanted: string; set(text: string): void } {
+  const [params, setParams] = useSearchParams()
+  const [text, setText] = useState(params.get('filter') ?? '')
+  const set = (typed: string) => {
+    setText(typed)
+    setParams(
+      (before) => {
+        if (typed) before.set('filter', typed)
+        else before.delete('filter')
+        return before
+      },
+      { replace: true },
+    )
+  }
+  return { text, wanted: text.trim().toLowerCase(), set }
+}
+
+/** The field of a filter; `/` goes to it. */
+export const FilterInput = ({ filter, label }: { filter: ReturnType<typeof useFilter>; label: string }) => (
+  <input
+    data-filter
+    type="search"
+    className="field !w-44"
+    placeholder="Filter    /"
+    aria-label={label}
+    value={filter.text}
+    onChange={(event) => filter.set(event.target.value)}
+  />
+)

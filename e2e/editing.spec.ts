@@ -1,0 +1,122 @@
+import { expect, test } from './insel.js'
+
+test('a network from nothing: segment, subnet, pool, a reservation, carried to a host', async ({ demo }) => {
+  const { page } = demo
+  await demo.go('networks')
+  await page.getByRole('link', { name: 'Add a network' }).click()
+  await page.getByLabel('Name', { exact: true }).fill('ring')
+  await page.getByLabel('Role').selectOption('live migration')
+  await page.getByLabel('VLAN ID (optional)').fill('90')
+  await page.getByRole('button', { name: 'Add network' }).click()
+  await page.getByRole('link', { name: 'ring', exact: true }).click()
+  await expect(page.getByText('Network for live migration, VLAN 90, MTU 1500')).toBeVisible()
+
+  await page.getByRole('link', { name: 'Add a subnet' }).click()
+  await page.getByLabel('Prefix').fill('10.61.90.0/28')
+  await page.getByLabel('Gateway (optional)').fill('10.61.90.1')
+  await page.getByRole('button', { name: 'Add subnet' }).click()
+  await expect(page.getByText('14 usable, 0 recorded, next free 10.61.90.2, gateway 10.61.90.1')).toBeVisible()
+
+  await page.getByRole('link', { name: 'Add a pool' }).click()
+  await page.getByLabel('First').fill('10.61.90.2')
+  await page.getByLabel('Last').fill('10.61.90.30')
+  await page.getByRole('button', { name: 'Add pool' }).click()
+  await expect(page.getByText('10.61.90.30 is not in 10.61.90.0/28; a pool lies in its subnet.').first()).toBeVisible()
+  await page.getByLabel('Last').fill('10.61.90.9')
+  await page.getByRole('button', { name: 'Add pool' }).click()
+  await expect(page.getByText('next free 10.61.90.10')).toBeVisible()
+
+  await page.getByRole('link', { name: 'Reserve an address' }).click()
+  await expect(page.getByLabel('Address', { exact: true })).toHaveValue('10.61.90.10')
+  await page.getByRole('button', { name: 'Add address' }).click()
+  await expect(page.getByText('next free 10.61.90.11')).toBeVisible()
+  await page.getByRole('button', { name: 'Release 10.61.90.10' }).click()
+  await expect(page.getByText('next free 10.61.90.10')).toBeVisible()
+
+  await demo.go(`hosts/${await demo.idOf('host', 'tern')}`)
+  await page.getByLabel('Carry another network').selectOption('ring')
+  await expect(page.getByRole('link', { name: 'ring', exact: true })).toBeVisible()
+  await page.getByLabel('Subnet for a management address').selectOption('10.61.90.0/28 ring')
+  await page.getByRole('button', { name: 'Assign next free' }).click()
+  await expect(page.getByText('10.61.90.10')).toBeVisible()
+})
+
+test('a guest is changed, grows a disk and an adapter, and is removed and brought back', async ({ demo }) => {
+  const { page } = demo
+  const guest = await demo.idOf('guest', 'intranet')
+  await demo.go(`guests/${guest}`)
+  await page.getByRole('link', { name: 'Change', exact: true }).click()
+  await page.getByLabel('Memory', { exact: true }).fill('200 GiB')
+  await expect(page.getByText('reads as 200 GiB')).toBeVisible()
+  await expect(page.getByText(/intranet asks 200 GiB of memory/)).toBeVisible()
+  await page.getByLabel('Memory', { exact: true }).fill('12G')
+  await expect(page.getByText('Memory: 8 GiB → 12 GiB')).toBeVisible()
+  await page.keyboard.press('Control+Enter')
+  await expect(page.getByText('intranet 2cpu 12G')).toBeVisible()
+
+  await page.getByRole('link', { name: 'Add a disk' }).click()
+  await expect(page.getByLabel('Number')).toHaveValue('3')
+  await page.getByLabel('Size').fill('80 gigs')
+  await page.getByLabel('Store (optional)').selectOption('bulk-2')
+  await page.getByRole('button', { name: 'Add disk' }).click()
+  await expect(page.getByRole('row').filter({ hasText: '80 GiB' })).toContainText('bulk-2')
+
+  await page.getByRole('link', { name: 'Add an adapter' }).click()
+  await page.getByLabel('MAC', { exact: true }).fill('02-1A-4B-AA-BB-CC')
+  await page.getByLabel('Network (optional)').selectOption('backup')
+  await page.getByRole('button', { name: 'Add adapter' }).click()
+  await expect(page.getByText('02:1a:4b:aa:bb:cc')).toBeVisible()
+  await page.getByRole('button', { name: 'Assign' }).last().click()
+  await expect(page.getByRole('link', { name: /^10\.61\.60\./ })).toBeVisible()
+
+  await page.getByRole('link', { name: 'Change', exact: true }).click()
+  await page.getByRole('button', { name: 'Remove…' }).click()
+  await expect(page.getByRole('group', { name: 'Remove' }).getByRole('listitem')).toHaveCount(8)
+  await page.getByRole('group', { name: 'Remove' }).getByRole('button', { name: 'Remove' }).click()
+  await expect(page.getByRole('heading', { name: 'There is no such guest' })).toBeVisible()
+  await page.locator('[data-sonner-toast]').filter({ hasText: 'Remove' }).getByRole('button', { name: 'Take back' }).click()
+  await expect(page.getByRole('heading', { name: 'intranet', level: 1 })).toBeVisible()
+  expect(await demo.list(`disks?guestId=${guest}`)).toHaveLength(3)
+})
+
+test('the crossed router is found, its fix shown and applied', async ({ demo }) => {
+  const { page } = demo
+  await demo.go(`guests/${await demo.idOf('guest', 'sound-gate')}`)
+  await expect(page.getByText('has its adapters 1 and 2 the wrong way round')).toBeVisible()
+  await page.getByRole('button', { name: 'Show the fix' }).click()
+  await expect(page.getByText('Network: network office → network public')).toBeVisible()
+  await page.getByRole('button', { name: 'Leave it' }).click()
+  await page.getByRole('button', { name: 'Show the fix' }).click()
+  await page.getByRole('button', { name: 'Apply fix' }).click()
+  await expect(page.getByText('has its adapters 1 and 2 the wrong way round')).toBeHidden()
+  await expect(page.getByRole('row').filter({ hasText: '192.0.2.2' })).toContainText('public')
+})
+
+test('a migration maps a network, and the addresses of the one it leaves are released', async ({ demo }) => {
+  const { page } = demo
+  await demo.go(`guests/${await demo.idOf('guest', 'dns-1')}/migrate`)
+  await page.getByRole('radio', { name: /gannet/ }).check()
+  await page.getByLabel(/^Adapter 1/).selectOption('mgmt, its addresses are released')
+  await expect(page.getByText('Network: network office → network mgmt')).toBeVisible()
+  await page.getByLabel('Method').selectOption('live')
+  await page.getByRole('button', { name: 'Record migration' }).click()
+  await expect(page.getByText('Guest, running on gannet')).toBeVisible()
+  await page.getByRole('link', { name: 'Migrations', exact: true }).click()
+  await expect(page.getByRole('row').filter({ hasText: 'dns-1' })).toContainText('live')
+  await expect(page.getByRole('row').filter({ hasText: 'auk' })).toContainText('disk-to-disk over the network')
+})
+
+test('a clone of what was never generalised is warned about, before and after', async ({ demo }) => {
+  const { page } = demo
+  await demo.go(`guests/${await demo.idOf('guest', 'stream-edge-2')}/clone`)
+  await expect(page.getByText('stream-edge-2 is not generalised')).toBeVisible()
+  await expect(page.getByLabel('Name of the copy')).toHaveValue('stream-edge-3')
+  await page.getByLabel('Name of the copy').fill('stream edge')
+  await expect(page.getByText(/takes letters, digits/)).toBeVisible()
+  await expect(page.getByRole('button', { name: /^Clone stream-edge-2/ })).toBeDisabled()
+  await page.getByLabel('Name of the copy').fill('stream-edge-3')
+  await page.getByRole('button', { name: /^Clone stream-edge-2/ }).click()
+  await expect(page.getByRole('article').filter({ hasText: 'was never generalised' })).toBeVisible()
+  await page.getByRole('link', { name: 'Clones', exact: true }).click()
+  await expect(page.getByText('not generalised')).toHaveCount(2)
+})
