@@ -36,7 +36,7 @@ export const attachmentKind = defineKind({
     }),
   },
   keys: [{ fields: ['hostId', 'networkId'], unique: true }],
-  partOf: ['hostId'],
+  partOf: ['hostId', 'networkId'],
 })
 
 export const subnetKind = defineKind({

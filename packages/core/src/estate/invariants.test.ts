@@ -1,0 +1,151 @@
+import { describe, expect, it } from 'vitest'
+import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
+import { apply, applyAll, CommandError, type Command } from './index.js'
+
+const estate = smallEstate()
+const outcome = (...commands: Command[]): string => {
+  try {
+    applyAll(estate, commands, testContext(41))
+    return 'taken'
+  } catch (error) {
+    if (error instanceof CommandError) return error.message
+    throw error
+  }
+}
+const spare = '01890000-0000-7000-8000-00000000abcd'
+
+describe('what must hold', () => {
+  it.each<[string, Command[], string]>([
+    ['one set of policies', [{ type: 'policy.add', record: {} }], 'An estate has one set of policies; change the one it has.'],
+    [
+      'warning before error',
+      [{ type: 'policy.update', id: idOf('policy'), changes: { storeErrorPercent: 80 } }],
+      'Store warning (85 %) comes before store error (80 %); make it the smaller.',
+    ],
+    [
+      'a physical host runs in no guest',
+      [{ type: 'host.update', id: idOf('gannet'), changes: { outerGuestId: idOf('news') } }],
+      'A physical host runs in no guest; make it nested, or clear the guest.',
+    ],
+    [
+      'a local store names its host',
+      [{ type: 'store.update', id: idOf('nvme1'), changes: { hostId: null } }],
+      'A local store is in a host; name the host.',
+    ],
+    [
+      'a shared store is in no host',
+      [{ type: 'store.update', id: idOf('nvme1'), changes: { kind: 'shared' } }],
+      'A shared store is reached by the hosts of its site, not in one host; clear the host.',
+    ],
+    [
+      'a shared store names its site',
+      [{ type: 'store.update', id: idOf('nvme1'), changes: { kind: 'shared', hostId: null } }],
+      'A shared store names the site whose hosts reach it.',
+    ],
+    [
+      'a gateway is of the subnet’s family',
+      [{ type: 'subnet.update', id: idOf('officeNet'), changes: { gateway: '2001:db8::1' } }],
+      'Gateway 2001:db8::1 is of another address family than 10.61.30.0/24.',
+    ],
+    [
+      'a gateway outside the prefix is a matter for a finding',
+      [{ type: 'subnet.update', id: idOf('officeNet'), changes: { gateway: '10.99.0.1' } }],
+      'taken',
+    ],
+    [
+      'a pool lies in its subnet',
+      [{ type: 'pool.update', id: idOf('pool'), changes: { first: '10.61.29.250' } }],
+      '10.61.29.250 is not in 10.61.30.0/24; a pool lies in its subnet.',
+    ],
+    [
+      'an address has one owner',
+      [{ type: 'address.update', id: idOf('playoutAddress'), changes: { hostId: idOf('gannet') } }],
+      'An address belongs to an adapter or to a host, not to both.',
+    ],
+    [
+      'an address is of its subnet’s family',
+      [{ type: 'address.update', id: idOf('playoutAddress'), changes: { ip: '2001:db8::7' } }],
+      '2001:db8::7 is of another address family than 10.61.40.0/28.',
+    ],
+    [
+      'an external machine is on no host',
+      [{ type: 'guest.update', id: idOf('news'), changes: { kind: 'external' } }],
+      'An external machine runs on no host; clear the host, or make it a machine.',
+    ],
+    [
+      'a running guest is on a host',
+      [{ type: 'guest.update', id: idOf('news'), changes: { hostId: null } }],
+      'newsroom is running and would be on no host; move it, or record it as stopped first.',
+    ],
+    [
+      'a stopped one may be unplaced, its disks with it',
+      [
+        { type: 'guest.update', id: idOf('news'), changes: { hostId: null, state: 'stopped' } },
+        { type: 'disk.update', id: idOf('newsDisk'), changes: { storeId: null } },
+      ],
+      'taken',
+    ],
+    [
+      'a disk of a placed guest lies on a store',
+      [{ type: 'disk.update', id: idOf('newsDisk'), changes: { storeId: null } }],
+      'Disk 1 of newsroom lies on no store; name the store.',
+    ],
+    [
+      'an external machine’s disk lies on its own drive',
+      [
+        { type: 'guest.add', record: { id: spare, name: 'auk', kind: 'external', state: 'running', vcpu: 1, memoryMiB: 512 } },
+        { type: 'disk.add', record: { guestId: spare, sizeBytes: 1e9 } },
+      ],
+      'taken',
+    ],
+    [
+      'two disks of a guest have two numbers',
+      [{ type: 'disk.add', record: { guestId: idOf('news'), storeId: idOf('nvme2'), sizeBytes: 1e9 } }],
+      'Number 1 is taken by disk 1 (system) of newsroom; choose another.',
+    ],
+    [
+      'two networks have two names',
+      [{ type: 'network.add', record: { name: 'Office' } }],
+      'Name Office is taken by network office; choose another.',
+    ],
+    [
+      'one prefix stands once on a network',
+      [{ type: 'subnet.add', record: { networkId: idOf('office'), prefix: '10.61.30.0/24' } }],
+      'Prefix 10.61.30.0/24 is taken by 10.61.30.0/24; choose another.',
+    ],
+    ['and may stand on another', [{ type: 'subnet.add', record: { networkId: idOf('studio'), prefix: '10.61.30.0/24' } }], 'taken'],
+  ])('%s', (_, commands, words) => expect(outcome(...commands)).toBe(words))
+
+  it('a host goes with its stores and attachments; stopped guests on it stay, unplaced', () => {
+    const stopped: Command[] = [{ type: 'guest.power', guestId: idOf('playout'), state: 'stopped' }]
+    const { estate: after, difference } = applyAll(
+      estate,
+      [...stopped, { type: 'host.remove', id: idOf('gannet'), withReferring: true }],
+      testContext(42),
+    )
+    expect(
+      Object.values(difference.removed)
+        .map(({ kind }) => kind)
+        .sort(),
+    ).toEqual(['attachment', 'attachment', 'host', 'store'])
+    expect(after.find('guest', idOf('playout'))).toMatchObject({ hostId: null, state: 'stopped' })
+    expect(after.find('disk', idOf('playoutDisk'))?.storeId).toBeNull()
+    expect(outcome({ type: 'host.remove', id: idOf('gannet'), withReferring: true })).toContain(
+      'playout-1 is running and would be on no host',
+    )
+  })
+
+  it('a network goes with its subnets, pools and addresses; adapters are unplugged', () => {
+    const { estate: after, difference } = apply(
+      estate,
+      { type: 'network.remove', id: idOf('studio'), withReferring: true },
+      testContext(43),
+    )
+    expect(
+      Object.values(difference.removed)
+        .map(({ kind }) => kind)
+        .sort(),
+    ).toEqual(['address', 'attachment', 'attachment', 'network', 'subnet'])
+    expect(after.find('adapter', idOf('playoutAdapter'))?.networkId).toBeNull()
+  })
+})
