@@ -27,6 +27,7 @@ import { usePaths } from '../../lib/paths'
 import { Button, ButtonLink, Key } from '../../ui/button'
 import { Effect } from '../../ui/effect'
 import { Mark } from '../../ui/mark'
+import { Ledger } from '../../ui/ledger'
 import { Empty, Page, Part, Trouble } from '../../ui/page'
 import { SpecInput } from '../../ui/spec-input'
 import { inputText, inputValue } from '../records/field-text'
@@ -362,76 +363,65 @@ function Disks({
     <section className="mt-5">
       <h2 className="mb-1">Disks</h2>
       {draft.disks.length > 0 && (
-        <table className="ledger w-full text-[13px]">
-          <thead>
-            <tr>
-              {['use', 'size', 'kind', 'store', ''].map((heading) => (
-                <th key={heading} scope="col">
-                  {heading || <span className="sr-only">remove</span>}
-                </th>
-              ))}
+        <Ledger headings={['use', 'size', 'kind', 'store', '.remove']}>
+          {draft.disks.map((disk, index) => (
+            <tr key={index}>
+              <td>
+                <input
+                  className="field"
+                  aria-label={`Use of disk ${index + 1}`}
+                  value={disk.use}
+                  onChange={(event) => change(index, { use: event.target.value })}
+                />
+              </td>
+              <td>
+                <input
+                  className="field font-mono"
+                  aria-label={`Size of disk ${index + 1}`}
+                  aria-invalid={problems[`disk.${index}`] !== undefined}
+                  value={disk.size}
+                  onChange={(event) => change(index, { size: event.target.value })}
+                />
+                {problems[`disk.${index}`] && <span className="text-error">{problems[`disk.${index}`]}</span>}
+              </td>
+              <td>
+                <select
+                  className="field"
+                  aria-label={`Provisioning of disk ${index + 1}`}
+                  value={disk.provisioning}
+                  onChange={(event) => change(index, { provisioning: event.target.value as DiskRow['provisioning'] })}
+                >
+                  <option>thin</option>
+                  <option>thick</option>
+                </select>
+              </td>
+              <td>
+                <select
+                  className="field"
+                  aria-label={`Store of disk ${index + 1}`}
+                  value={disk.storeId}
+                  onChange={(event) => change(index, { storeId: event.target.value })}
+                >
+                  <option value="">{fit?.stores[index] ? `${fit.stores[index].name}, proposed` : 'the best store'}</option>
+                  {stores.map(({ id, name }) => (
+                    <option key={id} value={id}>
+                      {name}
+                    </option>
+                  ))}
+                </select>
+              </td>
+              <td>
+                <Button
+                  look="quiet"
+                  aria-label={`Remove disk ${index + 1}`}
+                  onClick={() => setDraft({ ...draft, disks: draft.disks.filter((_, at) => at !== index) })}
+                >
+                  <X size={14} aria-hidden />
+                </Button>
+              </td>
             </tr>
-          </thead>
-          <tbody>
-            {draft.disks.map((disk, index) => (
-              <tr key={index}>
-                <td>
-                  <input
-                    className="field"
-                    aria-label={`Use of disk ${index + 1}`}
-                    value={disk.use}
-                    onChange={(event) => change(index, { use: event.target.value })}
-                  />
-                </td>
-                <td>
-                  <input
-                    className="field font-mono"
-                    aria-label={`Size of disk ${index + 1}`}
-                    aria-invalid={problems[`disk.${index}`] !== undefined}
-                    value={disk.size}
-                    onChange={(event) => change(index, { size: event.target.value })}
-                  />
-                  {problems[`disk.${index}`] && <span className="text-error">{problems[`disk.${index}`]}</span>}
-                </td>
-                <td>
-                  <select
-                    className="field"
-                    aria-label={`Provisioning of disk ${index + 1}`}
-                    value={disk.provisioning}
-                    onChange={(event) => change(index, { provisioning: event.target.value as DiskRow['provisioning'] })}
-                  >
-                    <option>thin</option>
-                    <option>thick</option>
-                  </select>
-                </td>
-                <td>
-                  <select
-                    className="field"
-                    aria-label={`Store of disk ${index + 1}`}
-                    value={disk.storeId}
-                    onChange={(event) => change(index, { storeId: event.target.value })}
-                  >
-                    <option value="">{fit?.stores[index] ? `${fit.stores[index].name}, proposed` : 'the best store'}</option>
-                    {stores.map(({ id, name }) => (
-                      <option key={id} value={id}>
-                        {name}
-                      </option>
-                    ))}
-                  </select>
-                </td>
-                <td>
-                  <Button
-                    look="quiet"
-                    aria-label={`Remove disk ${index + 1}`}
-                    onClick={() => setDraft({ ...draft, disks: draft.disks.filter((_, at) => at !== index) })}
-                  >
-                    <X size={14} aria-hidden />
-                  </Button>
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+          ))}
+        </Ledger>
       )}
       <Button
         look="quiet"
@@ -462,70 +452,59 @@ function Adapters({ draft, setDraft }: RowsProps) {
     <section className="mt-4">
       <h2 className="mb-1">Adapters</h2>
       {draft.adapters.length > 0 && (
-        <table className="ledger w-full text-[13px]">
-          <thead>
-            <tr>
-              {['#', 'network', 'addressing', 'address', ''].map((heading) => (
-                <th key={heading} scope="col">
-                  {heading || <span className="sr-only">remove</span>}
-                </th>
-              ))}
+        <Ledger headings={['#', 'network', 'addressing', 'address', '.remove']}>
+          {draft.adapters.map((adapter, index) => (
+            <tr key={index}>
+              <td className="font-mono pt-3">{index + 1}</td>
+              <td>
+                <select
+                  className="field"
+                  aria-label={`Network of adapter ${index + 1}`}
+                  value={adapter.networkId}
+                  onChange={(event) => change(index, { networkId: event.target.value })}
+                >
+                  <option value="">none</option>
+                  {networks.map(({ id, name }) => (
+                    <option key={id} value={id}>
+                      {name}
+                    </option>
+                  ))}
+                </select>
+              </td>
+              <td>
+                <select
+                  className="field"
+                  aria-label={`Addressing of adapter ${index + 1}`}
+                  value={adapter.addressing}
+                  onChange={(event) => change(index, { addressing: event.target.value as AdapterRow['addressing'] })}
+                >
+                  <option>fixed</option>
+                  <option>DHCP reservation</option>
+                  <option>none</option>
+                </select>
+              </td>
+              <td>
+                <input
+                  className="field font-mono"
+                  aria-label={`Address of adapter ${index + 1}`}
+                  disabled={adapter.addressing === 'none'}
+                  value={adapter.ip}
+                  placeholder={adapter.addressing === 'none' ? '' : adapter.networkId ? `${nextOf(adapter.networkId)}, next free` : ''}
+                  onChange={(event) => change(index, { ip: event.target.value })}
+                />
+              </td>
+              <td>
+                <Button
+                  look="quiet"
+                  aria-label={`Remove adapter ${index + 1}`}
+                  onClick={() => setDraft({ ...draft, adapters: draft.adapters.filter((_, at) => at !== index) })}
+                >
+                  <X size={14} aria-hidden />
+                </Button>
+              </td>
             </tr>
-          </thead>
-          <tbody>
-            {draft.adapters.map((adapter, index) => (
-              <tr key={index}>
-                <td className="font-mono pt-3">{index + 1}</td>
-                <td>
-                  <select
-                    className="field"
-                    aria-label={`Network of adapter ${index + 1}`}
-                    value={adapter.networkId}
-                    onChange={(event) => change(index, { networkId: event.target.value })}
-                  >
-                    <option value="">none</option>
-                    {networks.map(({ id, name }) => (
-                      <option key={id} value={id}>
-                        {name}
-                      </option>
-                    ))}
-                  </select>
-                </td>
-                <td>
-                  <select
-                    className="field"
-                    aria-label={`Addressing of adapter ${index + 1}`}
-                    value={adapter.addressing}
-                    onChange={(event) => change(index, { addressing: event.target.value as AdapterRow['addressing'] })}
-                  >
-                    <option>fixed</option>
-                    <option>DHCP reservation</option>
-                    <option>none</option>
-                  </select>
-                </td>
-                <td>
-                  <input
-                    className="field font-mono"
-                    aria-label={`Address of adapter ${index + 1}`}
-                    disabled={adapter.addressing === 'none'}
-                    value={adapter.ip}
-                    placeholder={adapter.addressing === 'none' ? '' : adapter.networkId ? `${nextOf(adapter.networkId)}, next free` : ''}
-                    onChange={(event) => change(index, { ip: event.target.value })}
-                  />
-                </td>
-                <td>
-                  <Button
-                    look="quiet"
-                    aria-label={`Remove adapter ${index + 1}`}
-                    onClick={() => setDraft({ ...draft, adapters: draft.adapters.filter((_, at) => at !== index) })}
-                  >
-                    <X size={14} aria-hidden />
-                  </Button>
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+          ))}
+        </Ledger>
       )}
       <Button
         look="quiet"

@@ -16,6 +16,7 @@ import { useEstate } from '../../lib/estate'
 import { usePaths } from '../../lib/paths'
 import { Button, ButtonLink } from '../../ui/button'
 import { FigureView } from '../../ui/figure-view'
+import { Ledger } from '../../ui/ledger'
 import { Empty, Page, Part, Trouble } from '../../ui/page'
 import { FindingsOf } from '../findings/findings-of'
 import { History } from '../logbook/history'
@@ -86,33 +87,22 @@ export function GuestPage() {
           >
             {disks.length === 0 && <p className="text-soft py-1">None.</p>}
             {disks.length > 0 && (
-              <table className="ledger w-full text-[13px]">
-                <thead>
-                  <tr>
-                    {['#', 'use', 'size', 'used', 'kind', 'store'].map((heading) => (
-                      <th key={heading} scope="col">
-                        {heading}
-                      </th>
-                    ))}
+              <Ledger headings={['#', 'use', 'size', 'used', 'kind', 'store']}>
+                {disks.map((disk) => (
+                  <tr key={disk.id}>
+                    <td className="font-mono">{disk.position}</td>
+                    <td>
+                      <Link className="hover:text-accent hover:underline" to={to(`records/disk/${disk.id}`)}>
+                        {disk.use}
+                      </Link>
+                    </td>
+                    <td className="font-mono">{formatBytes(disk.sizeBytes)}</td>
+                    <td className="font-mono">{disk.usedBytes === null ? 'not seen yet' : formatBytes(disk.usedBytes)}</td>
+                    <td>{disk.provisioning}</td>
+                    <td className="font-mono">{estate.find('store', disk.storeId)?.name ?? 'its own drive'}</td>
                   </tr>
-                </thead>
-                <tbody>
-                  {disks.map((disk) => (
-                    <tr key={disk.id}>
-                      <td className="font-mono">{disk.position}</td>
-                      <td>
-                        <Link className="hover:text-accent hover:underline" to={to(`records/disk/${disk.id}`)}>
-                          {disk.use}
-                        </Link>
-                      </td>
-                      <td className="font-mono">{formatBytes(disk.sizeBytes)}</td>
-                      <td className="font-mono">{disk.usedBytes === null ? 'not seen yet' : formatBytes(disk.usedBytes)}</td>
-                      <td>{disk.provisioning}</td>
-                      <td className="font-mono">{estate.find('store', disk.storeId)?.name ?? 'its own drive'}</td>
-                    </tr>
-                  ))}
-                </tbody>
-              </table>
+                ))}
+              </Ledger>
             )}
           </Part>
           <Adapters guest={guest} adapters={adapters} />
@@ -256,78 +246,67 @@ function Adapters({ guest, adapters }: { guest: Guest; adapters: readonly Adapte
     >
       {adapters.length === 0 && <p className="text-soft py-1">None.</p>}
       {adapters.length > 0 && (
-        <table className="ledger w-full text-[13px]">
-          <thead>
-            <tr>
-              {['#', 'network', 'MAC', 'addresses', 'assign'].map((heading) => (
-                <th key={heading} scope="col">
-                  {heading}
-                </th>
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            {adapters.map((adapter) => {
-              const network = estate.find('network', adapter.networkId)
-              return (
-                <tr key={adapter.id}>
-                  <td className="font-mono">{adapter.position}</td>
-                  <td>
-                    {network ? (
-                      <Link className="hover:text-accent hover:underline" to={to(`records/adapter/${adapter.id}`)}>
-                        {network.name}
+        <Ledger headings={['#', 'network', 'MAC', 'addresses', 'assign']}>
+          {adapters.map((adapter) => {
+            const network = estate.find('network', adapter.networkId)
+            return (
+              <tr key={adapter.id}>
+                <td className="font-mono">{adapter.position}</td>
+                <td>
+                  {network ? (
+                    <Link className="hover:text-accent hover:underline" to={to(`records/adapter/${adapter.id}`)}>
+                      {network.name}
+                    </Link>
+                  ) : (
+                    <Link className="text-warning hover:underline" to={to(`records/adapter/${adapter.id}`)}>
+                      not plugged in
+                    </Link>
+                  )}
+                </td>
+                <td className="font-mono whitespace-nowrap">{adapter.mac}</td>
+                <td>
+                  {estate.referring('address', 'adapterId', adapter.id).map((address) => (
+                    <span key={address.id} className="flex items-baseline gap-2 whitespace-nowrap">
+                      <Link className="font-mono hover:underline" to={to(`records/address/${address.id}`)}>
+                        {address.ip}
                       </Link>
-                    ) : (
-                      <Link className="text-warning hover:underline" to={to(`records/adapter/${adapter.id}`)}>
-                        not plugged in
-                      </Link>
-                    )}
-                  </td>
-                  <td className="font-mono whitespace-nowrap">{adapter.mac}</td>
-                  <td>
-                    {estate.referring('address', 'adapterId', adapter.id).map((address) => (
-                      <span key={address.id} className="flex items-baseline gap-2 whitespace-nowrap">
-                        <Link className="font-mono hover:underline" to={to(`records/address/${address.id}`)}>
-                          {address.ip}
-                        </Link>
-                        {basis === 'recorded' && (
-                          <button
-                            type="button"
-                            className="text-accent hover:underline"
-                            aria-label={`Release ${address.ip}`}
-                            onClick={() => void release(address.id)}
-                          >
-                            release
-                          </button>
-                        )}
-                      </span>
-                    ))}
-                  </td>
-                  <td>
-                    {basis === 'recorded' && adapter.networkId && (
-                      <form
-                        className="flex gap-1"
-                        onSubmit={(event) => {
-                          event.preventDefault()
-                          void assign(adapter.id)
-                        }}
-                      >
-                        <input
-                          className="field font-mono !w-32"
-                          aria-label={`Address for adapter ${adapter.position}`}
-                          placeholder="next free"
-                          value={wanted[adapter.id] ?? ''}
-                          onChange={(event) => setWanted({ ...wanted, [adapter.id]: event.target.value })}
-                        />
-                        <Button type="submit">Assign</Button>
-                      </form>
-                    )}
-                  </td>
-                </tr>
-              )
-            })}
-          </tbody>
-        </table>
+                      {basis === 'recorded' && (
+                        <button
+                          type="button"
+                          className="text-accent hover:underline"
+                          aria-label={`Release ${address.ip}`}
+                          onClick={() => void release(address.id)}
+                        >
+                          release
+                        </button>
+                      )}
+                    </span>
+                  ))}
+                </td>
+                <td>
+                  {basis === 'recorded' && adapter.networkId && (
+                    <form
+                      className="flex gap-1"
+                      onSubmit={(event) => {
+                        event.preventDefault()
+                        void assign(adapter.id)
+                      }}
+                    >
+                      <input
+                        className="field font-mono !w-32"
+                        aria-label={`Address for adapter ${adapter.position}`}
+                        placeholder="next free"
+                        value={wanted[adapter.id] ?? ''}
+                        onChange={(event) => setWanted({ ...wanted, [adapter.id]: event.target.value })}
+                      />
+                      <Button type="submit">Assign</Button>
+                    </form>
+                  )}
+                </td>
+              </tr>
+            )
+          })}
+        </Ledger>
       )}
       {trouble && <Trouble>{trouble}</Trouble>}
     </Part>

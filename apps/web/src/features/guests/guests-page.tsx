@@ -4,15 +4,13 @@ import { Link } from 'react-router'
 import { useEstate } from '../../lib/estate'
 import { usePaths } from '../../lib/paths'
 import { ButtonLink, Key } from '../../ui/button'
-import { FilterInput, useFilter } from '../../ui/filter'
-import { Empty, Page } from '../../ui/page'
-import { RecordTable, type Column } from '../../ui/table'
+import { ListPage } from '../../ui/list-page'
+import type { Column } from '../../ui/table'
 
 /** Every guest, template and external machine. */
 export function GuestsPage() {
   const { estate } = useEstate()
   const { to } = usePaths()
-  const filter = useFilter()
   const rows = useMemo(
     () =>
       estate.all('guest').map((guest) => {
@@ -57,38 +55,21 @@ export function GuestsPage() {
       cell: (row) => <span className="font-mono text-[12px] text-soft">{row.tags.map((tag) => `#${tag}`).join(' ')}</span>,
     },
   ]
-  const shown = filter.wanted
-    ? rows.filter((row) =>
-        [row.name, row.hostName, row.purpose ?? '', row.state, row.kind, row.addresses, ...row.tags].some((word) =>
-          word.toLowerCase().includes(filter.wanted),
-        ),
-      )
-    : rows
   const add = (
     <ButtonLink look="primary" to={to('guests/new')}>
       Compose a guest <Key>n</Key>
     </ButtonLink>
   )
   return (
-    <Page
+    <ListPage
       title="Guests"
-      about={rows.length > 0 ? `${rows.length} recorded.` : undefined}
-      actions={
-        rows.length > 0 && (
-          <>
-            <FilterInput filter={filter} label="Filter guests" />
-            {add}
-          </>
-        )
-      }
-    >
-      {rows.length === 0 ? (
-        <Empty action={add}>No guest is recorded yet. Type one as you would say it: “playout-3 4cpu 8G 40G on gannet net office”.</Empty>
-      ) : shown.length === 0 ? (
-        <Empty>No guest fits “{filter.text}”.</Empty>
-      ) : (
-        <RecordTable label="Guests" rows={shown} columns={columns} sortBy="name" />
-      )}
-    </Page>
+      one="guest"
+      rows={rows}
+      columns={columns}
+      sortBy="name"
+      wordsOf={(row) => [row.name, row.hostName, row.purpose ?? '', row.state, row.kind, row.addresses, ...row.tags]}
+      add={add}
+      whenEmpty="No guest is recorded yet. Type one as you would say it: “playout-3 4cpu 8G 40G on gannet net office”."
+    />
   )
 }

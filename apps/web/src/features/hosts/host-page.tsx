@@ -16,6 +16,7 @@ import { useEstate } from '../../lib/estate'
 import { usePaths } from '../../lib/paths'
 import { Button, ButtonLink } from '../../ui/button'
 import { FigureView, Working } from '../../ui/figure-view'
+import { Ledger } from '../../ui/ledger'
 import { Empty, Page, Part, Trouble } from '../../ui/page'
 import { FindingsOf } from '../findings/findings-of'
 import { History } from '../logbook/history'
@@ -81,54 +82,43 @@ export function HostPage() {
             {stores.length === 0 ? (
               <p className="text-soft py-1">None of its own.</p>
             ) : (
-              <table className="ledger w-full text-[13px]">
-                <thead>
-                  <tr>
-                    {['name', 'kind', 'used', 'promised', 'capacity', 'if all thin disks fill'].map((heading) => (
-                      <th key={heading} scope="col">
-                        {heading}
-                      </th>
-                    ))}
-                  </tr>
-                </thead>
-                <tbody>
-                  {stores.map((store) => {
-                    const budget = storeBudget(estate, store)
-                    return (
-                      <tr key={store.id}>
-                        <td>
-                          <Link className="font-mono hover:text-accent hover:underline" to={to(`records/store/${store.id}`)}>
-                            {store.name}
-                          </Link>
-                        </td>
-                        <td>{store.kind}</td>
-                        <td>
-                          <FigureView figure={budget.used} title={`Used on ${store.name}`}>
-                            {formatBytes(budget.used.value)}
-                          </FigureView>
-                        </td>
-                        <td>
-                          <FigureView figure={budget.promised} title={`Promised by ${store.name}`}>
-                            {formatBytes(budget.promised.value)}
-                          </FigureView>
-                        </td>
-                        <td>{formatBytes(store.capacityBytes)}</td>
-                        <td>
-                          <FigureView
-                            figure={budget.exposure}
-                            title={`Exposure of ${store.name}`}
-                            className={budget.exposure.value > 0 ? 'text-error' : ''}
-                          >
-                            {budget.exposure.value > 0
-                              ? `short of ${formatBytes(budget.exposure.value)}`
-                              : `${formatBytes(-budget.exposure.value)} stay free`}
-                          </FigureView>
-                        </td>
-                      </tr>
-                    )
-                  })}
-                </tbody>
-              </table>
+              <Ledger headings={['name', 'kind', 'used', 'promised', 'capacity', 'if all thin disks fill']}>
+                {stores.map((store) => {
+                  const budget = storeBudget(estate, store)
+                  return (
+                    <tr key={store.id}>
+                      <td>
+                        <Link className="font-mono hover:text-accent hover:underline" to={to(`records/store/${store.id}`)}>
+                          {store.name}
+                        </Link>
+                      </td>
+                      <td>{store.kind}</td>
+                      <td>
+                        <FigureView figure={budget.used} title={`Used on ${store.name}`}>
+                          {formatBytes(budget.used.value)}
+                        </FigureView>
+                      </td>
+                      <td>
+                        <FigureView figure={budget.promised} title={`Promised by ${store.name}`}>
+                          {formatBytes(budget.promised.value)}
+                        </FigureView>
+                      </td>
+                      <td>{formatBytes(store.capacityBytes)}</td>
+                      <td>
+                        <FigureView
+                          figure={budget.exposure}
+                          title={`Exposure of ${store.name}`}
+                          className={budget.exposure.value > 0 ? 'text-error' : ''}
+                        >
+                          {budget.exposure.value > 0
+                            ? `short of ${formatBytes(budget.exposure.value)}`
+                            : `${formatBytes(-budget.exposure.value)} stay free`}
+                        </FigureView>
+                      </td>
+                    </tr>
+                  )
+                })}
+              </Ledger>
             )}
           </Part>
           <History id={host.id} />
@@ -201,32 +191,21 @@ function Guests({ host }: { host: Host }) {
       {guests.length === 0 ? (
         <p className="text-soft py-1">None yet.</p>
       ) : (
-        <table className="ledger w-full text-[13px]">
-          <thead>
-            <tr>
-              {['name', 'state', 'made for', 'vCPU', 'memory'].map((heading) => (
-                <th key={heading} scope="col">
-                  {heading}
-                </th>
-              ))}
+        <Ledger headings={['name', 'state', 'made for', 'vCPU', 'memory']}>
+          {guests.map((guest) => (
+            <tr key={guest.id}>
+              <td>
+                <Link className="font-medium hover:text-accent hover:underline" to={to(`guests/${guest.id}`)}>
+                  {guest.name}
+                </Link>
+              </td>
+              <td>{guest.kind === 'template' ? 'template' : guest.state}</td>
+              <td>{guest.purpose}</td>
+              <td className="font-mono">{guest.vcpu}</td>
+              <td className="font-mono">{formatMiB(guest.memoryMiB)}</td>
             </tr>
-          </thead>
-          <tbody>
-            {guests.map((guest) => (
-              <tr key={guest.id}>
-                <td>
-                  <Link className="font-medium hover:text-accent hover:underline" to={to(`guests/${guest.id}`)}>
-                    {guest.name}
-                  </Link>
-                </td>
-                <td>{guest.kind === 'template' ? 'template' : guest.state}</td>
-                <td>{guest.purpose}</td>
-                <td className="font-mono">{guest.vcpu}</td>
-                <td className="font-mono">{formatMiB(guest.memoryMiB)}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+          ))}
+        </Ledger>
       )}
     </Part>
   )

@@ -4,15 +4,13 @@ import { Link } from 'react-router'
 import { useEstate } from '../../lib/estate'
 import { usePaths } from '../../lib/paths'
 import { ButtonLink, Key } from '../../ui/button'
-import { FilterInput, useFilter } from '../../ui/filter'
-import { Empty, Page } from '../../ui/page'
-import { RecordTable, type Column } from '../../ui/table'
+import { ListPage } from '../../ui/list-page'
+import type { Column } from '../../ui/table'
 
 /** Every host with what it has and what is left. */
 export function HostsPage() {
   const { estate } = useEstate()
   const { to } = usePaths()
-  const filter = useFilter()
   const rows = useMemo(
     () =>
       estate.all('host').map((host) => {
@@ -65,36 +63,21 @@ export function HostsPage() {
       isNumber: true,
     },
   ]
-  const shown = filter.wanted
-    ? rows.filter((row) => [row.name, row.site, row.platform, row.state].some((word) => word.toLowerCase().includes(filter.wanted)))
-    : rows
   const add = (
     <ButtonLink look="primary" to={to('hosts/new')}>
       Compose a host <Key>n</Key>
     </ButtonLink>
   )
   return (
-    <Page
+    <ListPage
       title="Hosts"
-      about={rows.length > 0 ? `${rows.length} recorded.` : undefined}
-      actions={
-        rows.length > 0 && (
-          <>
-            <FilterInput filter={filter} label="Filter hosts" />
-            {add}
-          </>
-        )
-      }
-    >
-      {rows.length === 0 ? (
-        <Empty action={add}>
-          No host is recorded yet. A host needs a platform, its processors and its usable memory; the rest can follow.
-        </Empty>
-      ) : shown.length === 0 ? (
-        <Empty>No host fits “{filter.text}”.</Empty>
-      ) : (
-        <RecordTable label="Hosts" rows={shown} columns={columns} sortBy="name" />
-      )}
-    </Page>
+      one="host"
+      rows={rows}
+      columns={columns}
+      sortBy="name"
+      wordsOf={(row) => [row.name, row.site, row.platform, row.state]}
+      add={add}
+      whenEmpty="No host is recorded yet. A host needs a platform, its processors and its usable memory; the rest can follow."
+    />
   )
 }

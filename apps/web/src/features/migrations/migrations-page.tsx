@@ -4,6 +4,7 @@ import { useEstate } from '../../lib/estate'
 import { usePaths } from '../../lib/paths'
 import { formatInstant } from '../../lib/time'
 import { ButtonLink } from '../../ui/button'
+import { Ledger } from '../../ui/ledger'
 import { Empty, Page, Part } from '../../ui/page'
 
 const states: readonly (readonly [Migration['state'], string])[] = [
@@ -36,41 +37,30 @@ export function MigrationsPage() {
         return (
           some.length > 0 && (
             <Part key={state} title={`${label}, ${some.length}`}>
-              <table className="ledger w-full text-[13px]">
-                <thead>
-                  <tr>
-                    {['guest', 'from', 'to', 'method', state === 'under way' ? 'since' : 'ended', 'note'].map((heading) => (
-                      <th key={heading} scope="col">
-                        {heading}
-                      </th>
-                    ))}
-                  </tr>
-                </thead>
-                <tbody>
-                  {some.map((migration) => {
-                    const at = state === 'under way' ? migration.startedAt : migration.endedAt
-                    return (
-                      <tr key={migration.id}>
-                        <td>
-                          <Link className="font-medium hover:text-accent hover:underline" to={to(`guests/${migration.guestId}`)}>
-                            {estate.find('guest', migration.guestId)?.name}
-                          </Link>
-                        </td>
-                        <td>{estate.find('host', migration.fromHostId)?.name ?? 'external'}</td>
-                        <td>{estate.find('host', migration.toHostId)?.name}</td>
-                        <td>{migration.method}</td>
-                        <td className="whitespace-nowrap">{at ? formatInstant(at, zone) : 'not recorded'}</td>
-                        <td className="max-w-[36ch]">
-                          {migration.note}{' '}
-                          <Link className="text-accent underline whitespace-nowrap" to={to(`records/migration/${migration.id}`)}>
-                            change
-                          </Link>
-                        </td>
-                      </tr>
-                    )
-                  })}
-                </tbody>
-              </table>
+              <Ledger headings={['guest', 'from', 'to', 'method', state === 'under way' ? 'since' : 'ended', 'note']}>
+                {some.map((migration) => {
+                  const at = state === 'under way' ? migration.startedAt : migration.endedAt
+                  return (
+                    <tr key={migration.id}>
+                      <td>
+                        <Link className="font-medium hover:text-accent hover:underline" to={to(`guests/${migration.guestId}`)}>
+                          {estate.find('guest', migration.guestId)?.name}
+                        </Link>
+                      </td>
+                      <td>{estate.find('host', migration.fromHostId)?.name ?? 'external'}</td>
+                      <td>{estate.find('host', migration.toHostId)?.name}</td>
+                      <td>{migration.method}</td>
+                      <td className="whitespace-nowrap">{at ? formatInstant(at, zone) : 'not recorded'}</td>
+                      <td className="max-w-[36ch]">
+                        {migration.note}{' '}
+                        <Link className="text-accent underline whitespace-nowrap" to={to(`records/migration/${migration.id}`)}>
+                          change
+                        </Link>
+                      </td>
+                    </tr>
+                  )
+                })}
+              </Ledger>
             </Part>
           )
         )

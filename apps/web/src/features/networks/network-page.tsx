@@ -4,6 +4,7 @@ import { Link, useParams } from 'react-router'
 import { useEstate } from '../../lib/estate'
 import { usePaths } from '../../lib/paths'
 import { Button, ButtonLink } from '../../ui/button'
+import { Ledger } from '../../ui/ledger'
 import { Empty, Page, Part, Trouble } from '../../ui/page'
 import { FindingsOf } from '../findings/findings-of'
 import { History } from '../logbook/history'
@@ -112,38 +113,27 @@ function SubnetPart({ subnet }: { subnet: Subnet }) {
         ))}
       </p>
       {addresses.length > 0 && (
-        <table className="ledger w-full text-[13px]">
-          <thead>
-            <tr>
-              {['address', 'of', 'kind', ''].map((heading) => (
-                <th key={heading} scope="col">
-                  {heading || <span className="sr-only">release</span>}
-                </th>
-              ))}
+        <Ledger headings={['address', 'of', 'kind', '.release']}>
+          {addresses.map((address) => (
+            <tr key={address.id}>
+              <td className="font-mono">
+                <Link className="hover:underline" to={to(`records/address/${address.id}`)}>
+                  {address.ip}
+                </Link>
+              </td>
+              <td>{addressOwner(estate, address)}</td>
+              <td className={address.kind === 'fixed' && poolHolding(estate, subnet.id, address.ip) ? 'text-error' : ''}>
+                {address.kind}
+                {address.kind === 'fixed' && poolHolding(estate, subnet.id, address.ip) ? ', in a pool' : ''}
+              </td>
+              <td>
+                <Button look="quiet" className="!min-h-6" aria-label={`Release ${address.ip}`} onClick={() => void release(address.id)}>
+                  Release
+                </Button>
+              </td>
             </tr>
-          </thead>
-          <tbody>
-            {addresses.map((address) => (
-              <tr key={address.id}>
-                <td className="font-mono">
-                  <Link className="hover:underline" to={to(`records/address/${address.id}`)}>
-                    {address.ip}
-                  </Link>
-                </td>
-                <td>{addressOwner(estate, address)}</td>
-                <td className={address.kind === 'fixed' && poolHolding(estate, subnet.id, address.ip) ? 'text-error' : ''}>
-                  {address.kind}
-                  {address.kind === 'fixed' && poolHolding(estate, subnet.id, address.ip) ? ', in a pool' : ''}
-                </td>
-                <td>
-                  <Button look="quiet" className="!min-h-6" aria-label={`Release ${address.ip}`} onClick={() => void release(address.id)}>
-                    Release
-                  </Button>
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+          ))}
+        </Ledger>
       )}
       {trouble && <Trouble>{trouble}</Trouble>}
     </Part>

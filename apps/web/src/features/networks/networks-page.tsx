@@ -4,15 +4,13 @@ import { Link } from 'react-router'
 import { useEstate } from '../../lib/estate'
 import { usePaths } from '../../lib/paths'
 import { ButtonLink, Key } from '../../ui/button'
-import { FilterInput, useFilter } from '../../ui/filter'
-import { Empty, Page } from '../../ui/page'
-import { RecordTable, type Column } from '../../ui/table'
+import { ListPage } from '../../ui/list-page'
+import type { Column } from '../../ui/table'
 
 /** Every network with its subnets and who carries it. */
 export function NetworksPage() {
   const { estate } = useEstate()
   const { to } = usePaths()
-  const filter = useFilter()
   const rows = useMemo(
     () =>
       estate.all('network').map((network) => {
@@ -59,36 +57,21 @@ export function NetworksPage() {
       isNumber: true,
     },
   ]
-  const shown = filter.wanted
-    ? rows.filter((row) =>
-        [row.name, row.role, row.prefixes, String(row.vlanId)].some((word) => word.toLowerCase().includes(filter.wanted)),
-      )
-    : rows
   const add = (
     <ButtonLink look="primary" to={to('records/network/new')}>
       Add a network <Key>n</Key>
     </ButtonLink>
   )
   return (
-    <Page
+    <ListPage
       title="Networks"
-      about={rows.length > 0 ? `${rows.length} recorded.` : undefined}
-      actions={
-        rows.length > 0 && (
-          <>
-            <FilterInput filter={filter} label="Filter networks" />
-            {add}
-          </>
-        )
-      }
-    >
-      {rows.length === 0 ? (
-        <Empty action={add}>No network is recorded yet. Begin with the one that carries management.</Empty>
-      ) : shown.length === 0 ? (
-        <Empty>No network fits “{filter.text}”.</Empty>
-      ) : (
-        <RecordTable label="Networks" rows={shown} columns={columns} sortBy="vlan" />
-      )}
-    </Page>
+      one="network"
+      rows={rows}
+      columns={columns}
+      sortBy="vlan"
+      wordsOf={(row) => [row.name, row.role, row.prefixes, String(row.vlanId)]}
+      add={add}
+      whenEmpty="No network is recorded yet. Begin with the one that carries management."
+    />
   )
 }

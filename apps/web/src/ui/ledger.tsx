@@ -1,0 +1,23 @@
+import type { ReactNode } from 'react'
+
+/**
+ * A small table inside a page.
+ *
+ * @param headings of the columns; one that begins with a dot is told to screen readers only
+ */
+export function Ledger({ headings, children }: { headings: readonly string[]; children: ReactNode }) {
+  return (
+    <table className="ledger w-full text-[13px]">
+      <thead>
+        <tr>
+          {headings.map((heading) => (
+            <th key={heading} scope="col">
+              {heading.startsWith('.') ? <span className="sr-only">{heading.slice(1)}</span> : heading}
+            </th>
+          ))}
+        </tr>
+      </thead>
+      <tbody>{children}</tbody>
+    </table>
+  )
+}
