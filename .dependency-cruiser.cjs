@@ -1,5 +1,5 @@
 /** The layer rule: imports run one way, web -> contract -> core and server -> contract -> core; features are entered by their doors. */
-const tests = '\\.test\\.ts$|/testing/|/bench/'
+const tests = '\\.test\\.tsx?$|/testing/|/bench/'
 module.exports = {
   forbidden: [
     {

@@ -24,8 +24,14 @@ function run(program: string, args: readonly string[], env: Readonly<Record<stri
       stdio: ['ignore', 'inherit', 'inherit'],
       env: { ...process.env, ...env },
     })
+    // A test run that is stopped lets its runner clear away what it started.
+    const stop = () => child.kill('SIGINT')
+    for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, stop)
     child.on('error', reject)
-    child.on('exit', (code) => resolve(code ?? 1))
+    child.on('exit', (code) => {
+      for (const signal of ['SIGINT', 'SIGTERM'] as const) process.off(signal, stop)
+      resolve(code ?? 1)
+    })
   })
 }
 
