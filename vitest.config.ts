@@ -8,7 +8,7 @@ const ssr = { resolve: { conditions } }
 export default defineConfig({
   test: {
     projects: [
-      { resolve, ssr, test: { name: 'core', include: ['packages/**/*.test.ts', 'scripts/demo/**/*.test.ts', 'apps/web/**/*.test.{ts,tsx}'] } },
+      { resolve, ssr, test: { name: 'core', testTimeout: 30_000, include: ['packages/**/*.test.ts', 'scripts/demo/**/*.test.ts', 'apps/web/**/*.test.{ts,tsx}'] } },
       {
         resolve,
         ssr,

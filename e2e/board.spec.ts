@@ -69,6 +69,7 @@ test('the command field finds names, addresses and MACs', async ({ demo }) => {
   const { page } = demo
   const [adapter] = await demo.list('adapters')
   await demo.go('board')
+  await page.getByRole('region', { name: /^gannet/ }).waitFor()
   for (const [typed, found] of [
     ['sound-g', 'sound-gate'],
     ['10.61.10.11', 'address of gannet'],
@@ -79,5 +80,6 @@ test('the command field finds names, addresses and MACs', async ({ demo }) => {
     await page.getByPlaceholder('A name, an address').fill(typed)
     await expect(page.getByRole('option').first()).toContainText(found)
     await page.keyboard.press('Escape')
+    await expect(page.getByRole('dialog')).toBeHidden()
   }
 })
