@@ -1,4 +1,4 @@
-import { chromium as browserType } from '@playwright/test'
+import { chromium as browserType, type Page } from '@playwright/test'
 import { readdirSync, readFileSync } from 'node:fs'
 import { cpus } from 'node:os'
 import { join } from 'node:path'
@@ -20,7 +20,7 @@ const BATCH = 1000
 const median = (values: number[]) => values.sort((a, b) => a - b)[Math.floor(values.length / 2)] ?? NaN
 
 /** Loads the generated estate through the pipeline. @returns its id and first person */
-async function loadLarge(server: string): Promise<{ id: string; personId: string; guestIds: string[] }> {
+export async function loadLarge(server: string): Promise<{ id: string; personId: string; guestIds: string[] }> {
   const { id, personId } = await createEstate(server, { name: 'Generated', recordedAs: 'Bench' })
   const records = generateRecords(LARGE)
   const commands = KINDS.flatMap((kind) => records[kind].map((record) => ({ type: `${kind}.add`, record }) as unknown as Command))
@@ -62,29 +62,68 @@ async function measurePage(server: string, demoId: string, largeId: string): Pro
     const demo = await paint(demoId)
     const large = await paint(largeId)
     await page.keyboard.press('Escape')
-    // Frames while the long board scrolls from end to end: the longest gap between two.
-    const longest = await page.evaluate(async () => {
-      const scroller = document.querySelector('[data-lane]')?.closest('.overflow-auto')
-      if (!scroller) throw new Error('no board')
-      const gaps: number[] = []
-      let last = performance.now()
-      for (let step = 0; step < 250; step++) {
-        scroller.scrollTop += 40
-        await new Promise((resolve) => requestAnimationFrame(resolve))
-        const now = performance.now()
-        gaps.push(now - last)
-        last = now
-      }
-      return gaps.sort((a, b) => b - a)[1] ?? 0
-    })
+    const frames = await measureFrames(page)
     return [
       { what: 'board first paint, demo estate', value: demo, budget: 1000, unit: 'ms' },
       { what: 'board first paint, large estate', value: large, budget: 2500, unit: 'ms' },
-      { what: 'longest frame, large board scrolled 40 px a frame', value: longest, budget: 50, unit: 'ms' },
+      ...frames,
     ]
   } finally {
     await browser.close()
   }
+}
+
+/** Frames are counted by a loop in the page; the single longest gap is left out, for a pause of the machine is not the page's. */
+const startCounting = (page: Page) =>
+  page.evaluate(() => {
+    const counted = {
+      gaps: [] as number[],
+      isOn: true,
+      last: performance.now(),
+      // A method, since the loader gives named functions a helper that the page does not have.
+      frame() {
+        const now = performance.now()
+        counted.gaps.push(now - counted.last)
+        counted.last = now
+        if (counted.isOn) requestAnimationFrame(() => counted.frame())
+      },
+    }
+    Object.assign(window, { counted })
+    requestAnimationFrame(() => counted.frame())
+  })
+const secondLongest = (page: Page): Promise<number> =>
+  page.evaluate(() => {
+    const { counted } = window as unknown as { counted: { gaps: number[]; isOn: boolean } }
+    counted.isOn = false
+    return counted.gaps.sort((a, b) => b - a)[1] ?? NaN
+  })
+
+/** The longest frames of the board on the page: scrolled from end to end, and a guest dragged over its lanes. */
+export async function measureFrames(page: Page): Promise<Measured[]> {
+  await startCounting(page)
+  await page.evaluate(async () => {
+    const scroller = document.querySelector('[data-lane]')?.closest('.overflow-auto')
+    if (!scroller) throw new Error('no board')
+    for (let step = 0; step < 250; step++) {
+      scroller.scrollTop += 40
+      await new Promise((resolve) => requestAnimationFrame(resolve))
+    }
+  })
+  const scrolled = await secondLongest(page)
+  const block = await page.locator('[data-lane]').nth(4).locator('[data-block]').first().boundingBox()
+  if (!block) throw new Error('no block to drag')
+  const [x, y] = [block.x + block.width / 2, block.y + block.height / 2]
+  await page.mouse.move(x, y)
+  await page.mouse.down()
+  await startCounting(page)
+  for (let step = 1; step <= 60; step++) await page.mouse.move(x + step * 4, Math.min(y + step * 8, 760))
+  const dragged = await secondLongest(page)
+  await page.keyboard.press('Escape')
+  await page.mouse.up()
+  return [
+    { what: 'longest frame, large board scrolled 40 px a frame', value: scrolled, budget: 50, unit: 'ms' },
+    { what: 'longest frame, guest dragged over the large board', value: dragged, budget: 50, unit: 'ms' },
+  ]
 }
 
 /** Gzipped size of what the first view fetches: the scripts named in the page. */

@@ -36,11 +36,26 @@ interface LaneProps {
 }
 
 /** One host: memory, processors and stores, all to the board's scale. */
-export const LaneView = memo(function LaneView({ lane, scale, width, colours, theme, lit, carried, tabStop, ghost }: LaneProps) {
+export const LaneView = memo(function LaneView(props: LaneProps) {
+  const { lane, ghost } = props
+  // Only this frame follows what is dragged and which lanes come and go: the drawing in it is left alone by both.
+  const { setNodeRef, isOver } = useDroppable({ id: lane.host.id })
+  return (
+    <section
+      ref={setNodeRef}
+      aria-label={laneLabel(lane)}
+      data-lane={lane.host.name}
+      className={clsx('flex border-b border-line px-4 py-2.5', (isOver || ghost) && 'bg-accent-wash/50')}
+    >
+      <LaneDrawing {...props} />
+    </section>
+  )
+})
+
+const LaneDrawing = memo(function LaneDrawing({ lane, scale, width, colours, theme, lit, carried, tabStop, ghost }: LaneProps) {
   const { host } = lane
   const focus: BoardFocus = { lit, carried, tabStop }
   const { to } = usePaths()
-  const { setNodeRef, isOver } = useDroppable({ id: host.id })
   const px = (mebibytes: number) => (mebibytes / scale.memoryMiB) * width
   const isPlanned = host.state === 'on order'
   const usable = px(host.memoryMiB)
@@ -54,12 +69,7 @@ export const LaneView = memo(function LaneView({ lane, scale, width, colours, th
   const asideFrom = isAsideInside ? end + 8 : Math.max(usable, end) + 8
   const asideRoom = isAsideInside ? freeRoom : width - asideFrom
   return (
-    <section
-      ref={setNodeRef}
-      aria-label={laneLabel(lane)}
-      data-lane={host.name}
-      className={clsx('flex border-b border-line px-4 py-2.5', (isOver || ghost) && 'bg-accent-wash/50')}
-    >
+    <>
       <div style={{ width: LABEL_WIDTH }} className="shrink-0 pr-3 text-[13px] leading-snug">
         <Link to={to(`hosts/${host.id}`)} className="font-bold text-[15px] hover:text-accent break-words">
           {host.name}
@@ -150,7 +160,7 @@ export const LaneView = memo(function LaneView({ lane, scale, width, colours, th
           )}
         </div>
       </div>
-    </section>
+    </>
   )
 })
 
@@ -178,18 +188,19 @@ function MemoryBlock({ block: { guest }, left, width, isOverEnd, colour, theme, 
   const isOutline = guest.state === 'planned'
   const isPale = guest.state === 'stopped'
   const isNamed = width > 26
+  const label = blockLabel(guest)
   const text = isOutline || isPale ? 'var(--ink)' : theme === 'dark' ? '#10171f' : '#ffffff'
   return (
     <button
       type="button"
       aria-describedby="board-help"
-      aria-label={blockLabel(guest)}
+      aria-label={label}
       aria-keyshortcuts="m Enter"
       data-block={guest.id}
       tabIndex={focus.tabStop === guest.id ? 0 : -1}
-      title={blockLabel(guest)}
+      title={focus.lit === guest.id ? label : undefined}
       className={clsx(
-        'absolute inset-y-0 text-left overflow-hidden rounded-sm border touch-none cursor-grab text-[12px] leading-[15px] pt-[3px]',
+        'absolute inset-y-0 text-left truncate rounded-sm border touch-none cursor-grab text-[12px] leading-[15px] pt-[3px]',
         isNamed && 'px-1.5',
         isOverEnd && 'hatch',
         focus.lit === guest.id && 'ring-2 ring-accent z-10',
@@ -210,12 +221,37 @@ function MemoryBlock({ block: { guest }, left, width, isOverEnd, colour, theme, 
     >
       {isNamed && (
         <>
-          <span className="block truncate whitespace-nowrap">{guest.name}</span>
-          <span className="block truncate font-mono text-[11px]">{formatNumber(guest.memoryMiB / 1024)}</span>
+          {guest.name}
+          <span className="block font-mono text-[11px]">{formatNumber(guest.memoryMiB / 1024)}</span>
         </>
       )}
     </button>
   )
+}
+
+const PROCESSOR_BAR_PX = 8
+
+/** A guest's bar on the processor track as a path. */
+function barPath({ coresFrom, cores }: Block, px: (cores: number) => number): string {
+  return `M${px(coresFrom).toFixed(1)} 0h${Math.max(px(cores) - 1, 1.5).toFixed(1)}v${PROCESSOR_BAR_PX}H${px(coresFrom).toFixed(1)}z`
+}
+
+/** One path for all bars that look the same: a lane of thirty guests is drawn with a handful of elements, so it scrolls smoothly. */
+function processorPaths(lane: Lane, px: (cores: number) => number, colours: Colours) {
+  const paths = new Map<string, { key: string; d: string; colour: string; isOutline: boolean; isPale: boolean }>()
+  for (const block of lane.blocks) {
+    const colour = colours.of(block.guest)
+    const key = `${colour} ${block.guest.state}`
+    const path = paths.get(key) ?? {
+      key,
+      d: '',
+      colour,
+      isOutline: block.guest.state === 'planned',
+      isPale: block.guest.state === 'stopped',
+    }
+    paths.set(key, { ...path, d: path.d + barPath(block, px) })
+  }
+  return [...paths.values()]
 }
 
 function ProcessorTrack({
@@ -227,36 +263,34 @@ function ProcessorTrack({
 }: Pick<LaneProps, 'lane' | 'scale' | 'width' | 'colours'> & { focus: BoardFocus }) {
   // The words stand behind the track, so the longest track leaves them room.
   const px = (cores: number) => (cores / scale.cores) * (width - 170)
+  const lit = focus.lit === undefined ? undefined : lane.blocks.find(({ guest }) => guest.id === focus.lit)
+  const over = Math.max(0, lane.loadCores - lane.cores)
   return (
     <div className="relative h-3 mt-1.5">
       <div
         className={clsx('absolute inset-y-0.5 left-0 bg-track border border-rule', lane.host.state === 'on order' && 'border-dashed')}
         style={{ width: px(lane.cores) }}
       />
-      {lane.blocks.map(({ guest, coresFrom, cores }) => {
-        const isOutline = guest.state === 'planned'
-        return (
-          <div
-            key={guest.id}
-            className={clsx(
-              'absolute inset-y-0.5',
-              isOutline && 'border border-dashed',
-              coresFrom + cores > lane.cores + 0.01 && 'hatch',
-              focus.lit === guest.id && 'ring-2 ring-accent z-10',
-            )}
-            style={{
-              left: px(coresFrom),
-              width: Math.max(px(cores) - 1, 1.5),
-              borderColor: colours.of(guest),
-              backgroundColor: isOutline
-                ? 'var(--sheet)'
-                : guest.state === 'stopped'
-                  ? `color-mix(in srgb, ${colours.of(guest)} 35%, var(--sheet))`
-                  : colours.of(guest),
-            }}
+      <svg
+        className="absolute inset-y-0.5 left-0 overflow-visible"
+        width={px(Math.max(lane.cores, lane.loadCores))}
+        height={PROCESSOR_BAR_PX}
+        aria-hidden
+      >
+        {processorPaths(lane, px, colours).map(({ key, d, colour, isOutline, isPale }) => (
+          <path
+            key={key}
+            d={d}
+            stroke={isOutline ? colour : 'none'}
+            strokeDasharray={isOutline ? '3 2' : undefined}
+            fill={isOutline ? 'var(--sheet)' : colour}
+            fillOpacity={isPale ? 0.4 : 1}
           />
-        )
-      })}
+        ))}
+        {over > 0 && <rect x={px(lane.cores)} width={px(over)} height={PROCESSOR_BAR_PX} fill="var(--paper)" fillOpacity={0.45} />}
+        {lit && <path d={barPath(lit, px)} fill="none" stroke="var(--accent)" strokeWidth={2} />}
+      </svg>
+      {over > 0 && <div className="absolute inset-y-0 w-0.5 bg-error" style={{ left: px(lane.cores) }} />}
       <span
         className="absolute text-[12px] leading-3 text-soft whitespace-nowrap"
         style={{ left: px(Math.max(lane.cores, lane.loadCores)) + 8 }}
