@@ -27,7 +27,7 @@ describe('the demo estate', () => {
   })
 
   it('has the real problems it is meant to show, and no others', () => {
-    const found = Findings.of(estate)
+    const found = Findings.of(estate, '2027-01-18')
       .list()
       .map((finding) => {
         const subject = estate.find(finding.subject.kind, finding.subject.id)

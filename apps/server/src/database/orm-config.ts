@@ -2,9 +2,13 @@ import { Migrator } from '@mikro-orm/migrations'
 import { defineConfig } from '@mikro-orm/postgresql'
 import { entities } from './entities.js'
 import { Migration0001Records } from './migrations/migration-0001-records.js'
+import { Migration0002Hosts } from './migrations/migration-0002-hosts.js'
 
 /** Every step of the schema, oldest first. A step that has run anywhere is never edited. */
-export const migrationsList = [{ name: 'migration-0001-records', class: Migration0001Records }]
+export const migrationsList = [
+  { name: 'migration-0001-records', class: Migration0001Records },
+  { name: 'migration-0002-hosts', class: Migration0002Hosts },
+]
 
 /** How long to wait for a connection before saying that the database does not answer, milliseconds. */
 const CONNECTION_TIMEOUT_MS = 4000

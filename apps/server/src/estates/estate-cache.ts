@@ -1,4 +1,4 @@
-import { Estate, Findings, type Difference } from '@insel/core'
+import { dayOf, Estate, Findings, type Difference } from '@insel/core'
 import type { EntityManager } from '@mikro-orm/postgresql'
 import { Injectable } from '@nestjs/common'
 import { changeEntity, estateHeadEntity } from '../database/entities.js'
@@ -28,12 +28,19 @@ export class EstateCache {
   /** The estate at a revision just read from its head, in the same transaction. */
   async at(em: EntityManager, estateId: string, revision: number): Promise<EstateAt> {
     const known = this.#kept.get(estateId)
-    if (known?.revision === revision) return known
+    if (known?.revision === revision) return this.#today(estateId, known)
     const missing = known ? revision - known.revision : Infinity
     const current =
       known && missing > 0 && missing <= CATCH_UP_MAX
         ? await this.#catchUp(em, estateId, known, revision)
         : await this.#load(em, estateId, revision)
+    return this.#today(estateId, current)
+  }
+
+  /** Keeps the estate with its findings as of today: some come due with time, without any change. */
+  #today(estateId: string, at: EstateAt): EstateAt {
+    const findings = at.findings.on(dayOf(at.estate, new Date().toISOString()), at.estate)
+    const current = findings === at.findings ? at : { ...at, findings }
     this.keep(estateId, current)
     return current
   }
@@ -62,7 +69,7 @@ export class EstateCache {
 
   async #load(em: EntityManager, estateId: string, revision: number): Promise<EstateAt> {
     const estate = Estate.fromRecords(await readRecords(em, estateId))
-    return { revision, estate, findings: Findings.of(estate) }
+    return { revision, estate, findings: Findings.of(estate, dayOf(estate, new Date().toISOString())) }
   }
 
   async #catchUp(em: EntityManager, estateId: string, known: EstateAt, revision: number): Promise<EstateAt> {

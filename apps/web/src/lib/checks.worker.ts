@@ -3,6 +3,7 @@ import {
   CommandError,
   compareFindings,
   Estate,
+  dayOf,
   Findings,
   rankHosts,
   type Command,
@@ -23,11 +24,13 @@ export type Preview =
   | { readonly ok: false; readonly sentence: string; readonly problems: readonly FieldProblem[] }
 
 let estate = Estate.empty
-let findings = Findings.of(estate)
+const today = () => dayOf(estate, new Date().toISOString())
+let findings = Findings.of(estate, today())
 let revision = -1
 
 /** Applies a plan on the recorded estate, as far as it can be applied. */
 function project(plan: readonly Command[]): { estate: Estate; findings: Findings } {
+  findings = findings.on(today(), estate)
   if (plan.length === 0) return { estate, findings }
   try {
     const applied = applyAll(estate, plan, browserContext())
@@ -43,7 +46,7 @@ function project(plan: readonly Command[]): { estate: Estate; findings: Findings
 const checks = {
   load(records: Records, at: number): void {
     estate = Estate.fromRecords(records)
-    findings = Findings.of(estate)
+    findings = Findings.of(estate, today())
     revision = at
   },
   advance(difference: Difference, at: number): void {

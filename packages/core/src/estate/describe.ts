@@ -35,6 +35,24 @@ export function recordTitle(estate: Estate, kind: Kind, record: AnyRecord): stri
       const migration = record as RecordOf<'migration'>
       return `migration of ${guestName(migration.guestId)} to ${hostName(migration.toHostId)}`
     }
+    case 'module':
+      return `memory module in slot ${(record as RecordOf<'module'>).slot} of ${hostName((record as RecordOf<'module'>).hostId)}`
+    case 'drive':
+      return `drive in bay ${(record as RecordOf<'drive'>).position} of ${hostName((record as RecordOf<'drive'>).hostId)}`
+    case 'port':
+      return `${(record as RecordOf<'port'>).name} of ${hostName((record as RecordOf<'port'>).hostId)}`
+    case 'array':
+      return `${(record as RecordOf<'array'>).name} of ${hostName((record as RecordOf<'array'>).hostId)}`
+    case 'sheet':
+      return `build sheet of ${hostName((record as RecordOf<'sheet'>).hostId)}`
+    case 'step': {
+      const { step, sheetId } = record as RecordOf<'step'>
+      return `step ${step} on the build sheet of ${hostName(estate.find('sheet', sheetId)?.hostId ?? '')}`
+    }
+    case 'deviation': {
+      const { about, hostId } = record as RecordOf<'deviation'>
+      return `${about} on ${hostName(hostId)} not as planned`
+    }
     case 'policy':
       return 'the policies'
     default:

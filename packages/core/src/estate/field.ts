@@ -22,7 +22,24 @@ export interface TextField extends Common {
 }
 export interface NumberField extends Common {
   readonly type: 'integer' | 'real'
-  readonly unit: 'MiB' | 'bytes' | 'vCPU' | 'cores' | 'sockets' | 'threads' | '%' | 'days' | ''
+  readonly unit:
+    | 'MiB'
+    | 'bytes'
+    | 'vCPU'
+    | 'cores'
+    | 'sockets'
+    | 'threads'
+    | 'slots'
+    | 'MHz'
+    | 'MT/s'
+    | 'Mbit/s'
+    | 'W'
+    | 'V'
+    | 'A'
+    | 'minutes'
+    | '%'
+    | 'days'
+    | ''
   readonly min: number
   readonly max: number
   readonly default?: number
@@ -52,7 +69,8 @@ export interface TagsField extends Common {
 }
 
 /** What a text must look like, and how it is brought to one form before it is stored. */
-export type TextShape = 'line' | 'note' | 'name' | 'ip' | 'prefix' | 'mac' | 'macPrefix' | 'date' | 'instant' | 'timeZone' | 'domain'
+export type TextShape =
+  'line' | 'note' | 'words' | 'name' | 'ip' | 'prefix' | 'mac' | 'macPrefix' | 'sha256' | 'date' | 'instant' | 'timeZone' | 'domain'
 
 type Wording = Pick<Common, 'label' | 'doc'>
 
@@ -111,6 +129,26 @@ type Shaping = { value: string } | { sentence: string }
 const shapes: Record<TextShape, (text: string) => Shaping> = {
   line: (t) => (t.includes('\n') ? { sentence: 'is one line; take out the line break' } : { value: t }),
   note: (t) => ({ value: t }),
+  words: (t) => ({
+    value: [
+      ...new Set(
+        t
+          .toLowerCase()
+          .split(/[\s,;]+/)
+          .filter(Boolean),
+      ),
+    ]
+      .sort()
+      .join(' '),
+  }),
+  sha256: (t) => {
+    const digits = t.toLowerCase().replace(/[\s:]/g, '')
+    return /^[0-9a-f]{64}$/.test(digits)
+      ? { value: digits }
+      : {
+          sentence: `is 64 hexadecimal digits (SHA-256); these are ${digits.length} characters${/^[0-9a-f]*$/.test(digits) ? '' : ', not all hexadecimal'}`,
+        }
+  },
   name: (t) =>
     t.length <= 63 && NAME.test(t)
       ? { value: t }

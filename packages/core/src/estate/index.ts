@@ -18,6 +18,7 @@ export {
 } from './commands/index.js'
 export { CommandError, type CommandErrorCode, type FieldProblem } from './command-error.js'
 export { fieldProblems, readFields, type Key, type KindDefinition } from './define-kind.js'
+export { dayAfter, dayIn, dayOf, daysBetween } from './day.js'
 export { addressOwner, recordPhrase, recordTitle } from './describe.js'
 export {
   changedFields,
@@ -59,10 +60,15 @@ export {
   type Address,
   type AnyRecord,
   type Attachment,
+  type Deviation,
   type Disk,
+  type Drive,
+  type DriveArray,
   type Guest,
   type Host,
+  type Image,
   type Kind,
+  type MemoryModule,
   type Migration,
   type Network,
   type NewRecord,
@@ -71,7 +77,11 @@ export {
   type Policy,
   type Pool,
   type RecordOf,
+  type Port,
   type Records,
+  type Sheet,
+  type Step,
   type Store,
   type Subnet,
 } from './kinds/index.js'
+export { portRoles } from './kinds/hardware.js'

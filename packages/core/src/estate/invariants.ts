@@ -34,13 +34,36 @@ export const invariants: Invariants = {
       ? { field: 'outerGuestId', sentence: `${host.name} would run inside itself; choose a guest of another host.` }
       : undefined
   },
-  store: (_, store) => {
+  store: (estate, store) => {
+    const array = estate.find('array', store.arrayId)
+    if (array && array.hostId !== store.hostId)
+      return { field: 'arrayId', sentence: `Array ${array.name} is in another host than the store.` }
     if (store.kind === 'local' && !store.hostId) return { field: 'hostId', sentence: 'A local store is in a host; name the host.' }
     if (store.kind === 'shared' && store.hostId)
       return { field: 'hostId', sentence: 'A shared store is reached by the hosts of its site, not in one host; clear the host.' }
     if (store.kind === 'shared' && !store.site) return { field: 'site', sentence: 'A shared store names the site whose hosts reach it.' }
     return undefined
   },
+  drive: (estate, drive) => {
+    const isInArray = drive.use === 'member' || drive.use === 'spare'
+    if (isInArray && !drive.arrayId) return { field: 'arrayId', sentence: `A ${drive.use} belongs to an array; name the array.` }
+    if (!isInArray && drive.arrayId)
+      return { field: 'arrayId', sentence: 'Only members and spares belong to an array; clear the array, or change the use.' }
+    const array = estate.find('array', drive.arrayId)
+    return array && array.hostId !== drive.hostId
+      ? { field: 'arrayId', sentence: `Array ${array.name} is of another host; choose one of this host.` }
+      : undefined
+  },
+  module: (estate, module) => {
+    const slots = estate.find('host', module.hostId)?.memorySlots
+    return slots && module.slot > slots
+      ? { field: 'slot', sentence: `The host has ${slots} slots; there is no slot ${module.slot}.` }
+      : undefined
+  },
+  step: (_, step) =>
+    step.state !== 'done' && step.note === ''
+      ? { field: 'note', sentence: `A step that was ${step.state} says why; write a note.` }
+      : undefined,
   subnet: (_, subnet) =>
     subnet.gateway && familyOf(subnet.gateway) !== prefixOf(subnet).family
       ? { field: 'gateway', sentence: `Gateway ${subnet.gateway} is of another address family than ${subnet.prefix}.` }

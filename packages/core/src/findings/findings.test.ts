@@ -2,14 +2,14 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { apply, applyAll, CommandError, Estate, type Command, type Records } from '../estate/index.js'
 import { anyCommand } from '../testing/any-command.js'
-import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
+import { idOf, smallEstate, testContext, TODAY } from '../testing/small-estate.js'
 import { GiB } from '../units/index.js'
 import { compareFindings, Findings, fixOf, rules, type Finding } from './index.js'
 
 const start = smallEstate()
 const after = (...commands: Command[]) => applyAll(start, commands, testContext(5)).estate
 const found = (estate: Estate, ruleId: string): readonly Finding[] =>
-  Findings.of(estate)
+  Findings.of(estate, TODAY)
     .list()
     .filter((finding) => finding.ruleId === ruleId)
 const only = (estate: Estate, ruleId: string): Finding => {
@@ -23,7 +23,7 @@ function mend(estate: Estate, finding: Finding): Estate {
   expect(fix).toBeDefined()
   const mended = applyAll(estate, fix ?? [], testContext(6)).estate
   expect(
-    Findings.of(mended)
+    Findings.of(mended, TODAY)
       .list()
       .map((f) => f.id),
   ).not.toContain(finding.id)
@@ -35,7 +35,7 @@ const withRecords = (change: (records: Records) => Partial<Records>): Estate => 
 }
 
 describe('findings', () => {
-  it('a sound estate has none', () => expect(Findings.of(start).list()).toEqual([]))
+  it('a sound estate has none', () => expect(Findings.of(start, TODAY).list()).toEqual([]))
 
   it('every rule has an id of its own and every finding the four things', () => {
     expect(new Set(rules.map((rule) => rule.id)).size).toBe(rules.length)
@@ -43,7 +43,7 @@ describe('findings', () => {
       { type: 'host.update', id: idOf('gannet'), changes: { memoryMiB: 4096 } },
       { type: 'guest.update', id: idOf('news'), changes: { backupStoreId: null, memoryMiB: 60000 } },
     )
-    const list = Findings.of(bad).list()
+    const list = Findings.of(bad, TODAY).list()
     expect(list.length).toBeGreaterThan(2)
     for (const finding of list) {
       expect(finding.sentence).toMatch(/\.$/)
@@ -58,7 +58,7 @@ describe('findings', () => {
       fc.property(fc.array(anyCommand, { minLength: 1, maxLength: 10 }), (commands) => {
         const context = testContext(42)
         let estate = start
-        let findings = Findings.of(start)
+        let findings = Findings.of(start, TODAY)
         for (const command of commands) {
           try {
             const applied = apply(estate, command, context)
@@ -68,16 +68,16 @@ describe('findings', () => {
             if (!(error instanceof CommandError)) throw error
           }
         }
-        expect(findings.list()).toEqual(Findings.of(estate).list())
+        expect(findings.list()).toEqual(Findings.of(estate, TODAY).list())
       }),
       { numRuns: 300 },
     ))
 
   it('says what a change raised and what it settled', () => {
     const worse = after({ type: 'guest.update', id: idOf('news'), changes: { backupStoreId: null } })
-    const change = compareFindings(Findings.of(start), Findings.of(worse))
+    const change = compareFindings(Findings.of(start, TODAY), Findings.of(worse, TODAY))
     expect(change.raised.map((f) => f.ruleId)).toEqual(['guest.no-backup'])
-    expect(compareFindings(Findings.of(worse), Findings.of(start)).settled.map((f) => f.ruleId)).toEqual(['guest.no-backup'])
+    expect(compareFindings(Findings.of(worse, TODAY), Findings.of(start, TODAY)).settled.map((f) => f.ruleId)).toEqual(['guest.no-backup'])
   })
 })
 

@@ -1,4 +1,13 @@
-import { changedFields, policyOf, type AnyRecord, type Command, type Difference, type Estate, type Kind } from '../estate/index.js'
+import {
+  changedFields,
+  policyOf,
+  type AnyRecord,
+  type Command,
+  type Difference,
+  type Estate,
+  type Kind,
+  type Policy,
+} from '../estate/index.js'
 import type { Finding, Observation, Rule, Severity } from './rule.js'
 import { rules } from './rules/index.js'
 
@@ -15,25 +24,39 @@ export class Findings {
   readonly #byRule: ReadonlyMap<string, OfRule>
   #list: readonly Finding[] | undefined
 
-  private constructor(byRule: ReadonlyMap<string, OfRule>) {
+  private constructor(
+    byRule: ReadonlyMap<string, OfRule>,
+    /** The day the findings hold for, `YYYY-MM-DD`: some come due with time. */
+    readonly today: string,
+  ) {
     this.#byRule = byRule
   }
 
-  /** Checks everything. Linear in the number of records. */
-  static of(estate: Estate): Findings {
+  /**
+   * Checks everything. Linear in the number of records.
+   *
+   * @param today the day it is checked for, `YYYY-MM-DD`
+   */
+  static of(estate: Estate, today: string): Findings {
     const policy = policyOf(estate)
     return new Findings(
       new Map(
         rules.map((rule) => {
           const found = new Map<string, readonly Finding[]>()
           for (const subject of estate.all(rule.appliesTo)) {
-            const findings = check(rule, estate, subject, policy)
+            const findings = check(rule, estate, subject, policy, today)
             if (findings.length > 0) found.set(subject.id, findings)
           }
           return [rule.id, found]
         }),
       ),
+      today,
     )
+  }
+
+  /** The same findings on another day: checked anew when the day has changed. */
+  on(today: string, estate: Estate): Findings {
+    return today === this.today ? this : Findings.of(estate, today)
   }
 
   /**
@@ -43,7 +66,7 @@ export class Findings {
    */
   after(after: Estate, difference: Difference): Findings {
     const touched = touchedRecords(difference)
-    if (touched.some(({ kind }) => kind === 'policy') || renames(difference)) return Findings.of(after)
+    if (touched.some(({ kind }) => kind === 'policy') || renames(difference)) return Findings.of(after, this.today)
     const policy = policyOf(after)
     return new Findings(
       new Map(
@@ -55,13 +78,14 @@ export class Findings {
           const ids = again === 'all' ? after.all(rule.appliesTo).map((subject) => subject.id) : again
           for (const id of ids) {
             const subject = after.find(rule.appliesTo, id)
-            const findings = subject ? check(rule, after, subject, policy) : []
+            const findings = subject ? check(rule, after, subject, policy, this.today) : []
             if (findings.length > 0) found.set(id, findings)
             else found.delete(id)
           }
           return [rule.id, found]
         }),
       ),
+      this.today,
     )
   }
 
@@ -134,8 +158,8 @@ function subjectsAgain(rule: Rule, estate: Estate, touched: readonly Touched[]):
   return ids
 }
 
-function check(rule: Rule, estate: Estate, subject: AnyRecord, policy: ReturnType<typeof policyOf>): readonly Finding[] {
-  const observations: readonly Observation[] = rule.check(estate, subject, policy)
+function check(rule: Rule, estate: Estate, subject: AnyRecord, policy: Policy, today: string): readonly Finding[] {
+  const observations: readonly Observation[] = rule.check(estate, subject, policy, today)
   return observations.map((observation) => {
     const about = observation.subject ?? { kind: rule.appliesTo, id: subject.id }
     return {

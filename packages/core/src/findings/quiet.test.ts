@@ -1,12 +1,12 @@
 import { describe, expect, it } from 'vitest'
 import { applyAll, type Command } from '../estate/index.js'
-import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
+import { idOf, smallEstate, testContext, TODAY } from '../testing/small-estate.js'
 import { GiB } from '../units/index.js'
 import { Findings, fixOf, rules } from './index.js'
 
 const after = (...commands: Command[]) => applyAll(smallEstate(), commands, testContext(51)).estate
 const findings = (...commands: Command[]) =>
-  Findings.of(after(...commands))
+  Findings.of(after(...commands), TODAY)
     .list()
     .map((finding) => finding.ruleId)
 
@@ -59,7 +59,7 @@ describe('severities', () => {
       },
     ]
     const severity = (networkId: string) =>
-      Findings.of(after(...twice(networkId)))
+      Findings.of(after(...twice(networkId)), TODAY)
         .list()
         .find((finding) => finding.ruleId === 'address.duplicate')?.severity
     expect([severity(idOf('studio')), severity(idOf('office'))]).toEqual(['error', 'warning'])
@@ -71,7 +71,7 @@ describe('severities', () => {
       { type: 'disk.update', id: idOf('newsDisk'), changes: { sizeBytes: 1001 * GiB } },
     )
     expect(
-      Findings.of(estate)
+      Findings.of(estate, TODAY)
         .list()
         .map((finding) => finding.severity),
     ).toEqual(['error', 'warning', 'notice'])
@@ -92,7 +92,7 @@ describe('a fix', () => {
       kind: 'fixed',
     }))
     const estate = after(...fill, { type: 'pool.add', record: { subnetId: idOf('studioNet'), first: '10.61.40.2', last: '10.61.40.2' } })
-    const finding = Findings.of(estate)
+    const finding = Findings.of(estate, TODAY)
       .list()
       .find((one) => one.ruleId === 'address.in-dhcp-pool')
     expect(finding?.isFixable).toBe(true)

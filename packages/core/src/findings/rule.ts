@@ -6,7 +6,7 @@ export type Severity = 'error' | 'warning' | 'notice'
 export interface Evidence {
   readonly label: string
   readonly value: number | string
-  readonly unit?: 'MiB' | 'bytes' | 'vCPU' | 'cores' | '%' | 'guests'
+  readonly unit?: 'MiB' | 'bytes' | 'vCPU' | 'cores' | '%' | 'guests' | 'days' | 'W'
 }
 
 /** One problem: what, on which thing, the evidence, and what to do. */
@@ -36,7 +36,8 @@ export interface Rule<K extends Kind = Kind> {
   readonly title: string
   readonly appliesTo: K
   readonly again: Again
-  check(estate: Estate, subject: RecordOf<K>, policy: Policy): readonly Observation[]
+  /** @param today the day it is checked for, `YYYY-MM-DD` */
+  check(estate: Estate, subject: RecordOf<K>, policy: Policy, today: string): readonly Observation[]
   /** Commands that mend what the check found on a subject, or none where nothing can be proposed. Asked for only when wanted. */
   fix?(estate: Estate, subject: RecordOf<K>): readonly Command[] | undefined
 }

@@ -4,3 +4,32 @@ export { storeBudget, storesOf, takenBytes, type StoreBudget } from './store-bud
 export { carries } from './carries.js'
 export { storeReach } from './store-reach.js'
 export { coreLoad, logicalCpus, vcpuBudget, vcpuPerCore, type VcpuBudget } from './vcpu-budget.js'
+export { ELECTRICAL_CAUTION, HANDLING_CAUTION, CONTINUOUS_SHARE, circuitLoads, heat, type CircuitLoad } from './power.js'
+export {
+  arrayLevels,
+  arrayOf,
+  drivesIn,
+  drivesOf,
+  labelAgainstShown,
+  planArray,
+  uncutBytes,
+  type ArrayLevel,
+  type ArrayPlan,
+} from './array.js'
+export { buildSheet, sheetOf, type BuildSheet, type BuildStep, type StepTool } from './build-sheet.js'
+export {
+  checkManagement,
+  firstChecks,
+  managementPlan,
+  maskLength,
+  readShownNetwork,
+  type ManagementPlan,
+  type ManagementSign,
+  type ShownNetwork,
+  type UnreadLine,
+} from './management.js'
+export { materialsOf, tickMaterial, type Material } from './materials.js'
+export { moduleView, type ModuleView } from './memory-modules.js'
+export { portsOf, proposeRoles, rolePlan, type PortRole, type RolePlan } from './ports.js'
+export { commonLevel, lacksFor, levelOf, processorLevels, type LevelReading, type ProcessorLevel } from './processor-level.js'
+export { nestingOf, surveyHost, type NestingLayer, type Survey, type SurveyLine, type SurveyVerdict } from './survey.js'

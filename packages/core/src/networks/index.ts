@@ -7,6 +7,7 @@ export {
   ipToNumber,
   overlaps,
   parsePrefix,
+  prefixAround,
   usableCount,
   usableRange,
   type Family,

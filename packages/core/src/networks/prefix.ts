@@ -54,6 +54,18 @@ export function parsePrefix(text: string): Prefix {
   return { family, bits, first, last: first + size - 1n, text }
 }
 
+/**
+ * The prefix that an address and a length make.
+ *
+ * @example prefixAround('10.61.30.47', 24).text // '10.61.30.0/24'
+ */
+export function prefixAround(ip: string, bits: number): Prefix {
+  const family = familyOf(ip)
+  const hostBits = BigInt((family === 4 ? 32 : 128) - bits)
+  const first = (ipToNumber(ip) >> hostBits) << hostBits
+  return { family, bits, first, last: first + (1n << hostBits) - 1n, text: `${ipFromNumber(family, first)}/${bits}` }
+}
+
 /** Whether an address lies in a prefix. */
 export function contains(prefix: Prefix, ip: string): boolean {
   if (familyOf(ip) !== prefix.family) return false

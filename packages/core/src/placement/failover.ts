@@ -1,5 +1,6 @@
 import { policyOf, type Estate, type Guest, type Host, type Platform } from '../estate/index.js'
-import { coreLoad, guestCost, machinesOn, platformOf } from '../hosts/index.js'
+import { coreLoad, guestCost, machinesOn, platformOf, storeReach, takenBytes } from '../hosts/index.js'
+import { formatBytes, formatMiB, formatNumber } from '../units/index.js'
 
 /** What becomes of a host's running guests when it fails. */
 export interface FailoverOutcome {
@@ -8,6 +9,10 @@ export interface FailoverOutcome {
   readonly stranded: readonly Guest[]
   /** How many of its guests find a place. */
   readonly placed: number
+  /** For each stranded guest, by its id: why, in words. */
+  readonly reasons: ReadonlyMap<string, string>
+  /** Guests that find a place but whose disks lie in the failed host and have no backup outside it: their data is gone. */
+  readonly withoutCopy: readonly Guest[]
 }
 
 /** A running guest, with its demands as numbers: this is the inner loop of the heaviest rule. */
@@ -16,6 +21,14 @@ interface Load {
   readonly cores: number
   /** Places of its networks in the list of all networks. */
   readonly networks: readonly number[]
+  readonly disks: readonly DiskLoad[]
+}
+
+/** A disk of a guest: where it lies, and what it takes if it has to be restored elsewhere. */
+interface DiskLoad {
+  /** Place of its store among all stores, -1 for none. */
+  readonly store: number
+  readonly bytes: number
 }
 
 /** What a host has left for others' guests. */
@@ -26,6 +39,8 @@ interface Room {
   readonly carries: Uint8Array
   readonly memoryMiB: number
   readonly cores: number
+  /** Places of the stores it reaches that may hold guests' disks. */
+  readonly stores: readonly number[]
 }
 
 /** Networks by their place in a list, and the places that each guest's adapters are plugged into. */
@@ -35,6 +50,47 @@ interface Wiring {
   readonly ofGuest: ReadonlyMap<string, readonly number[]>
 }
 const NO_NETWORKS: readonly number[] = []
+const NO_DISKS: readonly DiskLoad[] = []
+
+/** Stores by their place in a list, what is free on each, and the disks of each guest. */
+interface Shelves {
+  readonly free: Float64Array
+  readonly ofHost: (host: Host) => readonly number[]
+  readonly ofGuest: ReadonlyMap<string, readonly DiskLoad[]>
+}
+const shelvesOf = new WeakMap<object, { readonly stores: object; readonly shelves: Shelves }>()
+
+/** Worked out once for as long as no disk and no store changes. */
+function shelvesIn(estate: Estate): Shelves {
+  const [disks, stores] = [estate.tableOf('disk'), estate.tableOf('store')]
+  const known = shelvesOf.get(disks)
+  if (known?.stores === stores) return known.shelves
+  const guestStores = estate.all('store').filter(({ kind }) => kind === 'local' || kind === 'shared')
+  const places = new Map(guestStores.map(({ id }, place) => [id, place]))
+  const free = Float64Array.from(guestStores, ({ capacityBytes }) => capacityBytes)
+  const ofGuest = new Map<string, DiskLoad[]>()
+  for (const disk of estate.all('disk')) {
+    const store = disk.storeId ? (places.get(disk.storeId) ?? -1) : -1
+    const bytes = takenBytes(disk)
+    if (store >= 0) free[store] = (free[store] ?? 0) - bytes
+    const own = ofGuest.get(disk.guestId)
+    if (own) own.push({ store, bytes })
+    else ofGuest.set(disk.guestId, [{ store, bytes }])
+  }
+  const local = new Map<string, number[]>()
+  const shared: [place: number, store: (typeof guestStores)[number]][] = []
+  guestStores.forEach((store, place) => {
+    if (store.hostId) local.set(store.hostId, [...(local.get(store.hostId) ?? []), place])
+    else shared.push([place, store])
+  })
+  const ofHost = (host: Host) => [
+    ...(local.get(host.id) ?? []),
+    ...shared.flatMap(([place, store]) => (storeReach(store, host) ? [place] : [])),
+  ]
+  const shelves = { free, ofHost, ofGuest }
+  shelvesOf.set(disks, { stores, shelves })
+  return shelves
+}
 const wirings = new WeakMap<object, Wiring>()
 
 /** Worked out once for as long as no adapter changes; most commands change none. */
@@ -63,8 +119,9 @@ function wiringOf(estate: Estate): Wiring {
 
 /**
  * For each host in service: where its running guests would go if it failed (N+1). Each guest, largest first, goes to
- * the host with the least memory left that still takes it (best fit, decreasing), counting memory with overhead, processors
- * and the networks it is plugged into. The failover reserve is there to be used for this.
+ * the host with the least memory left that still takes it (best fit, decreasing), counting memory with overhead, processors,
+ * the networks it is plugged into, and stores: a disk on a store the other host reaches stays where it is, one that is lost
+ * with the failed host needs room to be restored. The failover reserve is there to be used for this.
  *
  * A packing by this order can miss a place that exists; it never claims one that does not.
  *
@@ -74,6 +131,7 @@ export function failoverOutcomes(estate: Estate): readonly FailoverOutcome[] {
   const policy = policyOf(estate)
   const hosts = estate.all('host').filter((host) => host.state === 'in service')
   const { count: networkCount, placeOf, ofGuest } = wiringOf(estate)
+  const shelves = shelvesIn(estate)
 
   const loads = new Map<string, readonly Load[]>()
   for (const host of hosts) {
@@ -81,7 +139,12 @@ export function failoverOutcomes(estate: Estate): readonly FailoverOutcome[] {
     const largestFirst = guests.sort((a, b) => b.memoryMiB - a.memoryMiB || (a.name < b.name ? -1 : 1))
     loads.set(
       host.id,
-      largestFirst.map((guest) => ({ guest, cores: coreLoad(policy, guest), networks: ofGuest.get(guest.id) ?? NO_NETWORKS })),
+      largestFirst.map((guest) => ({
+        guest,
+        cores: coreLoad(policy, guest),
+        networks: ofGuest.get(guest.id) ?? NO_NETWORKS,
+        disks: shelves.ofGuest.get(guest.id) ?? NO_DISKS,
+      })),
     )
   }
   const rooms = hosts
@@ -96,6 +159,7 @@ export function failoverOutcomes(estate: Estate): readonly FailoverOutcome[] {
         carries,
         memoryMiB: host.memoryMiB - platform.ownMemoryMiB - own.reduce((sum, { guest }) => sum + guestCost(platform, guest.memoryMiB), 0),
         cores: host.sockets * host.coresPerSocket - own.reduce((sum, { cores }) => sum + cores, 0),
+        stores: shelves.ofHost(host),
       }
     })
     .sort((a, b) => a.memoryMiB - b.memoryMiB || (a.host.name < b.host.name ? -1 : 1))
@@ -108,20 +172,29 @@ export function failoverOutcomes(estate: Estate): readonly FailoverOutcome[] {
       1,
     )
     const stranded: Guest[] = []
+    const reasons = new Map<string, string>()
     const own = loads.get(failed.id) ?? []
+    const free = shelves.free.slice()
     for (const load of own) {
       let at = firstWith(left, load.guest.memoryMiB)
-      while (at < left.length && !takes(left[at], load)) at++
+      while (at < left.length && !(takes(left[at], load) && shelve(left[at], load, free, false))) at++
       const room = left[at]
-      if (room)
+      if (room) {
+        shelve(room, load, free, true)
         take(left, at, {
           ...room,
           memoryMiB: room.memoryMiB - guestCost(room.platform, load.guest.memoryMiB),
           cores: room.cores - load.cores,
         })
-      else stranded.push(load.guest)
+      } else {
+        stranded.push(load.guest)
+        reasons.set(load.guest.id, whyStranded(estate, left, load, free))
+      }
     }
-    return { host: failed, stranded, placed: own.length - stranded.length }
+    const withoutCopy = own.flatMap(({ guest, disks }) =>
+      !reasons.has(guest.id) && isLostWith(estate, failed, guest, disks) ? [guest] : [],
+    )
+    return { host: failed, stranded, placed: own.length - stranded.length, reasons, withoutCopy }
   })
 }
 
@@ -129,6 +202,60 @@ function takes(room: Room | undefined, { guest, cores, networks }: Load): boolea
   if (room === undefined || room.cores < cores) return false
   for (const place of networks) if (room.carries[place] !== 1) return false
   return room.memoryMiB >= guestCost(room.platform, guest.memoryMiB)
+}
+
+/**
+ * Whether a host's stores take a guest's disks: those it reaches stay, the others are restored where most is free.
+ *
+ * @param isTaken whether the room is really taken, or only looked for
+ */
+function shelve(room: Room | undefined, { disks }: Load, free: Float64Array, isTaken: boolean): boolean {
+  if (!room) return false
+  const taken: [place: number, bytes: number][] = []
+  for (const { store, bytes } of disks) {
+    if (store >= 0 && room.stores.includes(store)) continue
+    let best = -1
+    for (const place of room.stores) if (best < 0 || (free[place] ?? 0) > (free[best] ?? 0)) best = place
+    if (best < 0 || (free[best] ?? 0) < bytes) {
+      for (const [place, back] of taken) free[place] = (free[place] ?? 0) + back
+      return false
+    }
+    free[best] = (free[best] ?? 0) - bytes
+    taken.push([best, bytes])
+  }
+  if (!isTaken) for (const [place, back] of taken) free[place] = (free[place] ?? 0) + back
+  return true
+}
+
+/** The first thing that keeps a guest from every other host, in words. */
+function whyStranded(estate: Estate, rooms: readonly Room[], load: Load, free: Float64Array): string {
+  if (rooms.length === 0) return 'there is no other host in service'
+  const carrying = rooms.filter((room) => load.networks.every((place) => room.carries[place] === 1))
+  if (carrying.length === 0) {
+    const names = estate
+      .referring('adapter', 'guestId', load.guest.id)
+      .flatMap(({ networkId }) => estate.find('network', networkId)?.name ?? [])
+    return `no other host in service carries ${[...new Set(names)].join(' and ')}`
+  }
+  const roomy = carrying.filter((room) => room.memoryMiB >= guestCost(room.platform, load.guest.memoryMiB))
+  if (roomy.length === 0) {
+    const most = Math.max(0, ...carrying.map(({ memoryMiB }) => memoryMiB))
+    return `memory: it needs ${formatMiB(load.guest.memoryMiB)} and overhead; ${formatMiB(most)} is the most left then on a host that carries its networks`
+  }
+  const idle = roomy.filter((room) => room.cores >= load.cores)
+  if (idle.length === 0)
+    return `processors: it counts for ${formatNumber(load.cores)} cores; ${formatNumber(Math.max(0, ...roomy.map(({ cores }) => cores)))} is the most left then where its memory fits`
+  const bytes = load.disks.reduce((sum, disk) => sum + disk.bytes, 0)
+  const most = Math.max(0, ...idle.flatMap((room) => room.stores.map((place) => free[place] ?? 0)))
+  return `stores: ${formatBytes(bytes)} would have to be restored; ${formatBytes(most)} is the most free in one store of a host that could take it`
+}
+
+/** Whether a disk of a guest lies in the failed host and no backup lies outside it. */
+function isLostWith(estate: Estate, failed: Host, guest: Guest, disks: readonly DiskLoad[]): boolean {
+  if (disks.length === 0) return false
+  const isInside = estate.referring('disk', 'guestId', guest.id).some((disk) => estate.find('store', disk.storeId)?.hostId === failed.id)
+  const backup = estate.find('store', guest.backupStoreId)
+  return isInside && (!backup || backup.hostId === failed.id)
 }
 
 /** The place of the first room with at least this much memory, among rooms ordered by memory. */

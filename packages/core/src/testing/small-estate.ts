@@ -1,6 +1,9 @@
 import { applyAll, Estate, makeIds, seededRandom, type Command, type CommandContext } from '../estate/index.js'
 import { GiB } from '../units/index.js'
 
+/** The day on which tests look at an estate. */
+export const TODAY = '2027-01-18'
+
 /** Ids and a time that are the same in every run. */
 export function testContext(seed = 1): CommandContext {
   let tick = Date.UTC(2027, 0, 18) + seed * 1_000_000
@@ -55,15 +58,39 @@ export const smallEstateCommands: readonly Command[] = [
   { type: 'platform.add', record: { id: id('marram'), name: 'Marram 2', macPrefix: '02:3c:5d', translation: 'private segment' } },
   {
     type: 'host.add',
-    record: { id: id('gannet'), name: 'gannet', site: 'studio', platformId: id('brackwater'), coresPerSocket: 8, memoryMiB: 32768 },
+    record: {
+      id: id('gannet'),
+      name: 'gannet',
+      site: 'studio',
+      platformId: id('brackwater'),
+      coresPerSocket: 8,
+      memoryMiB: 32768,
+      fingerprint: 'AB:CD',
+    },
   },
   {
     type: 'host.add',
-    record: { id: id('fulmar'), name: 'fulmar', site: 'studio', platformId: id('brackwater'), coresPerSocket: 8, memoryMiB: 32768 },
+    record: {
+      id: id('fulmar'),
+      name: 'fulmar',
+      site: 'studio',
+      platformId: id('brackwater'),
+      coresPerSocket: 8,
+      memoryMiB: 32768,
+      fingerprint: 'AB:CD',
+    },
   },
   {
     type: 'host.add',
-    record: { id: id('tern'), name: 'tern', site: 'mast', platformId: id('marram'), coresPerSocket: 4, memoryMiB: 7782 },
+    record: {
+      id: id('tern'),
+      name: 'tern',
+      site: 'mast',
+      platformId: id('marram'),
+      coresPerSocket: 4,
+      memoryMiB: 7782,
+      fingerprint: 'AB:CD',
+    },
   },
   { type: 'store.add', record: { id: id('nvme1'), name: 'nvme-1', hostId: id('gannet'), capacityBytes: 1000 * GiB } },
   { type: 'store.add', record: { id: id('nvme2'), name: 'nvme-2', hostId: id('fulmar'), capacityBytes: 1000 * GiB } },

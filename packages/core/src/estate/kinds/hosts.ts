@@ -56,6 +56,42 @@ export const platformKind = defineKind({
       doc: 'One translated segment shared by all guests of a host, or a private one for each guest.',
       default: 'shared segment',
     }),
+    minLevel: choice(['x86-64-v1', 'x86-64-v2', 'x86-64-v3', 'x86-64-v4'], {
+      label: 'Processor level, at least',
+      doc: 'The baseline level (x86-64 psABI) below which it does not start.',
+      default: 'x86-64-v2',
+    }),
+    requiredFlags: optional(
+      text({
+        label: 'Required processor flags',
+        doc: 'Flags as Linux names them, such as vmx or svm: “vmx|svm” is either.',
+        shape: 'words',
+        max: 400,
+      }),
+    ),
+    minMemoryMiB: integer({ label: 'Memory, at least', doc: 'Memory a host needs to run it.', unit: 'MiB', max: 2 ** 20, default: 4096 }),
+    minDriveBytes: integer({
+      label: 'Install drive, at least',
+      doc: 'What the platform needs on the drive it is installed on.',
+      unit: 'bytes',
+      max: 2 ** 44,
+      default: 32_000_000_000,
+    }),
+    controllers: optional(
+      text({
+        label: 'Storage controllers',
+        doc: 'Drivers of the storage controllers it supports; empty: not recorded.',
+        shape: 'words',
+        max: 600,
+      }),
+    ),
+    portDrivers: optional(
+      text({ label: 'Port drivers', doc: 'Drivers of the network ports it supports; empty: not recorded.', shape: 'words', max: 600 }),
+    ),
+    managementUrl: optional(
+      text({ label: 'Management URL', doc: 'Pattern of its management page: {name} is the host’s full name.', max: 200 }),
+    ),
+    trialDays: optional(integer({ label: 'Trial', doc: 'How long it runs without a licence.', unit: 'days', min: 1, max: 3650 })),
     releasedOn: optional(text({ label: 'Released', doc: 'Day of release.', shape: 'date' })),
     supportedUntil: optional(text({ label: 'Supported until', doc: 'Last day of support.', shape: 'date' })),
     note: note(),
@@ -97,6 +133,35 @@ export const hostKind = defineKind({
       min: 512,
       max: 2 ** 26,
     }),
+    processorModel: optional(text({ label: 'Processor', doc: 'Maker’s name of the processor.' })),
+    clockMHz: optional(integer({ label: 'Clock', doc: 'Base clock of the cores.', unit: 'MHz', min: 100, max: 20_000 })),
+    cpuFlags: optional(
+      text({ label: 'Processor flags', doc: 'Feature flags as Linux names them (lscpu, /proc/cpuinfo).', shape: 'words', max: 4000 }),
+    ),
+    memorySlots: optional(integer({ label: 'Memory slots', doc: 'Slots on the board, free ones too.', unit: 'slots', min: 1, max: 128 })),
+    firmware: optional(choice(['UEFI', 'BIOS'], { label: 'Firmware mode', doc: 'How it boots.' })),
+    secureBoot: optional(choice(['on', 'off'], { label: 'Secure boot', doc: 'Whether only signed systems boot.' })),
+    controllers: optional(
+      text({ label: 'Storage controllers', doc: 'Their drivers, as lshw names them: ahci, nvme, mpt3sas.', shape: 'words', max: 200 }),
+    ),
+    mounting: choice(['rack', 'tower', 'small'], {
+      label: 'Mounting',
+      doc: 'A rack server, a tower, or a small machine.',
+      default: 'rack',
+    }),
+    drawWatts: optional(
+      integer({ label: 'Power draw', doc: 'Continuous draw under load, as measured or planned.', unit: 'W', min: 1, max: 20_000 }),
+    ),
+    powerSupplies: integer({ label: 'Power supplies', doc: 'Each needs its own cable.', unit: '', min: 1, max: 8, default: 1 }),
+    circuit: optional(text({ label: 'Circuit', doc: 'The circuit it hangs on, as the panel names it.', max: 60 })),
+    circuitVolts: optional(integer({ label: 'Circuit voltage', doc: 'Nominal voltage.', unit: 'V', min: 12, max: 1000 })),
+    circuitAmps: optional(integer({ label: 'Circuit rating', doc: 'Rating of its breaker.', unit: 'A', min: 1, max: 1000 })),
+    imageId: optional(ref('image', { label: 'Install image', doc: 'The image it is built from.' })),
+    stickBytes: optional(integer({ label: 'Install stick', doc: 'Label capacity of the stick.', unit: 'bytes', min: 1, max: 2 ** 44 })),
+    stickMayBeErased: optional(
+      choice(['yes', 'no'], { label: 'Stick may be erased', doc: 'Writing the image erases the stick; say so only after looking at it.' }),
+    ),
+    atHand: optional(text({ label: 'Materials at hand', doc: 'Ticked lines of the materials list.', shape: 'words', max: 600 })),
     failoverReserveMiB: optional(
       integer({
         label: 'Failover reserve',
@@ -133,6 +198,7 @@ export const storeKind = defineKind({
     }),
     hostId: optional(ref('host', { label: 'Host', doc: 'The host it is in; empty for a store that the hosts of a site share.' })),
     site: optional(text({ label: 'Site', doc: 'For a shared store: the site whose hosts reach it.', max: 60 })),
+    arrayId: optional(ref('array', { label: 'Array', doc: 'The array it is cut from.' })),
     capacityBytes: integer({ label: 'Capacity', doc: 'What it can hold.', unit: 'bytes', min: 1 }),
     note: note(),
   },

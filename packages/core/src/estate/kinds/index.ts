@@ -1,9 +1,11 @@
 import type { Field } from '../field.js'
 import type { InputOfFields, RecordOfFields } from '../define-kind.js'
 import { adapterKind, diskKind, guestKind, migrationKind } from './guests.js'
+import { arrayKind, driveKind, moduleKind, portKind } from './hardware.js'
 import { hostKind, platformKind, storeKind } from './hosts.js'
 import { addressKind, attachmentKind, networkKind, poolKind, subnetKind } from './networks.js'
 import { estateKind, personKind, policyKind } from './places.js'
+import { deviationKind, imageKind, sheetKind, stepKind } from './sheets.js'
 
 /** Every kind of record, defined once. Order: what is referred to stands before what refers to it, where it can. */
 export const kinds = {
@@ -11,7 +13,12 @@ export const kinds = {
   person: personKind,
   policy: policyKind,
   platform: platformKind,
+  image: imageKind,
   host: hostKind,
+  module: moduleKind,
+  array: arrayKind,
+  drive: driveKind,
+  port: portKind,
   store: storeKind,
   network: networkKind,
   attachment: attachmentKind,
@@ -22,6 +29,9 @@ export const kinds = {
   adapter: adapterKind,
   address: addressKind,
   migration: migrationKind,
+  sheet: sheetKind,
+  step: stepKind,
+  deviation: deviationKind,
 } as const
 
 export type Kind = keyof typeof kinds
@@ -36,6 +46,14 @@ export type NewRecord<K extends Kind> = InputOfFields<FieldsOf<K>>
 export type AnyRecord = RecordOf<Kind>
 
 export type Host = RecordOf<'host'>
+export type Image = RecordOf<'image'>
+export type MemoryModule = RecordOf<'module'>
+export type DriveArray = RecordOf<'array'>
+export type Drive = RecordOf<'drive'>
+export type Port = RecordOf<'port'>
+export type Sheet = RecordOf<'sheet'>
+export type Step = RecordOf<'step'>
+export type Deviation = RecordOf<'deviation'>
 export type Store = RecordOf<'store'>
 export type Platform = RecordOf<'platform'>
 export type Network = RecordOf<'network'>

@@ -104,6 +104,13 @@ export const policyKind = defineKind({
       max: 365,
       default: 14,
     }),
+    reminderDays: integer({
+      label: 'Reminders',
+      doc: 'How long before a trial, licence or support ends a reminder is due.',
+      unit: 'days',
+      max: 730,
+      default: 30,
+    }),
   },
   keys: [],
 })

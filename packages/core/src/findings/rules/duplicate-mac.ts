@@ -11,11 +11,17 @@ export const duplicateMac = defineRule({
   again: {
     adapter: (estate, adapter) => estate.byKey('adapter', { mac: adapter.mac }).map((other) => other.id),
     host: (estate, host) => (host.managementMac ? estate.byKey('adapter', { mac: host.managementMac }).map((adapter) => adapter.id) : []),
+    port: (estate, port) => (port.mac ? estate.byKey('adapter', { mac: port.mac }).map((adapter) => adapter.id) : []),
   },
   check(estate, adapter) {
     const elder = estate.byKey('adapter', { mac: adapter.mac }).find((other) => other.id < adapter.id)
     const host = elder ? undefined : estate.byKey('host', { managementMac: adapter.mac })[0]
-    const other = elder ? recordTitle(estate, 'adapter', elder) : host ? `the management port of ${host.name}` : undefined
+    const port = elder || host ? undefined : estate.byKey('port', { mac: adapter.mac })[0]
+    const other = elder
+      ? recordTitle(estate, 'adapter', elder)
+      : host
+        ? `the management port of ${host.name}`
+        : port && `port ${recordTitle(estate, 'port', port)}`
     if (!other) return []
     return [
       {
@@ -33,7 +39,10 @@ export const duplicateMac = defineRule({
   fix(estate, adapter) {
     const host = estate.find('host', estate.find('guest', adapter.guestId)?.hostId)
     const prefix = host ? platformOf(estate, host).macPrefix : adapter.mac.slice(0, 8)
-    const isTaken = (mac: string) => estate.byKey('adapter', { mac }).length > 0 || estate.byKey('host', { managementMac: mac }).length > 0
+    const isTaken = (mac: string) =>
+      estate.byKey('adapter', { mac }).length > 0 ||
+      estate.byKey('host', { managementMac: mac }).length > 0 ||
+      estate.byKey('port', { mac }).length > 0
     return [{ type: 'adapter.update', id: adapter.id, changes: { mac: generateMac(prefix, adapter.id, isTaken) } }]
   },
 })

@@ -9,11 +9,11 @@ export const hostLost = defineRule({
   id: 'host.lost-means-guests-lost',
   title: 'Guests without a place if the host fails',
   appliesTo: 'estate',
-  again: { host: all, guest: all, platform: all, adapter: all, attachment: all },
+  again: { host: all, guest: all, platform: all, adapter: all, attachment: all, disk: all, store: all },
   check(estate) {
     return failoverOutcomes(estate)
       .filter((outcome) => outcome.stranded.length > 0)
-      .map(({ host, stranded, placed }) => {
+      .map(({ host, stranded, placed, reasons }) => {
         const names = stranded.slice(0, 4).map((guest) => guest.name)
         const more = stranded.length > names.length ? ` and ${stranded.length - names.length} more` : ''
         return {
@@ -23,6 +23,7 @@ export const hostLost = defineRule({
           evidence: [
             { label: 'without a place', value: stranded.length, unit: 'guests' as const },
             { label: 'with a place', value: placed, unit: 'guests' as const },
+            ...stranded.slice(0, 4).map((guest) => ({ label: guest.name, value: reasons.get(guest.id) ?? '' })),
             { label: 'memory without a place', value: stranded.reduce((sum, guest) => sum + guest.memoryMiB, 0), unit: 'MiB' as const },
           ],
           remedy: `Keep more memory free elsewhere, carry the guests’ networks to more hosts, or accept that these wait (largest: ${names[0]}, ${formatMiB(stranded[0]?.memoryMiB ?? 0)}).`,

@@ -1,18 +1,23 @@
 import type { Rule } from '../rule.js'
 import { addressInPool } from './address-in-pool.js'
 import { addressOutsideSubnet } from './address-outside-subnet.js'
+import { arrayPlanned } from './arrays.js'
 import { backupOnHost } from './backup-on-host.js'
 import { crossedAdapters } from './crossed-adapters.js'
+import { deviationOpen, stepFailed } from './deviation.js'
 import { duplicateAddress } from './duplicate-address.js'
 import { duplicateMac } from './duplicate-mac.js'
 import { guestLargerThanAnyHost } from './guest-larger-than-any-host.js'
 import { guestMoreVcpusThanHost } from './guest-more-vcpus-than-host.js'
+import { hostFingerprint, hostSupportEnds, hostTrialEnds } from './host-dates.js'
+import { circuitOverload, hostModules, hostNotSupported, hostOneUplink } from './host-hardware.js'
 import { hostLost } from './host-lost.js'
 import { hostMemory } from './host-memory.js'
 import { hostProcessors } from './host-processors.js'
 import { networkNotOnHost } from './network-not-on-host.js'
 import { noBackup } from './no-backup.js'
 import { notGeneralised } from './not-generalised.js'
+import { portCannotCarry, portDuplicateMac } from './ports.js'
 import { storeFull } from './store-full.js'
 import { storePromise } from './store-promise.js'
 
@@ -34,4 +39,16 @@ export const rules: readonly Rule[] = [
   backupOnHost,
   notGeneralised,
   noBackup,
+  hostNotSupported,
+  hostModules,
+  hostOneUplink,
+  hostTrialEnds,
+  hostSupportEnds,
+  hostFingerprint,
+  circuitOverload,
+  portCannotCarry,
+  portDuplicateMac,
+  arrayPlanned,
+  deviationOpen,
+  stepFailed,
 ]

@@ -1,0 +1,90 @@
+import { defineKind } from '../define-kind.js'
+import { choice, integer, note, optional, ref, text } from '../field.js'
+
+const ofHost = (doc: string) => ref('host', { label: 'Host', doc })
+
+export const moduleKind = defineKind({
+  name: 'module',
+  label: 'memory module',
+  plural: 'modules',
+  doc: 'One stick of memory in a slot of a host.',
+  fields: {
+    hostId: ofHost('The host it is in.'),
+    slot: integer({ label: 'Slot', doc: 'Number of the slot on the board.', unit: '', min: 1, max: 128 }),
+    sizeMiB: integer({ label: 'Size', doc: 'What is printed on it.', unit: 'MiB', min: 256, max: 2 ** 21 }),
+    speedMTs: optional(integer({ label: 'Speed', doc: 'Transfers a second it is made for.', unit: 'MT/s', min: 100, max: 50_000 })),
+    state: choice(['fitted', 'planned'], { label: 'State', doc: 'In the machine, or to be bought.', default: 'fitted' }),
+    note: note(),
+  },
+  keys: [{ fields: ['hostId', 'slot'], unique: true }],
+  partOf: ['hostId'],
+})
+
+export const arrayKind = defineKind({
+  name: 'array',
+  label: 'array',
+  plural: 'arrays',
+  doc: 'Drives of a host joined at a level; stores are cut from it.',
+  fields: {
+    hostId: ofHost('The host whose drives it joins.'),
+    name: text({ label: 'Name', doc: 'Short name, unique on its host.', shape: 'name' }),
+    level: choice(['0', '1', '5', '6', '10'], { label: 'Level', doc: 'How the members share and protect the data.', default: '1' }),
+    note: note(),
+  },
+  keys: [{ fields: ['hostId', 'name'], unique: true }],
+  partOf: ['hostId'],
+})
+
+export const driveKind = defineKind({
+  name: 'drive',
+  label: 'drive',
+  plural: 'drives',
+  doc: 'A physical drive in a host.',
+  fields: {
+    hostId: ofHost('The host it is in.'),
+    position: integer({ label: 'Bay', doc: 'Number of its bay or slot.', unit: '', min: 0, max: 999 }),
+    labelBytes: integer({ label: 'Label capacity', doc: 'As printed on the drive: decimal.', unit: 'bytes', min: 1, max: 2 ** 50 }),
+    kind: choice(['hard disk', 'solid state', 'NVMe'], { label: 'Kind', doc: 'How it stores.', default: 'solid state' }),
+    model: optional(text({ label: 'Model', doc: 'Maker’s model.' })),
+    serial: optional(text({ label: 'Serial', doc: 'Serial number on the drive, by which it is named before it is wiped.', max: 60 })),
+    use: choice(['unused', 'install', 'member', 'spare', 'single'], {
+      label: 'Use',
+      doc: 'The install disk, a member or hot spare of an array, a store of its own, or nothing yet.',
+      default: 'unused',
+    }),
+    arrayId: optional(ref('array', { label: 'Array', doc: 'The array it is a member or spare of.' })),
+    controller: optional(text({ label: 'Controller', doc: 'Driver of the controller it hangs on.', shape: 'words', max: 40 })),
+    note: note(),
+  },
+  keys: [
+    { fields: ['hostId', 'position'], unique: true },
+    { fields: ['serial'], unique: false },
+  ],
+  partOf: ['hostId'],
+})
+
+/** What a port or a network can be for. */
+export const portRoles = ['management', 'storage', 'guests', 'live migration', 'fault tolerance', 'backup', 'public'] as const
+
+export const portKind = defineKind({
+  name: 'port',
+  label: 'port',
+  plural: 'ports',
+  doc: 'A physical network port of a host.',
+  fields: {
+    hostId: ofHost('The host it is on.'),
+    name: text({ label: 'Name', doc: 'As the system names it: eno1, enp65s0f0.', shape: 'name' }),
+    mac: optional(text({ label: 'MAC', doc: 'Its own address.', shape: 'mac' })),
+    speedMbps: integer({ label: 'Speed', doc: 'What it can do.', unit: 'Mbit/s', min: 1, max: 10_000_000, default: 1000 }),
+    medium: choice(['copper', 'fibre', 'direct attach', 'wireless'], { label: 'Medium', doc: 'What goes into it.', default: 'copper' }),
+    cable: choice(['present', 'missing'], { label: 'Cable', doc: 'Whether a cable is in it and leads somewhere.', default: 'missing' }),
+    role: optional(choice(portRoles, { label: 'Carries', doc: 'What the port is planned to carry.' })),
+    driver: optional(text({ label: 'Driver', doc: 'Driver of the port, as lshw or ethtool names it.', shape: 'words', max: 40 })),
+    note: note(),
+  },
+  keys: [
+    { fields: ['hostId', 'name'], unique: true },
+    { fields: ['mac'], unique: false },
+  ],
+  partOf: ['hostId'],
+})

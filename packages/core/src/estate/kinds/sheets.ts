@@ -1,0 +1,71 @@
+import { defineKind } from '../define-kind.js'
+import { choice, integer, note, optional, real, ref, text } from '../field.js'
+
+export const imageKind = defineKind({
+  name: 'image',
+  label: 'image',
+  plural: 'images',
+  doc: 'An install image: what it is, its size and checksum. The file itself is not kept here.',
+  fields: {
+    name: text({ label: 'Name', doc: 'File name or title.', max: 120 }),
+    version: optional(text({ label: 'Version', doc: 'Release of what it installs.', max: 60 })),
+    platformId: optional(ref('platform', { label: 'Installs platform', doc: 'For an image of a platform.' })),
+    sizeBytes: integer({ label: 'Size', doc: 'Size of the file.', unit: 'bytes', min: 1, max: 2 ** 44 }),
+    sha256: optional(text({ label: 'SHA-256', doc: 'Checksum of the file, to be held against the maker’s.', shape: 'sha256', max: 100 })),
+    storeId: optional(ref('store', { label: 'Lies on', doc: 'The store that keeps it.' })),
+    note: note(),
+  },
+  keys: [{ fields: ['name'], unique: true }],
+})
+
+export const sheetKind = defineKind({
+  name: 'sheet',
+  label: 'sheet',
+  plural: 'sheets',
+  doc: 'An ordered list of steps a person ticks off while building a host.',
+  fields: {
+    hostId: ref('host', { label: 'Host', doc: 'The host that is built.' }),
+    startedAt: text({ label: 'Started', doc: 'When work began.', shape: 'instant' }),
+    resumedAt: optional(text({ label: 'Running since', doc: 'When work was last taken up; empty while paused.', shape: 'instant' })),
+    finishedAt: optional(text({ label: 'Finished', doc: 'When the last step was settled.', shape: 'instant' })),
+    note: note(),
+  },
+  keys: [],
+  partOf: ['hostId'],
+})
+
+export const stepKind = defineKind({
+  name: 'step',
+  label: 'step',
+  plural: 'steps',
+  doc: 'What became of one step of a sheet.',
+  fields: {
+    sheetId: ref('sheet', { label: 'Sheet', doc: 'The sheet it belongs to.' }),
+    step: text({ label: 'Step', doc: 'Which step of the sheet.', shape: 'name' }),
+    state: choice(['done', 'skipped', 'failed'], { label: 'State', doc: 'Done, skipped with a reason, or failed with a note.' }),
+    personId: ref('person', { label: 'By', doc: 'Who did it.' }),
+    at: text({ label: 'At', doc: 'When.', shape: 'instant' }),
+    minutes: optional(real({ label: 'Minutes', doc: 'How long it took.', unit: 'minutes', max: 100_000 })),
+    note: note(),
+  },
+  keys: [{ fields: ['sheetId', 'step'], unique: true }],
+  partOf: ['sheetId'],
+})
+
+export const deviationKind = defineKind({
+  name: 'deviation',
+  label: 'deviation',
+  plural: 'deviations',
+  doc: 'Something found on a host that is not as planned, kept until it is settled.',
+  fields: {
+    hostId: ref('host', { label: 'Host', doc: 'The host it was found on.' }),
+    about: text({ label: 'About', doc: 'What differs.', max: 120 }),
+    planned: text({ label: 'Planned', doc: 'As recorded.', max: 400 }),
+    found: text({ label: 'Found', doc: 'As seen.', max: 400 }),
+    source: text({ label: 'Source', doc: 'Where it was seen.', max: 120 }),
+    seenAt: text({ label: 'Seen', doc: 'When.', shape: 'instant' }),
+    note: note(),
+  },
+  keys: [{ fields: ['hostId', 'about'], unique: true }],
+  partOf: ['hostId'],
+})

@@ -1,0 +1,52 @@
+import { recordTitle, type DriveArray, type Estate } from '../../estate/index.js'
+import { arrayOf, uncutBytes } from '../../hosts/index.js'
+import { formatBytes } from '../../units/index.js'
+import { defineRule } from '../rule.js'
+
+const ofArray = (_: Estate, record: { readonly arrayId: string | null }): readonly string[] => (record.arrayId ? [record.arrayId] : [])
+
+/** An array that cannot be built, or whose stores take more than it holds; or one that deserves a second look. */
+export const arrayPlanned = defineRule({
+  id: 'array.unsound',
+  title: 'Array unsound',
+  appliesTo: 'array',
+  again: { drive: ofArray, store: ofArray },
+  check(estate, array: DriveArray) {
+    const plan = arrayOf(estate, array)
+    const title = recordTitle(estate, 'array', array)
+    const evidence = [
+      { label: 'members', value: plan.members },
+      { label: 'usable', value: plan.usable.value, unit: 'bytes' as const },
+    ]
+    if (plan.problem)
+      return [
+        {
+          severity: 'error',
+          sentence: `${title} cannot be built: ${plan.problem}`,
+          evidence,
+          remedy: 'Give it more members, or choose another level.',
+        },
+      ]
+    const uncut = uncutBytes(estate, array)
+    if (uncut < 0)
+      return [
+        {
+          severity: 'error',
+          sentence: `The stores cut from ${title} take ${formatBytes(-uncut)} more than its ${formatBytes(plan.usable.value)}.`,
+          evidence: [...evidence, { label: 'too much', value: -uncut, unit: 'bytes' as const }],
+          remedy: 'Make a store smaller, or the array larger.',
+        },
+      ]
+    const [caution] = plan.cautions
+    return caution
+      ? [
+          {
+            severity: 'notice',
+            sentence: `${title}, level ${array.level}: ${caution}`,
+            evidence,
+            remedy: 'Weigh the level again on the drives page.',
+          },
+        ]
+      : []
+  },
+})

@@ -1,0 +1,42 @@
+import { defineRule } from '../rule.js'
+
+/** Something found on a host that is not as planned. */
+export const deviationOpen = defineRule({
+  id: 'host.not-as-planned',
+  title: 'Found otherwise than planned',
+  appliesTo: 'deviation',
+  again: {},
+  check: (estate, deviation) => [
+    {
+      severity: 'warning',
+      sentence: `${estate.find('host', deviation.hostId)?.name ?? ''}: ${deviation.about} is ${deviation.found}, planned is ${deviation.planned}.`,
+      evidence: [
+        { label: 'planned', value: deviation.planned },
+        { label: 'found', value: deviation.found },
+        { label: 'seen', value: `${deviation.seenAt.slice(0, 10)}, ${deviation.source}` },
+      ],
+      remedy: 'Set the machine right and take the note away, or take over what was found.',
+    },
+  ],
+  fix: (_, deviation) => [{ type: 'deviation.remove', id: deviation.id }],
+})
+
+/** A step of a build sheet that failed and was left so. */
+export const stepFailed = defineRule({
+  id: 'sheet.step-failed',
+  title: 'Build step failed',
+  appliesTo: 'step',
+  again: { sheet: (estate, sheet) => estate.referring('step', 'sheetId', sheet.id).map(({ id }) => id) },
+  check(estate, step) {
+    if (step.state !== 'failed') return []
+    const host = estate.find('host', estate.find('sheet', step.sheetId)?.hostId)
+    return [
+      {
+        severity: 'warning',
+        sentence: `The step ${step.step.replaceAll('-', ' ')} of building ${host?.name ?? ''} failed: ${step.note}`,
+        evidence: [{ label: 'when', value: step.at.slice(0, 10) }],
+        remedy: 'Mend the cause and do the step again on the sheet.',
+      },
+    ]
+  },
+})

@@ -1,0 +1,86 @@
+import { daysBetween, type Estate, type Host, type Policy } from '../../estate/index.js'
+import { platformOf } from '../../hosts/index.js'
+import { defineRule, type Observation } from '../rule.js'
+import { hostsOnPlatform } from './again.js'
+
+/** A date that comes due: an error once past, a warning when near. */
+function due(what: string, on: string | null, today: string, { reminderDays }: Policy, remedy: string): readonly Observation[] {
+  if (!on) return []
+  const days = daysBetween(today, on)
+  if (days > reminderDays) return []
+  const when =
+    days < 0
+      ? `ended ${-days === 1 ? 'yesterday' : `${-days} days ago`}`
+      : days === 0
+        ? 'ends today'
+        : `ends in ${days === 1 ? '1 day' : `${days} days`}`
+  return [
+    {
+      severity: days < 0 ? 'error' : 'warning',
+      sentence: `${what} ${when}, on ${on}.`,
+      evidence: [
+        { label: 'ends', value: on },
+        { label: 'days left', value: days, unit: 'days' },
+      ],
+      remedy,
+    },
+  ]
+}
+
+const isUsed = (host: Host) => host.state !== 'retired'
+
+/** A trial or licence that ends soon, or has ended. */
+export const hostTrialEnds = defineRule({
+  id: 'host.licence-ends',
+  title: 'Trial or licence ends',
+  appliesTo: 'host',
+  again: {},
+  check: (_: Estate, host, policy, today) =>
+    isUsed(host)
+      ? due(
+          `The trial or licence of ${host.name}`,
+          host.trialEndsOn,
+          today,
+          policy,
+          'Buy or renew the licence, note the new date, or move the guests before then.',
+        )
+      : [],
+})
+
+/** A host on a platform that is out of support, or soon will be. */
+export const hostSupportEnds = defineRule({
+  id: 'host.platform-support-ends',
+  title: 'Platform out of support',
+  appliesTo: 'host',
+  again: { platform: hostsOnPlatform },
+  check(estate, host, policy, today) {
+    if (!isUsed(host)) return []
+    const platform = platformOf(estate, host)
+    return due(
+      `Support of ${platform.name}, which ${host.name} runs,`,
+      platform.supportedUntil,
+      today,
+      policy,
+      'Plan the upgrade: see which hosts can take the next release.',
+    )
+  },
+})
+
+/** A host in service whose certificate nobody could check. */
+export const hostFingerprint = defineRule({
+  id: 'host.fingerprint-missing',
+  title: 'Certificate fingerprint missing',
+  appliesTo: 'host',
+  again: {},
+  check: (_, host) =>
+    host.state === 'in service' && !host.fingerprint
+      ? [
+          {
+            severity: 'notice',
+            sentence: `No certificate fingerprint is noted for ${host.name}: nobody can tell its management page from a forged one.`,
+            evidence: [{ label: 'fingerprint', value: 'not noted' }],
+            remedy: 'Read the fingerprint on the host’s own console and note it.',
+          },
+        ]
+      : [],
+})

@@ -1,0 +1,311 @@
+import { recordTitle, type Estate, type Host, type Sheet, type Step } from '../estate/index.js'
+import { formatBytes, formatLabelBytes } from '../units/index.js'
+import { arrayOf, drivesIn, drivesOf } from './array.js'
+import { firstChecks, managementPlan } from './management.js'
+import { materialsOf } from './materials.js'
+import { platformOf } from './memory-budget.js'
+import { rolePlan } from './ports.js'
+import { ELECTRICAL_CAUTION, HANDLING_CAUTION } from './power.js'
+
+/** What a step offers besides being ticked. */
+export type StepTool = 'materials' | 'image' | 'stick' | 'wipe' | 'management' | 'fingerprint' | 'trial'
+
+/** One step of a build sheet, derived from the host's plan. */
+export interface BuildStep {
+  /** Stable word; what became of the step is kept under it. */
+  readonly key: string
+  readonly title: string
+  /** What to do, one line each, with the plan's own values. */
+  readonly lines: readonly string[]
+  /** A danger to people or data: shown in full, never folded. */
+  readonly caution?: string
+  /** What the plan still lacks for this step. */
+  readonly gap?: string
+  readonly tool?: StepTool
+  /** How long it is thought to take, minutes, and where that is from. */
+  readonly estimate: { readonly minutes: number; readonly from: string }
+  readonly record: Step | undefined
+}
+
+/** A sheet with its steps and how far it is. */
+export interface BuildSheet {
+  readonly steps: readonly BuildStep[]
+  readonly settled: number
+  /** Minutes that the steps settled so far took. */
+  readonly spentMinutes: number
+  /** Minutes that the open ones are thought to take. */
+  readonly leftMinutes: number
+}
+
+/** Minutes a step takes where none was measured yet. Common practice, no source. */
+const USUAL_MINUTES: Readonly<Record<string, number>> = {
+  materials: 15,
+  mount: 30,
+  image: 10,
+  stick: 10,
+  firmware: 10,
+  'target-disk': 5,
+  install: 20,
+  management: 10,
+  'first-checks': 15,
+  arrays: 20,
+  updates: 30,
+  licence: 5,
+  fingerprint: 5,
+  media: 2,
+  'boot-order': 5,
+}
+
+/** The sheet of a host that is worked on, or the last one. */
+export function sheetOf(estate: Estate, host: Host): Sheet | undefined {
+  const sheets = [...estate.referring('sheet', 'hostId', host.id)].sort((a, b) => (a.startedAt < b.startedAt ? 1 : -1))
+  return sheets.find(({ finishedAt }) => finishedAt === null) ?? sheets[0]
+}
+
+const median = (values: readonly number[]): number => {
+  const sorted = [...values].sort((a, b) => a - b)
+  const middle = Math.floor(sorted.length / 2)
+  return sorted.length % 2 === 1 ? (sorted[middle] ?? 0) : ((sorted[middle - 1] ?? 0) + (sorted[middle] ?? 0)) / 2
+}
+
+/** What a step is thought to take: the median of what it took on other sheets, or the usual time. */
+function estimateOf(estate: Estate, key: string, sheet: Sheet | undefined): BuildStep['estimate'] {
+  const measured = estate
+    .all('step')
+    .filter((step) => step.step === key && step.state === 'done' && step.sheetId !== sheet?.id)
+    .flatMap(({ minutes }) => minutes ?? [])
+  return measured.length > 0
+    ? {
+        minutes: Math.round(median(measured)),
+        from: measured.length === 1 ? 'one earlier build' : `median of ${measured.length} earlier builds`,
+      }
+    : { minutes: USUAL_MINUTES[key] ?? 10, from: 'common practice, not measured here yet' }
+}
+
+/** The build sheet of a host: every step with the plan's values in it, and what became of it. */
+export function buildSheet(estate: Estate, host: Host, sheet = sheetOf(estate, host)): BuildSheet {
+  const records = new Map(sheet ? estate.referring('step', 'sheetId', sheet.id).map((step) => [step.step, step]) : [])
+  const steps = planSteps(estate, host).map((step): BuildStep => ({
+    ...step,
+    estimate: estimateOf(estate, step.key, sheet),
+    record: records.get(step.key),
+  }))
+  const open = steps.filter(({ record }) => !record)
+  return {
+    steps,
+    settled: steps.length - open.length,
+    spentMinutes: steps.reduce((sum, { record }) => sum + (record?.minutes ?? 0), 0),
+    leftMinutes: open.reduce((sum, { estimate }) => sum + estimate.minutes, 0),
+  }
+}
+
+type PlannedStep = Omit<BuildStep, 'estimate' | 'record'>
+
+function planSteps(estate: Estate, host: Host): readonly PlannedStep[] {
+  const platform = platformOf(estate, host)
+  const isPhysical = host.kind === 'physical'
+  return [
+    ...(isPhysical ? [materialsStep(estate, host), mountStep(host)] : []),
+    imageStep(estate, host),
+    ...(isPhysical ? [stickStep(estate, host)] : []),
+    {
+      key: 'firmware',
+      title: 'Firmware settings',
+      lines: [
+        host.firmware
+          ? `Boot mode ${host.firmware}${host.secureBoot ? `, secure boot ${host.secureBoot}` : ''}.`
+          : 'Choose the boot mode and write it down.',
+        'Hardware virtualisation on. Clock set to UTC.',
+        ...(isPhysical
+          ? ['Power back on after a power failure, as the site wants it.']
+          : ['The outer host passes hardware virtualisation on.']),
+      ],
+      ...(host.firmware ? {} : { gap: 'The firmware mode is not planned: changing it after the install stops the boot.' }),
+    },
+    targetStep(estate, host),
+    {
+      key: 'install',
+      title: `Install ${platform.name}`,
+      lines: [
+        'The stick or image is in before power-on, or the firmware does not list it.',
+        'Root’s password goes into the estate’s safe, not into Insel.',
+        `Time zone ${estate.all('estate')[0]?.timeZone ?? 'UTC'} for people, the clock in UTC.`,
+      ],
+    },
+    managementStep(estate, host),
+    firstChecksStep(estate, host),
+    arraysStep(estate, host),
+    { key: 'updates', title: 'Updates', lines: ['Install what was released since the image, restart, look at the version.'] },
+    licenceStep(estate, host),
+    {
+      key: 'fingerprint',
+      title: 'Certificate fingerprint',
+      lines: [
+        'Compare what the browser shows with what the console shows; the same means nobody sits between.',
+        'Note it, so that the next person can.',
+      ],
+      tool: 'fingerprint',
+      ...(host.fingerprint ? {} : { gap: 'No fingerprint is noted yet.' }),
+    },
+    { key: 'media', title: 'Old media out', lines: ['Stick and discs out, virtual media detached in the management controller.'] },
+    {
+      key: 'boot-order',
+      title: 'Boot order',
+      lines: ['The install disk first. Restart once without touching anything: it must come up by itself.'],
+    },
+  ]
+}
+
+function materialsStep(estate: Estate, host: Host): PlannedStep {
+  const missing = materialsOf(estate, host).filter(({ isAtHand }) => !isAtHand)
+  return {
+    key: 'materials',
+    title: 'Materials',
+    lines: missing.length === 0 ? ['Everything is at hand.'] : missing.map(({ count, there, what }) => `${count - there} × ${what}`),
+    tool: 'materials',
+    ...(missing.some(({ problem }) => problem) ? { gap: missing.find(({ problem }) => problem)?.problem ?? '' } : {}),
+  }
+}
+
+const mountStep = (host: Host): PlannedStep => ({
+  key: 'mount',
+  title: host.mounting === 'rack' ? 'Mount, cable, power' : 'Set up, cable, power',
+  lines: [
+    host.drawWatts
+      ? `It draws ${host.drawWatts} W${host.circuit ? ` from circuit ${host.circuit}` : ''}.`
+      : 'Its power draw is not recorded.',
+    'Plug each cable into the port the plan names, and look for the light.',
+  ],
+  caution: `${HANDLING_CAUTION} ${ELECTRICAL_CAUTION}`,
+})
+
+function imageStep(estate: Estate, host: Host): PlannedStep {
+  const image = estate.find('image', host.imageId)
+  if (!image)
+    return {
+      key: 'image',
+      title: 'Image and its checksum',
+      lines: ['Choose the image to install from.'],
+      tool: 'image',
+      gap: 'No image is chosen.',
+    }
+  return {
+    key: 'image',
+    title: 'Image and its checksum',
+    lines: [
+      `${image.name}${image.version ? `, ${image.version}` : ''}, ${formatBytes(image.sizeBytes)}.`,
+      image.sha256 ? `SHA-256 ${image.sha256}` : 'Hold the file’s SHA-256 against the one its maker publishes.',
+    ],
+    tool: 'image',
+    ...(image.sha256 ? {} : { gap: 'No checksum is noted.' }),
+  }
+}
+
+function stickStep(estate: Estate, host: Host): PlannedStep {
+  const image = estate.find('image', host.imageId)
+  const isSmall = image && host.stickBytes !== null && host.stickBytes < image.sizeBytes
+  const gap =
+    host.stickBytes === null
+      ? 'The stick’s size is not recorded.'
+      : isSmall
+        ? `The stick holds ${formatLabelBytes(host.stickBytes)}; the image needs ${formatBytes(image.sizeBytes)}.`
+        : host.stickMayBeErased !== 'yes'
+          ? 'Nobody has said that the stick may be erased.'
+          : undefined
+  return {
+    key: 'stick',
+    title: 'Install stick',
+    lines: [
+      host.stickBytes === null ? 'Record the label capacity of the stick.' : `Stick of ${formatLabelBytes(host.stickBytes)}.`,
+      'Look at what is on it before it is written.',
+    ],
+    caution: 'Writing the image erases everything on the stick.',
+    tool: 'stick',
+    ...(gap ? { gap } : {}),
+  }
+}
+
+function targetStep(estate: Estate, host: Host): PlannedStep {
+  const targets = drivesIn(estate, host).filter(({ use }) => use === 'install')
+  const nameless = targets.find(({ serial }) => !serial)
+  const gap =
+    targets.length === 0
+      ? 'No drive is planned as the install disk.'
+      : nameless
+        ? `The drive in bay ${nameless.position} has no serial recorded; read it off before it is wiped.`
+        : undefined
+  return {
+    key: 'target-disk',
+    title: 'Target disk',
+    lines: targets.map(
+      ({ position, labelBytes, model, serial }) =>
+        `Bay ${position}: ${formatLabelBytes(labelBytes)} (${formatBytes(labelBytes)} on the screen), ${model ?? 'model not recorded'}, serial ${serial ?? 'not recorded'}.`,
+    ),
+    caution:
+      'The install wipes the chosen disk. Compare size, model and serial with the screen; if one differs, stop. Is there a copy of what was on it?',
+    tool: 'wipe',
+    ...(gap ? { gap } : {}),
+  }
+}
+
+function managementStep(estate: Estate, host: Host): PlannedStep {
+  const plan = managementPlan(estate, host)
+  const ports = rolePlan(estate, host).find(({ role }) => role === 'management')?.ports ?? []
+  return {
+    key: 'management',
+    title: 'Management network',
+    lines: [
+      plan.ip ? `Address ${plan.ip}/${plan.length ?? ''}, fixed.` : 'No address is planned.',
+      `Gateway ${plan.subnet?.gateway ?? 'not planned'}. Name ${plan.fullName}.`,
+      `Network ${plan.networkName ?? 'not planned'}, ${plan.vlanId ? `VLAN ${plan.vlanId}` : 'untagged'}; ports ${ports.map(({ name }) => name).join(' and ') || 'not planned'}.`,
+    ],
+    tool: 'management',
+    ...(plan.ip ? {} : { gap: 'No management address is planned.' }),
+  }
+}
+
+function firstChecksStep(estate: Estate, host: Host): PlannedStep {
+  const plan = managementPlan(estate, host)
+  const url = platformOf(estate, host).managementUrl?.replace('{name}', plan.fullName)
+  const valued = (check: string) => {
+    if (check === 'ping the gateway' && plan.subnet?.gateway) return `${check}, ${plan.subnet.gateway}`
+    if (check === 'resolve the own name') return `${check}, ${plan.fullName}${plan.ip ? ` to ${plan.ip} and back` : ''}`
+    return check === 'open the management page' && url ? `${check}, ${url}` : check
+  }
+  return { key: 'first-checks', title: 'First checks, in this order', lines: firstChecks.map(valued) }
+}
+
+function arraysStep(estate: Estate, host: Host): PlannedStep {
+  const arrays = estate.referring('array', 'hostId', host.id)
+  return {
+    key: 'arrays',
+    title: 'Arrays and stores',
+    lines:
+      arrays.length === 0
+        ? ['No array is planned; stores are made as recorded.']
+        : arrays.map((array) => {
+            const plan = arrayOf(estate, array)
+            const stores = estate
+              .referring('store', 'arrayId', array.id)
+              .map(({ name, capacityBytes }) => `${name} ${formatBytes(capacityBytes)}`)
+            return `${recordTitle(estate, 'array', array)}: level ${array.level}, bays ${drivesOf(estate, array)
+              .map(({ position }) => position)
+              .join(', ')}, ${formatBytes(plan.usable.value)} usable${stores.length > 0 ? `; stores ${stores.join(', ')}` : ''}.`
+          }),
+    caution: 'Making an array wipes its members. Compare bays and serials first.',
+  }
+}
+
+function licenceStep(estate: Estate, host: Host): PlannedStep {
+  const { trialDays, name } = platformOf(estate, host)
+  return {
+    key: 'licence',
+    title: 'Licence or trial',
+    lines: [
+      trialDays ? `${name} runs ${trialDays} days without a licence.` : 'Note until when the licence or support runs.',
+      'The licence code stays in the estate’s safe; Insel keeps the date.',
+    ],
+    tool: 'trial',
+    ...(host.trialEndsOn || !trialDays ? {} : { gap: 'The end of the trial is not noted.' }),
+  }
+}
