@@ -1,6 +1,7 @@
 export * from './estate/index.js'
 export * from './units/index.js'
 export * from './networks/index.js'
+export * from './formats/index.js'
 export * from './hosts/index.js'
 export * from './placement/index.js'
 export * from './findings/index.js'

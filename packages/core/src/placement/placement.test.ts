@@ -7,15 +7,21 @@ import { proposeMigration } from '../migrations/index.js'
 import { generateEstate } from '../testing/generate-estate.js'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
 import { GiB } from '../units/index.js'
-import { demandOf, failoverOutcomes, fitOn, rankHosts, type Demand } from './index.js'
+import { demandOf, failoverOutcomes, fitOn, rankHosts, roomOn, type Demand, type GuestSize } from './index.js'
 
 // The package's types describe it as an ES module; it is a CommonJS one whose export is the loader itself.
 const highs = await (highsLoader as unknown as typeof highsLoader.default)()
 
 interface Case {
-  readonly hosts: readonly { readonly memoryMiB: number; readonly cores: number }[]
+  readonly hosts: readonly { readonly memoryMiB: number; readonly cores: number; readonly storeGiB: number }[]
   /** Each guest: the host it runs on, memory, vCPUs (steady: one core each), and whether it needs the rarer network. */
-  readonly guests: readonly { readonly on: number; readonly memoryMiB: number; readonly vcpu: number; readonly needsLab: boolean }[]
+  readonly guests: readonly {
+    readonly on: number
+    readonly memoryMiB: number
+    readonly vcpu: number
+    readonly needsLab: boolean
+    readonly diskGiB: number
+  }[]
   /** Hosts that carry the rarer network. */
   readonly lab: readonly boolean[]
 }
@@ -23,7 +29,10 @@ interface Case {
 /** A small estate of a case; guests that would not fit their own host are left out, as in a sound estate. */
 function estateOf({ hosts, guests, lab }: Case): Estate {
   const newId = makeIds(() => 1_800_000_000_000, seededRandom(4))
-  const make = <K extends 'platform' | 'host' | 'network' | 'attachment' | 'guest' | 'adapter'>(kind: K, input: NewRecord<K>) => ({
+  const make = <K extends 'platform' | 'host' | 'store' | 'network' | 'attachment' | 'guest' | 'disk' | 'adapter'>(
+    kind: K,
+    input: NewRecord<K>,
+  ) => ({
     id: newId(),
     ...readFields(kinds[kind].fields, input as Record<string, unknown>),
   })
@@ -38,13 +47,17 @@ function estateOf({ hosts, guests, lab }: Case): Estate {
         memoryMiB: host.memoryMiB,
       }) as unknown as Host,
   )
-  const room = hosts.map((host) => ({ memory: host.memoryMiB - 512, cores: host.cores }))
+  const stores = made.map((host, index) =>
+    make('store', { name: `s${index}`, hostId: host.id, capacityBytes: (hosts[index]?.storeGiB ?? 0) * GiB }),
+  )
+  const room = hosts.map((host) => ({ memory: host.memoryMiB - 512, cores: host.cores, storeGiB: host.storeGiB }))
   const placed = guests.flatMap((guest, index) => {
     const [host, left] = [made[guest.on % made.length], room[guest.on % made.length]]
     const cost = guest.memoryMiB + 16 + Math.ceil(guest.memoryMiB / 100)
-    if (!host || !left || left.memory < cost || left.cores < guest.vcpu) return []
+    if (!host || !left || left.memory < cost || left.cores < guest.vcpu || left.storeGiB < guest.diskGiB) return []
     left.memory -= cost
     left.cores -= guest.vcpu
+    left.storeGiB -= guest.diskGiB
     return [
       {
         guest: make('guest', {
@@ -56,6 +69,7 @@ function estateOf({ hosts, guests, lab }: Case): Estate {
           memoryMiB: guest.memoryMiB,
         }),
         needsLab: guest.needsLab,
+        diskGiB: guest.diskGiB,
       },
     ]
   })
@@ -70,7 +84,17 @@ function estateOf({ hosts, guests, lab }: Case): Estate {
       mac: `02:00:00:00:00:${index.toString(16).padStart(2, '0')}`,
     }),
   )
+  const disks = placed.map(({ guest, diskGiB }) =>
+    make('disk', {
+      guestId: guest.id,
+      storeId: stores.find((store) => store.hostId === guest.hostId)?.id ?? null,
+      sizeBytes: diskGiB * GiB,
+      provisioning: 'thick',
+    }),
+  )
   return Estate.fromRecords({
+    store: stores as never,
+    disk: disks as never,
     platform: [platform],
     network: [office, rare],
     host: made,
@@ -104,9 +128,13 @@ function optimum(estate: Estate, failed: Host): number {
       const platform = platformOf(estate, host)
       const memory =
         host.memoryMiB - platform.ownMemoryMiB - taken.reduce((total, guest) => total + guestCost(platform, guest.memoryMiB), 0)
+      const store = estate.referring('store', 'hostId', host.id)[0]
+      const free = store ? (store.capacityBytes - storeBudget(estate, store).used.value) / GiB : 0
+      const diskGiB = (guest: Guest | undefined) => (guest ? (estate.referring('disk', 'guestId', guest.id)[0]?.sizeBytes ?? 0) / GiB : 0)
       const cores = host.coresPerSocket - taken.reduce((total, guest) => total + guest.vcpu, 0)
       return [
         `memory${h}: ${sum(own.map(({ g, name }) => `${guestCost(platform, guests[g]?.memoryMiB ?? 0)} ${name}`))} <= ${memory}`,
+        `store${h}: ${sum(own.map(({ g, name }) => `${diskGiB(guests[g])} ${name}`))} <= ${free}`,
         `cores${h}: ${sum(own.map(({ g, name }) => `${guests[g]?.vcpu ?? 0} ${name}`))} <= ${cores}`,
       ]
     }),
@@ -120,16 +148,24 @@ function optimum(estate: Estate, failed: Host): number {
 
 const cases: fc.Arbitrary<Case> = fc.integer({ min: 2, max: 4 }).chain((count) =>
   fc.record({
-    hosts: fc.array(fc.record({ memoryMiB: fc.integer({ min: 4096, max: 16384 }), cores: fc.integer({ min: 4, max: 16 }) }), {
-      minLength: count,
-      maxLength: count,
-    }),
+    hosts: fc.array(
+      fc.record({
+        memoryMiB: fc.integer({ min: 4096, max: 16384 }),
+        cores: fc.integer({ min: 4, max: 16 }),
+        storeGiB: fc.integer({ min: 60, max: 600 }),
+      }),
+      {
+        minLength: count,
+        maxLength: count,
+      },
+    ),
     guests: fc.array(
       fc.record({
         on: fc.nat(count - 1),
         memoryMiB: fc.integer({ min: 256, max: 4096 }),
         vcpu: fc.integer({ min: 1, max: 4 }),
         needsLab: fc.boolean(),
+        diskGiB: fc.integer({ min: 10, max: 100 }),
       }),
       { maxLength: 10 },
     ),
@@ -148,6 +184,7 @@ describe('which guests find a place when a host fails, against the optimum', () 
           const best = optimum(estate, outcome.host)
           expect(outcome.placed).toBeLessThanOrEqual(best)
           expect(outcome.placed + outcome.stranded.length).toBe(estate.referring('guest', 'hostId', outcome.host.id).length)
+          expect([...outcome.reasons.keys()]).toEqual(outcome.stranded.map(({ id }) => id))
           placed += outcome.placed
           possible += best
         }
@@ -267,5 +304,85 @@ describe('the sentences of a fit', () => {
     const host = ordered.find('host', idOf('gannet')) as Host
     expect(sentences(host, {}, ordered)[0]).toBe('remark: gannet is on order: a plan, not yet a place')
     expect(sentences(host, { isRunning: true }, ordered)[0]).toBe('no: gannet is on order and x is running')
+  })
+})
+
+describe('what still fits', () => {
+  const estate = generateEstate({ hosts: 6, guests: 60, adapters: 90 }, 11)
+  const size: GuestSize = { vcpu: 2, memoryMiB: 2048, latency: 'general', diskBytes: 20 * GiB, networkIds: [] }
+
+  it('is as many as can be added one after the other until one does not fit any more', () => {
+    for (const host of estate.all('host')) {
+      const { count } = roomOn(estate, host, size)
+      const demand: Demand = { ...size, name: 'x', kind: 'machine', isRunning: true, disks: [] }
+      let [at, added] = [estate, 0]
+      while (added <= count && fitOn(at, host, demand).verdict === 'fits' && roomOn(at, host, size).by.stores > 0) {
+        const id = testContext(900 + added).newId()
+        const store = at.referring('store', 'hostId', host.id).find(({ kind }) => kind === 'local')
+        at = applyAll(
+          at,
+          [
+            {
+              type: 'guest.add',
+              record: { id, name: `fill-${host.name}-${added}`, hostId: host.id, vcpu: 2, memoryMiB: 2048, state: 'stopped' },
+            },
+            { type: 'disk.add', record: { guestId: id, storeId: store?.id ?? null, sizeBytes: 20 * GiB } },
+          ],
+          testContext(2000 + added),
+        ).estate
+        added++
+      }
+      expect(added).toBe(count)
+    }
+  })
+
+  it('says what ends it', () => {
+    const small = smallEstate()
+    const room = (host: string, change: Partial<GuestSize>) => roomOn(small, small.find('host', idOf(host)) as Host, { ...size, ...change })
+    expect(room('tern', { memoryMiB: 1024, diskBytes: 0 }).limit).toMatch(/^memory: .* left, 1.1 GiB each$/)
+    expect(room('gannet', { vcpu: 16, memoryMiB: 64 }).limit).toMatch(/^processors: /)
+    expect(room('gannet', { vcpu: 99 }).limit).toBe('processors: 99 vCPU on 16 logical CPUs')
+    expect(room('gannet', { diskBytes: 700 * GiB }).limit).toMatch(/^stores: /)
+    expect(room('tern', { networkIds: [idOf('office')] })).toMatchObject({ count: 0, limit: 'does not carry office' })
+  })
+})
+
+describe('why a guest finds no place', () => {
+  const reason = (...commands: Parameters<typeof applyAll>[1]) => {
+    const estate = applyAll(smallEstate(), commands, testContext(31)).estate
+    const outcome = failoverOutcomes(estate).find(({ host }) => host.name === 'gannet')
+    return outcome?.reasons.get(idOf('playout'))
+  }
+  it('networks', () =>
+    expect(
+      reason(
+        { type: 'network.add', record: { id: '01890000-0000-7000-8000-0000000000a1', name: 'mast' } },
+        { type: 'adapter.update', id: idOf('playoutAdapter'), changes: { networkId: '01890000-0000-7000-8000-0000000000a1' } },
+      ),
+    ).toBe('no other host in service carries mast'))
+  it('memory', () =>
+    expect(reason({ type: 'guest.resize', guestId: idOf('playout'), memoryMiB: 30000 })).toMatch(/^memory: it needs 29.3 GiB/))
+  it('processors', () =>
+    expect(reason({ type: 'guest.update', id: idOf('playout'), changes: { vcpu: 8, latency: 'steady' } })).toMatch(
+      /^processors: it counts for 8 cores/,
+    ))
+  it('stores', () =>
+    expect(reason({ type: 'store.update', id: idOf('nvme2'), changes: { capacityBytes: 90 * GiB } })).toMatch(
+      /^stores: 80 GiB would have to be restored; 70 GiB/,
+    ))
+  it('a shared store needs no room: the disk stays where it is', () =>
+    expect(
+      reason(
+        { type: 'store.update', id: idOf('nvme2'), changes: { capacityBytes: 30 * GiB } },
+        { type: 'store.update', id: idOf('nvme1'), changes: { kind: 'shared', hostId: null, site: 'studio' } },
+      ),
+    ).toBeUndefined())
+  it('names guests whose data would be gone', () => {
+    const estate = applyAll(
+      smallEstate(),
+      [{ type: 'guest.update', id: idOf('playout'), changes: { backupStoreId: null } }],
+      testContext(32),
+    ).estate
+    expect(failoverOutcomes(estate).map(({ withoutCopy }) => withoutCopy.map(({ name }) => name))).toEqual([['playout-1'], [], []])
   })
 })

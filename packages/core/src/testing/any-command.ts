@@ -97,4 +97,73 @@ export const anyCommand: fc.Arbitrary<Command> = fc.oneof(
     id: fc.constant(idOf('policy')),
     changes: fc.record({ failoverReservePercent: fc.integer({ min: 0, max: 50 }) }),
   }),
+  fc.record({
+    type: fc.constant('host.update' as const),
+    id: hostIds,
+    changes: fc.record({
+      cpuFlags: fc.constantFrom(null, 'sse sse2', 'fpu cx8 cmov fxsr mmx syscall sse sse2 cx16 lahf_lm popcnt pni sse4_1 sse4_2 ssse3'),
+      circuit: fc.constantFrom(null, 'A1'),
+      circuitVolts: fc.constantFrom(null, 230),
+      circuitAmps: fc.constantFrom(null, 1, 2),
+      drawWatts: fc.constantFrom(null, 200, 400),
+      trialEndsOn: fc.constantFrom(null, '2027-01-10', '2027-01-20', '2028-01-01'),
+      fingerprint: fc.constantFrom(null, 'AB:CD'),
+    }),
+  }),
+  fc.record({
+    type: fc.constant('platform.update' as const),
+    id: fc.constant(idOf('marram')),
+    changes: fc.record({ supportedUntil: fc.constantFrom(null, '2026-01-01', '2027-02-01'), minMemoryMiB: fc.constantFrom(1024, 9000) }),
+  }),
+  fc.record({
+    type: fc.constant('port.add' as const),
+    record: fc.record({
+      hostId: hostIds,
+      name: names,
+      mac: fc.constantFrom(null, '02:1a:4b:00:00:01', '02:1a:4b:00:00:77'),
+      medium: fc.constantFrom('copper' as const, 'wireless' as const),
+      cable: fc.constantFrom('present' as const, 'missing' as const),
+      role: fc.constantFrom(null, 'management' as const, 'storage' as const),
+    }),
+  }),
+  fc.record({
+    type: fc.constant('module.add' as const),
+    record: fc.record({ hostId: hostIds, slot: fc.integer({ min: 1, max: 4 }), sizeMiB: fc.constantFrom(4096, 8192, 65536) }),
+  }),
+  fc.record({
+    type: fc.constant('array.add' as const),
+    record: fc.record({
+      id: fc.constant(idOf('array')),
+      hostId: hostIds,
+      name: names,
+      level: fc.constantFrom('0' as const, '1' as const, '5' as const),
+    }),
+  }),
+  fc.record({
+    type: fc.constant('drive.add' as const),
+    record: fc.record({
+      hostId: hostIds,
+      position: fc.integer({ min: 0, max: 5 }),
+      labelBytes: fc.constantFrom(500e9, 4e12),
+      use: fc.constantFrom('unused' as const, 'member' as const, 'install' as const),
+      arrayId: fc.constantFrom(null, idOf('array')),
+    }),
+  }),
+  fc.record({
+    type: fc.constant('store.update' as const),
+    id: fc.constantFrom(idOf('nvme1'), idOf('nvme2')),
+    changes: fc.record({ arrayId: fc.constantFrom(null, idOf('array')) }),
+  }),
+  fc.record({ type: fc.constant('array.remove' as const), id: fc.constant(idOf('array')), withReferring: fc.boolean() }),
+  fc.record({
+    type: fc.constant('deviation.add' as const),
+    record: fc.record({
+      hostId: hostIds,
+      about: names,
+      planned: fc.constant('1'),
+      found: fc.constant('2'),
+      source: fc.constant('paste'),
+      seenAt: fc.constant('2027-01-18T08:00:00.000Z'),
+    }),
+  }),
 )

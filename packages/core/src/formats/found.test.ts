@@ -1,0 +1,349 @@
+import { execFileSync } from 'node:child_process'
+import { readFileSync } from 'node:fs'
+import { cpus, totalmem } from 'node:os'
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import { applyAll, type Command, type Host } from '../estate/index.js'
+import { compareFound, keepAsFinding, levelOf, takeOver } from '../hosts/index.js'
+import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
+import { MiB } from '../units/index.js'
+import { linksOf, isWorthReading, readFound, redfishSystems } from './index.js'
+
+const run = (program: string, ...args: string[]) => execFileSync(program, args, { encoding: 'utf8' })
+
+// The real tools of the machine the test runs on (util-linux, iproute2, procps); /proc tells the same in another way.
+describe('the output of this machine’s own tools', () => {
+  const text = [
+    run('lscpu', '--json'),
+    run('lsblk', '--json', '--bytes', '-o', '+MODEL,SERIAL,TYPE,ROTA'),
+    run('ip', '-json', 'address'),
+    run('ip', '-json', 'link'),
+    run('free', '-b'),
+  ].join('')
+  const { found, sources, unread } = readFound(text)
+
+  it('is read to the last line', () => {
+    expect(unread).toEqual([])
+    expect(sources).toEqual(['lscpu --json', 'lsblk --json', 'ip -json', 'free -b'])
+  })
+  it('processors and flags are those of /proc/cpuinfo', () => {
+    const info = readFileSync('/proc/cpuinfo', 'utf8')
+    expect((found.sockets ?? 0) * (found.coresPerSocket ?? 0) * (found.threadsPerCore ?? 0)).toBe(cpus().length)
+    expect(new Set(found.cpuFlags?.split(' '))).toEqual(new Set(/^flags\s*:\s*(.*)$/m.exec(info)?.[1]?.trim().split(' ')))
+    expect(levelOf(found.cpuFlags ?? '').level).toBeDefined()
+  })
+  it('memory is what the kernel says', () => expect(found.memoryMiB).toBe(Math.floor(totalmem() / MiB)))
+  it('/proc/meminfo says the same as free', () =>
+    expect(readFound(readFileSync('/proc/meminfo', 'utf8')).found.memoryMiB).toBe(found.memoryMiB))
+  it('drives are those the kernel lists', () => {
+    for (const { name, bytes } of found.drives) expect(Number(readFileSync(`/sys/block/${name}/size`, 'utf8')) * 512).toBe(bytes)
+  })
+  it('loopback and made-up links are no ports', () => expect(found.ports.map(({ name }) => name)).not.toContain('lo'))
+})
+
+// Written by hand from the SMBIOS reference, DMTF DSP0134 (types 1, 4, 16, 17): virtual build machines have no SMBIOS.
+const DMI = `# dmidecode 3.4
+Getting SMBIOS data from sysfs.
+SMBIOS 3.2.0 present.
+
+Handle 0x0001, DMI type 1, 27 bytes
+System Information
+\tManufacturer: Holm & Sons
+\tProduct Name: Skua R2
+\tSerial Number: HS-0042
+
+Handle 0x0004, DMI type 4, 48 bytes
+Processor Information
+\tSocket Designation: CPU1
+\tStatus: Populated, Enabled
+\tVersion: Invented 16-core at 2.4 GHz
+\tCore Count: 16
+\tThread Count: 32
+
+Handle 0x0005, DMI type 4, 48 bytes
+Processor Information
+\tSocket Designation: CPU2
+\tStatus: Unpopulated
+
+Handle 0x0010, DMI type 16, 23 bytes
+Physical Memory Array
+\tNumber Of Devices: 4
+
+Handle 0x0011, DMI type 17, 92 bytes
+Memory Device
+\tSize: 16 GB
+\tLocator: DIMM_A1
+\tConfigured Memory Speed: 3200 MT/s
+
+Handle 0x0012, DMI type 17, 92 bytes
+Memory Device
+\tSize: No Module Installed
+\tLocator: DIMM_A2
+
+Handle 0x0013, DMI type 17, 92 bytes
+Memory Device
+\tSize: 8192 MB
+\tLocator: DIMM_B1
+\tSpeed: 2933 MT/s
+
+Handle 0x0014, DMI type 17, 92 bytes
+Memory Device
+\tSize: No Module Installed
+`
+const ETHTOOL = `Settings for eno1:
+\tSupported ports: [ TP ]
+\tSupported link modes:   100baseT/Full
+\t                        1000baseT/Full
+\t                        10000baseT/Full
+\tSpeed: 1000Mb/s
+\tPort: Twisted Pair
+\tLink detected: yes
+driver: ixgbe
+version: 6.1
+`
+const LSHW = JSON.stringify({
+  id: 'skua',
+  class: 'system',
+  vendor: 'Holm & Sons',
+  product: 'Skua R2',
+  children: [
+    {
+      id: 'network:0',
+      class: 'network',
+      logicalname: 'eno2',
+      serial: '02:aa:bb:cc:dd:02',
+      capacity: 10000000000,
+      configuration: { driver: 'ixgbe', link: 'no' },
+    },
+    {
+      id: 'network:1',
+      class: 'network',
+      logicalname: 'wlp3s0',
+      serial: '02:aa:bb:cc:dd:03',
+      configuration: { driver: 'iwlwifi', link: 'yes', wireless: 'IEEE 802.11' },
+    },
+    {
+      id: 'sata',
+      class: 'storage',
+      configuration: { driver: 'ahci' },
+      children: [{ id: 'disk', class: 'disk', logicalname: '/dev/sda', size: 480103981056, product: 'Kelp 480', serial: 'K-480-1' }],
+    },
+  ],
+})
+
+describe('tools this machine does not have, from samples', () => {
+  it('dmidecode', () => {
+    const { found, unread } = readFound(DMI)
+    expect(unread).toEqual([])
+    expect(found).toMatchObject({
+      model: 'Holm & Sons Skua R2',
+      sockets: 1,
+      coresPerSocket: 16,
+      threadsPerCore: 2,
+      memorySlots: 4,
+      modules: [
+        { slot: 1, sizeMiB: 16384, speedMTs: 3200 },
+        { slot: 3, sizeMiB: 8192, speedMTs: 2933 },
+      ],
+    })
+  })
+  it('ethtool: what the port can do, not what it happens to run at', () =>
+    expect(readFound(ETHTOOL).found.ports).toEqual([{ name: 'eno1', speedMbps: 10000, hasLink: true, isFibre: false, driver: 'ixgbe' }]))
+  it('lshw, as a tree and as the list of -class', () => {
+    const { found } = readFound(LSHW)
+    expect(found.controllers).toEqual(['ahci'])
+    expect(found.ports.map(({ name, speedMbps, hasLink, isWireless }) => [name, speedMbps, hasLink, isWireless])).toEqual([
+      ['eno2', 10000, false, undefined],
+      ['wlp3s0', undefined, true, true],
+    ])
+    expect(readFound('[{"id":"network","class":"network","logicalname":"eno5"}]').found.ports).toEqual([{ name: 'eno5' }])
+  })
+  it('all in one paste make one machine: a port two tools saw is one', () => {
+    const { found, sources } = readFound(
+      `### dmidecode\n${DMI}\n${ETHTOOL}[{"ifname":"eno1","address":"02:aa:bb:cc:dd:01","operstate":"UP","addr_info":[]}]\n${LSHW}\nfirmware=UEFI\nhostname=skua\n`,
+    )
+    expect(sources).toEqual(['dmidecode', 'ethtool eno1', 'ip -json', 'lshw -json', 'firmware', 'host name'])
+    expect(found.ports.find(({ name }) => name === 'eno1')).toMatchObject({ mac: '02:aa:bb:cc:dd:01', driver: 'ixgbe', speedMbps: 10000 })
+    expect(found).toMatchObject({ firmware: 'UEFI', name: 'skua' })
+  })
+})
+
+describe('input that cannot be read', () => {
+  const sentences = (text: string) => readFound(text).unread.map(({ line, sentence }) => `${line}: ${sentence}`)
+  it('names the line and what was expected, and keeps the rest', () => {
+    const text = `Mem: nonsense\n${run('lscpu', '--json')}hello\n`
+    const { found, unread } = readFound(text)
+    expect(found.sockets).toBeGreaterThan(0)
+    expect(unread.map(({ line }) => line)).toEqual([1, text.split('\n').length - 1])
+    expect(unread[0]?.sentence).toMatch(/^The output of lscpu, lsblk, ip, free/)
+  })
+  it('a JSON document that breaks off, by its line', () => {
+    expect(sentences('{\n "lscpu": [\n  {"field": "x",}\n ]\n}')[0]).toMatch(/^3: A JSON document was expected/)
+    expect(sentences('{\n "lscpu": [\n')[0]).toMatch(/^3: The JSON document that begins above does not end/)
+  })
+  it('another tool’s JSON', () => expect(sentences('{"hello": 1}')[0]).toMatch(/none of the tools/))
+  it('free without -b', () =>
+    expect(sentences('               total        used        free\nMem:              7           1           5')[0]).toMatch(
+      /too little to be true; run free -b/,
+    ))
+
+  it.each([
+    ['deep JSON', `${'['.repeat(5000)}${']'.repeat(5000)}`, /nests 5000 deep; at most 64/],
+    ['XML', '<?xml version="1.0"?><node/>', /This is XML\. Use the tool’s JSON output/],
+    ['XML entities', '<!DOCTYPE x [<!ENTITY a "b">]><x>&a;</x>', /XML with declarations of its own/],
+    ['control characters', 'Mem\u0000:\u001b[31m', /Line 1 holds a control character \(U\+0000\)/],
+    ['too much', 'x'.repeat(5_000_001), /at most 5 MB/],
+  ])('hostile: %s is refused in a sentence', (_, text, sentence) => expect(readFound(text).unread[0]?.sentence).toMatch(sentence))
+
+  it('names that objects inherit are no values', () =>
+    expect(
+      readFound('{"lscpu":[{"field":"constructor","data":"x"},{"__proto__":{"field":"Model name","data":"bad"}}]}').found.processorModel,
+    ).toBeUndefined())
+
+  it('5 MB are read in reasonable time', () => {
+    const devices = Array.from({ length: 30_000 }, (_, index) => ({ name: `sd${index}`, size: 1e12, type: 'disk', model: 'x'.repeat(60) }))
+    const text = JSON.stringify({ blockdevices: devices }).slice(0, 4_900_000)
+    const start = performance.now()
+    readFound(text)
+    expect(performance.now() - start).toBeLessThan(3000)
+  })
+
+  it('nothing that can be pasted makes it throw', () =>
+    fc.assert(
+      fc.property(
+        fc.oneof(
+          fc.string({ unit: 'binary' }),
+          fc.json(),
+          fc.json({ maxDepth: 6 }).map((json) => `{"lscpu":${json}}`),
+          fc.json().map((json) => `{"redfish":${json}}`),
+        ),
+        (text) => {
+          expect(() => readFound(text)).not.toThrow()
+        },
+      ),
+      { numRuns: 300 },
+    ))
+})
+
+// Written by hand from the Redfish specification and schemas, DMTF DSP0266 and DSP8010.
+const TREE = {
+  redfish: {
+    '/redfish/v1': { '@odata.id': '/redfish/v1', Systems: { '@odata.id': '/redfish/v1/Systems' } },
+    '/redfish/v1/Systems': { Members: [{ '@odata.id': '/redfish/v1/Systems/1' }] },
+    '/redfish/v1/Systems/1': {
+      '@odata.id': '/redfish/v1/Systems/1',
+      HostName: 'gannet',
+      Manufacturer: 'Holm & Sons',
+      Model: 'Skua R2',
+      Boot: { BootSourceOverrideMode: 'UEFI' },
+      Memory: { '@odata.id': '/redfish/v1/Systems/1/Memory' },
+      Storage: { '@odata.id': '/redfish/v1/Systems/1/Storage' },
+      Links: { Chassis: [{ '@odata.id': '/redfish/v1/Chassis/1' }] },
+    },
+    '/redfish/v1/Systems/1/Memory': {
+      Members: [{ '@odata.id': '/redfish/v1/Systems/1/Memory/1' }, { '@odata.id': '/redfish/v1/Systems/1/Memory/2' }],
+    },
+    '/redfish/v1/Systems/1/Memory/1': { CapacityMiB: 16384, OperatingSpeedMhz: 3200 },
+    '/redfish/v1/Systems/1/Memory/2': { Status: { State: 'Absent' } },
+    '/redfish/v1/Systems/1/Storage': { Members: [{ '@odata.id': '/redfish/v1/Systems/1/Storage/A/' }] },
+    '/redfish/v1/Systems/1/Storage/A': { Drives: [{ '@odata.id': '/redfish/v1/Systems/1/Storage/A/Drives/0' }] },
+    '/redfish/v1/Systems/1/Storage/A/Drives/0': { Id: '0', CapacityBytes: 960197124096, MediaType: 'SSD', SerialNumber: 'S-1' },
+    '/redfish/v1/Chassis/1': { Power: { '@odata.id': '/redfish/v1/Chassis/1/Power' } },
+    '/redfish/v1/Chassis/1/Power': { PowerControl: [{ PowerConsumedWatts: 211.6 }] },
+  },
+}
+describe('a Redfish tree', () => {
+  it('is read by following its links', () =>
+    expect(readFound(JSON.stringify(TREE)).found).toMatchObject({
+      name: 'gannet',
+      model: 'Holm & Sons Skua R2',
+      firmware: 'UEFI',
+      memorySlots: 2,
+      modules: [{ slot: 1, sizeMiB: 16384, speedMTs: 3200 }],
+      drives: [{ name: '0', bytes: 960197124096, kind: 'solid state', serial: 'S-1' }],
+      drawWatts: 212,
+    }))
+  it('its systems and its links', () => {
+    expect(redfishSystems(TREE).map(({ name }) => name)).toEqual(['gannet'])
+    expect(linksOf(TREE.redfish['/redfish/v1/Systems/1'])).toContain('/redfish/v1/Chassis/1')
+    expect(isWorthReading('/redfish/v1/Systems/1/LogServices/Log1')).toBe(false)
+  })
+})
+
+describe('planned against found', () => {
+  const hostId = idOf('gannet')
+  const start = applyAll(
+    smallEstate(),
+    [
+      { type: 'host.update', id: hostId, changes: { memorySlots: 4 } },
+      { type: 'module.add', record: { hostId, slot: 1, sizeMiB: 16384 } },
+      { type: 'module.add', record: { hostId, slot: 2, sizeMiB: 16384 } },
+      { type: 'drive.add', record: { hostId, position: 0, labelBytes: 480e9, serial: 'K-480-1', use: 'install' } },
+      { type: 'drive.add', record: { hostId, position: 1, labelBytes: 8e12, kind: 'hard disk', serial: 'GONE' } },
+      { type: 'port.add', record: { hostId, name: 'eno1', mac: '02:aa:bb:cc:dd:01', cable: 'missing' } },
+    ],
+    testContext(91),
+  ).estate
+  const { found } = readFound(
+    `${DMI}\n${ETHTOOL}\n${LSHW}\n[{"ifname":"enp1s0","address":"02:aa:bb:cc:dd:01","operstate":"UP","addr_info":[]}]`,
+  )
+  const compare = (estate = start) => compareFound(estate, estate.find('host', hostId) as Host, found)
+  const line = (about: string) => compare().find((one) => one.about === about)
+
+  it('each field stands beside what was seen', () => {
+    expect(line('cores per socket')).toMatchObject({ planned: '8', found: '16', isSame: false })
+    expect(line('memory slots')?.isSame).toBe(true)
+    expect(line('memory in slot 1')).toMatchObject({ planned: '16 GiB', found: '16 GiB at 3200 MT/s', isSame: false })
+    expect(line('memory in slot 2')).toMatchObject({ found: 'not seen' })
+    expect(line('drive in bay 0')).toMatchObject({
+      planned: '480 GB, solid state, serial K-480-1',
+      found: '480.1 GB, Kelp 480, serial K-480-1',
+    })
+    expect(line('drive in bay 1')).toMatchObject({ found: 'not seen' })
+  })
+
+  it('a port is known by its MAC, whatever the system calls it', () =>
+    expect(line('port eno1')).toMatchObject({
+      planned: 'eno1, 02:aa:bb:cc:dd:01, 1 Gbit/s, copper, cable missing',
+      found: 'enp1s0, 02:aa:bb:cc:dd:01, cable present',
+    }))
+
+  it('what is taken over then agrees', () => {
+    const before = compare()
+    const chosen = before.filter(({ isSame, takeOver: commands }) => !isSame && commands.length > 0)
+    expect(chosen.length).toBeGreaterThan(6)
+    const after = applyAll(start, takeOver(start, start.find('host', hostId) as Host, chosen, before), testContext(92)).estate
+    expect(compare(after).filter(({ isSame }) => !isSame)).toEqual([])
+  })
+
+  it('what is off is kept as a finding, once, and goes when it is taken over', () => {
+    const wrong = compare().find(({ about }) => about === 'cores per socket')
+    if (!wrong) throw new Error('nothing differs')
+    const host = start.find('host', hostId) as Host
+    const keep = (at: typeof start, seenAt: string): readonly Command[] => keepAsFinding(at, host, wrong, 'collector', seenAt)
+    const once = applyAll(start, keep(start, '2027-01-18T08:00:00Z'), testContext(93)).estate
+    const twice = applyAll(once, keep(once, '2027-01-19T08:00:00Z'), testContext(94)).estate
+    expect(twice.all('deviation').map(({ seenAt }) => seenAt)).toEqual(['2027-01-19T08:00:00.000Z'])
+    const settled = applyAll(twice, takeOver(twice, host, [wrong], compare(twice)), testContext(95)).estate
+    expect([settled.count('deviation'), settled.find('host', hostId)?.coresPerSocket]).toEqual([0, 16])
+  })
+
+  it('ports that changed names are taken over without standing in each other’s way', () => {
+    const macs = ['02:00:00:00:00:0a', '02:00:00:00:00:0b', '02:00:00:00:00:0c']
+    const names = ['eth0', 'eth1', 'eth2']
+    const estate = applyAll(
+      smallEstate(),
+      names.map((name, index): Command => ({ type: 'port.add', record: { hostId, name, mac: macs[index] ?? null } })),
+      testContext(96),
+    ).estate
+    const seen = readFound(JSON.stringify(names.map((ifname, index) => ({ ifname, address: macs[(index + 1) % 3], addr_info: [] })))).found
+    const host = estate.find('host', hostId) as Host
+    const lines = compareFound(estate, host, seen)
+    expect(lines.every(({ isSame }) => !isSame)).toBe(true)
+    const after = applyAll(estate, takeOver(estate, host, lines, lines), testContext(97)).estate
+    expect(compareFound(after, host, seen).every(({ isSame }) => isSame)).toBe(true)
+  })
+
+  it('what no tool spoke of is not missed', () =>
+    expect(compareFound(start, start.find('host', hostId) as Host, readFound('').found)).toEqual([]))
+})

@@ -1,0 +1,101 @@
+/** What was seen on a real machine, brought to one shape whatever tool or controller said it. */
+export interface FoundHost {
+  readonly name?: string
+  readonly model?: string
+  readonly processorModel?: string
+  readonly sockets?: number
+  readonly coresPerSocket?: number
+  readonly threadsPerCore?: number
+  readonly clockMHz?: number
+  /** Flags as Linux names them, separated by blanks. */
+  readonly cpuFlags?: string
+  /** Usable memory as the system shows it, MiB. */
+  readonly memoryMiB?: number
+  readonly memorySlots?: number
+  readonly firmware?: 'UEFI' | 'BIOS'
+  readonly secureBoot?: 'on' | 'off'
+  readonly drawWatts?: number
+  readonly controllers?: readonly string[]
+  readonly modules: readonly FoundModule[]
+  readonly drives: readonly FoundDrive[]
+  readonly ports: readonly FoundPort[]
+  readonly addresses: readonly FoundAddress[]
+}
+
+export interface FoundModule {
+  readonly slot: number
+  readonly sizeMiB: number
+  readonly speedMTs?: number
+}
+export interface FoundDrive {
+  readonly name: string
+  readonly bytes: number
+  readonly model?: string
+  readonly serial?: string
+  readonly kind?: 'hard disk' | 'solid state' | 'NVMe'
+}
+export interface FoundPort {
+  readonly name: string
+  readonly mac?: string
+  readonly speedMbps?: number
+  /** Whether a link is up, where the tool says so. */
+  readonly hasLink?: boolean
+  readonly driver?: string
+  readonly isWireless?: boolean
+  readonly isFibre?: boolean
+}
+export interface FoundAddress {
+  readonly port: string
+  readonly ip: string
+  readonly length: number
+}
+
+/** A place in the text that could not be read. */
+export interface Unread {
+  readonly line: number
+  readonly text: string
+  readonly sentence: string
+}
+
+/** Everything read from one text. */
+export interface FoundReading {
+  readonly found: FoundHost
+  /** The tools whose output was recognised, in order. */
+  readonly sources: readonly string[]
+  readonly unread: readonly Unread[]
+}
+
+export const nothingFound: FoundHost = { modules: [], drives: [], ports: [], addresses: [] }
+
+/** A part of what was found; lists are added to, single values replace. */
+export type FoundPart = Partial<FoundHost>
+
+/**
+ * Adds a part to what is known. Ports are joined by MAC or name and drives by serial or name, so that two tools that saw the
+ * same thing make one entry.
+ */
+export function join(known: FoundHost, part: FoundPart): FoundHost {
+  return {
+    ...known,
+    ...Object.fromEntries(Object.entries(part).filter(([, value]) => value !== undefined)),
+    modules: part.modules && part.modules.length > 0 ? part.modules : known.modules,
+    drives: joinBy(known.drives, part.drives ?? [], ({ serial, name }) => (serial ? [`serial ${serial}`] : [`name ${name}`])),
+    ports: joinBy(known.ports, part.ports ?? [], ({ mac, name }) => [`name ${name}`, ...(mac ? [`mac ${mac}`] : [])]),
+    addresses: joinBy(known.addresses, part.addresses ?? [], ({ ip }) => [ip]),
+  }
+}
+
+/** Joins entries that share a key; the name seen first is kept. */
+function joinBy<T extends object>(known: readonly T[], more: readonly T[], keysOf: (one: T) => readonly string[]): readonly T[] {
+  const joined = [...known]
+  const places = new Map(known.flatMap((one, place) => keysOf(one).map((key) => [key, place])))
+  for (const one of more) {
+    const place = keysOf(one).flatMap((key) => places.get(key) ?? [])[0] ?? joined.length
+    const before = joined[place]
+    const present = Object.fromEntries(Object.entries(one).filter(([, value]) => value !== undefined))
+    const merged = before ? { ...before, ...present, ...('name' in before ? { name: before.name } : {}) } : one
+    joined[place] = merged
+    for (const key of keysOf(merged)) places.set(key, place)
+  }
+  return joined
+}

@@ -1,0 +1,54 @@
+import { cut, parsePiece, refusal } from '../safe-text.js'
+import { join, nothingFound, type FoundReading, type Unread } from './found.js'
+import { isRedfishTree, readRedfish } from './redfish.js'
+import { readLines } from './text-tools.js'
+import { jsonReaders } from './tools.js'
+
+/**
+ * Reads what tools printed on a machine, whichever they are and however many stand one after the other: `lscpu --json`,
+ * `lsblk --json`, `ip -json`, `lshw -json`, `free -b`, `/proc/meminfo`, `dmidecode`, `ethtool`, or a Redfish tree.
+ *
+ * @param text what was pasted, dropped or sent
+ * @param system for a Redfish tree of several systems: the path of the one that is meant
+ * @returns what was found, what it was found by, and each place that could not be read, with the reason; nothing is thrown
+ */
+export function readFound(text: string, system?: string): FoundReading {
+  const refused = refusal(text)
+  if (refused) return { found: nothingFound, sources: [], unread: [{ line: 1, text: '', sentence: refused }] }
+  let found = nothingFound
+  const sources: string[] = []
+  const unread: Unread[] = []
+  for (const piece of cut(text)) {
+    if (piece.kind === 'lines') {
+      const lines = readLines(piece.text, piece.line)
+      for (const { source, part } of lines.sections) {
+        found = join(found, part)
+        sources.push(source)
+      }
+      unread.push(...lines.unread)
+      continue
+    }
+    const parsed = parsePiece(piece)
+    const excerpt = piece.text.split('\n')[0]?.slice(0, 120) ?? ''
+    if ('sentence' in parsed) {
+      unread.push({ line: parsed.line, text: excerpt, sentence: parsed.sentence })
+      continue
+    }
+    if (isRedfishTree(parsed.value)) {
+      found = join(found, readRedfish(parsed.value, system))
+      sources.push('Redfish')
+      continue
+    }
+    const reader = jsonReaders.find((one) => one.recognises(parsed.value))
+    if (reader) {
+      found = join(found, reader.read(parsed.value))
+      sources.push(reader.name)
+    } else
+      unread.push({
+        line: piece.line,
+        text: excerpt,
+        sentence: 'This JSON is of none of the tools that are read: lscpu, lsblk, ip, lshw, Redfish.',
+      })
+  }
+  return { found, sources: [...new Set(sources)], unread }
+}

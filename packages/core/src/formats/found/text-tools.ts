@@ -1,0 +1,135 @@
+import { MiB } from '../../units/index.js'
+import { present } from '../json-values.js'
+import type { FoundModule, FoundPart, FoundPort, Unread } from './found.js'
+
+interface Section {
+  readonly source: string
+  readonly part: FoundPart
+}
+
+/** Reads the tools that write lines: free, /proc/meminfo, dmidecode, ethtool, and the collector's own marks. */
+export function readLines(text: string, firstLine: number): { readonly sections: readonly Section[]; readonly unread: readonly Unread[] } {
+  const lines = text.split(/\r?\n/)
+  const sections: Section[] = []
+  const unread: Unread[] = []
+  const miss = (index: number, sentence: string) =>
+    unread.push({ line: firstLine + index, text: (lines[index] ?? '').trim().slice(0, 120), sentence })
+  for (let at = 0; at < lines.length;) {
+    const line = lines[at] ?? ''
+    if (line.trim() === '' || line.startsWith('### ')) at++
+    else if (/^\s+total\s+used\s+free/.test(line)) at = readFree(lines, at + 1, sections, miss)
+    else if (/^MemTotal:/.test(line)) at = readMeminfo(lines, at, sections, miss)
+    else if (/^# dmidecode/.test(line) || /^Handle 0x/.test(line)) at = readDmi(lines, at, sections)
+    else if (/^Settings for \S+:/.test(line)) at = readEthtool(lines, at, sections)
+    else if (/^firmware=(UEFI|BIOS)$/.test(line)) {
+      sections.push({ source: 'firmware', part: { firmware: line.endsWith('UEFI') ? 'UEFI' : 'BIOS' } })
+      at++
+    } else if (/^hostname=\S+$/.test(line)) {
+      sections.push({ source: 'host name', part: { name: line.slice('hostname='.length) } })
+      at++
+    } else {
+      miss(at, 'The output of lscpu, lsblk, ip, free, dmidecode, ethtool, lshw or a Redfish tree was expected here.')
+      at++
+    }
+  }
+  return { sections, unread }
+}
+
+type Miss = (index: number, sentence: string) => void
+
+function readFree(lines: readonly string[], at: number, sections: Section[], miss: Miss): number {
+  const bytes = Number(/^Mem:\s+(\d+)/.exec(lines[at] ?? '')?.[1])
+  if (!Number.isFinite(bytes)) miss(at, 'A line “Mem:” with bytes was expected under the heading: run free -b.')
+  else if (bytes < 64 * MiB) miss(at, `${bytes} bytes of memory is too little to be true; run free -b, which counts bytes.`)
+  else sections.push({ source: 'free -b', part: { memoryMiB: Math.floor(bytes / MiB) } })
+  return /^Swap:/.test(lines[at + 1] ?? '') ? at + 2 : at + 1
+}
+
+function readMeminfo(lines: readonly string[], at: number, sections: Section[], miss: Miss): number {
+  const kibibytes = Number(/^MemTotal:\s+(\d+) kB/.exec(lines[at] ?? '')?.[1])
+  if (!Number.isFinite(kibibytes)) miss(at, '“MemTotal: … kB” was expected, as /proc/meminfo has it.')
+  else sections.push({ source: '/proc/meminfo', part: { memoryMiB: Math.floor(kibibytes / 1024) } })
+  let next = at + 1
+  while (/^[A-Z]\w*(\(\w+\))?:\s+\d+/.test(lines[next] ?? '')) next++
+  return next
+}
+
+/** One structure of dmidecode's output: its title and its named values. */
+interface Structure {
+  readonly title: string
+  readonly values: ReadonlyMap<string, string>
+}
+
+/** @see SMBIOS reference, DMTF DSP0134: types 1 (system), 4 (processor), 16 (memory array), 17 (memory device) */
+function readDmi(lines: readonly string[], from: number, sections: Section[]): number {
+  const structures: Structure[] = []
+  let at = from
+  let values = new Map<string, string>()
+  for (; at < lines.length; at++) {
+    const line = lines[at] ?? ''
+    if (/^Handle 0x/.test(line)) {
+      values = new Map()
+      structures.push({ title: (lines[at + 1] ?? '').trim(), values })
+      at++
+    } else if (/^\s/.test(line)) {
+      const [, name, value] = /^\s+([^:]+):\s*(.*)$/.exec(line) ?? []
+      if (name && !values.has(name.trim())) values.set(name.trim(), (value ?? '').trim())
+    } else if (line.trim() !== '' && !/^(#|Getting SMBIOS|SMBIOS |Table at|End Of Table|\d+ structures)/.test(line)) break
+  }
+  const named = (title: string) => structures.filter((one) => one.title === title)
+  const system = named('System Information')[0]
+  const slots = named('Memory Device')
+  const boards = named('Processor Information').filter(({ values: v }) => !/Unpopulated/.test(v.get('Status') ?? ''))
+  const cores = Number(boards[0]?.values.get('Core Count'))
+  const threads = Number(boards[0]?.values.get('Thread Count'))
+  const known = (value: string | undefined) =>
+    value && !/^(not specified|to be filled|default string|none|unknown)/i.test(value) ? value : undefined
+  const model = [known(system?.values.get('Manufacturer')), known(system?.values.get('Product Name'))].filter(Boolean).join(' ')
+  const count = Number(named('Physical Memory Array')[0]?.values.get('Number Of Devices'))
+  sections.push({
+    source: 'dmidecode',
+    part: present({
+      model: model || undefined,
+      processorModel: known(boards[0]?.values.get('Version')),
+      sockets: boards.length > 0 ? boards.length : undefined,
+      coresPerSocket: cores > 0 ? cores : undefined,
+      threadsPerCore: cores > 0 && threads > 0 ? Math.round(threads / cores) : undefined,
+      memorySlots: slots.length > 0 ? slots.length : count > 0 ? count : undefined,
+      modules: slots.flatMap(({ values: v }, index): FoundModule[] => {
+        const [, amount, unit] = /^(\d+) (MB|GB|TB)$/.exec(v.get('Size') ?? '') ?? []
+        const speed = Number(/^(\d+) MT\/s/.exec(v.get('Configured Memory Speed') ?? v.get('Speed') ?? '')?.[1])
+        if (!amount) return []
+        const factor = unit === 'TB' ? 1024 * 1024 : unit === 'GB' ? 1024 : 1
+        return [present({ slot: index + 1, sizeMiB: Number(amount) * factor, speedMTs: speed > 0 ? speed : undefined }) as FoundModule]
+      }),
+    }),
+  })
+  return at
+}
+
+function readEthtool(lines: readonly string[], from: number, sections: Section[]): number {
+  const name = /^Settings for (\S+):/.exec(lines[from] ?? '')?.[1] ?? ''
+  let at = from + 1
+  let [speeds, hasLink, isFibre, driver]: [number[], boolean | undefined, boolean | undefined, string | undefined] = [
+    [],
+    undefined,
+    undefined,
+    undefined,
+  ]
+  for (; at < lines.length && (/^\s/.test(lines[at] ?? '') || /^driver: /.test(lines[at] ?? '')); at++) {
+    const line = (lines[at] ?? '').trim()
+    speeds = [...speeds, ...[...line.matchAll(/\b(\d+)base\w/g)].map((match) => Number(match[1]))]
+    const now = /^Speed: (\d+)Mb\/s/.exec(line)?.[1]
+    if (now) speeds = [...speeds, Number(now)]
+    if (line.startsWith('Link detected:')) hasLink = line.endsWith('yes')
+    if (line.startsWith('Port:')) isFibre = /FIBRE/i.test(line)
+    if (line.startsWith('driver: ')) driver = line.slice('driver: '.length)
+  }
+  sections.push({
+    source: `ethtool ${name}`,
+    part: {
+      ports: [present({ name, speedMbps: speeds.length > 0 ? Math.max(...speeds) : undefined, hasLink, isFibre, driver }) as FoundPort],
+    },
+  })
+  return at
+}

@@ -1,0 +1,179 @@
+import { canonicalIp } from '../../estate/index.js'
+import { MiB } from '../../units/index.js'
+import { has, isObject, numberIn, objectIn, objectsIn, present, textIn, type JsonObject } from '../json-values.js'
+import type { FoundAddress, FoundDrive, FoundPart, FoundPort } from './found.js'
+
+/** Reads one JSON document of one tool. */
+export interface JsonReader {
+  readonly name: string
+  recognises(value: unknown): boolean
+  read(value: unknown): FoundPart
+}
+
+const MAC = /^([0-9a-f]{2}:){5}[0-9a-f]{2}$/
+const macOf = (text: string | undefined): string | undefined => {
+  const mac = text?.toLowerCase()
+  return mac && MAC.test(mac) && mac !== '00:00:00:00:00:00' ? mac : undefined
+}
+
+/** `lscpu --json`: a list of fields, nested in newer releases of util-linux. */
+const lscpu: JsonReader = {
+  name: 'lscpu --json',
+  recognises: (value) => isObject(value) && has(value, 'lscpu'),
+  read(value) {
+    const fields = new Map<string, string>()
+    const collect = (entries: readonly JsonObject[]) => {
+      for (const entry of entries) {
+        const [name, data] = [textIn(entry, 'field'), textIn(entry, 'data')]
+        if (name && data) fields.set(name.replace(/:$/, ''), data)
+        collect(objectsIn(entry, 'children'))
+      }
+    }
+    collect(isObject(value) ? objectsIn(value, 'lscpu') : [])
+    const number = (name: string) => {
+      const parsed = Number(fields.get(name))
+      return Number.isFinite(parsed) && parsed > 0 ? parsed : undefined
+    }
+    const clock = number('CPU max MHz') ?? clockIn(fields.get('Model name'))
+    return present({
+      processorModel: fields.get('Model name'),
+      sockets: number('Socket(s)'),
+      coresPerSocket: number('Core(s) per socket'),
+      threadsPerCore: number('Thread(s) per core'),
+      clockMHz: clock === undefined ? undefined : Math.round(clock),
+      cpuFlags: fields.get('Flags'),
+    })
+  },
+}
+
+/** The base clock that makers put in a processor's name: “… @ 2.60GHz”. */
+function clockIn(model: string | undefined): number | undefined {
+  const gigahertz = /@\s*([\d.]+)\s*GHz/i.exec(model ?? '')?.[1]
+  return gigahertz === undefined ? undefined : Number(gigahertz) * 1000
+}
+
+/** `lsblk --json --bytes -o +MODEL,SERIAL,TYPE,ROTA`: whole disks only. */
+const lsblk: JsonReader = {
+  name: 'lsblk --json',
+  recognises: (value) => isObject(value) && has(value, 'blockdevices'),
+  read: (value) => ({
+    drives: (isObject(value) ? objectsIn(value, 'blockdevices') : []).flatMap((device): FoundDrive[] => {
+      const [name, bytes] = [textIn(device, 'name'), numberIn(device, 'size')]
+      const type = textIn(device, 'type')
+      if (!name || !bytes || (type !== undefined && type !== 'disk') || /^(loop|ram|zram|sr|fd|nbd)\d/.test(name)) return []
+      const rota = device['rota']
+      const spins = rota === true || rota === '1' || rota === 1
+      return [
+        present({
+          name,
+          bytes,
+          model: textIn(device, 'model'),
+          serial: textIn(device, 'serial'),
+          kind: name.startsWith('nvme')
+            ? ('NVMe' as const)
+            : rota === undefined
+              ? undefined
+              : spins
+                ? ('hard disk' as const)
+                : ('solid state' as const),
+        }) as FoundDrive,
+      ]
+    }),
+  }),
+}
+
+const isVirtualLink = (name: string, entry: JsonObject) =>
+  textIn(entry, 'link_type') === 'loopback' ||
+  objectIn(entry, 'linkinfo') !== undefined ||
+  /^(lo|veth|docker|br-|virbr|vnet|tap|tun|dummy|bond\d|vmbr|ovs|ifb|gre|sit|ip6tnl|wg)/.test(name) ||
+  name.includes('@')
+
+/** `ip -json address` and `ip -json link`: physical ports with their MACs, and global addresses. */
+const ip: JsonReader = {
+  name: 'ip -json',
+  recognises: (value) => Array.isArray(value) && value.some((entry) => isObject(entry) && has(entry, 'ifname')),
+  read(value) {
+    const entries = Array.isArray(value) ? value.filter(isObject) : []
+    const ports: FoundPort[] = []
+    const addresses: FoundAddress[] = []
+    for (const entry of entries) {
+      const name = textIn(entry, 'ifname')
+      if (!name) continue
+      if (!isVirtualLink(name, entry)) {
+        const flags = Array.isArray(entry['flags']) ? entry['flags'] : []
+        ports.push(
+          present({
+            name,
+            mac: macOf(textIn(entry, 'permaddr') ?? textIn(entry, 'address')),
+            hasLink: textIn(entry, 'operstate') === 'UP' || flags.includes('LOWER_UP'),
+            isWireless: name.startsWith('wl') ? true : undefined,
+          }) as FoundPort,
+        )
+      }
+      for (const info of objectsIn(entry, 'addr_info')) {
+        const address = canonicalIp(textIn(info, 'local') ?? '')
+        const length = numberIn(info, 'prefixlen')
+        if (address && length !== undefined && textIn(info, 'scope') === 'global') addresses.push({ port: name, ip: address, length })
+      }
+    }
+    return { ports, addresses }
+  },
+}
+
+/** `lshw -json`: one tree, or a list with `-class`. */
+const lshw: JsonReader = {
+  name: 'lshw -json',
+  recognises: (value) => [value].flat().some((entry) => isObject(entry) && has(entry, 'class') && has(entry, 'id')),
+  read(value) {
+    const nodes: JsonObject[] = []
+    const walk = (node: JsonObject) => {
+      nodes.push(node)
+      objectsIn(node, 'children').forEach(walk)
+    }
+    ;[value].flat().filter(isObject).forEach(walk)
+    const ofClass = (name: string) => nodes.filter((node) => textIn(node, 'class') === name)
+    const system = ofClass('system')[0]
+    const banks = nodes.filter((node) => /^bank/.test(textIn(node, 'id') ?? ''))
+    const product = system && [textIn(system, 'vendor'), textIn(system, 'product')].filter(Boolean).join(' ')
+    const setting = (node: JsonObject, name: string) => {
+      const configuration = objectIn(node, 'configuration')
+      return configuration && textIn(configuration, name)
+    }
+    return present({
+      model: product || undefined,
+      memorySlots: banks.length > 0 ? banks.length : undefined,
+      modules: banks.flatMap((bank, index) => {
+        const size = numberIn(bank, 'size')
+        const clock = numberIn(bank, 'clock')
+        return size
+          ? [present({ slot: index + 1, sizeMiB: Math.round(size / MiB), speedMTs: clock ? Math.round(clock / 1e6) : undefined })]
+          : []
+      }) as never,
+      drives: ofClass('disk').flatMap((disk): FoundDrive[] => {
+        const [name, bytes] = [textIn(disk, 'logicalname')?.replace('/dev/', ''), numberIn(disk, 'size')]
+        return name && bytes && !/^sr\d/.test(name)
+          ? [present({ name, bytes, model: textIn(disk, 'product'), serial: textIn(disk, 'serial') }) as FoundDrive]
+          : []
+      }),
+      controllers: [...new Set(ofClass('storage').flatMap((node) => setting(node, 'driver') ?? []))].sort(),
+      ports: ofClass('network').flatMap((node): FoundPort[] => {
+        const name = textIn(node, 'logicalname')
+        if (!name || isVirtualLink(name, node)) return []
+        const capacity = numberIn(node, 'capacity') ?? numberIn(node, 'size')
+        const link = setting(node, 'link')
+        return [
+          present({
+            name,
+            mac: macOf(textIn(node, 'serial')),
+            speedMbps: capacity ? Math.round(capacity / 1e6) : undefined,
+            hasLink: link === undefined ? undefined : link === 'yes',
+            driver: setting(node, 'driver'),
+            isWireless: setting(node, 'wireless') !== undefined || name.startsWith('wl') ? true : undefined,
+          }) as FoundPort,
+        ]
+      }),
+    })
+  },
+}
+
+export const jsonReaders: readonly JsonReader[] = [lscpu, lsblk, ip, lshw]

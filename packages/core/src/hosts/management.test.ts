@@ -1,0 +1,107 @@
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import { applyAll, type Command, type Host } from '../estate/index.js'
+import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
+import { checkManagement, managementPlan, maskLength, readShownNetwork } from './management.js'
+
+const hostId = idOf('gannet')
+const net = '01890000-0000-7000-8000-0000000000e1'
+const subnet = '01890000-0000-7000-8000-0000000000e2'
+const port = (name: string): Command => ({ type: 'port.add', record: { hostId, name, cable: 'present', role: 'management' } })
+const plan: Command[] = [
+  { type: 'network.add', record: { id: net, name: 'mgmt', role: 'management', vlanId: 10 } },
+  { type: 'subnet.add', record: { id: subnet, networkId: net, prefix: '10.61.10.0/24', gateway: '10.61.10.1' } },
+  { type: 'pool.add', record: { subnetId: subnet, first: '10.61.10.100', last: '10.61.10.199' } },
+  { type: 'address.assign', hostId, subnetId: subnet, ip: '10.61.10.7', kind: 'fixed' },
+]
+const estateWith = (...commands: Command[]) => applyAll(smallEstate(), [...plan, ...commands], testContext(61)).estate
+const signs = (text: string, ...commands: Command[]) => {
+  const estate = estateWith(...(commands.length > 0 ? commands : [port('eno1'), port('eno2')]))
+  return checkManagement(estate, estate.find('host', hostId) as Host, readShownNetwork(text).shown).map(({ sentence }) => sentence)
+}
+const good = 'Address: 10.61.10.7\nNetmask: 255.255.255.0\nGateway: 10.61.10.1\nDNS: 10.61.10.53\nHostname: gannet.skerry.example\nVLAN: 10'
+const but = (label: string, value: string) => good.replace(new RegExp(`^${label}.*$`, 'm'), `${label}: ${value}`)
+
+describe('what an installer shows of its network', () => {
+  it('as planned: nothing to say', () => expect(signs(good)).toEqual([]))
+
+  // Common practice, no source, unless a standard is named in the sentence.
+  it.each([
+    ['no lease', but('Address', '169.254.10.20'), /gave itself: no DHCP server answered \(169\.254\.0\.0\/16, RFC 3927\)/],
+    ['itself as name server', but('DNS', '127.0.0.1'), /The name server is 127\.0\.0\.1, the host itself/],
+    ['/16 against the planned /24', but('Netmask', '255.255.0.0'), /The mask is \/16 against the planned \/24/],
+    ['inside a pool', but('Address', '10.61.10.120'), /lies in the DHCP pool 10\.61\.10\.100 to 10\.61\.10\.199/],
+    ['name not fully qualified', but('Hostname', 'gannet'), /“gannet” is not fully qualified/],
+    ['no name', but('Hostname', 'localhost'), /The host name is localhost/],
+    ['a name RFC 1123 does not know', but('Hostname', 'gan_net.skerry.example'), /is no host name/],
+    ['no gateway', but('Gateway', '0.0.0.0'), /reaches nothing outside its own subnet/],
+    ['gateway outside the prefix', but('Gateway', '10.61.99.1'), /lies outside 10\.61\.10\.7\/24/],
+    ['another network', but('Address', '172.16.4.4'), /lies in no subnet of the plan/],
+    ['the broadcast address', but('Address', '10.61.10.255'), /is the broadcast address/],
+    ['the network’s address', but('Address', '10.61.10.0'), /is the network’s own address/],
+    ['the wrong VLAN', but('VLAN', '20'), /tags VLAN 20; mgmt is VLAN 10/],
+    ['nothing at all', 'Hostname: gannet.skerry.example', /shows no address/],
+  ])('%s', (_, text, sign) => expect(signs(text).some((sentence) => sign.test(sentence))).toBe(true))
+
+  it('one uplink, or Wi-Fi, from the port plan', () => {
+    expect(signs(good, port('eno1'))).toEqual(['Management has one uplink, eno1.'])
+    expect(signs(good, { type: 'port.add', record: { hostId, name: 'wl0', medium: 'wireless', role: 'management' } })).toEqual([
+      'wl0 is Wi-Fi: it cannot carry the management network.',
+      'No wired port is planned for management.',
+    ])
+  })
+
+  // RFC 3021: both ends of a /31 are addresses of machines.
+  it('the ends of a /31 are usable', () => expect(signs('Address: 10.99.0.0/31').join()).not.toMatch(/own address|broadcast/))
+
+  it('reads the words installers use, and a prefix behind the address', () => {
+    const { shown, unread } = readShownNetwork(
+      'IPv4 address = 10.61.10.7/24\nDefault gateway 10.61.10.1\nPrimary DNS server: 10.61.10.53\nAlternate DNS server: none\nFQDN gannet.skerry.example\n',
+    )
+    expect(unread).toEqual([])
+    expect(shown).toEqual({
+      address: '10.61.10.7',
+      length: 24,
+      gateway: '10.61.10.1',
+      nameServers: ['10.61.10.53'],
+      hostName: 'gannet.skerry.example',
+    })
+  })
+
+  it('says which line it could not read and what was expected, and keeps the rest', () => {
+    const { shown, unread } = readShownNetwork('Address: 10.61.10.7\nNetmask: 255.0.255.0\nuplink speed 1G\nVLAN: 5000\nDNS: one.two')
+    expect(shown.address).toBe('10.61.10.7')
+    expect(unread.map(({ line, sentence }) => `${line} ${sentence}`)).toEqual([
+      '2 “255.0.255.0” is no mask such as 255.255.255.0, nor a prefix length.',
+      '3 An address, mask, gateway, name server, host name or VLAN was expected, named at the start of the line.',
+      '4 “5000” is no VLAN ID: 1 to 4094 (IEEE 802.1Q).',
+      '5 “one.two” is no address of a name server.',
+    ])
+  })
+
+  it('masks and lengths are each other’s inverse', () =>
+    fc.assert(
+      fc.property(fc.integer({ min: 0, max: 32 }), (length) => {
+        const bits = '1'.repeat(length).padEnd(32, '0')
+        expect(maskLength((bits.match(/.{8}/g) ?? []).map((byte) => parseInt(byte, 2)).join('.'))).toBe(length)
+      }),
+    ))
+
+  it('never throws, whatever is pasted', () =>
+    fc.assert(
+      fc.property(fc.string({ unit: 'binary' }), (text) => {
+        expect(() => signs(text)).not.toThrow()
+      }),
+      { numRuns: 60 },
+    ))
+
+  it('the plan: name and prefix', () => {
+    const estate = estateWith()
+    expect(managementPlan(estate, estate.find('host', hostId) as Host)).toMatchObject({
+      ip: '10.61.10.7',
+      length: 24,
+      fullName: 'gannet.skerry.example',
+      vlanId: 10,
+    })
+  })
+})
