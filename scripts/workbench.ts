@@ -3,11 +3,14 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { removeCluster, startCluster } from './cluster.js'
 import { startServer } from './server.js'
+import { startRedfishStandIn } from './stand-ins/redfish.js'
 
 /** A server on a database of its own, for tests, pictures and measurements. */
 export interface Workbench {
   readonly url: string
   readonly databaseUrl: string
+  /** Where a stand-in for a management controller answers. */
+  readonly controllerUrl: string
   stop(): Promise<void>
 }
 
@@ -18,7 +21,9 @@ export async function openWorkbench(name: string): Promise<Workbench> {
   const folder = join(above, 'cluster')
   mkdirSync(folder)
   const cluster = await startCluster(folder, { isForTests: true })
+  const controller = await startRedfishStandIn()
   const clear = async () => {
+    await controller.stop()
     await cluster.stop()
     removeCluster(folder)
   }
@@ -27,6 +32,7 @@ export async function openWorkbench(name: string): Promise<Workbench> {
     return {
       url: server.url,
       databaseUrl: cluster.url,
+      controllerUrl: controller.url,
       async stop() {
         await server.stop()
         await clear()

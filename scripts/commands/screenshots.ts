@@ -110,7 +110,10 @@ export async function screenshots(): Promise<number> {
         )
         await page.goto(`${workbench.url}/estates/${estateId}/${path(idOf)}`)
         await page.getByRole('heading', { level: 1 }).first().waitFor({ state: 'attached' })
-        await page.getByRole('link', { name: /^Findings/ }).filter({ hasText: /\d/ }).waitFor()
+        await page
+          .getByRole('link', { name: /^Findings/ })
+          .filter({ hasText: /\d/ })
+          .waitFor()
         await act?.(page)
         await page.screenshot({ path: join(folder, `${file}.png`), animations: 'disabled', caret: 'hide' })
         await page.close()

@@ -4,6 +4,7 @@ import { openDatabase, type Database } from '../database.js'
 import { loadDemo } from '../demo/load.js'
 import { takeLock } from '../lock.js'
 import { startServer, type RunningServer } from '../server.js'
+import { STAND_IN_PASSWORD, STAND_IN_USER, startRedfishStandIn, type StandIn } from '../stand-ins/redfish.js'
 
 /** What `./insel start` is told. */
 export interface StartOptions {
@@ -17,6 +18,7 @@ export async function start({ port, host, isEmpty }: StartOptions): Promise<numb
   const lock = takeLock()
   let database: Database | undefined
   let server: RunningServer | undefined
+  let controller: StandIn | undefined
   const stopped = new Promise<'asked'>((resolve) => {
     for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.on(signal, () => resolve('asked'))
   })
@@ -29,8 +31,11 @@ export async function start({ port, host, isEmpty }: StartOptions): Promise<numb
       process.stdout.write('insel: loading the demo estate ...\n')
       await loadDemo(server.url)
     }
+    controller = await standIn(port + 1)
     lock.tell({ url: server.url, databaseUrl: database.url })
-    process.stdout.write(`\n  Insel is at ${server.url}\n  Ctrl-C stops it.\n\n`)
+    process.stdout.write(
+      `\n  Insel is at ${server.url}\n  ${controller ? `A stand-in for a management controller is at ${controller.url} (user ${STAND_IN_USER}, password ${STAND_IN_PASSWORD}).\n  ` : ''}Ctrl-C stops it.\n\n`,
+    )
     const ending = await Promise.race([stopped, server.gone])
     if (ending === 'asked') {
       process.stdout.write('\ninsel: finishing what is in flight ...\n')
@@ -39,8 +44,19 @@ export async function start({ port, host, isEmpty }: StartOptions): Promise<numb
     process.stderr.write('insel: the server ended on its own; its log is .insel/log/server.log\n')
     return 1
   } finally {
+    await controller?.stop()
     await server?.stop()
     await database?.stop()
     lock.release()
+  }
+}
+
+/** The stand-in on the port beside Insel's own, or on a free one. */
+async function standIn(port: number): Promise<StandIn> {
+  try {
+    return await startRedfishStandIn(port)
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code !== 'EADDRINUSE') throw error
+    return startRedfishStandIn()
   }
 }

@@ -38,8 +38,12 @@ describe('the demo estate', () => {
         "error adapter.network-not-on-host",
         "error address.in-dhcp-pool",
         "error guest.crossed-adapters sound-gate",
+        "notice array.unsound fast",
         "notice guest.no-backup build",
         "notice guest.no-backup trial-a",
+        "notice host.fingerprint-missing puffin",
+        "notice host.memory-modules tern",
+        "notice host.one-management-uplink puffin",
         "warning guest.backup-on-its-host archive-db",
         "warning guest.backup-on-its-host newsroom",
         "warning guest.not-generalised stream-edge-2",
@@ -48,6 +52,7 @@ describe('the demo estate', () => {
         "warning host.lost-means-guests-lost puffin",
         "warning host.lost-means-guests-lost tern",
         "warning host.memory-over-budget puffin",
+        "warning sheet.step-failed",
         "warning store.thin-promise nvme-2",
       ]
     `)

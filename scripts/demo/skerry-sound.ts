@@ -15,6 +15,8 @@ import {
   type NewRecord,
 } from '@insel/core'
 
+import { buildOfKittiwake, hardwareInService, platformsAndImages } from './skerry-hardware.js'
+
 /** A list of commands that one person recorded in one go. */
 export interface DemoBatch {
   readonly by: string
@@ -64,7 +66,9 @@ class Story {
   }
 
   id(kind: Kind, name: string): string {
-    const found = this.#estate.all(kind).find((record) => 'name' in record && record.name === name)
+    const found = this.#estate
+      .all(kind)
+      .find((record) => ('name' in record && record.name === name) || ('prefix' in record && record.prefix === name))
     if (!found) throw new Error(`The demo has no ${kind} “${name}” yet.`)
     return found.id
   }
@@ -549,5 +553,8 @@ export function skerrySound(estateId: string, personId: string): readonly DemoBa
       note: 'Becomes scheduler. First copy runs; auk stays in service until the cut-over.',
     },
   })
+  story.record('Ola Berg', ...platformsAndImages({ id, newId }))
+  story.record('Ola Berg', ...hardwareInService({ id, newId }))
+  story.record('Tove Lind', ...buildOfKittiwake({ id, newId }))
   return story.batches
 }

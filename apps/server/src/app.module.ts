@@ -10,6 +10,8 @@ import { join } from 'node:path'
 import { ChangeLog } from './changes/change-log.js'
 import { ChangesController } from './changes/changes.controller.js'
 import { Pipeline } from './changes/pipeline.js'
+import { CollectionsController } from './collections/collections.controller.js'
+import { CollectionsService } from './collections/collections.service.js'
 import { ormConfig } from './database/orm-config.js'
 import { EstateCache } from './estates/estate-cache.js'
 import { EstatesController } from './estates/estates.controller.js'
@@ -20,6 +22,7 @@ import { FindingsController } from './findings/findings.controller.js'
 import { GracefulStop } from './health/graceful-stop.js'
 import { HealthController } from './health/health.controller.js'
 import { ListsController } from './lists/lists.controller.js'
+import { RedfishController } from './redfish/redfish.controller.js'
 import { ProblemFilter } from './problems/problem.filter.js'
 
 /** What the server is told from outside. */
@@ -67,12 +70,22 @@ export class AppModule {
             ]
           : []),
       ],
-      controllers: [EstatesController, ChangesController, FindingsController, EventsController, HealthController, ListsController],
+      controllers: [
+        EstatesController,
+        ChangesController,
+        FindingsController,
+        EventsController,
+        HealthController,
+        CollectionsController,
+        RedfishController,
+        ListsController,
+      ],
       providers: [
         GracefulStop,
         EstateCache,
         EstatesService,
         ChangeLog,
+        CollectionsService,
         Pipeline,
         Notifications,
         { provide: DATABASE_URL, useValue: databaseUrl },

@@ -13,6 +13,8 @@ import { migrate } from './database/migrate.js'
 
 /** The largest body of a request. */
 const BODY_MAX = '2mb'
+/** The largest text a collector sends; characters beyond ASCII take more than one byte. */
+const COLLECTION_MAX = '6mb'
 
 /**
  * The server, with its schema brought up to date, not yet listening.
@@ -31,6 +33,7 @@ export async function createApp(options: ServerOptions): Promise<NestExpressAppl
   // Events must leave at once, not when a compressed block is full.
   app.use(compression({ filter: (request, response) => !request.path.endsWith('/events') && compression.filter(request, response) }))
   app.useBodyParser('json', { limit: BODY_MAX })
+  app.useBodyParser('text', { type: 'text/plain', limit: COLLECTION_MAX })
   app.enableShutdownHooks()
 
   const document = SwaggerModule.createDocument(

@@ -95,4 +95,29 @@ export const changeEntity = new EntitySchema<ChangeRow>({
   },
 })
 
-export const entities = [estateHeadEntity, changeEntity, ...Object.values(recordEntities)]
+/** What a collector was asked for and, once it came, what it sent. */
+export interface CollectionRow {
+  estateId: string
+  id: string
+  hostId: string
+  /** SHA-256 of the one-time code. */
+  codeHash: string
+  expiresAt: Date
+  receivedAt: Date | null
+  text: string | null
+}
+export const collectionEntity = new EntitySchema<CollectionRow>({
+  name: 'Collection',
+  tableName: 'collection',
+  properties: {
+    estateId: { type: 'uuid', primary: true, fieldName: 'estate_id' },
+    id: { type: 'uuid', primary: true },
+    hostId: { type: 'uuid', fieldName: 'host_id' },
+    codeHash: { type: 'text', fieldName: 'code_hash' },
+    expiresAt: { type: 'Date', columnType: 'timestamptz', fieldName: 'expires_at' },
+    receivedAt: { type: 'Date', columnType: 'timestamptz', fieldName: 'received_at', nullable: true },
+    text: { type: 'text', nullable: true },
+  },
+})
+
+export const entities = [estateHeadEntity, changeEntity, collectionEntity, ...Object.values(recordEntities)]

@@ -54,7 +54,7 @@ export class ProblemFilter implements ExceptionFilter {
         413,
         'too-large',
         'The request is too large',
-        'The body of the request is larger than 2 MiB. Split it into several requests.',
+        'The body of the request is larger than is taken: 2 MiB for commands, 6 MB for the text of a collector. Split it into several requests.',
       ).problem
     if (status === 404)
       return new ProblemError(404, 'not-found', 'Not found', `There is nothing at ${request.method} ${request.path}.`).problem

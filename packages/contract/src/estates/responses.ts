@@ -56,6 +56,22 @@ export interface ListPage<T = unknown> {
   readonly nextOffset: number | null
 }
 
+/** A one-time code for a collector, and the line that runs it. */
+export interface CollectionStarted {
+  readonly id: string
+  readonly code: string
+  readonly expiresAt: string
+  readonly command: string
+}
+/** A text that a collector sent. */
+export interface CollectionSummary {
+  readonly id: string
+  readonly receivedAt: string
+}
+export interface CollectionText extends CollectionSummary {
+  readonly text: string
+}
+
 /** What is wrong with a request: RFC 9457, with a stable code and every field's problem. */
 export interface Problem {
   readonly type: string

@@ -43,6 +43,8 @@ export interface NumberField extends Common {
   readonly min: number
   readonly max: number
   readonly default?: number
+  /** For bytes: typed and shown as a drive's label counts, decimal. */
+  readonly isLabel?: boolean
 }
 export interface BoolField extends Common {
   readonly type: 'bool'

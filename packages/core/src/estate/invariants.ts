@@ -47,8 +47,11 @@ export const invariants: Invariants = {
   drive: (estate, drive) => {
     const isInArray = drive.use === 'member' || drive.use === 'spare'
     if (isInArray && !drive.arrayId) return { field: 'arrayId', sentence: `A ${drive.use} belongs to an array; name the array.` }
-    if (!isInArray && drive.arrayId)
-      return { field: 'arrayId', sentence: 'Only members and spares belong to an array; clear the array, or change the use.' }
+    if (!isInArray && drive.use !== 'install' && drive.arrayId)
+      return {
+        field: 'arrayId',
+        sentence: 'Only members, spares and a mirrored install disk belong to an array; clear the array, or change the use.',
+      }
     const array = estate.find('array', drive.arrayId)
     return array && array.hostId !== drive.hostId
       ? { field: 'arrayId', sentence: `Array ${array.name} is of another host; choose one of this host.` }

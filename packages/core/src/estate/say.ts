@@ -1,4 +1,4 @@
-import { formatBytes, formatMiB, formatNumber } from '../units/index.js'
+import { formatBytes, formatLabelBytes, formatMiB, formatNumber } from '../units/index.js'
 import { commandShape, type Command } from './commands/command.js'
 import { recordPhrase } from './describe.js'
 import { changedFields, type Difference } from './difference.js'
@@ -16,7 +16,7 @@ export function formatField(estate: Estate, field: Field, value: unknown): strin
   switch (field.type) {
     case 'integer':
     case 'real':
-      return formatAmount(Number(value), field.unit)
+      return field.isLabel ? formatLabelBytes(Number(value)) : formatAmount(Number(value), field.unit)
     case 'bool':
       return value === true ? 'yes' : 'no'
     case 'tags':

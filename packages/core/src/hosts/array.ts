@@ -124,7 +124,7 @@ export function drivesOf(estate: Estate, array: DriveArray): readonly Drive[] {
 export function arrayOf(estate: Estate, array: DriveArray): ArrayPlan {
   const drives = drivesOf(estate, array)
   const spares = drives.filter(({ use }) => use === 'spare')
-  const members = drives.filter(({ use }) => use === 'member')
+  const members = drives.filter(({ use }) => use !== 'spare')
   const plan = planArray(
     members.map(({ labelBytes }) => labelBytes),
     array.level,

@@ -70,6 +70,7 @@ function estateOf({ hosts, guests, lab }: Case): Estate {
         }),
         needsLab: guest.needsLab,
         diskGiB: guest.diskGiB,
+        on: guest.on % made.length,
       },
     ]
   })
@@ -84,13 +85,8 @@ function estateOf({ hosts, guests, lab }: Case): Estate {
       mac: `02:00:00:00:00:${index.toString(16).padStart(2, '0')}`,
     }),
   )
-  const disks = placed.map(({ guest, diskGiB }) =>
-    make('disk', {
-      guestId: guest.id,
-      storeId: stores.find((store) => store.hostId === guest.hostId)?.id ?? null,
-      sizeBytes: diskGiB * GiB,
-      provisioning: 'thick',
-    }),
+  const disks = placed.map(({ guest, diskGiB, on }) =>
+    make('disk', { guestId: guest.id, storeId: stores[on]?.id ?? null, sizeBytes: diskGiB * GiB, provisioning: 'thick' }),
   )
   return Estate.fromRecords({
     store: stores as never,

@@ -9,7 +9,7 @@ export interface FigureInput {
   readonly from: string
 }
 
-export type FigureUnit = 'MiB' | 'bytes' | 'vCPU' | 'cores' | '%' | 'guests' | 'hosts' | 'addresses' | 'ratio'
+export type FigureUnit = 'MiB' | 'bytes' | 'vCPU' | 'cores' | '%' | 'guests' | 'hosts' | 'addresses' | 'ratio' | 'W' | 'days'
 
 /**
  * A computed number with its working, made where the number is made so that the explanation cannot drift from the

@@ -36,7 +36,7 @@ export function ClonePage() {
   )
   const places = usePlaces(demand)
   const fit = places.data?.find((one) => one.hostId === hostId)
-  const reading = inputValue(kinds.guest.fields.name, name, 'guest')
+  const reading = inputValue(kinds.guest.fields.name, name)
   const commands = useMemo((): Command[] | undefined => {
     if (!guest || !('value' in reading) || !hostId) return undefined
     const disks = disksOf(recorded, guest.id)

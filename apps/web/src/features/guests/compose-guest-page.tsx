@@ -71,7 +71,7 @@ function draftOf(estate: Estate, spec: GuestSpec): Draft {
   }
   const storeId = estate.byKey('store', { name: spec.store ?? '' })[0]?.id ?? ''
   return {
-    texts: Object.fromEntries(FIELDS.map((name) => [name, guestFields[name] ? inputText(guestFields[name], record[name], 'guest') : ''])),
+    texts: Object.fromEntries(FIELDS.map((name) => [name, guestFields[name] ? inputText(guestFields[name], record[name]) : ''])),
     disks: spec.disks.map((disk, index) => ({
       use: USES[index] ?? 'data',
       size: formatBytes(disk.sizeBytes, 3).replaceAll('\u2009', ''),
@@ -102,7 +102,7 @@ function readDraft(draft: Draft, fit: Fit | undefined): { guest: GuestDraft } | 
   for (const name of FIELDS) {
     const field = guestFields[name]
     if (!field) continue
-    const reading = inputValue(field, draft.texts[name] ?? '', 'guest')
+    const reading = inputValue(field, draft.texts[name] ?? '')
     if ('value' in reading) values[name] = reading.value
     else problems[name] = reading.sentence
   }

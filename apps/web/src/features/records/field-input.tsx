@@ -34,7 +34,7 @@ export function FieldInput({
 }) {
   const id = useId()
   const described = { id, 'aria-invalid': problem !== undefined, 'aria-describedby': `${id}-about`, ...register }
-  const reading = text.trim() === '' ? undefined : inputValue(field, text, kind)
+  const reading = text.trim() === '' ? undefined : inputValue(field, text)
   const isSize = (field.type === 'integer' || field.type === 'real') && (field.unit === 'MiB' || field.unit === 'bytes')
   const read = isSize && reading && 'value' in reading ? `reads as ${formatField(estate, field, reading.value)}` : undefined
   return (

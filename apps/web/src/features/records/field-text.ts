@@ -1,18 +1,18 @@
 import { GB, GiB, MiB, parseSize, readField, TB, TiB, type Field, type SizeContext } from '@insel/core'
 
 /** What a size in this field is typed as: a store's capacity as on its label, memory and disks in binary units. */
-function contextOf(field: Field, kind: string): SizeContext | undefined {
+function contextOf(field: Field): SizeContext | undefined {
   if (field.type !== 'integer') return undefined
   if (field.unit === 'MiB') return 'memory'
-  if (field.unit === 'bytes') return kind === 'store' ? 'label' : 'disk'
+  if (field.unit === 'bytes') return field.isLabel ? 'label' : 'disk'
   return undefined
 }
 
 /** A field's value as it stands in an input. */
-export function inputText(field: Field, value: unknown, kind: string): string {
+export function inputText(field: Field, value: unknown): string {
   if (value === null || value === undefined) return ''
   if (Array.isArray(value)) return value.join(' ')
-  const context = contextOf(field, kind)
+  const context = contextOf(field)
   if (!context) return String(value)
   const bytes = context === 'memory' ? Number(value) * MiB : Number(value)
   const units: readonly (readonly [string, number])[] =
@@ -31,20 +31,20 @@ export function inputText(field: Field, value: unknown, kind: string): string {
 }
 
 /** What was typed, as the field's value; or the sentence that says what is wrong with it. */
-export function inputValue(field: Field, text: string, kind: string): { value: unknown } | { sentence: string } {
-  const typed = rawValue(field, text, kind)
+export function inputValue(field: Field, text: string): { value: unknown } | { sentence: string } {
+  const typed = rawValue(field, text)
   if ('sentence' in typed) return typed
   const reading = readField(field, typed.value)
   return reading.ok ? { value: reading.value } : { sentence: reading.sentence }
 }
 
-function rawValue(field: Field, text: string, kind: string): { value: unknown } | { sentence: string } {
+function rawValue(field: Field, text: string): { value: unknown } | { sentence: string } {
   const trimmed = text.trim()
   switch (field.type) {
     case 'integer':
     case 'real': {
       if (trimmed === '') return { value: null }
-      const context = contextOf(field, kind)
+      const context = contextOf(field)
       if (!context) {
         const value = Number(trimmed.replace(',', '.'))
         return Number.isNaN(value) ? { sentence: `${field.label} is a number; “${trimmed}” is not.` } : { value }

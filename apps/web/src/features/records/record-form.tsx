@@ -22,7 +22,7 @@ export function readForm(kind: Kind, fieldNames: readonly string[], texts: Texts
   for (const name of fieldNames) {
     const field = (kinds[kind].fields as Readonly<Record<string, Field>>)[name]
     if (!field) continue
-    const reading = inputValue(field, texts[name] ?? '', kind)
+    const reading = inputValue(field, texts[name] ?? '')
     if ('value' in reading) values[name] = reading.value
     else problems[name] = reading.sentence
   }
@@ -34,7 +34,7 @@ export function formTexts(kind: Kind, record: object | undefined): Texts {
   return Object.fromEntries(
     Object.entries(kinds[kind].fields as Readonly<Record<string, Field>>).map(([name, field]) => {
       const value = record && name in record ? (record as Record<string, unknown>)[name] : 'default' in field ? field.default : undefined
-      return [name, inputText(field, value, kind)]
+      return [name, inputText(field, value)]
     }),
   )
 }

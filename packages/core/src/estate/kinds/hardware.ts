@@ -43,7 +43,14 @@ export const driveKind = defineKind({
   fields: {
     hostId: ofHost('The host it is in.'),
     position: integer({ label: 'Bay', doc: 'Number of its bay or slot.', unit: '', min: 0, max: 999 }),
-    labelBytes: integer({ label: 'Label capacity', doc: 'As printed on the drive: decimal.', unit: 'bytes', min: 1, max: 2 ** 50 }),
+    labelBytes: integer({
+      label: 'Label capacity',
+      doc: 'As printed on the drive: decimal.',
+      unit: 'bytes',
+      isLabel: true,
+      min: 1,
+      max: 2 ** 50,
+    }),
     kind: choice(['hard disk', 'solid state', 'NVMe'], { label: 'Kind', doc: 'How it stores.', default: 'solid state' }),
     model: optional(text({ label: 'Model', doc: 'Maker’s model.' })),
     serial: optional(text({ label: 'Serial', doc: 'Serial number on the drive, by which it is named before it is wiped.', max: 60 })),
@@ -52,7 +59,9 @@ export const driveKind = defineKind({
       doc: 'The install disk, a member or hot spare of an array, a store of its own, or nothing yet.',
       default: 'unused',
     }),
-    arrayId: optional(ref('array', { label: 'Array', doc: 'The array it is a member or spare of.' })),
+    arrayId: optional(
+      ref('array', { label: 'Array', doc: 'The array it is a member or spare of; an install disk may be one half of a mirror.' }),
+    ),
     controller: optional(text({ label: 'Controller', doc: 'Driver of the controller it hangs on.', shape: 'words', max: 40 })),
     note: note(),
   },

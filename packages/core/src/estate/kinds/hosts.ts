@@ -74,6 +74,7 @@ export const platformKind = defineKind({
       label: 'Install drive, at least',
       doc: 'What the platform needs on the drive it is installed on.',
       unit: 'bytes',
+      isLabel: true,
       max: 2 ** 44,
       default: 32_000_000_000,
     }),
@@ -157,7 +158,9 @@ export const hostKind = defineKind({
     circuitVolts: optional(integer({ label: 'Circuit voltage', doc: 'Nominal voltage.', unit: 'V', min: 12, max: 1000 })),
     circuitAmps: optional(integer({ label: 'Circuit rating', doc: 'Rating of its breaker.', unit: 'A', min: 1, max: 1000 })),
     imageId: optional(ref('image', { label: 'Install image', doc: 'The image it is built from.' })),
-    stickBytes: optional(integer({ label: 'Install stick', doc: 'Label capacity of the stick.', unit: 'bytes', min: 1, max: 2 ** 44 })),
+    stickBytes: optional(
+      integer({ label: 'Install stick', doc: 'Label capacity of the stick.', unit: 'bytes', isLabel: true, min: 1, max: 2 ** 44 }),
+    ),
     stickMayBeErased: optional(
       choice(['yes', 'no'], { label: 'Stick may be erased', doc: 'Writing the image erases the stick; say so only after looking at it.' }),
     ),
@@ -199,7 +202,7 @@ export const storeKind = defineKind({
     hostId: optional(ref('host', { label: 'Host', doc: 'The host it is in; empty for a store that the hosts of a site share.' })),
     site: optional(text({ label: 'Site', doc: 'For a shared store: the site whose hosts reach it.', max: 60 })),
     arrayId: optional(ref('array', { label: 'Array', doc: 'The array it is cut from.' })),
-    capacityBytes: integer({ label: 'Capacity', doc: 'What it can hold.', unit: 'bytes', min: 1 }),
+    capacityBytes: integer({ label: 'Capacity', doc: 'What it can hold.', unit: 'bytes', isLabel: true, min: 1 }),
     note: note(),
   },
   keys: [{ fields: ['name'], unique: true }],

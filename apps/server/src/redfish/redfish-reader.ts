@@ -1,0 +1,122 @@
+import { request as httpRequest, type IncomingMessage } from 'node:http'
+import { request as httpsRequest } from 'node:https'
+import type { TLSSocket } from 'node:tls'
+import { isWorthReading, linksOf, type RedfishTree } from '@insel/core'
+import { ProblemError } from '../problems/problem.js'
+
+/** Limits that keep a slow or hostile controller from holding the server. */
+const RESOURCES_MAX = 400
+const BYTES_MAX = 5_000_000
+const ANSWER_MS = 10_000
+const WHOLE_MS = 120_000
+
+/** What is needed to read a controller. The password is used and forgotten. */
+export interface RedfishTarget {
+  /** Such as `https://10.61.10.207`. */
+  readonly url: URL
+  readonly user?: string | undefined
+  readonly password?: string | undefined
+  /** SHA-256 of the certificate, for one that no authority signed: it must be this one. */
+  readonly fingerprint?: string | undefined
+}
+
+const unread = (sentence: string) => new ProblemError(502, 'controller-unread', 'The controller could not be read', sentence)
+
+/**
+ * Reads a controller's resource tree by following its links from `/redfish/v1`. Only reads: every request is a GET.
+ *
+ * @throws ProblemError 502 with what went wrong
+ * @see Redfish, DMTF DSP0266
+ */
+export async function readRedfishTree(target: RedfishTarget): Promise<RedfishTree> {
+  const end = Date.now() + WHOLE_MS
+  const resources: Record<string, unknown> = Object.create(null) as Record<string, unknown>
+  const queue = ['/redfish/v1']
+  const seen = new Set(queue)
+  let bytes = 0
+  for (let path = queue.shift(); path !== undefined; path = queue.shift()) {
+    if (Date.now() > end) throw unread(`The controller did not finish within ${WHOLE_MS / 1000} s; nothing was taken over.`)
+    const text = await get(target, path)
+    if (text === undefined) continue
+    bytes += text.length
+    if (bytes > BYTES_MAX)
+      throw unread(`The controller sent more than ${BYTES_MAX / 1e6} MB; this is more than a machine’s hardware takes.`)
+    let resource: unknown
+    try {
+      resource = JSON.parse(text)
+    } catch (error) {
+      if (!(error instanceof SyntaxError)) throw error
+      throw unread(`The controller’s answer for ${path} is no JSON.`)
+    }
+    resources[path] = resource
+    if (path === '/redfish/v1' && linksOf(resource).length === 0)
+      throw unread('What answers there is no Redfish service: its root names no resources.')
+    for (const next of linksOf(resource))
+      if (!seen.has(next) && isWorthReading(next) && seen.size < RESOURCES_MAX) {
+        seen.add(next)
+        queue.push(next)
+      }
+  }
+  return { redfish: resources }
+}
+
+/** One resource's text; undefined for one that the controller does not have or does not show. */
+function get(target: RedfishTarget, path: string): Promise<string | undefined> {
+  const { url, user, password, fingerprint } = target
+  const isSecure = url.protocol === 'https:'
+  return new Promise((resolve, reject) => {
+    const options = {
+      method: 'GET',
+      headers: {
+        accept: 'application/json',
+        ...(user ? { authorization: `Basic ${Buffer.from(`${user}:${password ?? ''}`).toString('base64')}` } : {}),
+      },
+      signal: AbortSignal.timeout(ANSWER_MS),
+      ...(isSecure && fingerprint ? { rejectUnauthorized: false } : {}),
+    }
+    const request = (isSecure ? httpsRequest : httpRequest)(new URL(path, url), options, (answer) => {
+      read(answer, path).then(resolve, reject)
+    })
+    if (isSecure && fingerprint)
+      request.once('socket', (socket) =>
+        socket.once('secureConnect', () => {
+          const shown = (socket as TLSSocket).getPeerCertificate().fingerprint256.replaceAll(':', '').toLowerCase()
+          if (shown !== fingerprint.replaceAll(/[:\s]/g, '').toLowerCase())
+            request.destroy(unread('The controller shows another certificate than the fingerprint given; nothing was sent to it.'))
+        }),
+      )
+    request.once('error', (error: NodeJS.ErrnoException) => reject(error instanceof ProblemError ? error : unread(why(error, url))))
+    request.end()
+  })
+}
+
+async function read(answer: IncomingMessage, path: string): Promise<string | undefined> {
+  const { statusCode = 0 } = answer
+  if (statusCode !== 200) {
+    answer.resume()
+    if (statusCode === 401 || statusCode === 403) {
+      // Some branches need more rights than reading hardware does; the root and the systems must be readable.
+      if (path === '/redfish/v1' || /\/Systems(\/[^/]+)?$/.test(path)) throw unread('The controller refuses this user or password.')
+      return undefined
+    }
+    if (path === '/redfish/v1') throw unread(`There is no Redfish service: the controller answers ${statusCode} at /redfish/v1.`)
+    return undefined
+  }
+  const chunks: Buffer[] = []
+  let size = 0
+  for await (const chunk of answer as AsyncIterable<Buffer>) {
+    size += chunk.length
+    if (size > BYTES_MAX) throw unread(`The controller’s answer for ${path} does not end.`)
+    chunks.push(chunk)
+  }
+  return Buffer.concat(chunks).toString('utf8')
+}
+
+function why(error: NodeJS.ErrnoException, url: URL): string {
+  if (error.name === 'AbortError' || error.name === 'TimeoutError') return `${url.host} did not answer within ${ANSWER_MS / 1000} s.`
+  if (error.code === 'ECONNREFUSED') return `Nothing listens at ${url.host}.`
+  if (error.code === 'ENOTFOUND') return `The name ${url.hostname} is not known.`
+  if (/CERT|SELF_SIGNED|ALTNAME/.test(error.code ?? ''))
+    return `The certificate of ${url.host} is not trusted (${error.code ?? ''}). Read its SHA-256 fingerprint on the controller’s own console and give it here.`
+  return `${url.host} could not be read (${error.code ?? error.message}).`
+}

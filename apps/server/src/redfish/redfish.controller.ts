@@ -1,0 +1,46 @@
+import type { RedfishTree } from '@insel/core'
+import { Body, Controller, HttpCode, Param, ParseUUIDPipe, Post } from '@nestjs/common'
+import { ApiBody, ApiOperation, ApiTags } from '@nestjs/swagger'
+import { malformed } from '../problems/problem.js'
+import { readRedfishTree } from './redfish-reader.js'
+
+const KNOWN = ['url', 'user', 'password', 'fingerprint'] as const
+
+@ApiTags('collections')
+@Controller('api/v1/estates/:estateId')
+export class RedfishController {
+  @Post('redfish')
+  @HttpCode(200)
+  @ApiOperation({ summary: 'Reads a management controller’s resource tree (Redfish). User and password are used once and kept nowhere.' })
+  @ApiBody({
+    schema: {
+      type: 'object',
+      required: ['url'],
+      additionalProperties: false,
+      properties: Object.fromEntries(KNOWN.map((name) => [name, { type: 'string' }])),
+    },
+  })
+  read(@Param('estateId', ParseUUIDPipe) _estateId: string, @Body() body: unknown): Promise<RedfishTree> {
+    const given = typeof body === 'object' && body !== null && !Array.isArray(body) ? (body as Record<string, unknown>) : {}
+    for (const [name, value] of Object.entries(given)) {
+      const wrong = !KNOWN.includes(name as never)
+        ? `There is no field “${name}” here.`
+        : typeof value !== 'string' || value.length > 500
+          ? `${name} is a text of at most 500 characters.`
+          : undefined
+      if (wrong) throw malformed(wrong, [{ path: name, code: 'invalid', message: wrong }])
+    }
+    const { url, user, password, fingerprint } = given as Record<string, string | undefined>
+    return readRedfishTree({ url: controllerUrl(url), user, password, fingerprint })
+  }
+}
+
+function controllerUrl(text: string | undefined): URL {
+  const wrong = (message: string) => malformed(message, [{ path: 'url', code: 'invalid', message }])
+  const written = text?.includes('://') ? text : `https://${text ?? ''}`
+  if (!text || !URL.canParse(written)) throw wrong('The address of a controller is expected, such as https://10.61.10.207.')
+  const url = new URL(written)
+  if (url.protocol !== 'https:' && url.protocol !== 'http:') throw wrong('A controller is read over https or http.')
+  if (url.username || url.password) throw wrong('Give user and password in their own fields, not in the address.')
+  return url
+}
