@@ -1,13 +1,16 @@
 import {
   PERSON_HEADER,
   type ChangesPage,
+  type CollectionStarted,
+  type CollectionSummary,
+  type CollectionText,
   type CommandsResponse,
   type DifferenceResponse,
   type EstateSummary,
   type Problem,
   type RecordsResponse,
 } from '@insel/contract'
-import type { Command } from '@insel/core'
+import type { Command, RedfishTree } from '@insel/core'
 
 /** What the server refused, with its problem document. */
 export class ProblemResponse extends Error {
@@ -56,6 +59,10 @@ export const api = {
     post<CommandsResponse>(`/estates/${estateId}/commands`, { commands, expectedRevision }, personId),
   revert: (estateId: string, personId: string, revision: number) =>
     post<CommandsResponse>(`/estates/${estateId}/changes/${revision}/revert`, {}, personId),
+  startCollection: (estateId: string, hostId: string) => post<CollectionStarted>(`/estates/${estateId}/collections`, { hostId }),
+  collections: (estateId: string, hostId: string) => call<CollectionSummary[]>(`/estates/${estateId}/collections?hostId=${hostId}`),
+  collection: (estateId: string, id: string) => call<CollectionText>(`/estates/${estateId}/collections/${id}`),
+  redfish: (estateId: string, body: Readonly<Record<string, string>>) => post<RedfishTree>(`/estates/${estateId}/redfish`, body),
   changes: (estateId: string, query: Readonly<Record<string, string | undefined>>) => {
     const params = new URLSearchParams(Object.entries(query).flatMap(([name, value]) => (value ? [[name, value]] : [])))
     return call<ChangesPage>(`/estates/${estateId}/changes?${params}`)

@@ -1,4 +1,4 @@
-import type { Command, Demand } from '@insel/core'
+import type { Command, Demand, GuestSize } from '@insel/core'
 import { useQuery } from '@tanstack/react-query'
 import { checks } from './checks-remote'
 import type { Preview } from './checks.worker'
@@ -41,6 +41,31 @@ export function usePlaces(demand: Demand | undefined) {
     queryKey: ['places', estateId, revision, shownPlan, demand],
     queryFn: () => (demand ? checks().places(shownPlan, demand) : []),
     enabled: demand !== undefined,
+    placeholderData: (before) => before,
+    staleTime: Infinity,
+    gcTime: 10_000,
+  })
+}
+
+/** What becomes of each host's guests when it fails. */
+export function useFailover() {
+  const { estateId, revision, shownPlan } = useEstate()
+  return useQuery({
+    queryKey: ['failover', estateId, revision, shownPlan],
+    queryFn: () => checks().failover(shownPlan),
+    placeholderData: (before) => before,
+    staleTime: Infinity,
+    structuralSharing: false,
+  })
+}
+
+/** How many more guests of a size each host takes. */
+export function useRooms(size: GuestSize | undefined) {
+  const { estateId, revision, shownPlan } = useEstate()
+  return useQuery({
+    queryKey: ['rooms', estateId, revision, shownPlan, size],
+    queryFn: () => (size ? checks().rooms(shownPlan, size) : []),
+    enabled: size !== undefined,
     placeholderData: (before) => before,
     staleTime: Infinity,
     gcTime: 10_000,

@@ -5,9 +5,14 @@ import {
   Estate,
   dayOf,
   Findings,
+  failoverOutcomes,
   rankHosts,
+  roomOn,
   type Command,
   type Demand,
+  type FailoverOutcome,
+  type GuestSize,
+  type HostRoom,
   type Difference,
   type FieldProblem,
   type Finding,
@@ -66,6 +71,11 @@ const checks = {
       if (error instanceof CommandError) return { ok: false, sentence: error.message, problems: error.problems }
       throw error
     }
+  },
+  failover: (plan: readonly Command[]): readonly FailoverOutcome[] => failoverOutcomes(project(plan).estate),
+  rooms(plan: readonly Command[], size: GuestSize): readonly HostRoom[] {
+    const { estate: shown } = project(plan)
+    return shown.all('host').map((host) => roomOn(shown, host, size))
   },
   places: (plan: readonly Command[], demand: Demand): readonly Fit[] => rankHosts(project(plan).estate, demand),
 }

@@ -1,13 +1,26 @@
+import { Popover } from 'radix-ui'
 import type { ReactNode } from 'react'
-import { Empty, Page } from './page'
+import { download, toCsv } from '../lib/csv'
+import { useQueryParam } from '../lib/query-param'
+import { Button } from './button'
 import { FilterInput, useFilter } from './filter'
+import { Empty, Page } from './page'
 import { RecordTable, type Column } from './table'
 
+/** A way to put rows together under headings. */
+export interface Grouping<T> {
+  readonly id: string
+  readonly label: string
+  readonly of: (row: T) => string
+}
+
 /**
- * The page of a section that lists its records: sorted, filtered, with the way to add one.
+ * The page of a section that lists its records: sorted, filtered, grouped, with chosen columns, out as CSV, with the way to
+ * add one. The address keeps all of it.
  *
  * @param wordsOf what the filter looks in
  * @param whenEmpty what to do first, when nothing is recorded yet
+ * @param more links to other views of the same records
  */
 export function ListPage<T extends { readonly id: string }>({
   title,
@@ -18,6 +31,8 @@ export function ListPage<T extends { readonly id: string }>({
   wordsOf,
   add,
   whenEmpty,
+  groupings = [],
+  more,
 }: {
   title: string
   one: string
@@ -27,8 +42,16 @@ export function ListPage<T extends { readonly id: string }>({
   wordsOf: (row: T) => readonly string[]
   add: ReactNode
   whenEmpty: string
+  groupings?: readonly Grouping<T>[]
+  more?: ReactNode
 }) {
   const filter = useFilter()
+  const [groupId, setGroup] = useQueryParam('group')
+  const [columnIds, setColumns] = useQueryParam('columns')
+  const grouping = groupings.find(({ id }) => id === groupId)
+  const chosen = columnIds ? columnIds.split(',') : columns.filter(({ isExtra }) => !isExtra).map(({ id }) => id)
+  // The first column says what the row is about and always stays.
+  const shownColumns = columns.filter(({ id }, index) => index === 0 || chosen.includes(id))
   const shown = filter.wanted ? rows.filter((row) => wordsOf(row).some((word) => word.toLowerCase().includes(filter.wanted))) : rows
   if (rows.length === 0)
     return (
@@ -36,12 +59,43 @@ export function ListPage<T extends { readonly id: string }>({
         <Empty action={add}>{whenEmpty}</Empty>
       </Page>
     )
+  const saveCsv = () =>
+    download(
+      `${title.toLowerCase()}.csv`,
+      toCsv(
+        shownColumns.map(({ header, csvHeader }) => csvHeader ?? header),
+        shown.map((row) => shownColumns.map(({ value }) => value(row))),
+      ),
+      'text/csv',
+    )
   return (
     <Page
       title={title}
-      about={`${rows.length} recorded.`}
+      about={
+        <>
+          {shown.length === rows.length ? `${rows.length} recorded.` : `${shown.length} of ${rows.length} shown.`}
+          {more && <span className="ml-3">{more}</span>}
+        </>
+      }
       actions={
         <>
+          {groupings.length > 0 && (
+            <select
+              className="field !w-40"
+              aria-label="Group by"
+              value={grouping?.id ?? ''}
+              onChange={(event) => setGroup(event.target.value)}
+            >
+              <option value="">not grouped</option>
+              {groupings.map(({ id, label }) => (
+                <option key={id} value={id}>
+                  by {label}
+                </option>
+              ))}
+            </select>
+          )}
+          <ColumnChoice columns={columns} chosen={chosen} choose={setColumns} />
+          <Button onClick={saveCsv}>CSV</Button>
           <FilterInput filter={filter} label={`Filter ${title.toLowerCase()}`} />
           {add}
         </>
@@ -52,8 +106,56 @@ export function ListPage<T extends { readonly id: string }>({
           No {one} fits “{filter.text}”.
         </Empty>
       ) : (
-        <RecordTable label={title} rows={shown} columns={columns} sortBy={sortBy} />
+        <RecordTable label={title} rows={shown} columns={shownColumns} sortBy={sortBy} groupOf={grouping?.of} />
       )}
     </Page>
+  )
+}
+
+function ColumnChoice<T>({
+  columns,
+  chosen,
+  choose,
+}: {
+  columns: readonly Column<T>[]
+  chosen: readonly string[]
+  choose: (ids: string | undefined) => void
+}) {
+  return (
+    <Popover.Root>
+      <Popover.Trigger asChild>
+        <Button>Columns</Button>
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
+          aria-label="Columns"
+          align="end"
+          sideOffset={4}
+          className="z-30 bg-sheet border border-rule rounded-md shadow-lg p-3 text-[13px] max-h-[70vh] overflow-auto"
+        >
+          {columns.slice(1).map(({ id, header }) => (
+            <label key={id} className="flex items-center gap-2 min-h-7">
+              <input
+                type="checkbox"
+                className="size-4 accent-[var(--accent)]"
+                checked={chosen.includes(id)}
+                onChange={(event) =>
+                  choose(
+                    columns
+                      .map((column) => column.id)
+                      .filter((other) => (other === id ? event.target.checked : chosen.includes(other)))
+                      .join(',') || columns[0]?.id,
+                  )
+                }
+              />
+              {header}
+            </label>
+          ))}
+          <Button look="quiet" className="!min-h-7" onClick={() => choose(undefined)}>
+            The usual ones
+          </Button>
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
   )
 }

@@ -24,6 +24,10 @@ export interface Column<T> {
   readonly value: (row: T) => string | number
   readonly cell?: (row: T) => ReactNode
   readonly isNumber?: boolean
+  /** Only shown when chosen. */
+  readonly isExtra?: boolean
+  /** Heading in CSV, with the unit of the bare number. */
+  readonly csvHeader?: string
 }
 
 const ROW_HEIGHT = 34
@@ -38,11 +42,14 @@ export function RecordTable<T extends { readonly id: string }>({
   rows,
   columns,
   sortBy,
+  groupOf,
 }: {
   label: string
   rows: readonly T[]
   columns: readonly Column<T>[]
   sortBy: string
+  /** The heading a row stands under; rows of one heading stand together, in the order of their headings. */
+  groupOf?: ((row: T) => string) | undefined
 }) {
   const definitions = columns.map((column): ColumnDef<typeof features, T> => ({
     id: column.id,
@@ -59,10 +66,11 @@ export function RecordTable<T extends { readonly id: string }>({
     initialState: { sorting: [{ id: sortBy, desc: false }] },
     enableSortingRemoval: false,
   })
-  const sorted = table.getRowModel().rows
+  const sorted = table.getRowModel().rows.map(({ original }) => original)
+  const lines = groupOf ? grouped(sorted, groupOf) : sorted
   const scroller = useRef<HTMLDivElement>(null)
   const virtual = useVirtualizer({
-    count: sorted.length,
+    count: lines.length,
     getScrollElement: () => scroller.current,
     estimateSize: () => ROW_HEIGHT,
     overscan: 12,
@@ -110,13 +118,21 @@ export function RecordTable<T extends { readonly id: string }>({
         <tbody>
           {above > 0 && <tr aria-hidden style={{ height: above }} />}
           {items.map(({ index }) => {
-            const row = sorted[index]
+            const row = lines[index]
+            if (row && 'heading' in row)
+              return (
+                <tr key={`heading ${row.heading}`} style={{ height: ROW_HEIGHT }}>
+                  <th colSpan={columns.length} scope="rowgroup" className="!text-ink !font-bold !pt-3">
+                    {row.heading} <span className="font-normal text-faint">{row.count}</span>
+                  </th>
+                </tr>
+              )
             return (
               row && (
                 <tr key={row.id} style={{ height: ROW_HEIGHT }} className="hover:bg-sheet">
                   {columns.map((column) => (
                     <td key={column.id} className={column.isNumber ? 'text-right font-mono text-[12.5px] whitespace-nowrap' : ''}>
-                      {column.cell ? column.cell(row.original) : column.value(row.original)}
+                      {column.cell ? column.cell(row) : column.value(row)}
                     </td>
                   ))}
                 </tr>
@@ -128,4 +144,22 @@ export function RecordTable<T extends { readonly id: string }>({
       </table>
     </div>
   )
+}
+
+interface Heading {
+  readonly heading: string
+  readonly count: number
+}
+
+/** Sorted rows put together under their headings, each group with its heading before it. */
+function grouped<T extends { readonly id: string }>(rows: readonly T[], groupOf: (row: T) => string): readonly (T | Heading)[] {
+  const groups = new Map<string, T[]>()
+  for (const row of rows) {
+    const group = groups.get(groupOf(row))
+    if (group) group.push(row)
+    else groups.set(groupOf(row), [row])
+  }
+  return [...groups]
+    .sort(([a], [b]) => a.localeCompare(b, 'en', { numeric: true }))
+    .flatMap(([heading, members]): readonly (T | Heading)[] => [{ heading, count: members.length }, ...members])
 }

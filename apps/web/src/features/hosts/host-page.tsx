@@ -4,142 +4,122 @@ import {
   formatNumber,
   formatUnit,
   memoryBudget,
-  platformOf,
   storeBudget,
   storesOf,
+  machinesOn,
   vcpuBudget,
+  type Estate,
+  type Guest,
   type Host,
 } from '@insel/core'
 import { useState } from 'react'
-import { Link, useParams } from 'react-router'
+import { Link } from 'react-router'
 import { useEstate } from '../../lib/estate'
 import { usePaths } from '../../lib/paths'
 import { Button, ButtonLink } from '../../ui/button'
 import { FigureView, Working } from '../../ui/figure-view'
 import { Ledger } from '../../ui/ledger'
-import { Empty, Page, Part, Trouble } from '../../ui/page'
+import { Part, Trouble } from '../../ui/page'
 import { FindingsOf } from '../findings/findings-of'
 import { History } from '../logbook/history'
+import { HostFrame } from './host-frame'
 
 /** One host: its budgets with their working, its stores, networks, guests, addresses, findings and history. */
 export function HostPage() {
-  const { id = '' } = useParams()
-  const { estate } = useEstate()
   const { to } = usePaths()
-  const host = estate.find('host', id)
-  if (!host)
-    return (
-      <Page title="There is no such host">
-        <Empty>It may have been removed meanwhile, or be part of a plan that is not shown.</Empty>
-      </Page>
-    )
-  const outer = estate.find('guest', host.outerGuestId)
-  const stores = storesOf(estate, host.id)
   return (
-    <Page
-      title={host.name}
-      about={
-        <>
-          {host.kind === 'nested' ? 'Nested host' : 'Host'} at {host.site}, {host.state}, {platformOf(estate, host).name}
-          {host.model && `, ${host.model}`}
-          {outer && (
-            <>
-              , runs in{' '}
-              <Link className="text-accent underline" to={to(`guests/${outer.id}`)}>
-                {outer.name}
-              </Link>
-            </>
-          )}
-          {host.tags.map((tag) => (
-            <span key={tag} className="ml-2 font-mono text-[12px] bg-line/60 rounded-sm px-1">
-              #{tag}
-            </span>
-          ))}
-          {host.note && <p className="mt-1 max-w-[70ch] whitespace-pre-wrap wrap-anywhere">{host.note}</p>}
-        </>
-      }
-      actions={
+    <HostFrame
+      actions={(host) => (
         <>
           <ButtonLink look="primary" to={to(`guests/new?line=${encodeURIComponent(` on ${host.name}`)}`)}>
             Compose a guest here
           </ButtonLink>
           <ButtonLink to={to(`records/host/${host.id}`)}>Change</ButtonLink>
         </>
-      }
+      )}
     >
-      <div className="grid lg:grid-cols-[minmax(0,1fr)_400px] gap-x-10">
-        <div>
-          <Budgets host={host} />
-          <Guests host={host} />
-          <Part
-            title="Stores"
-            aside={
-              <ButtonLink look="quiet" className="!min-h-6" to={to(`records/store/new?hostId=${host.id}`)}>
-                Add a store
-              </ButtonLink>
-            }
-          >
-            {stores.length === 0 ? (
-              <p className="text-soft py-1">None of its own.</p>
-            ) : (
-              <Ledger headings={['name', 'kind', 'used', 'promised', 'capacity', 'if all thin disks fill']}>
-                {stores.map((store) => {
-                  const budget = storeBudget(estate, store)
-                  return (
-                    <tr key={store.id}>
-                      <td>
-                        <Link className="font-mono hover:text-accent hover:underline" to={to(`records/store/${store.id}`)}>
-                          {store.name}
-                        </Link>
-                      </td>
-                      <td>{store.kind}</td>
-                      <td>
-                        <FigureView figure={budget.used} title={`Used on ${store.name}`}>
-                          {formatBytes(budget.used.value)}
-                        </FigureView>
-                      </td>
-                      <td>
-                        <FigureView figure={budget.promised} title={`Promised by ${store.name}`}>
-                          {formatBytes(budget.promised.value)}
-                        </FigureView>
-                      </td>
-                      <td>{formatBytes(store.capacityBytes)}</td>
-                      <td>
-                        <FigureView
-                          figure={budget.exposure}
-                          title={`Exposure of ${store.name}`}
-                          className={budget.exposure.value > 0 ? 'text-error' : ''}
-                        >
-                          {budget.exposure.value > 0
-                            ? `short of ${formatBytes(budget.exposure.value)}`
-                            : `${formatBytes(-budget.exposure.value)} stay free`}
-                        </FigureView>
-                      </td>
-                    </tr>
-                  )
-                })}
-              </Ledger>
-            )}
-          </Part>
-          <History id={host.id} />
-        </div>
-        <div>
-          <FindingsOf ids={[host.id, ...stores.map((store) => store.id)]} />
-          <Networks host={host} />
-          <Addresses host={host} />
-          <Part title="Identity">
-            <dl className="grid grid-cols-[150px_1fr] gap-y-1 text-[13px] py-1">
-              <dt className="text-faint">Management MAC</dt>
-              <dd className="font-mono">{host.managementMac ?? 'not recorded'}</dd>
-              <dt className="text-faint">Certificate fingerprint</dt>
-              <dd className="font-mono break-all">{host.fingerprint ?? 'not recorded'}</dd>
-              <dt className="text-faint">Trial or licence ends</dt>
-              <dd>{host.trialEndsOn ?? 'not recorded'}</dd>
-            </dl>
-          </Part>
-        </div>
+      {(host) => <Overview host={host} />}
+    </HostFrame>
+  )
+}
+
+function Overview({ host }: { host: Host }) {
+  const { estate } = useEstate()
+  const { to } = usePaths()
+  const stores = storesOf(estate, host.id)
+  return (
+    <div className="grid lg:grid-cols-[minmax(0,1fr)_400px] gap-x-10">
+      <div>
+        <Budgets host={host} />
+        <Guests host={host} />
+        <Part
+          title="Stores"
+          aside={
+            <ButtonLink look="quiet" className="!min-h-6" to={to(`records/store/new?hostId=${host.id}`)}>
+              Add a store
+            </ButtonLink>
+          }
+        >
+          {stores.length === 0 ? (
+            <p className="text-soft py-1">None of its own.</p>
+          ) : (
+            <Ledger headings={['name', 'kind', 'used', 'promised', 'capacity', 'if all thin disks fill']}>
+              {stores.map((store) => {
+                const budget = storeBudget(estate, store)
+                return (
+                  <tr key={store.id}>
+                    <td>
+                      <Link className="font-mono hover:text-accent hover:underline" to={to(`records/store/${store.id}`)}>
+                        {store.name}
+                      </Link>
+                    </td>
+                    <td>{store.kind}</td>
+                    <td>
+                      <FigureView figure={budget.used} title={`Used on ${store.name}`}>
+                        {formatBytes(budget.used.value)}
+                      </FigureView>
+                    </td>
+                    <td>
+                      <FigureView figure={budget.promised} title={`Promised by ${store.name}`}>
+                        {formatBytes(budget.promised.value)}
+                      </FigureView>
+                    </td>
+                    <td>{formatBytes(store.capacityBytes)}</td>
+                    <td>
+                      <FigureView
+                        figure={budget.exposure}
+                        title={`Exposure of ${store.name}`}
+                        className={budget.exposure.value > 0 ? 'text-error' : ''}
+                      >
+                        {budget.exposure.value > 0
+                          ? `short of ${formatBytes(budget.exposure.value)}`
+                          : `${formatBytes(-budget.exposure.value)} stay free`}
+                      </FigureView>
+                    </td>
+                  </tr>
+                )
+              })}
+            </Ledger>
+          )}
+        </Part>
+        <History id={host.id} />
       </div>
-    </Page>
+      <div>
+        <FindingsOf ids={[host.id, ...stores.map((store) => store.id)]} />
+        <Networks host={host} />
+        <Addresses host={host} />
+        <Part title="Identity">
+          <dl className="grid grid-cols-[150px_1fr] gap-y-1 text-[13px] py-1">
+            <dt className="text-faint">Management MAC</dt>
+            <dd className="font-mono">{host.managementMac ?? 'not recorded'}</dd>
+            <dt className="text-faint">Certificate fingerprint</dt>
+            <dd className="font-mono break-all">{host.fingerprint ?? 'not recorded'}</dd>
+            <dt className="text-faint">Trial or licence ends</dt>
+            <dd>{host.trialEndsOn ?? 'not recorded'}</dd>
+          </dl>
+        </Part>
+      </div>
+    </div>
   )
 }
 
@@ -147,6 +127,8 @@ function Budgets({ host }: { host: Host }) {
   const { estate } = useEstate()
   const memory = memoryBudget(estate, host)
   const processors = vcpuBudget(estate, host)
+  const planned = machinesOn(estate, host.id).filter(({ state }) => state === 'planned')
+  const today = planned.length > 0 ? withoutGuests(estate, planned) : undefined
   return (
     <div className="grid sm:grid-cols-2 gap-x-10">
       <Part
@@ -164,6 +146,13 @@ function Budgets({ host }: { host: Host }) {
               memory.left.value >= 0 ? `${formatUnit(memory.left.value, 'MiB')} left` : `${formatUnit(-memory.left.value, 'MiB')} too much`
             }
           />
+          {today && (
+            <p className="text-[13px] mt-2">
+              Today, without {planned.length === 1 ? 'the planned guest' : `the ${planned.length} planned guests`}{' '}
+              {planned.map(({ name }) => name).join(', ')}:{' '}
+              <FigureView figure={memoryBudget(today, host).left} title={`Memory left on ${host.name} today`} /> left.
+            </p>
+          )}
         </div>
       </Part>
       <Part
@@ -176,11 +165,24 @@ function Budgets({ host }: { host: Host }) {
       >
         <div className="py-2">
           <Working figure={processors.left} title={`${formatNumber(processors.left.value)} cores left`} />
+          {today && (
+            <p className="text-[13px] mt-2">
+              Today: <FigureView figure={vcpuBudget(today, host).left} title={`Cores left on ${host.name} today`} /> left.
+            </p>
+          )}
         </div>
       </Part>
     </div>
   )
 }
+
+/** The estate as it is today: without guests that are only planned. */
+const withoutGuests = (estate: Estate, guests: readonly Guest[]): Estate =>
+  estate.with({
+    added: {},
+    updated: {},
+    removed: Object.fromEntries(guests.map((record) => [record.id, { kind: 'guest' as const, record }])),
+  })
 
 function Guests({ host }: { host: Host }) {
   const { estate } = useEstate()

@@ -1,5 +1,6 @@
-import { formatMiB, formatNumber, memoryBudget, platformOf, vcpuBudget } from '@insel/core'
+import { formatMiB, formatNumber, levelOf, memoryBudget, platformOf, surveyHost, vcpuBudget } from '@insel/core'
 import { useMemo } from 'react'
+import { useToday } from '../../lib/today'
 import { Link } from 'react-router'
 import { useEstate } from '../../lib/estate'
 import { usePaths } from '../../lib/paths'
@@ -11,6 +12,7 @@ import type { Column } from '../../ui/table'
 export function HostsPage() {
   const { estate } = useEstate()
   const { to } = usePaths()
+  const today = useToday()
   const rows = useMemo(
     () =>
       estate.all('host').map((host) => {
@@ -27,9 +29,16 @@ export function HostsPage() {
           leftMiB: memory.left.value,
           cores: processors.cores,
           load: processors.load.value,
+          model: host.model ?? '',
+          level: host.cpuFlags ? (levelOf(host.cpuFlags).level ?? 'below v1') : '',
+          verdict: surveyHost(estate, host, today).verdict,
+          circuit: host.circuit ?? '',
+          watts: host.drawWatts ?? 0,
+          trialEnds: host.trialEndsOn ?? '',
+          tags: host.tags.join(' '),
         }
       }),
-    [estate],
+    [estate, today],
   )
   type Row = (typeof rows)[number]
   const columns: readonly Column<Row>[] = [
@@ -47,10 +56,18 @@ export function HostsPage() {
     { id: 'state', header: 'State', value: (row) => row.state },
     { id: 'platform', header: 'Platform', value: (row) => row.platform },
     { id: 'guests', header: 'Guests', value: (row) => row.guests, isNumber: true },
-    { id: 'memory', header: 'Usable memory', value: (row) => row.memoryMiB, cell: (row) => formatMiB(row.memoryMiB), isNumber: true },
+    {
+      id: 'memory',
+      header: 'Usable memory',
+      csvHeader: 'Usable memory (MiB)',
+      value: (row) => row.memoryMiB,
+      cell: (row) => formatMiB(row.memoryMiB),
+      isNumber: true,
+    },
     {
       id: 'left',
       header: 'Memory left',
+      csvHeader: 'Memory left (MiB)',
       value: (row) => row.leftMiB,
       cell: (row) => <span className={row.leftMiB < 0 ? 'text-error font-bold' : ''}>{formatMiB(row.leftMiB)}</span>,
       isNumber: true,
@@ -58,10 +75,26 @@ export function HostsPage() {
     {
       id: 'load',
       header: 'Core load',
+      csvHeader: 'Core load (share)',
       value: (row) => row.load / row.cores,
       cell: (row) => `${formatNumber(row.load)} of ${row.cores}`,
       isNumber: true,
     },
+    { id: 'verdict', header: 'Will it do?', value: (row) => row.verdict },
+    { id: 'level', header: 'Processor level', value: (row) => row.level, isExtra: true },
+    { id: 'model', header: 'Model', value: (row) => row.model, isExtra: true },
+    { id: 'circuit', header: 'Circuit', value: (row) => row.circuit, isExtra: true },
+    {
+      id: 'watts',
+      header: 'Draw',
+      csvHeader: 'Draw (W)',
+      value: (row) => row.watts,
+      cell: (row) => (row.watts ? `${row.watts} W` : ''),
+      isNumber: true,
+      isExtra: true,
+    },
+    { id: 'trial', header: 'Licence ends', value: (row) => row.trialEnds, isExtra: true },
+    { id: 'tags', header: 'Tags', value: (row) => row.tags, isExtra: true },
   ]
   const add = (
     <ButtonLink look="primary" to={to('hosts/new')}>
@@ -75,7 +108,23 @@ export function HostsPage() {
       rows={rows}
       columns={columns}
       sortBy="name"
-      wordsOf={(row) => [row.name, row.site, row.platform, row.state]}
+      wordsOf={(row) => [row.name, row.site, row.platform, row.state, row.model, row.circuit, row.tags]}
+      groupings={[
+        { id: 'site', label: 'site', of: (row) => row.site },
+        { id: 'platform', label: 'platform', of: (row) => row.platform },
+        { id: 'state', label: 'state', of: (row) => row.state },
+        { id: 'circuit', label: 'circuit', of: (row) => row.circuit || 'no circuit' },
+      ]}
+      more={
+        <>
+          <Link className="text-accent hover:underline" to={to('hosts/capacity')}>
+            Capacity
+          </Link>
+          <Link className="text-accent hover:underline ml-3" to={to('hosts/releases')}>
+            Which can take a release?
+          </Link>
+        </>
+      }
       add={add}
       whenEmpty="No host is recorded yet. A host needs a platform, its processors and its usable memory; the rest can follow."
     />

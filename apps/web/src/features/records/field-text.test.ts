@@ -20,8 +20,7 @@ describe('fields as typed', () => {
     expect(read(host.fields.failoverReserveMiB, ' ')).toBeNull()
     expect(read(host.fields.memoryMiB, '')).toBe('Usable memory is missing.')
   })
-  it('tags are words, however they are set apart', () =>
-    expect(read(guest.fields.tags, '#air, gold  air')).toEqual(['air', 'gold']))
+  it('tags are words, however they are set apart', () => expect(read(guest.fields.tags, '#air, gold  air')).toEqual(['air', 'gold']))
   it('what is shown reads back as the same value', () =>
     fc.assert(
       fc.property(fc.integer({ min: 4, max: 2 ** 26 }), fc.integer({ min: 1, max: 2 ** 45 }), (mebibytes, bytes) => {

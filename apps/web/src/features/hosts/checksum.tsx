@@ -1,0 +1,111 @@
+import { formatBytes, formatDuration, kinds, type Image } from '@insel/core'
+import { proxy, wrap } from 'comlink'
+import { useRef, useState } from 'react'
+import { useRecord } from '../../lib/use-record'
+import { Button } from '../../ui/button'
+import { Trouble } from '../../ui/page'
+import { inputValue } from '../records/field-text'
+import type { Checksums } from './checksum.worker'
+
+/** The checksum of an image: pasted, or worked out from the file in this browser; nothing is sent anywhere. */
+export function Checksum({ image }: { image: Image }) {
+  const { record, trouble } = useRecord()
+  const [text, setText] = useState('')
+  const [state, setState] = useState<{ file: File; done: number; since: number; digest?: string }>()
+  const isWanted = useRef(true)
+  const reading = inputValue(kinds.image.fields.sha256, text)
+  const note = (sha256: string, sizeBytes?: number) =>
+    record([{ type: 'image.update', id: image.id, changes: { sha256, ...(sizeBytes ? { sizeBytes } : {}) } }], `Checksum of ${image.name}`)
+
+  const hash = async (file: File) => {
+    isWanted.current = true
+    const since = performance.now()
+    setState({ file, done: 0, since })
+    const worker = new Worker(new URL('./checksum.worker.ts', import.meta.url), { type: 'module' })
+    try {
+      const digest = await wrap<Checksums>(worker).sha256(
+        file,
+        proxy((done: number) => {
+          setState({ file, done, since })
+          return Promise.resolve(isWanted.current)
+        }),
+      )
+      setState(digest ? { file, done: file.size, since, digest } : undefined)
+    } finally {
+      worker.terminate()
+    }
+  }
+  const seconds =
+    state && state.done > 0 ? ((performance.now() - state.since) / state.done) * (state.file.size - state.done) * 0.001 : undefined
+  return (
+    <div
+      className="text-[13px] border border-dashed border-rule rounded-md p-3 my-1"
+      onDragOver={(event) => event.preventDefault()}
+      onDrop={(event) => {
+        event.preventDefault()
+        const file = event.dataTransfer.files[0]
+        if (file) void hash(file)
+      }}
+    >
+      {image.sha256 && (
+        <p className="mb-2">
+          Noted: <span className="font-mono break-all">{image.sha256}</span>
+        </p>
+      )}
+      <div className="flex flex-wrap gap-2 items-center">
+        <input
+          className="field font-mono !w-80 max-w-full"
+          aria-label={`SHA-256 of ${image.name}`}
+          placeholder="paste a SHA-256"
+          value={text}
+          aria-invalid={text !== '' && 'sentence' in reading}
+          onChange={(event) => setText(event.target.value)}
+        />
+        <Button disabled={text === '' || !('value' in reading)} onClick={() => 'value' in reading && void note(String(reading.value))}>
+          Note it
+        </Button>
+        <label className="inline-flex items-center gap-2">
+          or drop the file here, or choose it:
+          <input
+            type="file"
+            className="max-w-52"
+            onChange={(event) => {
+              const file = event.target.files?.[0]
+              if (file) void hash(file)
+            }}
+          />
+        </label>
+      </div>
+      {text !== '' && 'sentence' in reading && <p className="text-error mt-1">{reading.sentence}</p>}
+      {state && !state.digest && (
+        <p className="mt-2 flex gap-3 items-center" role="status">
+          <progress max={state.file.size} value={state.done} className="accent-[var(--accent)]" aria-label={`Hashing ${state.file.name}`} />
+          {formatBytes(state.done)} of {formatBytes(state.file.size)}
+          {seconds !== undefined && `, ${formatDuration(seconds)} left`}
+          <Button className="!min-h-7" onClick={() => (isWanted.current = false)}>
+            Cancel
+          </Button>
+        </p>
+      )}
+      {state?.digest && (
+        <div className="mt-2" role="status">
+          <p>
+            {state.file.name}, {formatBytes(state.file.size)}: <span className="font-mono break-all">{state.digest}</span>
+          </p>
+          {image.sha256 && image.sha256 !== state.digest ? (
+            <p className="text-error font-medium">
+              This is not the checksum noted: the file is damaged, or another one. Do not install from it.
+            </p>
+          ) : image.sha256 ? (
+            <p>It is the checksum noted.</p>
+          ) : (
+            <Button className="mt-1" onClick={() => state.digest && void note(state.digest, state.file.size)}>
+              Note it for {image.name}
+            </Button>
+          )}
+        </div>
+      )}
+      {trouble && <Trouble>{trouble}</Trouble>}
+    </div>
+  )
+}

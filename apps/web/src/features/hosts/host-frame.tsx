@@ -1,0 +1,73 @@
+import { platformOf, type Host } from '@insel/core'
+import type { ReactNode } from 'react'
+import { NavLink, Link, useParams } from 'react-router'
+import { useEstate } from '../../lib/estate'
+import { usePaths } from '../../lib/paths'
+import { Empty, Page } from '../../ui/page'
+
+/** What one can look at of a host, each with an address of its own. */
+const views = [
+  { path: '', label: 'Overview' },
+  { path: '/hardware', label: 'Hardware' },
+  { path: '/drives', label: 'Drives' },
+  { path: '/ports', label: 'Ports' },
+  { path: '/build', label: 'Build sheet' },
+  { path: '/found', label: 'Found' },
+] as const
+
+/** A page of one host: its name, what it is, the ways to its other pages. */
+export function HostFrame({ children, actions }: { children: (host: Host) => ReactNode; actions?: (host: Host) => ReactNode }) {
+  const { id = '' } = useParams()
+  const { estate } = useEstate()
+  const { to } = usePaths()
+  const host = estate.find('host', id)
+  if (!host)
+    return (
+      <Page title="There is no such host">
+        <Empty>It may have been removed meanwhile, or be part of a plan that is not shown.</Empty>
+      </Page>
+    )
+  const outer = estate.find('guest', host.outerGuestId)
+  return (
+    <Page
+      title={host.name}
+      about={
+        <>
+          {host.kind === 'nested' ? 'Nested host' : 'Host'} at {host.site}, {host.state}, {platformOf(estate, host).name}
+          {host.model && `, ${host.model}`}
+          {outer && (
+            <>
+              , runs in{' '}
+              <Link className="text-accent underline" to={to(`guests/${outer.id}`)}>
+                {outer.name}
+              </Link>
+            </>
+          )}
+          {host.tags.map((tag) => (
+            <span key={tag} className="ml-2 font-mono text-[12px] bg-line/60 rounded-sm px-1">
+              #{tag}
+            </span>
+          ))}
+          {host.note && <p className="mt-1 max-w-[70ch] whitespace-pre-wrap wrap-anywhere">{host.note}</p>}
+          <nav aria-label={`Pages of ${host.name}`} className="flex flex-wrap gap-x-5 mt-2 print:hidden">
+            {views.map(({ path, label }) => (
+              <NavLink
+                key={path}
+                end
+                to={to(`hosts/${host.id}${path}`)}
+                className={({ isActive }) =>
+                  `min-h-7 inline-flex items-center border-b-2 ${isActive ? 'border-accent text-ink font-medium' : 'border-transparent text-accent hover:underline underline-offset-4'}`
+                }
+              >
+                {label}
+              </NavLink>
+            ))}
+          </nav>
+        </>
+      }
+      actions={actions?.(host)}
+    >
+      {children(host)}
+    </Page>
+  )
+}

@@ -1,0 +1,159 @@
+import { managementPlan, portRoles, portsOf, proposeRoles, rolePlan, type Host, type Port } from '@insel/core'
+import { Link } from 'react-router'
+import { useEstate } from '../../lib/estate'
+import { usePaths } from '../../lib/paths'
+import { useRecord } from '../../lib/use-record'
+import { Button, ButtonLink } from '../../ui/button'
+import { Ledger } from '../../ui/ledger'
+import { Mark } from '../../ui/mark'
+import { Empty, Part, Trouble } from '../../ui/page'
+import { HostFrame } from './host-frame'
+import { ManagementCheck } from './management-check'
+import { PortMap } from './port-map'
+
+/** Which port of a host carries what, drawn and listed; and the check of what an installer shows of its network. */
+export function PortsPage() {
+  const { to } = usePaths()
+  return (
+    <HostFrame
+      actions={(host) => (
+        <ButtonLink look="primary" to={to(`records/port/new?hostId=${host.id}`)}>
+          Add a port
+        </ButtonLink>
+      )}
+    >
+      {(host) => (
+        <div className="grid lg:grid-cols-[minmax(0,1fr)_420px] gap-x-10">
+          <div>
+            <Ports host={host} />
+          </div>
+          <div>
+            <Roles host={host} />
+            <Part title="What the installer shows">
+              <ManagementCheck host={host} />
+            </Part>
+          </div>
+        </div>
+      )}
+    </HostFrame>
+  )
+}
+
+const speed = (mbps: number) => (mbps >= 1000 ? `${mbps / 1000} Gbit/s` : `${mbps} Mbit/s`)
+
+function Ports({ host }: { host: Host }) {
+  const { estate } = useEstate()
+  const { to } = usePaths()
+  const { record, trouble } = useRecord()
+  const ports = portsOf(estate, host)
+  const proposal = proposeRoles(estate, host)
+  const setRole = (port: Port, role: string) =>
+    record([{ type: 'port.update', id: port.id, changes: { role: role === '' ? null : (role as NonNullable<Port['role']>) } }])
+  const takeProposal = () =>
+    record(
+      [...proposal].map(([id, role]) => ({ type: 'port.update' as const, id, changes: { role } })),
+      'Roles as proposed',
+    )
+  if (ports.length === 0)
+    return (
+      <Empty action={<ButtonLink to={to(`hosts/${host.id}/found`)}>Read them off the machine</ButtonLink>}>
+        No port is recorded yet. Add each with its speed and whether a cable is in it, or let the machine tell them.
+      </Empty>
+    )
+  return (
+    <>
+      <Part
+        title="Port map"
+        aside={
+          proposal.size > 0 ? (
+            <Button look="quiet" className="!min-h-6" onClick={() => void takeProposal()}>
+              Propose roles for {proposal.size} {proposal.size === 1 ? 'port' : 'ports'}
+            </Button>
+          ) : undefined
+        }
+      >
+        <PortMap host={host} />
+      </Part>
+      <Part title={`Ports, ${ports.length}`}>
+        <Ledger headings={['name', 'carries', 'cable', 'speed', 'medium', 'MAC', 'driver']}>
+          {ports.map((port) => (
+            <tr key={port.id}>
+              <td>
+                <Link className="font-mono hover:text-accent hover:underline" to={to(`records/port/${port.id}`)}>
+                  {port.name}
+                </Link>
+              </td>
+              <td>
+                <select
+                  className="field !min-h-7 !py-0 !w-36"
+                  aria-label={`What ${port.name} carries`}
+                  value={port.role ?? ''}
+                  onChange={(event) => void setRole(port, event.target.value)}
+                >
+                  <option value="">nothing yet</option>
+                  {portRoles.map((role) => (
+                    <option key={role}>{role}</option>
+                  ))}
+                </select>
+              </td>
+              <td>
+                <label className="inline-flex items-center gap-1.5 min-h-7">
+                  <input
+                    type="checkbox"
+                    className="size-4 accent-[var(--accent)]"
+                    checked={port.cable === 'present'}
+                    onChange={(event) =>
+                      void record([{ type: 'port.update', id: port.id, changes: { cable: event.target.checked ? 'present' : 'missing' } }])
+                    }
+                  />
+                  {port.cable}
+                  <span className="sr-only"> in {port.name}</span>
+                </label>
+              </td>
+              <td className="font-mono whitespace-nowrap">{speed(port.speedMbps)}</td>
+              <td className={port.medium === 'wireless' ? 'text-error' : ''}>{port.medium === 'wireless' ? 'Wi-Fi' : port.medium}</td>
+              <td className="font-mono">{port.mac ?? ''}</td>
+              <td className="font-mono">{port.driver ?? ''}</td>
+            </tr>
+          ))}
+        </Ledger>
+        {trouble && <Trouble>{trouble}</Trouble>}
+      </Part>
+    </>
+  )
+}
+
+function Roles({ host }: { host: Host }) {
+  const { estate } = useEstate()
+  const plan = managementPlan(estate, host)
+  const roles = rolePlan(estate, host)
+  return (
+    <Part title="What carries what">
+      <ul>
+        {roles.map(({ role, ports, wanted, remarks }) => (
+          <li key={role} className="py-1.5 border-t border-line first:border-0 text-[13px]">
+            <p className="flex gap-3">
+              <b className="font-medium w-28 shrink-0">{role}</b>
+              <span className="font-mono flex-1">{ports.map(({ name }) => name).join(', ') || 'no port'}</span>
+              <span className="text-faint">{wanted > ports.length ? `usual: ${wanted}` : ''}</span>
+            </p>
+            {remarks.map((remark) => (
+              <p key={remark} className="flex gap-2 mt-0.5">
+                <span className="pt-0.5">
+                  <Mark of="remark" />
+                </span>
+                {remark}
+              </p>
+            ))}
+          </li>
+        ))}
+      </ul>
+      <p className="text-[13px] text-soft mt-1">
+        Management is planned at{' '}
+        <span className="font-mono text-ink">{plan.ip ? `${plan.ip}/${plan.length ?? ''}` : 'no address yet'}</span>
+        {plan.networkName && ` in ${plan.networkName}, ${plan.vlanId ? `VLAN ${plan.vlanId}` : 'untagged'}`}, as{' '}
+        <span className="font-mono text-ink">{plan.fullName}</span>.
+      </p>
+    </Part>
+  )
+}

@@ -1,0 +1,185 @@
+import { dayAfter, drivesIn, formatLabelBytes, kinds, platformOf, type Field, type Host, type StepTool as Tool } from '@insel/core'
+import { useEffect, useState } from 'react'
+import { Link } from 'react-router'
+import { useEstate } from '../../lib/estate'
+import { usePaths } from '../../lib/paths'
+import { useToday } from '../../lib/today'
+import { useRecord } from '../../lib/use-record'
+import { Button } from '../../ui/button'
+import { Trouble } from '../../ui/page'
+import { inputText, inputValue } from '../records/field-text'
+import { Checksum } from './checksum'
+import { ManagementCheck } from './management-check'
+
+/** What a step of the build sheet needs besides being ticked. */
+export function StepTool({ host, tool, allow }: { host: Host; tool: Tool; allow: (isAllowed: boolean) => void }) {
+  const { to } = usePaths()
+  switch (tool) {
+    case 'materials':
+      return (
+        <Link className="text-accent text-[13px] hover:underline" to={to(`hosts/${host.id}/hardware`)}>
+          Tick off the materials
+        </Link>
+      )
+    case 'image':
+      return <ImageChoice host={host} />
+    case 'stick':
+      return <Stick host={host} />
+    case 'wipe':
+      return <Wipe host={host} allow={allow} />
+    case 'management':
+      return <ManagementCheck host={host} />
+    case 'fingerprint':
+      return <HostValue host={host} name="fingerprint" field={kinds.host.fields.fingerprint} />
+    case 'trial':
+      return <TrialEnd host={host} />
+  }
+}
+
+function ImageChoice({ host }: { host: Host }) {
+  const { estate } = useEstate()
+  const { to } = usePaths()
+  const { record, trouble } = useRecord()
+  const image = estate.find('image', host.imageId)
+  const images = [...estate.all('image')].sort(
+    (a, b) => Number(b.platformId === host.platformId) - Number(a.platformId === host.platformId) || a.name.localeCompare(b.name),
+  )
+  return (
+    <div className="my-1">
+      <div className="flex gap-3 items-center text-[13px]">
+        <select
+          className="field !w-72"
+          aria-label="Image to install from"
+          value={image?.id ?? ''}
+          onChange={(event) => void record([{ type: 'host.update', id: host.id, changes: { imageId: event.target.value || null } }])}
+        >
+          <option value="">choose an image…</option>
+          {images.map(({ id, name, platformId }) => (
+            <option key={id} value={id}>
+              {name}
+              {platformId && platformId !== host.platformId ? ', of another platform' : ''}
+            </option>
+          ))}
+        </select>
+        <Link className="text-accent hover:underline" to={to(`records/image/new?platformId=${host.platformId}`)}>
+          Add an image
+        </Link>
+      </div>
+      {image && <Checksum key={image.id} image={image} />}
+      {trouble && <Trouble>{trouble}</Trouble>}
+    </div>
+  )
+}
+
+function Stick({ host }: { host: Host }) {
+  const { record, trouble } = useRecord()
+  return (
+    <div className="my-1">
+      <HostValue host={host} name="stickBytes" field={kinds.host.fields.stickBytes} />
+      <label className="inline-flex items-center gap-2 text-[13px] min-h-7">
+        <input
+          type="checkbox"
+          className="size-4 accent-[var(--accent)]"
+          checked={host.stickMayBeErased === 'yes'}
+          onChange={(event) =>
+            void record([{ type: 'host.update', id: host.id, changes: { stickMayBeErased: event.target.checked ? 'yes' : null } }])
+          }
+        />
+        I looked at what is on the stick; it may be erased
+      </label>
+      {trouble && <Trouble>{trouble}</Trouble>}
+    </div>
+  )
+}
+
+/** The serial of each disk that will be wiped, typed by hand: nobody wipes by a click. */
+function Wipe({ host, allow }: { host: Host; allow: (isAllowed: boolean) => void }) {
+  const { estate } = useEstate()
+  const targets = drivesIn(estate, host).filter(({ use, serial }) => use === 'install' && serial)
+  const [typed, setTyped] = useState<Readonly<Record<string, string>>>({})
+  const isSame = (id: string, serial: string | null) => (typed[id] ?? '').trim().toLowerCase() === (serial ?? '').toLowerCase()
+  const isAllowed = targets.length > 0 && targets.every(({ id, serial }) => isSame(id, serial))
+  useEffect(() => allow(isAllowed), [allow, isAllowed])
+  if (targets.length === 0)
+    return (
+      <p className="text-[13px] text-error">
+        Record the install disk and its serial first; until then this step can only be skipped or failed.
+      </p>
+    )
+  return (
+    <div className="my-1 text-[13px]">
+      {targets.map((drive) => (
+        <label key={drive.id} className="flex gap-2 items-center my-1">
+          <span className="w-56">
+            Serial on the screen, bay {drive.position}, {formatLabelBytes(drive.labelBytes)}
+          </span>
+          <input
+            className="field font-mono !w-48 !min-h-7"
+            autoComplete="off"
+            spellCheck={false}
+            value={typed[drive.id] ?? ''}
+            aria-invalid={(typed[drive.id] ?? '') !== '' && !isSame(drive.id, drive.serial)}
+            onChange={(event) => setTyped({ ...typed, [drive.id]: event.target.value })}
+          />
+          {(typed[drive.id] ?? '') !== '' &&
+            (isSame(drive.id, drive.serial) ? 'the same' : <span className="text-error">not the one planned: stop</span>)}
+        </label>
+      ))}
+    </div>
+  )
+}
+
+function TrialEnd({ host }: { host: Host }) {
+  const { estate } = useEstate()
+  const today = useToday()
+  const { trialDays } = platformOf(estate, host)
+  return (
+    <HostValue
+      host={host}
+      name="trialEndsOn"
+      field={kinds.host.fields.trialEndsOn}
+      proposed={trialDays ? dayAfter(today, trialDays) : undefined}
+    />
+  )
+}
+
+/** One value of the host, noted at the step where it becomes known. */
+function HostValue({
+  host,
+  name,
+  field,
+  proposed,
+}: {
+  host: Host
+  name: 'fingerprint' | 'stickBytes' | 'trialEndsOn'
+  field: Field
+  proposed?: string | undefined
+}) {
+  const { record, trouble } = useRecord()
+  const [text, setText] = useState(() => inputText(field, host[name]) || (proposed ?? ''))
+  const reading = inputValue(field, text)
+  const sentence = 'sentence' in reading ? reading.sentence : undefined
+  const isNoted = 'value' in reading && reading.value === host[name]
+  return (
+    <div className="my-1 text-[13px]">
+      <label className="flex flex-wrap gap-2 items-center">
+        <span className="w-40">{field.label}</span>
+        <input
+          className="field font-mono !w-72 !min-h-7"
+          value={text}
+          aria-invalid={sentence !== undefined}
+          onChange={(event) => setText(event.target.value)}
+        />
+        <Button
+          className="!min-h-7"
+          disabled={isNoted || text === '' || sentence !== undefined}
+          onClick={() => 'value' in reading && void record([{ type: 'host.update', id: host.id, changes: { [name]: reading.value } }])}
+        >
+          {isNoted ? 'Noted' : 'Note it'}
+        </Button>
+      </label>
+      {sentence && text !== '' && <p className="text-error">{sentence}</p>}
+      {trouble && <Trouble>{trouble}</Trouble>}
+    </div>
+  )
+}

@@ -1,0 +1,8 @@
+import { dayOf } from '@insel/core'
+import { useEstate } from './estate'
+
+/** The day it is in the estate's time zone, `YYYY-MM-DD`. */
+export function useToday(): string {
+  const { estate } = useEstate()
+  return dayOf(estate, new Date().toISOString())
+}

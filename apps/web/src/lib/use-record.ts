@@ -1,0 +1,18 @@
+import type { Command } from '@insel/core'
+import { useCallback, useState } from 'react'
+import { useEstate } from './estate'
+
+/** Records commands and keeps the sentence when they are refused, for a page with small changes of its own. */
+export function useRecord() {
+  const { submit } = useEstate()
+  const [trouble, setTrouble] = useState<string>()
+  const record = useCallback(
+    async (commands: readonly Command[], done?: string): Promise<boolean> => {
+      const refusal = await submit(commands, done)
+      setTrouble(refusal?.sentence)
+      return refusal === undefined
+    },
+    [submit],
+  )
+  return { record, trouble }
+}
