@@ -14,6 +14,8 @@ export interface Estate {
   readonly page: Page
   readonly id: string
   readonly server: string
+  /** Where the stand-in for a management controller answers. */
+  readonly controller: string
   go(path: string): Promise<void>
   /** Records of a kind, as the API lists them. */
   list(collection: string): Promise<Record<string, unknown>[]>
@@ -21,9 +23,16 @@ export interface Estate {
   send(commands: readonly Command[]): Promise<void>
 }
 
-const plural: Partial<Record<Kind, string>> = { host: 'hosts', guest: 'guests', network: 'networks', store: 'stores', person: 'people' }
+const plural: Partial<Record<Kind, string>> = {
+  host: 'hosts',
+  guest: 'guests',
+  network: 'networks',
+  store: 'stores',
+  person: 'people',
+  platform: 'platforms',
+}
 
-function estateOn(page: Page, server: string, id: string, personId: string): Estate {
+function estateOn(page: Page, { url: server, controllerUrl }: Workbench, id: string, personId: string): Estate {
   const list = async (collection: string) =>
     (
       (await (await fetch(`${server}/api/v1/estates/${id}/${collection}${collection.includes('?') ? '&' : '?'}limit=1000`)).json()) as {
@@ -34,6 +43,7 @@ function estateOn(page: Page, server: string, id: string, personId: string): Est
     page,
     id,
     server,
+    controller: controllerUrl,
     list,
     async go(path) {
       await page.goto(`${server}/estates/${id}/${path}`)
@@ -67,15 +77,15 @@ export const test = base.extend<Fixtures, { workbench: Workbench }>({
   ],
   demo: async ({ page, workbench }, use) => {
     const id = await loadDemo(workbench.url)
-    const estate = estateOn(page, workbench.url, id, '')
+    const estate = estateOn(page, workbench, id, '')
     const person = await estate.idOf('person', 'Maren Holm')
     await remember(page, id, person)
-    await use(estateOn(page, workbench.url, id, person))
+    await use(estateOn(page, workbench, id, person))
   },
   empty: async ({ page, workbench }, use) => {
     const { id, personId } = await createEstate(workbench.url, { name: 'Bare Rock', recordedAs: 'Ola Berg', timeZone: 'UTC' })
     await remember(page, id, personId)
-    await use(estateOn(page, workbench.url, id, personId))
+    await use(estateOn(page, workbench, id, personId))
   },
 })
 export { expect }

@@ -313,6 +313,16 @@ export function buildOfKittiwake({ id, newId }: Teller): Command[] {
       use: 'unused',
       controller: 'ahci',
     }),
+    ...[0, 1, 2].map((index) =>
+      drive(hostId, newId, {
+        position: 8 + index,
+        labelBytes: 8e12,
+        kind: 'hard disk',
+        model: 'Tangle 8T',
+        serial: `T8T-050${index}`,
+        controller: 'ahci',
+      }),
+    ),
     ...arrayWith(hostId, newId, {
       name: 'fast',
       level: '0',
@@ -320,6 +330,7 @@ export function buildOfKittiwake({ id, newId }: Teller): Command[] {
       count: 2,
       drive: { labelBytes: 3.84e12, kind: 'NVMe', model: 'Dulse 3840', controller: 'nvme' },
       stores: [id('store', 'nvme-5')],
+      serials: ['D384-0901', 'D384-0902'],
     }),
     {
       type: 'address.assign',
@@ -378,6 +389,7 @@ function arrayWith(
     drive: kind,
     stores = [],
     isInstall = false,
+    serials,
   }: {
     name: string
     level: '0' | '1' | '6' | '10'
@@ -386,6 +398,7 @@ function arrayWith(
     drive: Pick<Drive, 'labelBytes' | 'kind' | 'model' | 'controller'>
     stores?: readonly string[]
     isInstall?: boolean
+    serials?: readonly string[]
   },
 ): Command[] {
   const arrayId = newId()
@@ -396,7 +409,7 @@ function arrayWith(
       drive(hostId, newId, {
         position: from + index,
         ...kind,
-        serial: serial(index + from),
+        serial: serials?.[index] ?? serial(index + from),
         use: isInstall ? 'install' : 'member',
         arrayId,
       }),

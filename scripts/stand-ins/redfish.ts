@@ -43,6 +43,9 @@ const servers: readonly InventedServer[] = [
       { bytes: 480103981056, model: 'Kelp 480', serial: 'K480-2202', protocol: 'SATA', media: 'SSD' },
       { bytes: 3840755982336, model: 'Dulse 3840', serial: 'D384-0901', protocol: 'NVMe', media: 'SSD' },
       { bytes: 3840755982336, model: 'Dulse 3840', serial: 'D384-0902', protocol: 'NVMe', media: 'SSD' },
+      { bytes: 8001563222016, model: 'Tangle 8T', serial: 'T8T-0500', protocol: 'SATA', media: 'HDD' },
+      { bytes: 8001563222016, model: 'Tangle 8T', serial: 'T8T-0501', protocol: 'SATA', media: 'HDD' },
+      { bytes: 8001563222016, model: 'Tangle 8T', serial: 'T8T-0599', protocol: 'SATA', media: 'HDD' },
     ],
     ports: [
       { id: 'eno1', mac: '02:4b:60:00:00:01', mbps: 1000, isUp: true },

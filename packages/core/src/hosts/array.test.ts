@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest'
 import { applyAll } from '../estate/index.js'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
 import { formatBytes, GiB } from '../units/index.js'
-import { arrayLevels, arrayOf, drivesOf, labelAgainstShown, planArray, uncutBytes } from './array.js'
+import { arrayLevels, arrayOf, drivesOf, labelAgainstShown, planArray, readDriveList, uncutBytes } from './array.js'
 
 const four = [4e12, 4e12, 4e12, 4e12]
 const sizes = fc.array(fc.integer({ min: 1e9, max: 2e13 }), { minLength: 1, maxLength: 12 })
@@ -93,6 +93,20 @@ describe('arrays', () => {
     expect(uncutBytes(estate, array)).toBe(5e11)
     expect(drivesOf(estate, array).map(({ position }) => position)).toEqual([1, 2, 3, 4])
   })
+})
+
+describe('drives on paper', () => {
+  it.each([
+    ['4x4T', [4e12, 4e12, 4e12, 4e12]],
+    ['2x960G, 1T', [960e9, 960e9, 1e12]],
+    ['2×1.92 TB', undefined],
+    ['', []],
+  ])('%s', (text, bytes) => {
+    const reading = readDriveList(text)
+    if (bytes) expect(reading).toEqual({ bytes })
+    else expect('sentence' in reading).toBe(true)
+  })
+  it.each(['4x4Q', 'x', '0x4T', '500x1T', '3x0G'])('%s is a sentence', (text) => expect('sentence' in readDriveList(text)).toBe(true))
 })
 
 // IEC 80000-13; the values are those of units(1): 250 GB is 232.83 GiB, 2 TB is 1.819 TiB.

@@ -1,5 +1,5 @@
 import type { Drive, DriveArray, Estate, Host } from '../estate/index.js'
-import { formatBytes, formatLabelBytes, formatNumber, type Figure } from '../units/index.js'
+import { formatBytes, formatLabelBytes, formatNumber, parseSize, type Figure } from '../units/index.js'
 
 export type ArrayLevel = DriveArray['level']
 export const arrayLevels: readonly ArrayLevel[] = ['0', '1', '5', '6', '10']
@@ -8,6 +8,8 @@ export const arrayLevels: readonly ArrayLevel[] = ['0', '1', '5', '6', '10']
 const fewest: Readonly<Record<ArrayLevel, number>> = { '0': 2, '1': 2, '5': 3, '6': 4, '10': 2 }
 /** Single parity over members larger than this deserves a caution. Common practice, no source. */
 const LARGE_MEMBER_BYTES = 2e12
+/** More drives than this stand in no one array. */
+const DRIVES_MAX = 120
 
 /** What an array of some drives at a level gives. */
 export interface ArrayPlan {
@@ -113,6 +115,26 @@ function cautionsOf(level: ArrayLevel, members: number, memberBytes: number, los
     cautions.push('An odd number of members works with Linux software arrays; most hardware controllers ask for an even one.')
   if (lostBytes > 0) cautions.push(`Members are unequal: ${formatBytes(lostBytes)} of the larger ones stay unused.`)
   return cautions
+}
+
+/**
+ * Drives as one says them on paper: `4x4T 2x960G`.
+ *
+ * @returns their label capacities in bytes, or the sentence for what cannot be read
+ * @example readDriveList('2x4T 1T') // { bytes: [4e12, 4e12, 1e12] }
+ */
+export function readDriveList(text: string): { readonly bytes: readonly number[] } | { readonly sentence: string } {
+  const bytes: number[] = []
+  for (const word of text.split(/[\s,+]+/).filter(Boolean)) {
+    const [, times = '1', size = ''] = /^(?:(\d+)\s*[x×*])?(.+)$/i.exec(word) ?? []
+    const reading = parseSize(size, 'label')
+    if (!reading.ok) return { sentence: `“${word}”: ${reading.sentence}` }
+    if (reading.bytes <= 0) return { sentence: `“${word}” is no size of a drive.` }
+    if (Number(times) < 1 || bytes.length + Number(times) > DRIVES_MAX)
+      return { sentence: `“${word}”: from 1 to ${DRIVES_MAX} drives are planned at once.` }
+    for (let count = 0; count < Number(times); count++) bytes.push(reading.bytes)
+  }
+  return { bytes }
 }
 
 /** Members and spares of an array, by bay. */

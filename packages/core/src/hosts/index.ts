@@ -12,6 +12,7 @@ export {
   drivesOf,
   labelAgainstShown,
   planArray,
+  readDriveList,
   uncutBytes,
   type ArrayLevel,
   type ArrayPlan,

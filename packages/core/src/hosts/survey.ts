@@ -1,5 +1,5 @@
 import type { Drive, Estate, Guest, Host, Platform, Port } from '../estate/index.js'
-import { formatLabelBytes, formatMiB } from '../units/index.js'
+import { formatBytes, formatLabelBytes, formatMiB } from '../units/index.js'
 import { drivesIn } from './array.js'
 import { platformOf } from './memory-budget.js'
 import { moduleView } from './memory-modules.js'
@@ -36,8 +36,9 @@ export function surveyHost(estate: Estate, host: Host, today: string, platform: 
     ...surveyProcessor(host, platform),
     ...surveyMemory(estate, host, platform),
     ...surveyControllers(estate, host, platform),
-    ...surveyDrives(drivesIn(estate, host), platform),
-    ...surveyPorts(estate.referring('port', 'hostId', host.id), platform),
+    ...(host.kind === 'nested'
+      ? surveyOuterGuest(estate, host, platform)
+      : [...surveyDrives(drivesIn(estate, host), platform), ...surveyPorts(estate.referring('port', 'hostId', host.id), platform)]),
     ...surveyFirmware(host),
     ...surveyRelease(platform, today),
   ]
@@ -129,6 +130,28 @@ function surveyDrives(drives: readonly Drive[], platform: Platform): SurveyLine[
     ...(drives.length >= 3 && target.length === 1
       ? [remark('drives', 'The install disk is a single drive; the usual build mirrors two small ones (common practice).')]
       : []),
+  ]
+}
+
+/** A nested host is installed on its guest's disks and reaches the world by its guest's adapters. */
+function surveyOuterGuest(estate: Estate, host: Host, platform: Platform): SurveyLine[] {
+  const guest = estate.find('guest', host.outerGuestId)
+  if (!guest) return []
+  const largest = Math.max(0, ...estate.referring('disk', 'guestId', guest.id).map(({ sizeBytes }) => sizeBytes))
+  const adapters = estate.referring('adapter', 'guestId', guest.id).filter(({ networkId }) => networkId)
+  return [
+    largest < platform.minDriveBytes
+      ? no(
+          'drives',
+          `${platform.name} needs a disk of ${formatBytes(platform.minDriveBytes)}; the largest of guest ${guest.name} is ${formatBytes(largest)}.`,
+        )
+      : fits('drives', `It is installed on the disks of guest ${guest.name}.`),
+    adapters.length === 0
+      ? remark('ports', `Guest ${guest.name} has no adapter that is plugged in.`)
+      : fits(
+          'ports',
+          `It reaches the world by ${adapters.length} ${adapters.length === 1 ? 'adapter' : 'adapters'} of guest ${guest.name}.`,
+        ),
   ]
 }
 

@@ -1,16 +1,28 @@
 import type { Estate } from '@insel/core'
-import { memoryBudget, platformOf, readHostLine, vcpuBudget, type Command, type Host, type HostSpec, type NewRecord } from '@insel/core'
+import {
+  memoryBudget,
+  platformOf,
+  readHostLine,
+  surveyHost,
+  vcpuBudget,
+  type Command,
+  type Host,
+  type HostSpec,
+  type NewRecord,
+} from '@insel/core'
 import { useMemo, useState } from 'react'
 import { useNavigate } from 'react-router'
 import { newId } from '../../lib/context'
 import { useEstate } from '../../lib/estate'
 import { usePaths } from '../../lib/paths'
+import { useToday } from '../../lib/today'
 import { ButtonLink } from '../../ui/button'
 import { Effect } from '../../ui/effect'
 import { Working } from '../../ui/figure-view'
 import { Empty, Page, Part } from '../../ui/page'
 import { SpecInput } from '../../ui/spec-input'
 import { RecordForm } from '../records/record-form'
+import { SurveyLines, VerdictWord } from './survey-view'
 
 const FIELDS = [
   'name',
@@ -20,11 +32,15 @@ const FIELDS = [
   'state',
   'platformId',
   'model',
+  'processorModel',
+  'cpuFlags',
   'sockets',
   'coresPerSocket',
   'threadsPerCore',
   'memoryMiB',
   'failoverReserveMiB',
+  'firmware',
+  'drawWatts',
   'managementMac',
   'tags',
   'note',
@@ -82,6 +98,7 @@ export function ComposeHostPage() {
           aside={(commands) => (
             <>
               <WhatItCarries commands={commands} />
+              <WillItDo commands={commands} />
               <Effect commands={commands} withDifference={false} />
             </>
           )}
@@ -114,6 +131,20 @@ function commandsFor(estate: Estate, hostId: string, spec: HostSpec, values: Rea
     })),
     ...networks.map((network): Command => ({ type: 'attachment.add', record: { hostId, networkId: network.id } })),
   ]
+}
+
+/** The host as it would be, alone, for a first verdict before it is bought. */
+function WillItDo({ commands }: { commands: readonly Command[] | undefined }) {
+  const { estate } = useEstate()
+  const today = useToday()
+  const add = commands?.[0]
+  if (add?.type !== 'host.add') return null
+  const survey = surveyHost(estate, add.record as Host, today)
+  return (
+    <Part title="Will it do?" aside={<VerdictWord survey={survey} />}>
+      <SurveyLines survey={survey} />
+    </Part>
+  )
 }
 
 /** What the host would have to give, before any guest is on it. */

@@ -8,6 +8,7 @@ import {
   kinds,
   labelAgainstShown,
   planArray,
+  readDriveList,
   uncutBytes,
   type ArrayLevel,
   type ArrayPlan,
@@ -113,6 +114,8 @@ function ArrayView({ host, array, editTo }: { host: Host; array: DriveArray; edi
   const plan = arrayOf(estate, array)
   const stores = estate.referring('store', 'arrayId', array.id)
   const uncut = uncutBytes(estate, array)
+  // Capacities are rounded when they are recorded: what that leaves over is no room for a store.
+  const isWorthCutting = uncut > plan.usable.value / 100
   const [name, setName] = useState('')
   const reading = inputValue(kinds.store.fields.name, name)
   const cut = async () => {
@@ -151,9 +154,9 @@ function ArrayView({ host, array, editTo }: { host: Host; array: DriveArray; edi
             {store.name} {formatBytes(store.capacityBytes)}
           </Link>
         ))}
-        {uncut > 1e9 ? <span className="text-soft">{formatBytes(uncut)} not cut yet</span> : null}
+        {isWorthCutting ? <span className="text-soft">{formatBytes(uncut)} not cut yet</span> : null}
         {uncut < 0 ? <span className="text-error font-medium">stores take {formatBytes(-uncut)} too much</span> : null}
-        {uncut > 1e9 && (
+        {isWorthCutting && (
           <span className="inline-flex gap-2 items-center">
             <input
               className="field font-mono !w-32 !min-h-7"
@@ -224,23 +227,15 @@ function ArrayPlanner({ host }: { host: Host }) {
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set())
   const [spares, setSpares] = useState(0)
   const [name, setName] = useState('')
+  const [paper, setPaper] = useState('')
+  const list = readDriveList(paper)
+  const isOnPaper = paper.trim() !== ''
   const chosen = free.filter(({ id }) => !left.has(id))
-  const spareCount = Math.min(spares, Math.max(0, chosen.length - 1))
-  const plans = arrayLevels.map((level) =>
-    planArray(
-      chosen.map(({ labelBytes }) => labelBytes),
-      level,
-      spareCount,
-    ),
-  )
+  const sizes = isOnPaper ? ('bytes' in list ? list.bytes : []) : chosen.map(({ labelBytes }) => labelBytes)
+  const spareCount = Math.min(spares, Math.max(0, sizes.length - 1))
+  const plans = arrayLevels.map((level) => planArray(sizes, level, spareCount))
   const scale = Math.max(1, ...plans.map((plan) => plan.members * plan.memberBytes + plan.lostBytes))
   const reading = inputValue(kinds.array.fields.name, name)
-  if (free.length === 0)
-    return (
-      <p className="text-soft text-[13px] mb-5 max-w-[70ch]">
-        No drive is unused. Add drives, or free some by changing their use, to plan an array of them here.
-      </p>
-    )
   const make = async (level: ArrayLevel) => {
     if (await record(commandsFor(host, name, level, chosen, spareCount), `Array ${name} at level ${level}`)) setName('')
   }
@@ -249,6 +244,7 @@ function ArrayPlanner({ host }: { host: Host }) {
       <div className="flex flex-wrap gap-x-6 gap-y-2 py-2 items-end">
         <fieldset className="flex flex-wrap gap-x-4 gap-y-1">
           <legend className="text-[13px] text-soft">Of the unused drives</legend>
+          {free.length === 0 && <span className="text-[13px] text-faint min-h-6">none is unused here</span>}
           {free.map((drive) => (
             <label key={drive.id} className="inline-flex items-center gap-1.5 text-[13px] min-h-6">
               <input
@@ -267,11 +263,21 @@ function ArrayPlanner({ host }: { host: Host }) {
           ))}
         </fieldset>
         <label className="text-[13px]">
+          <span className="block text-soft">Or on paper, as labels count</span>
+          <input
+            className="field font-mono !w-44"
+            placeholder="4x4T 2x960G"
+            value={paper}
+            aria-invalid={'sentence' in list}
+            onChange={(event) => setPaper(event.target.value)}
+          />
+        </label>
+        <label className="text-[13px]">
           <span className="block text-soft">Hot spares</span>
           <input
             type="number"
             min={0}
-            max={Math.max(0, chosen.length - 1)}
+            max={Math.max(0, sizes.length - 1)}
             className="field font-mono !w-20"
             value={spares}
             onChange={(event) => setSpares(Math.max(0, Math.floor(Number(event.target.value)) || 0))}
@@ -306,7 +312,7 @@ function ArrayPlanner({ host }: { host: Host }) {
         <tbody>
           {plans.map((plan) => (
             <tr key={plan.level} className={plan.problem ? 'text-faint' : ''}>
-              <th scope="row" className="!text-ink font-bold">
+              <th scope="row" className="!text-ink font-bold !align-top !pt-1.5">
                 {plan.level}
               </th>
               <td>{!plan.problem && <ArrayBar plan={plan} scale={scale} />}</td>
@@ -324,7 +330,7 @@ function ArrayPlanner({ host }: { host: Host }) {
               <td>
                 <Button
                   className="!min-h-7"
-                  disabled={plan.problem !== undefined || !('value' in reading)}
+                  disabled={isOnPaper || plan.problem !== undefined || !('value' in reading)}
                   onClick={() => void make(plan.level)}
                 >
                   Make<span className="sr-only"> it at level {plan.level}</span>
@@ -334,8 +340,9 @@ function ArrayPlanner({ host }: { host: Host }) {
           ))}
         </tbody>
       </table>
+      {'sentence' in list && <p className="text-error text-[13px]">{list.sentence}</p>}
       {name !== '' && 'sentence' in reading && <p className="text-error text-[13px]">{reading.sentence}</p>}
-      {name === '' && (
+      {name === '' && !isOnPaper && (
         <p className="text-faint text-[13px]">
           Name the array to make it at a level. Making an array for real wipes its members: compare bays and serials first.
         </p>

@@ -27,6 +27,7 @@ import { Button, ButtonLink } from '../../ui/button'
 import { Ledger } from '../../ui/ledger'
 import { Mark } from '../../ui/mark'
 import { Part, Trouble } from '../../ui/page'
+import { Tick } from '../../ui/tick'
 import { inputValue } from '../records/field-text'
 import { HostFrame } from './host-frame'
 import { SurveyLines, VerdictWord } from './survey-view'
@@ -286,16 +287,14 @@ function Materials({ host }: { host: Host }) {
       <ul>
         {lines.map((line) => (
           <li key={line.key} className="flex gap-2 py-1 border-t border-line first:border-0 text-[13px]">
-            <input
-              type="checkbox"
+            <Tick
               id={`material-${line.key}`}
-              className="mt-0.5 size-4 accent-[var(--accent)]"
-              checked={line.isAtHand}
-              disabled={line.there >= line.count}
-              onChange={(event) =>
-                void record(
-                  [{ type: 'host.update', id: host.id, changes: { atHand: tickMaterial(host, line.key, event.target.checked) || null } }],
-                  `${line.what}: ${event.target.checked ? 'at hand' : 'to get'}`,
+              isTicked={line.isAtHand}
+              isDisabled={line.there >= line.count}
+              onTick={(isTicked) =>
+                record(
+                  [{ type: 'host.update', id: host.id, changes: { atHand: tickMaterial(host, line.key, isTicked) || null } }],
+                  `${line.what}: ${isTicked ? 'at hand' : 'to get'}`,
                 )
               }
             />

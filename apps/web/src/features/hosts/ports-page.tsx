@@ -7,6 +7,7 @@ import { Button, ButtonLink } from '../../ui/button'
 import { Ledger } from '../../ui/ledger'
 import { Mark } from '../../ui/mark'
 import { Empty, Part, Trouble } from '../../ui/page'
+import { Tick } from '../../ui/tick'
 import { HostFrame } from './host-frame'
 import { ManagementCheck } from './management-check'
 import { PortMap } from './port-map'
@@ -98,12 +99,10 @@ function Ports({ host }: { host: Host }) {
               </td>
               <td>
                 <label className="inline-flex items-center gap-1.5 min-h-7">
-                  <input
-                    type="checkbox"
-                    className="size-4 accent-[var(--accent)]"
-                    checked={port.cable === 'present'}
-                    onChange={(event) =>
-                      void record([{ type: 'port.update', id: port.id, changes: { cable: event.target.checked ? 'present' : 'missing' } }])
+                  <Tick
+                    isTicked={port.cable === 'present'}
+                    onTick={(isTicked) =>
+                      record([{ type: 'port.update', id: port.id, changes: { cable: isTicked ? 'present' : 'missing' } }])
                     }
                   />
                   {port.cable}

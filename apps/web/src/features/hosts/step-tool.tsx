@@ -7,6 +7,7 @@ import { useToday } from '../../lib/today'
 import { useRecord } from '../../lib/use-record'
 import { Button } from '../../ui/button'
 import { Trouble } from '../../ui/page'
+import { Tick } from '../../ui/tick'
 import { inputText, inputValue } from '../records/field-text'
 import { Checksum } from './checksum'
 import { ManagementCheck } from './management-check'
@@ -77,13 +78,9 @@ function Stick({ host }: { host: Host }) {
     <div className="my-1">
       <HostValue host={host} name="stickBytes" field={kinds.host.fields.stickBytes} />
       <label className="inline-flex items-center gap-2 text-[13px] min-h-7">
-        <input
-          type="checkbox"
-          className="size-4 accent-[var(--accent)]"
-          checked={host.stickMayBeErased === 'yes'}
-          onChange={(event) =>
-            void record([{ type: 'host.update', id: host.id, changes: { stickMayBeErased: event.target.checked ? 'yes' : null } }])
-          }
+        <Tick
+          isTicked={host.stickMayBeErased === 'yes'}
+          onTick={(isTicked) => record([{ type: 'host.update', id: host.id, changes: { stickMayBeErased: isTicked ? 'yes' : null } }])}
         />
         I looked at what is on the stick; it may be erased
       </label>
@@ -159,12 +156,15 @@ function HostValue({
   const [text, setText] = useState(() => inputText(field, host[name]) || (proposed ?? ''))
   const reading = inputValue(field, text)
   const sentence = 'sentence' in reading ? reading.sentence : undefined
-  const isNoted = 'value' in reading && reading.value === host[name]
+  const isNoted = 'value' in reading && reading.value !== null && reading.value === host[name]
   return (
     <div className="my-1 text-[13px]">
-      <label className="flex flex-wrap gap-2 items-center">
-        <span className="w-40">{field.label}</span>
+      <div className="flex flex-wrap gap-2 items-center">
+        <label htmlFor={`note-${name}`} className="w-40">
+          {field.label}
+        </label>
         <input
+          id={`note-${name}`}
           className="field font-mono !w-72 !min-h-7"
           value={text}
           aria-invalid={sentence !== undefined}
@@ -177,7 +177,7 @@ function HostValue({
         >
           {isNoted ? 'Noted' : 'Note it'}
         </Button>
-      </label>
+      </div>
       {sentence && text !== '' && <p className="text-error">{sentence}</p>}
       {trouble && <Trouble>{trouble}</Trouble>}
     </div>

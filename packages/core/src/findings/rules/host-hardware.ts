@@ -11,7 +11,13 @@ export const hostNotSupported = defineRule({
   id: 'host.not-supported',
   title: 'Hardware not supported by the platform',
   appliesTo: 'host',
-  again: { platform: hostsOnPlatform, drive: onOwnHost, port: onOwnHost, module: onOwnHost },
+  again: {
+    platform: hostsOnPlatform,
+    drive: onOwnHost,
+    port: onOwnHost,
+    module: onOwnHost,
+    disk: (estate, disk) => estate.referring('host', 'outerGuestId', disk.guestId).map(({ id }) => id),
+  },
   check(estate, host, _, today) {
     if (host.state === 'retired') return []
     const against = surveyHost(estate, host, today).lines.filter(({ verdict, about }) => verdict === 'no' && about !== 'release')
