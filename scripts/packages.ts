@@ -17,6 +17,14 @@ export const chromium: DebianPackage = { name: 'chromium', isPresent: () => exis
 /** Its standard library is the reference for address arithmetic in the tests. */
 export const python: DebianPackage = { name: 'python3', isPresent: () => has('python3') }
 
+/** Tools whose real output the tests read on the machine they run on, and what the collector sends with. */
+export const machineTools: readonly DebianPackage[] = [
+  { name: 'util-linux', isPresent: () => has('lscpu') && has('lsblk') },
+  { name: 'iproute2', isPresent: () => has('ip') },
+  { name: 'procps', isPresent: () => has('free') },
+  { name: 'curl', isPresent: () => has('curl') },
+]
+
 /** Installing a server must not start one: Insel runs its own. Debian's way to say so. */
 const POLICY = '/usr/sbin/policy-rc.d'
 

@@ -7,6 +7,7 @@ import { build } from '../build.js'
 import { loadDemo } from '../demo/load.js'
 import { chromium, CHROMIUM, ensurePackages, postgresql } from '../packages.js'
 import { root } from '../places.js'
+import { STAND_IN_PASSWORD, STAND_IN_USER } from '../stand-ins/redfish.js'
 import { openWorkbench } from '../workbench.js'
 
 /** One picture: its file, the page, and what is done on the page before it is taken. */
@@ -14,7 +15,7 @@ interface Shot {
   readonly file: string
   readonly path: (idOf: (name: string) => string) => string
   readonly theme?: 'dark'
-  readonly act?: (page: Page) => Promise<void>
+  readonly act?: (page: Page, controllerUrl: string) => Promise<void>
 }
 
 /** Takes a guest from its lane to another, and lets go where asked. */
@@ -44,14 +45,31 @@ const shots: readonly Shot[] = [
   },
   { file: 'hosts', path: () => 'hosts' },
   { file: 'host', path: (id) => `hosts/${id('puffin')}` },
+  { file: 'host-hardware', path: (id) => `hosts/${id('tern')}/hardware` },
+  { file: 'host-drives', path: (id) => `hosts/${id('kittiwake')}/drives` },
   {
-    file: 'compose-host',
-    path: () => 'hosts/new',
+    file: 'host-ports',
+    path: (id) => `hosts/${id('gannet')}/ports`,
     act: async (page) => {
-      await page.getByLabel('The host in a line').fill('razorbill 2x16 128G +7.68T at studio runs Brackwater-5 net mgmt,office ordered')
-      await page.getByText('Memory for guests, with Brackwater 5').waitFor()
+      await page
+        .getByLabel(/Type or paste/)
+        .fill('Address 169.254.33.7\nNetmask 255.255.0.0\nGateway 0.0.0.0\nDNS 127.0.0.1\nHostname localhost')
+      await page.getByText('no DHCP server answered').waitFor()
     },
   },
+  { file: 'host-build', path: (id) => `hosts/${id('kittiwake')}/build` },
+  {
+    file: 'host-found',
+    path: (id) => `hosts/${id('kittiwake')}/found`,
+    act: async (page, controllerUrl) => {
+      await page.getByLabel('Address').fill(controllerUrl)
+      await page.getByLabel('User').fill(STAND_IN_USER)
+      await page.getByLabel('Password').fill(STAND_IN_PASSWORD)
+      await page.getByRole('button', { name: 'Read it' }).click()
+      await page.getByRole('heading', { name: /^Found otherwise/ }).waitFor()
+    },
+  },
+  { file: 'capacity', path: () => 'hosts/capacity', act: (page) => page.getByText(/could fail without a loss/).waitFor() },
   { file: 'networks', path: () => 'networks' },
   { file: 'network', path: (id) => `networks/${id('office')}` },
   { file: 'guests', path: () => 'guests' },
@@ -64,7 +82,6 @@ const shots: readonly Shot[] = [
       await page.getByText('which kittiwake does not carry').waitFor()
     },
   },
-  { file: 'clone', path: (id) => `guests/${id('tpl-server')}/clone` },
   {
     file: 'migrate',
     path: (id) => `guests/${id('mail')}/migrate`,
@@ -73,11 +90,8 @@ const shots: readonly Shot[] = [
       await page.getByText('What changes').waitFor()
     },
   },
-  { file: 'clones', path: () => 'clones' },
-  { file: 'migrations', path: () => 'migrations' },
   { file: 'findings', path: () => 'findings' },
   { file: 'logbook', path: () => 'logbook' },
-  { file: 'setup', path: () => 'setup' },
 ]
 
 /** Makes the pictures of the main views from the demo estate. */
@@ -114,7 +128,7 @@ export async function screenshots(): Promise<number> {
           .getByRole('link', { name: /^Findings/ })
           .filter({ hasText: /\d/ })
           .waitFor()
-        await act?.(page)
+        await act?.(page, workbench.controllerUrl)
         await page.screenshot({ path: join(folder, `${file}.png`), animations: 'disabled', caret: 'hide' })
         await page.close()
         process.stdout.write(`insel: docs/screenshots/${file}.png\n`)

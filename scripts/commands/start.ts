@@ -34,7 +34,7 @@ export async function start({ port, host, isEmpty }: StartOptions): Promise<numb
     controller = await standIn(port + 1)
     lock.tell({ url: server.url, databaseUrl: database.url })
     process.stdout.write(
-      `\n  Insel is at ${server.url}\n  ${controller ? `A stand-in for a management controller is at ${controller.url} (user ${STAND_IN_USER}, password ${STAND_IN_PASSWORD}).\n  ` : ''}Ctrl-C stops it.\n\n`,
+      `\n  Insel is at ${server.url}\n  A stand-in for a management controller is at ${controller.url} (user ${STAND_IN_USER}, password ${STAND_IN_PASSWORD}).\n  Ctrl-C stops it.\n\n`,
     )
     const ending = await Promise.race([stopped, server.gone])
     if (ending === 'asked') {

@@ -2,7 +2,7 @@ import { spawn } from 'node:child_process'
 import { existsSync, readFileSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
 import { build } from '../build.js'
-import { chromium, ensurePackages, postgresql, python } from '../packages.js'
+import { chromium, ensurePackages, machineTools, postgresql, python } from '../packages.js'
 import { root, stateFolder } from '../places.js'
 import { Refusal } from '../refusal.js'
 
@@ -135,20 +135,26 @@ const parts: Readonly<Record<string, readonly TestPart[]>> = {
   e2e: [playwright()],
 }
 
+/** All parts in rounds: lint keeps one processor busy, the server tests mostly wait, so these two run side by side. */
+const allRounds: readonly (readonly string[])[] = [['core'], ['static', 'server'], ['e2e']]
+
 /** Checks everything, or one part. @returns 0 when nothing failed */
 export async function test(only: string | undefined): Promise<number> {
-  const chosen = only === undefined ? Object.values(parts).flat() : parts[only]
-  if (!chosen) throw new Refusal(`There is no part “${only ?? ''}”; the parts are ${Object.keys(parts).join(', ')}.`)
-  ensurePackages([postgresql, chromium, python])
+  const rounds = only === undefined ? allRounds : parts[only] && [[only]]
+  if (!rounds) throw new Refusal(`There is no part “${only ?? ''}”; the parts are ${Object.keys(parts).join(', ')}.`)
+  ensurePackages([postgresql, chromium, python, ...machineTools])
   build()
-  let total: Tally = { passed: 0, failed: 0 }
-  for (const part of chosen) {
-    process.stdout.write(`\n== ${part.name}\n`)
-    const start = Date.now()
-    const tally = await part.run()
-    process.stdout.write(`== ${part.name}: ${tally.passed} passed, ${tally.failed} failed, ${Math.round((Date.now() - start) / 1000)} s\n`)
-    total = { passed: total.passed + tally.passed, failed: total.failed + tally.failed }
-  }
-  process.stdout.write(`\n${total.passed} passed, ${total.failed} failed\n`)
-  return total.failed === 0 ? 0 : 1
+  const tallies: Tally[] = []
+  for (const round of rounds) tallies.push(...(await Promise.all(round.flatMap((name) => parts[name] ?? []).map(runPart))))
+  const sum = (of: keyof Tally) => tallies.reduce((total, tally) => total + tally[of], 0)
+  process.stdout.write(`\n${sum('passed')} passed, ${sum('failed')} failed\n`)
+  return sum('failed') === 0 ? 0 : 1
+}
+
+async function runPart(part: TestPart): Promise<Tally> {
+  process.stdout.write(`\n== ${part.name}\n`)
+  const start = Date.now()
+  const tally = await part.run()
+  process.stdout.write(`\n== ${part.name}: ${tally.passed} passed, ${tally.failed} failed, ${Math.round((Date.now() - start) / 1000)} s\n`)
+  return tally
 }

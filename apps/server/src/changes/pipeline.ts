@@ -24,6 +24,7 @@ import { EstateCache, type EstateAt } from '../estates/estate-cache.js'
 import { CHANNEL } from '../events/notifications.js'
 import { notFound, personMissing, ProblemError } from '../problems/problem.js'
 import { ChangeLog, meanwhileOf } from './change-log.js'
+import { Turns } from './turns.js'
 
 /** A list of commands as a person sends it. */
 export interface Submission {
@@ -49,6 +50,8 @@ export const newId = makeIds(Date.now, (count) => randomBytes(count))
  */
 @Injectable()
 export class Pipeline {
+  readonly #turns = new Turns()
+
   constructor(
     private readonly em: EntityManager,
     private readonly cache: EstateCache,
@@ -88,7 +91,17 @@ export class Pipeline {
     })
   }
 
-  async #run(
+  #run(
+    estateId: string,
+    personId: string | undefined,
+    dryRun: boolean,
+    work: (em: EntityManager, before: EstateAt, context: CommandContext) => Promise<Outcome>,
+  ): Promise<CommandsResponse> {
+    const run = () => this.#transact(estateId, personId, dryRun, work)
+    return dryRun ? run() : this.#turns.take(estateId, run)
+  }
+
+  async #transact(
     estateId: string,
     personId: string | undefined,
     dryRun: boolean,

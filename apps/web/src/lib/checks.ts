@@ -71,3 +71,21 @@ export function useRooms(size: GuestSize | undefined) {
     gcTime: 10_000,
   })
 }
+
+/**
+ * What a text says of a machine, read off the page's thread: texts may have megabytes.
+ *
+ * @param taking a number for the text, so that the text itself is no key
+ */
+export function useFoundReading(taking: number, text: string, system: string | undefined) {
+  const { estateId } = useEstate()
+  return useQuery({
+    queryKey: ['found', estateId, taking, system],
+    queryFn: () => checks().readFound(text, system),
+    placeholderData: (before) => (text.trim() === '' ? undefined : before),
+    enabled: text.trim() !== '',
+    staleTime: Infinity,
+    gcTime: 0,
+    structuralSharing: false,
+  })
+}

@@ -7,10 +7,12 @@ import {
   Findings,
   failoverOutcomes,
   rankHosts,
+  readFound,
   roomOn,
   type Command,
   type Demand,
   type FailoverOutcome,
+  type FoundReading,
   type GuestSize,
   type HostRoom,
   type Difference,
@@ -77,6 +79,7 @@ const checks = {
     const { estate: shown } = project(plan)
     return shown.all('host').map((host) => roomOn(shown, host, size))
   },
+  readFound: (text: string, system: string | undefined): FoundReading => readFound(text, system),
   places: (plan: readonly Command[], demand: Demand): readonly Fit[] => rankHosts(project(plan).estate, demand),
 }
 export type Checks = typeof checks

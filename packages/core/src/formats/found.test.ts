@@ -168,6 +168,17 @@ describe('tools this machine does not have, from samples', () => {
   })
 })
 
+describe('drives that several tools saw', () => {
+  const drives = (...texts: string[]) => readFound(texts.join('\n')).found.drives.map(({ name, serial }) => [name, serial])
+  const block = (...list: object[]) => JSON.stringify({ blockdevices: list.map((one) => ({ size: 1e12, type: 'disk', ...one })) })
+  it('one without its serial is the one of the same name', () => expect(drives(block({ name: 'sda' }), LSHW)).toEqual([['sda', 'K-480-1']]))
+  it('two of one name and other serials stay two', () =>
+    expect(drives(block({ name: '0', serial: 'A' }), block({ name: '0', serial: 'B' }))).toEqual([
+      ['0', 'A'],
+      ['0', 'B'],
+    ]))
+})
+
 describe('input that cannot be read', () => {
   const sentences = (text: string) => readFound(text).unread.map(({ line, sentence }) => `${line}: ${sentence}`)
   it('names the line and what was expected, and keeps the rest', () => {

@@ -212,7 +212,7 @@ function checkAddress(estate: Estate, { address, length }: ShownNetwork, plan: M
         sentence: `${address} lies in the DHCP pool ${pool.first} to ${pool.last}: the server may give it to somebody else.`,
         remedy: 'Take a fixed address outside every pool.',
       })
-    const other = estate.byKey('address', { ip: address }).find(({ id }) => id !== undefined && plan.ip !== address)
+    const other = plan.ip === address ? undefined : estate.byKey('address', { ip: address })[0]
     if (other)
       signs.push({ severity: 'error', sentence: `${address} is recorded for another machine.`, remedy: 'Take the planned address.' })
   }

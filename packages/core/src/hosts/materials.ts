@@ -21,6 +21,9 @@ export interface Material {
 /** Sticks are sold in these label capacities, bytes. */
 const STICK_SIZES = [8, 16, 32, 64, 128].map((gigabytes) => gigabytes * 1e9)
 
+/** Wired ports under which an adapter is on the list: management wants two. Common practice, no source. */
+const FEWEST_WIRED = 2
+
 const media: Readonly<Record<string, string>> = {
   copper: 'Network cable, copper',
   fibre: 'Network cable, fibre, with modules for both ends',
@@ -35,18 +38,28 @@ export function materialsOf(estate: Estate, host: Host): readonly Material[] {
   if (host.kind === 'nested') return []
   const ticked = new Set((host.atHand ?? '').split(' '))
   const lines: Omit<Material, 'isAtHand'>[] = []
-  const planned = portsOf(estate, host).filter(({ role, medium }) => role !== null && medium !== 'wireless')
+  const ports = portsOf(estate, host)
+  const planned = ports.filter(({ role, medium }) => role !== null && medium !== 'wireless')
   for (const [medium, what] of Object.entries(media)) {
-    const ports = planned.filter((port) => port.medium === medium)
-    if (ports.length === 0) continue
+    const own = planned.filter((port) => port.medium === medium)
+    if (own.length === 0) continue
     lines.push({
       key: `cable-${medium.replace(' ', '-')}`,
       what,
-      count: ports.length,
-      there: ports.filter(({ cable }) => cable === 'present').length,
-      because: ports.map(({ name, role }) => `${name} carries ${role ?? ''}`).join(', '),
+      count: own.length,
+      there: own.filter(({ cable }) => cable === 'present').length,
+      because: own.map(({ name, role }) => `${name} carries ${role ?? ''}`).join(', '),
     })
   }
+  const wired = ports.filter(({ medium }) => medium !== 'wireless').length
+  if (ports.length > 0 && wired < FEWEST_WIRED)
+    lines.push({
+      key: 'network-adapter',
+      what: `Network adapter with ${FEWEST_WIRED - wired === 1 ? 'a wired port' : 'two wired ports'}`,
+      count: 1,
+      there: 0,
+      because: `${wired === 1 ? 'there is one wired port' : 'there is no wired port'}; management alone wants ${FEWEST_WIRED}, both active`,
+    })
   lines.push({
     key: 'cable-power',
     what: 'Power cable',
@@ -63,14 +76,14 @@ export function materialsOf(estate: Estate, host: Host): readonly Material[] {
   })
   const image = estate.find('image', host.imageId)
   const fitting = image && STICK_SIZES.find((size) => size >= image.sizeBytes)
-  const isTooSmall = image && host.stickBytes !== null && host.stickBytes < image.sizeBytes
+  const isTooSmall = image !== undefined && host.stickBytes !== null && host.stickBytes < image.sizeBytes
   lines.push({
     key: 'install-stick',
     what: image ? `Install stick of at least ${formatLabelBytes(fitting ?? image.sizeBytes)}` : 'Install stick',
     count: 1,
     there: 0,
     because: image ? `${image.name} is ${formatBytes(image.sizeBytes)}` : 'no image is chosen yet, so its size is not known',
-    ...(isTooSmall ? { problem: `The stick recorded holds ${formatLabelBytes(host.stickBytes ?? 0)}, less than the image.` } : {}),
+    ...(isTooSmall ? { problem: `The stick recorded holds ${formatLabelBytes(host.stickBytes)}, less than the image.` } : {}),
   })
   if (host.mounting === 'rack') {
     lines.push({ key: 'rails', what: 'Rails, with their screws or latches', count: 1, there: 0, because: 'it goes into a rack' })

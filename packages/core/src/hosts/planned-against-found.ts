@@ -49,7 +49,7 @@ function compareFields(host: Host, found: FoundHost): ComparedLine[] {
     isSame: (planned: NonNullable<Host[K]>, seen: NonNullable<FoundHost[K]>) => boolean = (a, b) => (a as unknown) === b,
   ): ComparedLine[] => {
     const seen = found[field]
-    if (seen === undefined || seen === null) return []
+    if (seen === undefined) return []
     const planned = host[field]
     const same = planned !== null && isSame(planned as never, seen)
     return [
@@ -59,7 +59,7 @@ function compareFields(host: Host, found: FoundHost): ComparedLine[] {
         planned: planned === null ? NOT_RECORDED : say(planned as never),
         found: say(seen),
         isSame: same,
-        takeOver: same ? [] : updateOf(host, { [field]: seen } as Changes),
+        takeOver: same ? [] : updateOf(host, { [field]: seen }),
       },
     ]
   }

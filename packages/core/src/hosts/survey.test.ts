@@ -42,11 +42,11 @@ describe('will the machine do?', () => {
     [change({ controllers: 'megaraid_sas' }), 'Controller megaraid_sas is not supported by Brackwater 5, which knows ahci, nvme.'],
     [port('eno2', { driver: 'tg3' }), 'eno2 needs the driver tg3, which Brackwater 5 does not have; it knows igb, ixgbe.'],
     [
-      { type: 'platform.update', id: idOf('brackwater'), changes: { supportedUntil: '2027-01-17' } } as Command,
+      { type: 'platform.update', id: idOf('brackwater'), changes: { supportedUntil: '2027-01-17' } },
       'Brackwater 5 has had no support since 2027-01-17.',
     ],
     [
-      { type: 'platform.update', id: idOf('brackwater'), changes: { minDriveBytes: 500e9 } } as Command,
+      { type: 'platform.update', id: idOf('brackwater'), changes: { minDriveBytes: 500e9 } },
       'Brackwater 5 needs a drive of 500 GB; the largest is 240 GB.',
     ],
   ])('not supported: %#', (command, sentence) => {
@@ -171,6 +171,11 @@ describe('materials', () => {
     const stick = lines.find(({ key }) => key === 'install-stick')
     expect(stick?.what).toBe('Install stick of at least 8 GB')
     expect(stick?.problem).toMatch(/holds 1 GB, less than the image/)
+  })
+  it('an adapter, where there are too few wired ports for management', () => {
+    const one = estateWith(port('eno1'), port('wl0', { medium: 'wireless' }))
+    expect(materialsOf(one, gannet(one)).find(({ key }) => key === 'network-adapter')?.what).toBe('Network adapter with a wired port')
+    expect(lines.map(({ key }) => key)).not.toContain('network-adapter')
   })
   it('ticks are kept as words', () => {
     expect(tickMaterial(gannet(estate), 'cable-power', true)).toBe('cable-power rails')

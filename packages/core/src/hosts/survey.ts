@@ -228,7 +228,7 @@ export function nestingOf(estate: Estate, host: Host): readonly NestingLayer[] {
   const layers: NestingLayer[] = []
   const seen = new Set<string>()
   let at: Host | undefined = host
-  while (at?.outerGuestId && !seen.has(at.id)) {
+  while (at.outerGuestId && !seen.has(at.id)) {
     seen.add(at.id)
     const guest: Guest | undefined = estate.find('guest', at.outerGuestId)
     const outer: Host | undefined = estate.find('host', guest?.hostId)

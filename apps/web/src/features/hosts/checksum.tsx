@@ -11,7 +11,7 @@ import type { Checksums } from './checksum.worker'
 export function Checksum({ image }: { image: Image }) {
   const { record, trouble } = useRecord()
   const [text, setText] = useState('')
-  const [state, setState] = useState<{ file: File; done: number; since: number; digest?: string }>()
+  const [state, setState] = useState<{ file: File; done: number; secondsLeft?: number; digest?: string }>()
   const isWanted = useRef(true)
   const reading = inputValue(kinds.image.fields.sha256, text)
   const note = (sha256: string, sizeBytes?: number) =>
@@ -20,23 +20,21 @@ export function Checksum({ image }: { image: Image }) {
   const hash = async (file: File) => {
     isWanted.current = true
     const since = performance.now()
-    setState({ file, done: 0, since })
+    setState({ file, done: 0 })
     const worker = new Worker(new URL('./checksum.worker.ts', import.meta.url), { type: 'module' })
     try {
       const digest = await wrap<Checksums>(worker).sha256(
         file,
         proxy((done: number) => {
-          setState({ file, done, since })
+          setState({ file, done, secondsLeft: ((performance.now() - since) / 1000 / done) * (file.size - done) })
           return Promise.resolve(isWanted.current)
         }),
       )
-      setState(digest ? { file, done: file.size, since, digest } : undefined)
+      setState(digest ? { file, done: file.size, digest } : undefined)
     } finally {
       worker.terminate()
     }
   }
-  const seconds =
-    state && state.done > 0 ? ((performance.now() - state.since) / state.done) * (state.file.size - state.done) * 0.001 : undefined
   return (
     <div
       className="text-[13px] border border-dashed border-rule rounded-md p-3 my-1"
@@ -81,7 +79,7 @@ export function Checksum({ image }: { image: Image }) {
         <p className="mt-2 flex gap-3 items-center" role="status">
           <progress max={state.file.size} value={state.done} className="accent-[var(--accent)]" aria-label={`Hashing ${state.file.name}`} />
           {formatBytes(state.done)} of {formatBytes(state.file.size)}
-          {seconds !== undefined && `, ${formatDuration(seconds)} left`}
+          {state.secondsLeft !== undefined && `, ${formatDuration(state.secondsLeft)} left`}
           <Button className="!min-h-7" onClick={() => (isWanted.current = false)}>
             Cancel
           </Button>

@@ -2,7 +2,6 @@ import {
   compareFound,
   formatNumber,
   keepAsFinding,
-  readFound,
   redfishSystems,
   takeOver,
   TEXT_MAX,
@@ -12,7 +11,8 @@ import {
   type RedfishTree,
 } from '@insel/core'
 import { useQuery } from '@tanstack/react-query'
-import { useDeferredValue, useMemo, useState } from 'react'
+import { useMemo, useState } from 'react'
+import { useFoundReading } from '../../lib/checks'
 import { api, ProblemResponse, Unreachable } from '../../lib/api'
 import { useEstate } from '../../lib/estate'
 import { formatInstant } from '../../lib/time'
@@ -36,12 +36,20 @@ export function FoundPage() {
 }
 
 const NOTHING: Taken = { text: '', source: 'pasted' }
+/** Longer texts are not put into the field, characters. */
+const SHOWN_MAX = 200_000
+
+const longText = ({ tree, source, text }: Taken) =>
+  tree ? `${source}: ${Object.keys(tree.redfish).length} resources read` : `${source}: ${formatNumber(text.length / 1e6, 2)} MB read`
 
 function Found({ host }: { host: Host }) {
-  const [taken, take] = useState<Taken>(NOTHING)
+  const [{ taken, taking }, setTaken] = useState({ taken: NOTHING, taking: 0 })
+  const take = (next: Taken) => setTaken((before) => ({ taken: next, taking: before.taking + 1 }))
   const [tooLarge, setTooLarge] = useState<string>()
-  const text = useDeferredValue(taken.text)
-  const reading = useMemo(() => readFound(text, taken.system), [text, taken.system])
+  const { text } = taken
+  const reading = useFoundReading(taking, text, taken.system).data
+  // A text of megabytes is read, not shown: a field that long would hold up the page.
+  const isLong = taken.tree !== undefined || text.length > SHOWN_MAX
   const open = async (file: File) => {
     setTooLarge(undefined)
     if (file.size > TEXT_MAX)
@@ -67,12 +75,12 @@ function Found({ host }: { host: Host }) {
           </label>
           <textarea
             id="found-text"
-            rows={taken.tree ? 2 : reading.sources.length > 0 ? 4 : 8}
+            rows={isLong ? 2 : reading && reading.sources.length > 0 ? 4 : 8}
             className="field font-mono text-[12px] mt-1"
             spellCheck={false}
             placeholder={'lscpu --json\nlsblk --json --bytes -o +MODEL,SERIAL,TYPE,ROTA\nip -json address\nfree -b'}
-            value={taken.tree ? `${taken.source}: ${Object.keys(taken.tree.redfish).length} resources read` : taken.text}
-            readOnly={taken.tree !== undefined}
+            value={isLong ? longText(taken) : text}
+            readOnly={isLong}
             onChange={(event) => take({ text: event.target.value, source: 'pasted' })}
           />
           <div className="flex flex-wrap gap-3 items-center text-[13px] mt-1">
@@ -100,8 +108,8 @@ function Found({ host }: { host: Host }) {
             </select>
           </label>
         )}
-        {text.trim() !== '' && <Reading reading={reading} />}
-        {reading.sources.length > 0 && <Comparison host={host} reading={reading} source={taken.source} />}
+        {text.trim() !== '' && reading && <Reading reading={reading} />}
+        {text.trim() !== '' && reading && reading.sources.length > 0 && <Comparison host={host} reading={reading} source={taken.source} />}
       </div>
       <div>
         <Collector host={host} take={take} />

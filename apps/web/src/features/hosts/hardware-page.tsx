@@ -15,7 +15,9 @@ import {
   processorLevels,
   surveyHost,
   tickMaterial,
+  type Command,
   type Host,
+  type ModuleView,
 } from '@insel/core'
 import { useMemo, useState } from 'react'
 import { Link } from 'react-router'
@@ -181,6 +183,7 @@ function levelSentence(flags: string): string {
 function Modules({ host }: { host: Host }) {
   const { estate } = useEstate()
   const { to } = usePaths()
+  const { record, trouble } = useRecord()
   const view = moduleView(estate, host)
   const most = Math.max(1, ...view.slots.map(({ module }) => module?.sizeMiB ?? 0))
   const firstFree = view.slots.find(({ module }) => !module)?.slot ?? view.slots.length + 1
@@ -221,6 +224,18 @@ function Modules({ host }: { host: Host }) {
           ))}
         </ul>
       )}
+      {view.plannedMiB > 0 && (
+        <p className="text-[13px] py-1 flex gap-3 items-center">
+          With what is planned about {formatMiB(host.memoryMiB + view.plannedMiB)} usable.
+          <Button
+            className="!min-h-7"
+            onClick={() => void record(fitModules(host, view), `${formatMiB(view.plannedMiB)} fitted in ${host.name}`)}
+          >
+            It is in: record it
+          </Button>
+        </p>
+      )}
+      {trouble && <Trouble>{trouble}</Trouble>}
       {view.remarks.map((remark) => (
         <p key={remark} className="flex gap-2 text-[13px] py-0.5">
           <span className="pt-0.5">
@@ -232,6 +247,14 @@ function Modules({ host }: { host: Host }) {
     </Part>
   )
 }
+
+/** Planned modules are in the machine, and what is usable grows by them. */
+const fitModules = (host: Host, view: ModuleView): readonly Command[] => [
+  ...view.slots.flatMap(({ module }): Command[] =>
+    module?.state === 'planned' ? [{ type: 'module.update', id: module.id, changes: { state: 'fitted' } }] : [],
+  ),
+  { type: 'host.update', id: host.id, changes: { memoryMiB: host.memoryMiB + view.plannedMiB } },
+]
 
 function Boards({ host }: { host: Host }) {
   return (

@@ -47,6 +47,7 @@ function Overview({ host }: { host: Host }) {
   const { estate } = useEstate()
   const { to } = usePaths()
   const stores = storesOf(estate, host.id)
+  const today = withoutPlanned(estate, host.id)?.today
   return (
     <div className="grid lg:grid-cols-[minmax(0,1fr)_400px] gap-x-10">
       <div>
@@ -83,6 +84,9 @@ function Overview({ host }: { host: Host }) {
                       <FigureView figure={budget.promised} title={`Promised by ${store.name}`}>
                         {formatBytes(budget.promised.value)}
                       </FigureView>
+                      {today && storeBudget(today, store).promised.value !== budget.promised.value && (
+                        <span className="text-soft"> ({formatBytes(storeBudget(today, store).promised.value)} today)</span>
+                      )}
                     </td>
                     <td>{formatBytes(store.capacityBytes)}</td>
                     <td>
@@ -127,8 +131,7 @@ function Budgets({ host }: { host: Host }) {
   const { estate } = useEstate()
   const memory = memoryBudget(estate, host)
   const processors = vcpuBudget(estate, host)
-  const planned = machinesOn(estate, host.id).filter(({ state }) => state === 'planned')
-  const today = planned.length > 0 ? withoutGuests(estate, planned) : undefined
+  const { today, planned = [] } = withoutPlanned(estate, host.id) ?? {}
   return (
     <div className="grid sm:grid-cols-2 gap-x-10">
       <Part
@@ -176,13 +179,17 @@ function Budgets({ host }: { host: Host }) {
   )
 }
 
-/** The estate as it is today: without guests that are only planned. */
-const withoutGuests = (estate: Estate, guests: readonly Guest[]): Estate =>
-  estate.with({
-    added: {},
-    updated: {},
-    removed: Object.fromEntries(guests.map((record) => [record.id, { kind: 'guest' as const, record }])),
-  })
+/** The estate as it is today: without guests that are only planned, and their disks. */
+function withoutPlanned(estate: Estate, hostId: string): { today: Estate; planned: readonly Guest[] } | undefined {
+  const planned = machinesOn(estate, hostId).filter(({ state }) => state === 'planned')
+  if (planned.length === 0) return undefined
+  const disks = planned.flatMap(({ id }) => estate.referring('disk', 'guestId', id))
+  const removed = {
+    ...Object.fromEntries(planned.map((record) => [record.id, { kind: 'guest' as const, record }])),
+    ...Object.fromEntries(disks.map((record) => [record.id, { kind: 'disk' as const, record }])),
+  }
+  return { today: estate.with({ added: {}, updated: {}, removed }), planned }
+}
 
 function Guests({ host }: { host: Host }) {
   const { estate } = useEstate()

@@ -1,5 +1,4 @@
 import { surveyHost, type SurveyVerdict } from '@insel/core'
-import { useMemo } from 'react'
 import { Link } from 'react-router'
 import { useEstate } from '../../lib/estate'
 import { usePaths } from '../../lib/paths'
@@ -18,20 +17,15 @@ export function ReleasesPage() {
   const [wanted, setWanted] = useQueryParam('platform')
   const platforms = [...estate.all('platform')].sort((a, b) => ((a.releasedOn ?? '') < (b.releasedOn ?? '') ? 1 : -1))
   const platform = estate.find('platform', wanted) ?? platforms[0]
-  const rows = useMemo(
-    () =>
-      platform
-        ? estate
-            .all('host')
-            .filter(({ state }) => state !== 'retired')
-            .map((host) => ({ host, survey: surveyHost(estate, host, today, platform) }))
-            .sort(
-              (a, b) =>
-                order[a.survey.verdict] - order[b.survey.verdict] || a.host.name.localeCompare(b.host.name, 'en', { numeric: true }),
-            )
-        : [],
-    [estate, platform, today],
-  )
+  const rows = platform
+    ? estate
+        .all('host')
+        .filter(({ state }) => state !== 'retired')
+        .map((host) => ({ host, survey: surveyHost(estate, host, today, platform) }))
+        .sort(
+          (a, b) => order[a.survey.verdict] - order[b.survey.verdict] || a.host.name.localeCompare(b.host.name, 'en', { numeric: true }),
+        )
+    : []
   const count = (verdict: SurveyVerdict) => rows.filter(({ survey }) => survey.verdict === verdict).length
   if (!platform)
     return (

@@ -19,14 +19,12 @@ function choicesOf(estate: Estate, kind: string): readonly { id: string; title: 
 /** One field of a form: its label, its input, how what was typed is read, and what is wrong with it. */
 export function FieldInput({
   estate,
-  kind,
   field,
   text,
   problem,
   register,
 }: {
   estate: Estate
-  kind: string
   field: Field
   text: string
   problem: string | undefined

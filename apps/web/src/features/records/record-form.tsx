@@ -107,7 +107,6 @@ export function RecordForm({ kind, record, fieldNames, saveLabel, commandsOf, sa
               <FieldInput
                 key={name}
                 estate={estate}
-                kind={kind}
                 field={field}
                 text={texts[name] ?? ''}
                 problem={form.formState.errors[name]?.message}

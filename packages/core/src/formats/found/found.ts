@@ -77,23 +77,39 @@ export type FoundPart = Partial<FoundHost>
 export function join(known: FoundHost, part: FoundPart): FoundHost {
   return {
     ...known,
-    ...Object.fromEntries(Object.entries(part).filter(([, value]) => value !== undefined)),
+    ...part,
     modules: part.modules && part.modules.length > 0 ? part.modules : known.modules,
-    drives: joinBy(known.drives, part.drives ?? [], ({ serial, name }) => (serial ? [`serial ${serial}`] : [`name ${name}`])),
+    drives: joinBy(
+      known.drives,
+      part.drives ?? [],
+      ({ serial, name }) => [...(serial ? [`serial ${serial}`] : []), `name ${name}`],
+      (a, b) => a.serial !== undefined && b.serial !== undefined && a.serial !== b.serial,
+    ),
     ports: joinBy(known.ports, part.ports ?? [], ({ mac, name }) => [`name ${name}`, ...(mac ? [`mac ${mac}`] : [])]),
     addresses: joinBy(known.addresses, part.addresses ?? [], ({ ip }) => [ip]),
   }
 }
 
 /** Joins entries that share a key; the name seen first is kept. */
-function joinBy<T extends object>(known: readonly T[], more: readonly T[], keysOf: (one: T) => readonly string[]): readonly T[] {
+function joinBy<T extends object>(
+  known: readonly T[],
+  more: readonly T[],
+  keysOf: (one: T) => readonly string[],
+  differ: (a: T, b: T) => boolean = () => false,
+): readonly T[] {
   const joined = [...known]
   const places = new Map(known.flatMap((one, place) => keysOf(one).map((key) => [key, place])))
   for (const one of more) {
-    const place = keysOf(one).flatMap((key) => places.get(key) ?? [])[0] ?? joined.length
+    const isOther = (place: number) => {
+      const there = joined[place]
+      return there !== undefined && differ(there, one)
+    }
+    const place =
+      keysOf(one)
+        .flatMap((key) => places.get(key) ?? [])
+        .find((at) => !isOther(at)) ?? joined.length
     const before = joined[place]
-    const present = Object.fromEntries(Object.entries(one).filter(([, value]) => value !== undefined))
-    const merged = before ? { ...before, ...present, ...('name' in before ? { name: before.name } : {}) } : one
+    const merged = before ? { ...before, ...one, ...('name' in before ? { name: before.name } : {}) } : one
     joined[place] = merged
     for (const key of keysOf(merged)) places.set(key, place)
   }

@@ -74,7 +74,7 @@ export function readRedfish(tree: RedfishTree, path = redfishSystems(tree)[0]?.p
     modules: slots.flatMap((slot, index): FoundModule[] => {
       const size = numberIn(slot, 'CapacityMiB')
       return size && isThere(slot)
-        ? [present({ slot: index + 1, sizeMiB: size, speedMTs: numberIn(slot, 'OperatingSpeedMhz') }) as FoundModule]
+        ? [present({ slot: index + 1, sizeMiB: size, speedMTs: numberIn(slot, 'OperatingSpeedMhz') })]
         : []
     }),
     firmware: mode === 'UEFI' ? ('UEFI' as const) : mode === 'Legacy' ? ('BIOS' as const) : undefined,
@@ -99,7 +99,7 @@ export function readRedfish(tree: RedfishTree, path = redfishSystems(tree)[0]?.p
                   : type === 'SSD'
                     ? ('solid state' as const)
                     : undefined,
-          }) as FoundDrive,
+          }),
         ]
       }),
     ),
@@ -110,7 +110,7 @@ export function readRedfish(tree: RedfishTree, path = redfishSystems(tree)[0]?.p
         mac: (textIn(port, 'PermanentMACAddress') ?? textIn(port, 'MACAddress'))?.toLowerCase(),
         speedMbps: numberIn(port, 'SpeedMbps'),
         hasLink: status === undefined ? undefined : status === 'LinkUp',
-      }) as FoundPort
+      })
     }),
   })
 }

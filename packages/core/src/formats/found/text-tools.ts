@@ -1,6 +1,6 @@
 import { MiB } from '../../units/index.js'
 import { present } from '../json-values.js'
-import type { FoundModule, FoundPart, FoundPort, Unread } from './found.js'
+import type { FoundModule, FoundPart, Unread } from './found.js'
 
 interface Section {
   readonly source: string
@@ -100,7 +100,7 @@ function readDmi(lines: readonly string[], from: number, sections: Section[]): n
         const speed = Number(/^(\d+) MT\/s/.exec(v.get('Configured Memory Speed') ?? v.get('Speed') ?? '')?.[1])
         if (!amount) return []
         const factor = unit === 'TB' ? 1024 * 1024 : unit === 'GB' ? 1024 : 1
-        return [present({ slot: index + 1, sizeMiB: Number(amount) * factor, speedMTs: speed > 0 ? speed : undefined }) as FoundModule]
+        return [present({ slot: index + 1, sizeMiB: Number(amount) * factor, speedMTs: speed > 0 ? speed : undefined })]
       }),
     }),
   })
@@ -128,7 +128,7 @@ function readEthtool(lines: readonly string[], from: number, sections: Section[]
   sections.push({
     source: `ethtool ${name}`,
     part: {
-      ports: [present({ name, speedMbps: speeds.length > 0 ? Math.max(...speeds) : undefined, hasLink, isFibre, driver }) as FoundPort],
+      ports: [present({ name, speedMbps: speeds.length > 0 ? Math.max(...speeds) : undefined, hasLink, isFibre, driver })],
     },
   })
   return at

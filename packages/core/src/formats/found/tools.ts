@@ -76,7 +76,7 @@ const lsblk: JsonReader = {
               : spins
                 ? ('hard disk' as const)
                 : ('solid state' as const),
-        }) as FoundDrive,
+        }),
       ]
     }),
   }),
@@ -107,7 +107,7 @@ const ip: JsonReader = {
             mac: macOf(textIn(entry, 'permaddr') ?? textIn(entry, 'address')),
             hasLink: textIn(entry, 'operstate') === 'UP' || flags.includes('LOWER_UP'),
             isWireless: name.startsWith('wl') ? true : undefined,
-          }) as FoundPort,
+          }),
         )
       }
       for (const info of objectsIn(entry, 'addr_info')) {
@@ -152,7 +152,7 @@ const lshw: JsonReader = {
       drives: ofClass('disk').flatMap((disk): FoundDrive[] => {
         const [name, bytes] = [textIn(disk, 'logicalname')?.replace('/dev/', ''), numberIn(disk, 'size')]
         return name && bytes && !/^sr\d/.test(name)
-          ? [present({ name, bytes, model: textIn(disk, 'product'), serial: textIn(disk, 'serial') }) as FoundDrive]
+          ? [present({ name, bytes, model: textIn(disk, 'product'), serial: textIn(disk, 'serial') })]
           : []
       }),
       controllers: [...new Set(ofClass('storage').flatMap((node) => setting(node, 'driver') ?? []))].sort(),
@@ -169,7 +169,7 @@ const lshw: JsonReader = {
             hasLink: link === undefined ? undefined : link === 'yes',
             driver: setting(node, 'driver'),
             isWireless: setting(node, 'wireless') !== undefined || name.startsWith('wl') ? true : undefined,
-          }) as FoundPort,
+          }),
         ]
       }),
     })
