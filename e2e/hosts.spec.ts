@@ -3,7 +3,7 @@ import { createHash } from 'node:crypto'
 import type { Command } from '@insel/core'
 import { expect, test } from './insel.js'
 
-const V2 = 'fpu cx8 cmov fxsr mmx syscall sse sse2 cx16 lahf_lm popcnt pni sse4_1 sse4_2 ssse3 vmx'
+const V2 = 'fpu cx8 cmov fxsr mmx syscall sse sse2 cx16 lahf_lm popcnt pni sse4_1 sse4_2 ssse3 svm'
 
 test('a machine is surveyed to a verdict: flags, memory, drive, port, materials', async ({ demo }) => {
   const { page } = demo

@@ -1,7 +1,7 @@
 import type { Command, Drive, Host, Kind, NewRecord, Port } from '@insel/core'
 
 /** Flags of the invented processors, as Linux would show them. */
-const V2 = 'fpu cx8 cmov fxsr mmx syscall sse sse2 cx16 lahf_lm popcnt pni sse4_1 sse4_2 ssse3 vmx aes'
+const V2 = 'fpu cx8 cmov fxsr mmx syscall sse sse2 cx16 lahf_lm popcnt pni sse4_1 sse4_2 ssse3 svm aes'
 const V3 = `${V2} avx avx2 bmi1 bmi2 f16c fma abm movbe xsave`
 
 /** What the telling needs of the estate so far. */
@@ -18,7 +18,7 @@ export function platformsAndImages({ id, newId }: Teller): Command[] {
     {
       type: 'platform.update',
       id: id('platform', 'Brackwater 5'),
-      changes: { ...known, requiredFlags: 'svm|vmx', minMemoryMiB: 8192, managementUrl: 'https://{name}:8443/', trialDays: 60 },
+      changes: { ...known, requiredFlags: 'svm', minMemoryMiB: 8192, managementUrl: 'https://{name}:8443/', trialDays: 60 },
     },
     {
       type: 'platform.update',
@@ -26,7 +26,7 @@ export function platformsAndImages({ id, newId }: Teller): Command[] {
       changes: {
         ...known,
         controllers: 'ahci nvme virtio_scsi',
-        requiredFlags: 'svm|vmx',
+        requiredFlags: 'svm',
         managementUrl: 'https://{name}/',
         trialDays: 90,
       },
@@ -39,7 +39,7 @@ export function platformsAndImages({ id, newId }: Teller): Command[] {
         controllers: 'ahci nvme virtio_scsi',
         portDrivers: 'igb ixgbe virtio_net',
         minLevel: 'x86-64-v3',
-        requiredFlags: 'svm|vmx',
+        requiredFlags: 'svm',
         minMemoryMiB: 16384,
         minDriveBytes: 128e9,
         managementUrl: 'https://{name}:8443/',

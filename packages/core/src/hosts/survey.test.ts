@@ -15,13 +15,13 @@ const change = (changes: Partial<Host>): Command => ({ type: 'host.update', id: 
 const port = (name: string, more: object = {}): Command => ({ type: 'port.add', record: { hostId, name, cable: 'present', ...more } })
 
 const complete: Command[] = [
-  change({ cpuFlags: `${V2} vmx`, firmware: 'UEFI', controllers: 'ahci' }),
+  change({ cpuFlags: `${V2} svm`, firmware: 'UEFI', controllers: 'ahci' }),
   { type: 'drive.add', record: { hostId, position: 0, labelBytes: 240e9, use: 'install', controller: 'ahci' } },
   port('eno1', { driver: 'igb' }),
   {
     type: 'platform.update',
     id: idOf('brackwater'),
-    changes: { requiredFlags: 'vmx|svm', controllers: 'ahci nvme', portDrivers: 'igb ixgbe' },
+    changes: { requiredFlags: 'ept|svm', controllers: 'ahci nvme', portDrivers: 'igb ixgbe' },
   },
 ]
 
@@ -32,11 +32,11 @@ describe('will the machine do?', () => {
     expect(survey.lines.map(({ sentence }) => sentence)).toContain('The processor is x86-64-v2; Brackwater 5 needs x86-64-v2.')
   })
 
-  it.each([
+  it.each<[Command, string]>([
     [change({ cpuFlags: `${V2.replace('sse4_2 ', '')} svm` }), 'Brackwater 5 needs x86-64-v2; this processor lacks SSE4.2.'],
     [
       change({ cpuFlags: V2 }),
-      'Brackwater 5 needs the flag vmx or svm; this processor does not show it (hardware virtualisation may be switched off in the firmware).',
+      'Brackwater 5 needs the flag ept or svm; this processor does not show it (virtualisation may be switched off in the firmware).',
     ],
     [change({ memoryMiB: 2048 }), 'Brackwater 5 needs 4 GiB of memory; 2 GiB is usable.'],
     [change({ controllers: 'megaraid_sas' }), 'Controller megaraid_sas is not supported by Brackwater 5, which knows ahci, nvme.'],

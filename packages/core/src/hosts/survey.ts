@@ -73,7 +73,7 @@ function surveyProcessor(host: Host, platform: Platform): SurveyLine[] {
       lines.push(
         no(
           'processor',
-          `${platform.name} needs the flag ${either.join(' or ')}; this processor does not show it${either.includes('vmx') || either.includes('svm') ? ' (hardware virtualisation may be switched off in the firmware)' : ''}.`,
+          `${platform.name} needs the flag ${either.join(' or ')}; this processor does not show it (virtualisation may be switched off in the firmware).`,
         ),
       )
   }

@@ -219,12 +219,19 @@ function ArrayBar({
   )
 }
 
+/** Drives of other sizes than most have: an array is seldom meant of them, so they are not chosen at first. */
+function unlike(drives: readonly Drive[]): readonly string[] {
+  const count = (bytes: number) => drives.filter(({ labelBytes }) => labelBytes === bytes).length
+  const usual = [...drives].sort((a, b) => count(b.labelBytes) - count(a.labelBytes) || b.labelBytes - a.labelBytes)[0]?.labelBytes
+  return drives.flatMap(({ id, labelBytes }) => (labelBytes === usual ? [] : [id]))
+}
+
 /** All levels side by side for the drives at hand, to one scale. */
 function ArrayPlanner({ host }: { host: Host }) {
   const { estate } = useEstate()
   const { record, trouble } = useRecord()
   const free = useMemo(() => drivesIn(estate, host).filter(({ use }) => use === 'unused'), [estate, host])
-  const [left, setLeft] = useState<ReadonlySet<string>>(new Set())
+  const [left, setLeft] = useState<ReadonlySet<string>>(() => new Set(unlike(free)))
   const [spares, setSpares] = useState(0)
   const [name, setName] = useState('')
   const [paper, setPaper] = useState('')

@@ -116,7 +116,7 @@ function Processor({ host }: { host: Host }) {
         </Button>
       }
     >
-      <dl className="grid grid-cols-[150px_1fr] gap-y-1 text-[13px] py-1">
+      <dl className="grid grid-cols-[176px_1fr] gap-y-1 text-[13px] py-1">
         <dt className="text-faint">Processor</dt>
         <dd>{host.processorModel ?? 'not recorded'}</dd>
         <dt className="text-faint">Sockets × cores × threads</dt>
@@ -259,7 +259,7 @@ const fitModules = (host: Host, view: ModuleView): readonly Command[] => [
 function Boards({ host }: { host: Host }) {
   return (
     <Part title="Firmware and controllers">
-      <dl className="grid grid-cols-[150px_1fr] gap-y-1 text-[13px] py-1">
+      <dl className="grid grid-cols-[176px_1fr] gap-y-1 text-[13px] py-1">
         <dt className="text-faint">Firmware mode</dt>
         <dd>{host.firmware ?? 'not recorded'}</dd>
         <dt className="text-faint">Secure boot</dt>
@@ -277,7 +277,7 @@ function Power({ host }: { host: Host }) {
   const load = circuitLoads(estate).find(({ circuit, site }) => circuit === host.circuit && site === host.site)
   return (
     <Part title="Power and heat">
-      <dl className="grid grid-cols-[150px_1fr] gap-y-1 text-[13px] py-1">
+      <dl className="grid grid-cols-[176px_1fr] gap-y-1 text-[13px] py-1">
         <dt className="text-faint">Draw</dt>
         <dd>{host.drawWatts ? `${host.drawWatts} W, ${formatNumber(heat(host.drawWatts), 0)} BTU/h of heat` : 'not recorded'}</dd>
         <dt className="text-faint">Circuit</dt>

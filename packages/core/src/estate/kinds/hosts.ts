@@ -64,7 +64,7 @@ export const platformKind = defineKind({
     requiredFlags: optional(
       text({
         label: 'Required processor flags',
-        doc: 'Flags as Linux names them, such as vmx or svm: “vmx|svm” is either.',
+        doc: 'Flags as Linux names them, such as svm or aes: “svm|ept” is either.',
         shape: 'words',
         max: 400,
       }),

@@ -73,9 +73,7 @@ export function readRedfish(tree: RedfishTree, path = redfishSystems(tree)[0]?.p
     memorySlots: slots.length > 0 ? slots.length : undefined,
     modules: slots.flatMap((slot, index): FoundModule[] => {
       const size = numberIn(slot, 'CapacityMiB')
-      return size && isThere(slot)
-        ? [present({ slot: index + 1, sizeMiB: size, speedMTs: numberIn(slot, 'OperatingSpeedMhz') })]
-        : []
+      return size && isThere(slot) ? [present({ slot: index + 1, sizeMiB: size, speedMTs: numberIn(slot, 'OperatingSpeedMhz') })] : []
     }),
     firmware: mode === 'UEFI' ? ('UEFI' as const) : mode === 'Legacy' ? ('BIOS' as const) : undefined,
     secureBoot: secureNow === 'Enabled' ? ('on' as const) : secureNow === 'Disabled' ? ('off' as const) : undefined,

@@ -1,0 +1,36 @@
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import { Turns } from './turns.js'
+
+describe('turns', () => {
+  it('of one name come one after the other, in the order they were asked for, whatever each takes', () =>
+    fc.assert(
+      fc.asyncProperty(fc.scheduler(), fc.array(fc.boolean(), { minLength: 1, maxLength: 12 }), async (scheduler, fails) => {
+        const turns = new Turns()
+        const seen: string[] = []
+        const results = fails.map((isBad, index) =>
+          turns.take('estate', async () => {
+            seen.push(`begin ${index}`)
+            await scheduler.schedule(Promise.resolve(), `work ${index}`)
+            seen.push(`end ${index}`)
+            if (isBad) throw new Error(`bad ${index}`)
+            return index
+          }),
+        )
+        const settled = Promise.allSettled(results)
+        await scheduler.waitFor(settled)
+        expect(seen).toEqual(fails.flatMap((_, index) => [`begin ${index}`, `end ${index}`]))
+        expect((await settled).map(({ status }) => status)).toEqual(fails.map((isBad) => (isBad ? 'rejected' : 'fulfilled')))
+      }),
+      { numRuns: 60 },
+    ))
+
+  it('of two names do not wait for each other', async () => {
+    const turns = new Turns()
+    let release = () => undefined as void
+    const held = turns.take('one', () => new Promise<void>((resolve) => (release = resolve)))
+    expect(await turns.take('two', () => Promise.resolve('through'))).toBe('through')
+    release()
+    await held
+  })
+})

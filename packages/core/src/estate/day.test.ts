@@ -1,0 +1,46 @@
+import { execFileSync } from 'node:child_process'
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import { smallEstate } from '../testing/small-estate.js'
+import { dayAfter, dayIn, dayOf, daysBetween } from './day.js'
+
+const days = fc.date({ min: new Date('1971-01-01'), max: new Date('2199-12-31'), noInvalidDate: true })
+
+describe('days', () => {
+  it.each([
+    ['Pacific/Auckland', '2027-01-18T12:30:00Z', '2027-01-19'],
+    ['Europe/London', '2027-06-30T23:30:00Z', '2027-07-01'],
+    ['America/St_Johns', '2027-01-01T03:29:00Z', '2026-12-31'],
+    ['UTC', '2028-02-29T23:59:59Z', '2028-02-29'],
+  ])('in %s at %s it is %s', (zone, now, day) => expect(dayIn(zone, now)).toBe(day))
+
+  // Python's zoneinfo reads the system's time-zone data; Node brings its own. They agree on these zones for these years.
+  it('is what Python says, over many zones and instants', () => {
+    const cases = ['Europe/London', 'Europe/Oslo', 'America/New_York', 'Asia/Kathmandu', 'Australia/Lord_Howe', 'UTC'].flatMap((zone) =>
+      [1_700_000_000, 1_743_300_000, 1_761_440_400, 1_798_761_599, 1_830_297_600].map((second) => [zone, second] as const),
+    )
+    const program = `import json,sys
+from datetime import datetime, timezone
+from zoneinfo import ZoneInfo, available_timezones
+cases=json.load(sys.stdin)
+known=available_timezones()
+print(json.dumps([datetime.fromtimestamp(s, timezone.utc).astimezone(ZoneInfo(z)).date().isoformat() if z in known else None for z,s in cases]))`
+    const said = JSON.parse(execFileSync('python3', ['-c', program], { input: JSON.stringify(cases), encoding: 'utf8' })) as (
+      string | null
+    )[]
+    expect(said).toHaveLength(cases.length)
+    cases.forEach(([zone, second], index) => {
+      if (said[index]) expect(dayIn(zone, new Date(second * 1000).toISOString()), `${zone} at ${second}`).toBe(said[index])
+    })
+  })
+
+  it('between and after are each other’s inverse', () =>
+    fc.assert(
+      fc.property(days, fc.integer({ min: -3000, max: 3000 }), (date, count) => {
+        const day = date.toISOString().slice(0, 10)
+        expect(daysBetween(day, dayAfter(day, count))).toBe(count)
+      }),
+    ))
+
+  it('an estate’s day is that of its zone', () => expect(dayOf(smallEstate(), '2027-01-18T23:59:00Z')).toBe('2027-01-18'))
+})
