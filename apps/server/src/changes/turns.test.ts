@@ -27,10 +27,10 @@ describe('turns', () => {
 
   it('of two names do not wait for each other', async () => {
     const turns = new Turns()
-    let release = () => undefined as void
-    const held = turns.take('one', () => new Promise<void>((resolve) => (release = resolve)))
+    const release: (() => void)[] = []
+    const held = turns.take('one', () => new Promise<undefined>((resolve) => release.push(() => resolve(undefined))))
     expect(await turns.take('two', () => Promise.resolve('through'))).toBe('through')
-    release()
+    release[0]?.()
     await held
   })
 })

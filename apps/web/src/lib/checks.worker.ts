@@ -6,6 +6,7 @@ import {
   dayOf,
   Findings,
   failoverOutcomes,
+  guestsWithoutCopy,
   rankHosts,
   readFound,
   roomOn,
@@ -13,6 +14,7 @@ import {
   type Demand,
   type FailoverOutcome,
   type FoundReading,
+  type Guest,
   type GuestSize,
   type HostRoom,
   type Difference,
@@ -29,6 +31,9 @@ import { browserContext } from './context'
 export type Preview =
   | { readonly ok: true; readonly difference: Difference; readonly findings: FindingsChange }
   | { readonly ok: false; readonly sentence: string; readonly problems: readonly FieldProblem[] }
+
+/** What becomes of a failed host's guests, and whose data would be gone. */
+export type Failover = FailoverOutcome & { readonly withoutCopy: readonly Guest[] }
 
 let estate = Estate.empty
 const today = () => dayOf(estate, new Date().toISOString())
@@ -74,7 +79,10 @@ const checks = {
       throw error
     }
   },
-  failover: (plan: readonly Command[]): readonly FailoverOutcome[] => failoverOutcomes(project(plan).estate),
+  failover(plan: readonly Command[]): readonly Failover[] {
+    const { estate: shown } = project(plan)
+    return failoverOutcomes(shown).map((outcome) => ({ ...outcome, withoutCopy: guestsWithoutCopy(shown, outcome.host) }))
+  },
   rooms(plan: readonly Command[], size: GuestSize): readonly HostRoom[] {
     const { estate: shown } = project(plan)
     return shown.all('host').map((host) => roomOn(shown, host, size))

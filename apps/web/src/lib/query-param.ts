@@ -1,11 +1,11 @@
 import { useCallback } from 'react'
 import { useSearchParams } from 'react-router'
 
-/** A value that the page's address keeps, so that a link shows what one sees; unset when empty. */
-export function useQueryParam(name: string): readonly [value: string, set: (value: string | undefined) => void] {
-  const [params, setParams] = useSearchParams()
-  const set = useCallback(
-    (value: string | undefined) =>
+/** Sets values that the page's address keeps, so that a link shows what one sees; an empty value is taken out. */
+export function useSetQueryParam(): (name: string, value: string | undefined) => void {
+  const [, setParams] = useSearchParams()
+  return useCallback(
+    (name, value) =>
       setParams(
         (before) => {
           if (value) before.set(name, value)
@@ -14,7 +14,14 @@ export function useQueryParam(name: string): readonly [value: string, set: (valu
         },
         { replace: true },
       ),
-    [name, setParams],
+    [setParams],
   )
+}
+
+/** One value that the page's address keeps. */
+export function useQueryParam(name: string): readonly [value: string, set: (value: string | undefined) => void] {
+  const [params] = useSearchParams()
+  const setParam = useSetQueryParam()
+  const set = useCallback((value: string | undefined) => setParam(name, value), [name, setParam])
   return [params.get(name) ?? '', set]
 }

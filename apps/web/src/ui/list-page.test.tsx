@@ -109,13 +109,13 @@ describe('CSV', () => {
 
 describe('a box that is ticked', () => {
   it('shows the tick at once, and takes it back when the change is refused', async () => {
-    let settle = () => undefined as void
-    const onTick = vi.fn(() => new Promise<void>((resolve) => (settle = resolve)))
+    const settle: (() => void)[] = []
+    const onTick = vi.fn(() => new Promise<undefined>((resolve) => settle.push(() => resolve(undefined))))
     render(<Tick label="cable" isTicked={false} onTick={onTick} />)
     const box = screen.getByLabelText<HTMLInputElement>('cable')
     fireEvent.click(box)
     expect([box.checked, onTick.mock.calls]).toEqual([true, [[true]]])
-    settle()
+    settle[0]?.()
     await vi.waitFor(() => expect(box.checked).toBe(false))
   })
 })

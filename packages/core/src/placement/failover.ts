@@ -9,10 +9,8 @@ export interface FailoverOutcome {
   readonly stranded: readonly Guest[]
   /** How many of its guests find a place. */
   readonly placed: number
-  /** For each stranded guest, by its id: why, in words. */
+  /** For the largest stranded guests, by their ids: why, in words. */
   readonly reasons: ReadonlyMap<string, string>
-  /** Guests that find a place but whose disks lie in the failed host and have no backup outside it: their data is gone. */
-  readonly withoutCopy: readonly Guest[]
 }
 
 /** A running guest, with its demands as numbers: this is the inner loop of the heaviest rule. */
@@ -125,9 +123,10 @@ function wiringOf(estate: Estate): Wiring {
  *
  * A packing by this order can miss a place that exists; it never claims one that does not.
  *
+ * @param reasonsMax for how many stranded guests of each host the reason is worked out, the largest first
  * @see common practice, no source: for each host that could fail, its guests must fit on the others
  */
-export function failoverOutcomes(estate: Estate): readonly FailoverOutcome[] {
+export function failoverOutcomes(estate: Estate, reasonsMax = Infinity): readonly FailoverOutcome[] {
   const policy = policyOf(estate)
   const hosts = estate.all('host').filter((host) => host.state === 'in service')
   const { count: networkCount, placeOf, ofGuest } = wiringOf(estate)
@@ -177,10 +176,14 @@ export function failoverOutcomes(estate: Estate): readonly FailoverOutcome[] {
     const free = shelves.free.slice()
     for (const load of own) {
       let at = firstWith(left, load.guest.memoryMiB)
-      while (at < left.length && !(takes(left[at], load) && shelve(left[at], load, free, false))) at++
+      let shelved: ReturnType<typeof shelve>
+      for (; at < left.length; at++) {
+        const candidate = left[at]
+        if (candidate && takes(candidate, load) && (shelved = shelve(candidate, load, free))) break
+      }
       const room = left[at]
-      if (room) {
-        shelve(room, load, free, true)
+      if (room && shelved) {
+        for (const [place, bytes] of shelved) free[place] = (free[place] ?? 0) - bytes
         take(left, at, {
           ...room,
           memoryMiB: room.memoryMiB - guestCost(room.platform, load.guest.memoryMiB),
@@ -188,43 +191,51 @@ export function failoverOutcomes(estate: Estate): readonly FailoverOutcome[] {
         })
       } else {
         stranded.push(load.guest)
-        reasons.set(load.guest.id, whyStranded(estate, left, load, free))
+        if (reasons.size < reasonsMax) reasons.set(load.guest.id, whyStranded(estate, left, load, free))
       }
     }
-    const withoutCopy = own.flatMap(({ guest, disks }) =>
-      !reasons.has(guest.id) && isLostWith(estate, failed, guest, disks) ? [guest] : [],
-    )
-    return { host: failed, stranded, placed: own.length - stranded.length, reasons, withoutCopy }
+    return { host: failed, stranded, placed: own.length - stranded.length, reasons }
   })
 }
 
-function takes(room: Room | undefined, { guest, cores, networks }: Load): boolean {
-  if (room === undefined || room.cores < cores) return false
+function takes(room: Room, { guest, cores, networks }: Load): boolean {
+  if (room.cores < cores) return false
   for (const place of networks) if (room.carries[place] !== 1) return false
   return room.memoryMiB >= guestCost(room.platform, guest.memoryMiB)
 }
 
 /**
- * Whether a host's stores take a guest's disks: those it reaches stay, the others are restored where most is free.
+ * Whether a host's stores take a guest's disks: those it reaches stay, the others are restored where most is free, all in
+ * one store where they fit.
  *
- * @param isTaken whether the room is really taken, or only looked for
+ * @returns undefined when they do not, else what each restored disk takes of which store
  */
-function shelve(room: Room | undefined, { disks }: Load, free: Float64Array, isTaken: boolean): boolean {
-  if (!room) return false
+function shelve({ stores }: Room, { disks }: Load, free: Float64Array): readonly (readonly [place: number, bytes: number])[] | undefined {
+  let bytes = 0
+  for (const disk of disks) if (disk.store < 0 || !stores.includes(disk.store)) bytes += disk.bytes
+  if (bytes === 0) return disks.length === 0 || stores.length > 0 ? NOTHING_TAKEN : undefined
+  const roomiest = freest(stores, free)
+  if (roomiest < 0) return undefined
+  if ((free[roomiest] ?? 0) >= bytes) return [[roomiest, bytes]]
+  if (stores.length === 1) return undefined
+  const left = free.slice()
   const taken: [place: number, bytes: number][] = []
-  for (const { store, bytes } of disks) {
-    if (store >= 0 && room.stores.includes(store)) continue
-    let best = -1
-    for (const place of room.stores) if (best < 0 || (free[place] ?? 0) > (free[best] ?? 0)) best = place
-    if (best < 0 || (free[best] ?? 0) < bytes) {
-      for (const [place, back] of taken) free[place] = (free[place] ?? 0) + back
-      return false
-    }
-    free[best] = (free[best] ?? 0) - bytes
-    taken.push([best, bytes])
+  for (const disk of disks) {
+    if (disk.store >= 0 && stores.includes(disk.store)) continue
+    const place = freest(stores, left)
+    if ((left[place] ?? 0) < disk.bytes) return undefined
+    left[place] = (left[place] ?? 0) - disk.bytes
+    taken.push([place, disk.bytes])
   }
-  if (!isTaken) for (const [place, back] of taken) free[place] = (free[place] ?? 0) + back
-  return true
+  return taken
+}
+const NOTHING_TAKEN: readonly (readonly [number, number])[] = []
+
+/** The place of the store with most free, or -1. */
+function freest(stores: readonly number[], free: Float64Array): number {
+  let best = -1
+  for (const place of stores) if (best < 0 || (free[place] ?? 0) > (free[best] ?? 0)) best = place
+  return best
 }
 
 /** The first thing that keeps a guest from every other host, in words. */
@@ -250,12 +261,17 @@ function whyStranded(estate: Estate, rooms: readonly Room[], load: Load, free: F
   return `stores: ${formatBytes(bytes)} would have to be restored; ${formatBytes(most)} is the most free in one store of a host that could take it`
 }
 
-/** Whether a disk of a guest lies in the failed host and no backup lies outside it. */
-function isLostWith(estate: Estate, failed: Host, guest: Guest, disks: readonly DiskLoad[]): boolean {
-  if (disks.length === 0) return false
-  const isInside = estate.referring('disk', 'guestId', guest.id).some((disk) => estate.find('store', disk.storeId)?.hostId === failed.id)
-  const backup = estate.find('store', guest.backupStoreId)
-  return isInside && (!backup || backup.hostId === failed.id)
+/**
+ * Running guests of a host whose disks lie in it alone, with no backup outside it: wherever they find a place, their data
+ * would be gone with the host.
+ */
+export function guestsWithoutCopy(estate: Estate, host: Host): readonly Guest[] {
+  return machinesOn(estate, host.id).filter((guest) => {
+    if (guest.state !== 'running') return false
+    const isInside = estate.referring('disk', 'guestId', guest.id).some((disk) => estate.find('store', disk.storeId)?.hostId === host.id)
+    const backup = estate.find('store', guest.backupStoreId)
+    return isInside && (!backup || backup.hostId === host.id)
+  })
 }
 
 /** The place of the first room with at least this much memory, among rooms ordered by memory. */

@@ -7,7 +7,7 @@ import { proposeMigration } from '../migrations/index.js'
 import { generateEstate } from '../testing/generate-estate.js'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
 import { GiB } from '../units/index.js'
-import { demandOf, failoverOutcomes, fitOn, rankHosts, roomOn, type Demand, type GuestSize } from './index.js'
+import { demandOf, failoverOutcomes, fitOn, guestsWithoutCopy, rankHosts, roomOn, type Demand, type GuestSize } from './index.js'
 
 // The package's types describe it as an ES module; it is a CommonJS one whose export is the loader itself.
 const highs = await (highsLoader as unknown as typeof highsLoader.default)()
@@ -379,6 +379,6 @@ describe('why a guest finds no place', () => {
       [{ type: 'guest.update', id: idOf('playout'), changes: { backupStoreId: null } }],
       testContext(32),
     ).estate
-    expect(failoverOutcomes(estate).map(({ withoutCopy }) => withoutCopy.map(({ name }) => name))).toEqual([['playout-1'], [], []])
+    expect(estate.all('host').map((host) => guestsWithoutCopy(estate, host).map(({ name }) => name))).toEqual([['playout-1'], [], []])
   })
 })

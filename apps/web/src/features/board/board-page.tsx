@@ -3,10 +3,11 @@ import { DndContext, PointerSensor, pointerWithin, useDraggable, useSensor, useS
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { clsx } from 'clsx'
 import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, type ReactNode } from 'react'
-import { Link, useNavigate, useSearchParams } from 'react-router'
+import { Link, useNavigate } from 'react-router'
 import { useFindings } from '../../lib/checks'
 import { useEstate } from '../../lib/estate'
 import { usePaths } from '../../lib/paths'
+import { useQueryParam } from '../../lib/query-param'
 import { useTheme } from '../../lib/theme'
 import { Button, ButtonLink, Key } from '../../ui/button'
 import { FilterInput, useFilter } from '../../ui/filter'
@@ -58,8 +59,8 @@ function Board() {
   const { to } = usePaths()
   const theme = useTheme()
   const navigate = useNavigate()
-  const [params, setParams] = useSearchParams()
-  const colouring: Colouring = colourings.find((one) => one === params.get('colour')) ?? 'network'
+  const [wantedColour, setColour] = useQueryParam('colour')
+  const colouring: Colouring = colourings.find((one) => one === wantedColour) ?? 'network'
   const filter = useFilter()
   const colours = useMemo(() => coloursOf(estate, colouring, theme), [estate, colouring, theme])
   const lanes = useMemo(
@@ -171,16 +172,6 @@ function Board() {
     }
   }
 
-  const setParam = (name: string, value: string | undefined) =>
-    setParams(
-      (before) => {
-        if (value) before.set(name, value)
-        else before.delete(name)
-        return before
-      },
-      { replace: true },
-    )
-
   return (
     <div className="flex flex-col h-[calc(100vh-45px)]">
       <h1 className="sr-only">Board</h1>
@@ -191,7 +182,7 @@ function Board() {
               key={one}
               type="button"
               aria-pressed={one === colouring}
-              onClick={() => setParam('colour', one === 'network' ? undefined : one)}
+              onClick={() => setColour(one === 'network' ? undefined : one)}
               className={clsx('px-2.5 min-h-7 capitalize', one === colouring && 'bg-accent-wash text-accent font-medium')}
             >
               {one}

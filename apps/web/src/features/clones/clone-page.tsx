@@ -10,7 +10,7 @@ import { Button, Key } from '../../ui/button'
 import { Effect } from '../../ui/effect'
 import { HostChoice } from '../../ui/host-choice'
 import { Mark } from '../../ui/mark'
-import { Empty, Page, Trouble } from '../../ui/page'
+import { Gone, Page, Trouble } from '../../ui/page'
 import { inputValue } from '../records/field-text'
 
 /** `web-3` after `web-1` and `web-2`: the name with the first number that is free. */
@@ -54,12 +54,7 @@ export function ClonePage() {
     if (!refusal) await navigate(to(`guests/${cloneId}`))
   }
   useKey('mod+Enter', () => void save())
-  if (!guest)
-    return (
-      <Page title="There is no such guest">
-        <Empty>It may have been removed meanwhile.</Empty>
-      </Page>
-    )
+  if (!guest) return <Gone what="guest" />
   return (
     <Page
       title={`Clone ${guest.name}`}

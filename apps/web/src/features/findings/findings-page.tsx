@@ -1,6 +1,6 @@
 import { rules, type Severity } from '@insel/core'
-import { useSearchParams } from 'react-router'
 import { useFindings } from '../../lib/checks'
+import { useQueryParam } from '../../lib/query-param'
 import { Button } from '../../ui/button'
 import { Empty, Page, Part, Waiting } from '../../ui/page'
 import { FindingItem } from './finding-item'
@@ -15,19 +15,9 @@ const SHOWN = 200
 /** What is wrong, errors first. */
 export function FindingsPage() {
   const findings = useFindings()
-  const [params, setParams] = useSearchParams()
-  const rule = params.get('rule') ?? ''
+  const [rule, set] = useQueryParam('rule')
   const all = findings.data ?? []
   const shown = rule ? all.filter((finding) => finding.ruleId === rule) : all
-  const set = (value: string) =>
-    setParams(
-      (before) => {
-        if (value) before.set('rule', value)
-        else before.delete('rule')
-        return before
-      },
-      { replace: true },
-    )
   if (!findings.data) return <Waiting what="the findings" />
   const present = rules.filter(({ id }) => id === rule || all.some((finding) => finding.ruleId === id))
   return (

@@ -17,7 +17,7 @@ import { usePaths } from '../../lib/paths'
 import { Button, ButtonLink } from '../../ui/button'
 import { FigureView } from '../../ui/figure-view'
 import { Ledger } from '../../ui/ledger'
-import { Empty, Page, Part, Trouble } from '../../ui/page'
+import { Gone, Page, Part, Trouble } from '../../ui/page'
 import { FindingsOf } from '../findings/findings-of'
 import { History } from '../logbook/history'
 
@@ -27,12 +27,7 @@ export function GuestPage() {
   const { estate, basis } = useEstate()
   const { to } = usePaths()
   const guest = estate.find('guest', id)
-  if (!guest)
-    return (
-      <Page title="There is no such guest">
-        <Empty>It may have been removed meanwhile, or be part of a plan that is not shown.</Empty>
-      </Page>
-    )
+  if (!guest) return <Gone what="guest" />
   const host = estate.find('host', guest.hostId)
   const original = estate.find('guest', guest.clonedFromId)
   const backup = estate.find('store', guest.backupStoreId)

@@ -7,12 +7,12 @@ import {
   heat,
   readSpecLine,
   ROOM_MAX,
-  type FailoverOutcome,
   type GuestSize,
 } from '@insel/core'
 import { useMemo, useState } from 'react'
 import { Link } from 'react-router'
 import { useFailover, useRooms } from '../../lib/checks'
+import type { Failover as HostFailover } from '../../lib/checks.worker'
 import { useEstate } from '../../lib/estate'
 import { usePaths } from '../../lib/paths'
 import { useQueryParam } from '../../lib/query-param'
@@ -193,7 +193,7 @@ function Failover() {
   )
 }
 
-function Outcome({ outcome: { host, stranded, placed, reasons, withoutCopy } }: { outcome: FailoverOutcome }) {
+function Outcome({ outcome: { host, stranded, placed, reasons, withoutCopy } }: { outcome: HostFailover }) {
   const { to } = usePaths()
   return (
     <div className="border-t border-line py-2 text-[13px]">

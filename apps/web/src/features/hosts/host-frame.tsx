@@ -3,7 +3,7 @@ import type { ReactNode } from 'react'
 import { NavLink, Link, useParams } from 'react-router'
 import { useEstate } from '../../lib/estate'
 import { usePaths } from '../../lib/paths'
-import { Empty, Page } from '../../ui/page'
+import { Gone, Page } from '../../ui/page'
 
 /** What one can look at of a host, each with an address of its own. */
 const views = [
@@ -21,12 +21,7 @@ export function HostFrame({ children, actions }: { children: (host: Host) => Rea
   const { estate } = useEstate()
   const { to } = usePaths()
   const host = estate.find('host', id)
-  if (!host)
-    return (
-      <Page title="There is no such host">
-        <Empty>It may have been removed meanwhile, or be part of a plan that is not shown.</Empty>
-      </Page>
-    )
+  if (!host) return <Gone what="host" />
   const outer = estate.find('guest', host.outerGuestId)
   return (
     <Page

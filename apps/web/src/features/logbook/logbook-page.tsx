@@ -4,6 +4,7 @@ import { useState } from 'react'
 import { useSearchParams } from 'react-router'
 import { api } from '../../lib/api'
 import { useEstate } from '../../lib/estate'
+import { useSetQueryParam } from '../../lib/query-param'
 import { Button } from '../../ui/button'
 import { Empty, Page, Trouble } from '../../ui/page'
 import { ChangeItem } from './change-item'
@@ -12,6 +13,7 @@ import { ChangeItem } from './change-item'
 export function LogbookPage() {
   const { estateId, recorded } = useEstate()
   const [params, setParams] = useSearchParams()
+  const set = useSetQueryParam()
   const query = {
     subject: params.get('subject') ?? '',
     actor: params.get('actor') ?? '',
@@ -31,15 +33,6 @@ export function LogbookPage() {
     initialPageParam: null as number | null,
     getNextPageParam: (page) => page.nextBefore,
   })
-  const set = (name: string, value: string) =>
-    setParams(
-      (before) => {
-        if (value) before.set(name, value)
-        else before.delete(name)
-        return before
-      },
-      { replace: true },
-    )
   const changes = pages.data?.pages.flatMap((page) => page.changes) ?? []
   const kind = query.subject ? recorded.kindOf(query.subject) : undefined
   const record = kind && recorded.find(kind, query.subject)

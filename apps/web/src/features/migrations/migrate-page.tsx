@@ -7,7 +7,7 @@ import { usePaths } from '../../lib/paths'
 import { Button, Key } from '../../ui/button'
 import { Effect } from '../../ui/effect'
 import { HostChoice } from '../../ui/host-choice'
-import { Empty, Page, Trouble } from '../../ui/page'
+import { Gone, Page, Trouble } from '../../ui/page'
 
 /** A guest's move to another host: where to, its disks to which stores, its adapters to which networks, and the difference. */
 export function MigratePage() {
@@ -62,12 +62,7 @@ export function MigratePage() {
     showBasis('plan')
   }
   useKey('mod+Enter', () => void save())
-  if (!guest)
-    return (
-      <Page title="There is no such guest">
-        <Empty>It may have been removed meanwhile.</Empty>
-      </Page>
-    )
+  if (!guest) return <Gone what="guest" />
   const command = commands?.[0]?.type === 'guest.migrate' ? commands[0] : undefined
   const reached = host
     ? recorded.all('store').filter((store) => storeReach(store, host) && (store.kind === 'local' || store.kind === 'shared'))

@@ -5,7 +5,7 @@ import { useEstate } from '../../lib/estate'
 import { usePaths } from '../../lib/paths'
 import { Button, ButtonLink } from '../../ui/button'
 import { Ledger } from '../../ui/ledger'
-import { Empty, Page, Part, Trouble } from '../../ui/page'
+import { Empty, Gone, Page, Part, Trouble } from '../../ui/page'
 import { FindingsOf } from '../findings/findings-of'
 import { History } from '../logbook/history'
 
@@ -15,12 +15,7 @@ export function NetworkPage() {
   const { estate } = useEstate()
   const { to } = usePaths()
   const network = estate.find('network', id)
-  if (!network)
-    return (
-      <Page title="There is no such network">
-        <Empty>It may have been removed meanwhile.</Empty>
-      </Page>
-    )
+  if (!network) return <Gone what="network" />
   const subnets = [...estate.referring('subnet', 'networkId', id)].sort(
     (a, b) => prefixOf(a).family - prefixOf(b).family || (prefixOf(a).first < prefixOf(b).first ? -1 : 1),
   )

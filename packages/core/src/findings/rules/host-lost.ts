@@ -4,6 +4,9 @@ import { defineRule } from '../rule.js'
 
 const all = () => 'all' as const
 
+/** Guests that are named, the largest first. */
+const NAMED = 4
+
 /** A host whose running guests would find no place if it failed (N+1). Common practice, no source. */
 export const hostLost = defineRule({
   id: 'host.lost-means-guests-lost',
@@ -11,10 +14,10 @@ export const hostLost = defineRule({
   appliesTo: 'estate',
   again: { host: all, guest: all, platform: all, adapter: all, attachment: all, disk: all, store: all },
   check(estate) {
-    return failoverOutcomes(estate)
+    return failoverOutcomes(estate, NAMED)
       .filter((outcome) => outcome.stranded.length > 0)
       .map(({ host, stranded, placed, reasons }) => {
-        const names = stranded.slice(0, 4).map((guest) => guest.name)
+        const names = stranded.slice(0, NAMED).map((guest) => guest.name)
         const more = stranded.length > names.length ? ` and ${stranded.length - names.length} more` : ''
         return {
           severity: 'warning',
@@ -23,7 +26,7 @@ export const hostLost = defineRule({
           evidence: [
             { label: 'without a place', value: stranded.length, unit: 'guests' as const },
             { label: 'with a place', value: placed, unit: 'guests' as const },
-            ...stranded.slice(0, 4).map((guest) => ({ label: guest.name, value: reasons.get(guest.id) ?? '' })),
+            ...stranded.slice(0, NAMED).map((guest) => ({ label: guest.name, value: reasons.get(guest.id) ?? '' })),
             { label: 'memory without a place', value: stranded.reduce((sum, guest) => sum + guest.memoryMiB, 0), unit: 'MiB' as const },
           ],
           remedy: `Keep more memory free elsewhere, carry the guests’ networks to more hosts, or accept that these wait (largest: ${names[0]}, ${formatMiB(stranded[0]?.memoryMiB ?? 0)}).`,
