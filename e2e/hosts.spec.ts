@@ -51,6 +51,23 @@ test('a machine is surveyed to a verdict: flags, memory, drive, port, materials'
   await expect(page.getByText(`${Number(before?.split(' ')[0]) - 1} to get`)).toBeVisible()
 })
 
+test('an empty estate takes a platform that ships with Insel, and holds its first host against it', async ({ empty }) => {
+  const { page } = empty
+  await empty.go('hosts/new')
+  await page.getByRole('button', { name: 'Take the profile Marram 2' }).click()
+  await page.getByLabel('The host in a line').fill('rock 1x4 8G at skerry')
+  await expect(page.getByText('The processor’s flags are not recorded; Marram 2 needs x86-64-v2.')).toBeVisible()
+  await page.getByRole('button', { name: 'Add host' }).click()
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText('rock')
+  await page.keyboard.press('Control+k')
+  await page.getByPlaceholder('A name, an address').fill('release')
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText('Which hosts can take Marram 2')
+  await empty.go('setup')
+  await page.getByRole('button', { name: 'Take the profile Brackwater 5' }).click()
+  await expect(page.getByRole('link', { name: 'Brackwater 5' })).toBeVisible()
+})
+
 test('which hosts can take a release, over all hosts', async ({ demo }) => {
   const { page } = demo
   await demo.go('hosts')
@@ -170,7 +187,10 @@ test('the times of one build are what the next one expects; the sheet prints on 
   const gannet = await demo.idOf('host', 'gannet')
   await demo.go(`hosts/${gannet}/build`)
   await expect(page.getByRole('listitem', { name: /Materials/ })).toContainText('about 12 min, one earlier build')
-  await page.emulateMedia({ media: 'print' })
+  await page.emulateMedia({ media: 'print', colorScheme: 'dark' })
+  await expect(page.getByText(/^Build sheet, Skerry Sound, printed/)).toBeVisible()
+  await expect(page.getByRole('navigation', { name: 'Sections' })).toBeHidden()
+  expect(await page.evaluate(() => getComputedStyle(document.body).backgroundColor)).toBe('rgb(255, 255, 255)')
   const pdf = await page.pdf({ format: 'A4', margin: { top: '12mm', bottom: '12mm', left: '12mm', right: '12mm' } })
   expect([...pdf.toString('latin1').matchAll(/\/Type\s*\/Page[^s]/g)].length).toBeLessThanOrEqual(2)
 })

@@ -10,27 +10,10 @@ export interface Teller {
   readonly newId: () => string
 }
 
-/** Platform requirements, the coming release, and the images. */
+/** The coming release, and the images. */
 export function platformsAndImages({ id, newId }: Teller): Command[] {
-  const known = { controllers: 'ahci mpt3sas nvme virtio_scsi', portDrivers: 'e1000e igb ixgbe virtio_net' }
   const brackwater6 = newId()
   return [
-    {
-      type: 'platform.update',
-      id: id('platform', 'Brackwater 5'),
-      changes: { ...known, requiredFlags: 'svm', minMemoryMiB: 8192, managementUrl: 'https://{name}:8443/', trialDays: 60 },
-    },
-    {
-      type: 'platform.update',
-      id: id('platform', 'Marram 2'),
-      changes: {
-        ...known,
-        controllers: 'ahci nvme virtio_scsi',
-        requiredFlags: 'svm',
-        managementUrl: 'https://{name}/',
-        trialDays: 90,
-      },
-    },
     {
       type: 'platform.add',
       record: {

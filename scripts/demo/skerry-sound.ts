@@ -8,6 +8,7 @@ import {
   readFields,
   readSpecLine,
   seededRandom,
+  shippedPlatforms,
   TiB,
   type Command,
   type CommandContext,
@@ -151,32 +152,7 @@ export function skerrySound(estateId: string, personId: string): readonly DemoBa
     { type: 'person.add', record: { id: newId(), name: 'Maren Holm' } },
     { type: 'person.add', record: { id: newId(), name: 'Tove Lind' } },
   )
-  story.record(
-    'Ola Berg',
-    {
-      type: 'platform.add',
-      record: {
-        id: newId(),
-        name: 'Brackwater 5',
-        macPrefix: '02:1a:4b',
-        translation: 'shared segment',
-        releasedOn: '2025-09-01',
-        supportedUntil: '2030-09-01',
-      },
-    },
-    {
-      type: 'platform.add',
-      record: {
-        id: newId(),
-        name: 'Marram 2',
-        ownMemoryMiB: 1024,
-        macPrefix: '02:3c:5d',
-        translation: 'private segment',
-        releasedOn: '2024-03-15',
-        supportedUntil: '2028-03-15',
-      },
-    },
-  )
+  story.record('Ola Berg', ...shippedPlatforms.map((platform): Command => ({ type: 'platform.add', record: { id: newId(), ...platform } })))
   const network = (
     name: string,
     vlanId: number,

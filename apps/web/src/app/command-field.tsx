@@ -39,6 +39,8 @@ export function CommandField({ isOpen, setOpen }: { isOpen: boolean; setOpen: (i
     ...sections.map(({ path, label, key }) => ({ label: `Go to ${label}`, hint: `g ${key}`, run: () => go(to(path)) })),
     { label: 'Compose a guest', hint: 'n', run: () => go(to('guests/new')) },
     { label: 'Compose a host', hint: '', run: () => go(to('hosts/new')) },
+    { label: 'Capacity: what still fits, which host could fail', hint: '', run: () => go(to('hosts/capacity')) },
+    { label: 'Which hosts can take a release', hint: '', run: () => go(to('hosts/releases')) },
     { label: 'Add a network', hint: '', run: () => go(to('records/network/new')) },
     { label: 'Change the policies', hint: '', run: () => go(to('setup')) },
     {

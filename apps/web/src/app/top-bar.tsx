@@ -26,7 +26,7 @@ export function TopBar() {
   useKey('mod+k', () => setFieldOpen(true))
   const count = findings.data?.length ?? 0
   return (
-    <header className="sticky top-0 z-30 bg-sheet border-b border-rule">
+    <header className="print:hidden sticky top-0 z-30 bg-sheet border-b border-rule">
       <div className="flex flex-wrap items-center gap-x-3 gap-y-1 px-4 py-1.5 min-h-11">
         <Link to={to('board')} aria-label="Insel, to the board">
           <Wordmark />

@@ -35,3 +35,4 @@ export { portsOf, proposeRoles, rolePlan, type PortRole, type RolePlan } from '.
 export { commonLevel, lacksFor, levelOf, processorLevels, type LevelReading, type ProcessorLevel } from './processor-level.js'
 export { nestingOf, surveyHost, type NestingLayer, type Survey, type SurveyLine, type SurveyVerdict } from './survey.js'
 export { compareFound, keepAsFinding, takeOver, type ComparedLine } from './planned-against-found.js'
+export { shippedPlatforms } from './shipped-platforms.js'

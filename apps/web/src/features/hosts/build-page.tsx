@@ -42,6 +42,7 @@ const minutesText = (minutes: number) =>
 function BuildSheetView({ host }: { host: Host }) {
   const { estate, person } = useEstate()
   const { record, trouble } = useRecord()
+  const timeZone = estate.all('estate')[0]?.timeZone ?? 'UTC'
   const sheet = sheetOf(estate, host)
   const built = buildSheet(estate, host, sheet)
   const isFinished = sheet?.finishedAt !== null && sheet !== undefined
@@ -72,6 +73,9 @@ function BuildSheetView({ host }: { host: Host }) {
   }
   return (
     <div className="max-w-[900px]">
+      <p className="hidden print:block text-[13px] mb-1">
+        Build sheet, {estate.all('estate')[0]?.name}, printed {formatInstant(now(), timeZone)} ({timeZone})
+      </p>
       <Progress host={host} sheet={sheet} built={built} isFinished={isFinished} start={start} record={record} />
       {!person && sheet && <p className="text-warning text-[13px]">Say who you are, in the bar above, before a step is settled.</p>}
       {trouble && <Trouble>{trouble}</Trouble>}
@@ -227,7 +231,8 @@ function StepView({ host, step, number, isWorked, since, settle, reopen }: StepV
         </p>
         {settled?.note && <p className="text-[13px] whitespace-pre-wrap">{settled.note}</p>}
         <ul className="text-[13px] text-soft">
-          {step.lines.map((line) => (
+          {/* What was still to get is past once the materials are settled. */}
+          {(settled && step.tool === 'materials' ? [] : step.lines).map((line) => (
             <li key={line} className="wrap-anywhere">
               {line}
             </li>

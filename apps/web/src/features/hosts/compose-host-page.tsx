@@ -22,6 +22,7 @@ import { Working } from '../../ui/figure-view'
 import { Empty, Page, Part } from '../../ui/page'
 import { SpecInput } from '../../ui/spec-input'
 import { RecordForm } from '../records/record-form'
+import { ShippedPlatforms } from '../setup/shipped-platforms'
 import { SurveyLines, VerdictWord } from './survey-view'
 
 const FIELDS = [
@@ -64,12 +65,13 @@ export function ComposeHostPage() {
       <Page title="New host">
         <Empty
           action={
-            <ButtonLink look="primary" to={to('records/platform/new')}>
-              Add a platform
-            </ButtonLink>
+            <>
+              <ShippedPlatforms />
+              <ButtonLink to={to('records/platform/new')}>Add a platform of your own</ButtonLink>
+            </>
           }
         >
-          A host runs a platform: record that first, with its overheads and limits.
+          A host runs a platform: take one of the two profiles that come with Insel, or record your own with its overheads and limits.
         </Empty>
       </Page>
     )

@@ -4,6 +4,7 @@ import { useEstate } from '../../lib/estate'
 import { usePaths } from '../../lib/paths'
 import { ButtonLink } from '../../ui/button'
 import { Page, Part } from '../../ui/page'
+import { ShippedPlatforms } from './shipped-platforms'
 
 /** What stands behind the figures: the estate's description, its policies, platforms, stores and people. */
 export function SetupPage() {
@@ -64,6 +65,11 @@ export function SetupPage() {
               }
             >
               {estate.count(kind) === 0 && <p className="text-soft py-1">None yet.</p>}
+              {kind === 'platform' && (
+                <div className="flex gap-2 flex-wrap">
+                  <ShippedPlatforms />
+                </div>
+              )}
               <ul className="text-[13px]">
                 {[...estate.all(kind)]
                   .sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }))
