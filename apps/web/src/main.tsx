@@ -4,8 +4,10 @@ import { createRoot } from 'react-dom/client'
 import { RouterProvider } from 'react-router'
 import { Toaster } from 'sonner'
 import { router } from './app/routes'
-import { useTheme } from './lib/theme'
+import { followSystem, useTheme } from './lib/theme'
 import './index.css'
+
+followSystem()
 
 const client = new QueryClient({ defaultOptions: { queries: { refetchOnWindowFocus: false } } })
 

@@ -1,5 +1,5 @@
 import { Popover } from 'radix-ui'
-import type { ReactNode } from 'react'
+import { useState, type ReactNode } from 'react'
 import { download, toCsv } from '../lib/csv'
 import { useQueryParam } from '../lib/query-param'
 import { Button } from './button'
@@ -133,29 +133,53 @@ function ColumnChoice<T>({
           sideOffset={4}
           className="z-30 bg-sheet border border-rule rounded-md shadow-lg p-3 text-[13px] max-h-[70vh] overflow-auto"
         >
-          {columns.slice(1).map(({ id, header }) => (
-            <label key={id} className="flex items-center gap-2 min-h-7">
-              <input
-                type="checkbox"
-                className="size-4 accent-[var(--accent)]"
-                checked={chosen.includes(id)}
-                onChange={(event) =>
-                  choose(
-                    columns
-                      .map((column) => column.id)
-                      .filter((other) => (other === id ? event.target.checked : chosen.includes(other)))
-                      .join(',') || columns[0]?.id,
-                  )
-                }
-              />
-              {header}
-            </label>
-          ))}
-          <Button look="quiet" className="!min-h-7" onClick={() => choose(undefined)}>
-            The usual ones
-          </Button>
+          <ColumnBoxes columns={columns} chosen={chosen} choose={choose} />
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>
+  )
+}
+
+/** The address follows a moment after a box is ticked; the boxes do not wait for it. */
+function ColumnBoxes<T>({
+  columns,
+  chosen,
+  choose,
+}: {
+  columns: readonly Column<T>[]
+  chosen: readonly string[]
+  choose: (ids: string | undefined) => void
+}) {
+  const [ticked, setTicked] = useState(chosen)
+  const set = (ids: readonly string[]) => {
+    setTicked(ids)
+    choose(ids.join(',') || columns[0]?.id)
+  }
+  return (
+    <>
+      {columns.slice(1).map(({ id, header }) => (
+        <label key={id} className="flex items-center gap-2 min-h-7">
+          <input
+            type="checkbox"
+            className="size-4 accent-[var(--accent)]"
+            checked={ticked.includes(id)}
+            onChange={(event) =>
+              set(columns.map((column) => column.id).filter((other) => (other === id ? event.target.checked : ticked.includes(other))))
+            }
+          />
+          {header}
+        </label>
+      ))}
+      <Button
+        look="quiet"
+        className="!min-h-7"
+        onClick={() => {
+          setTicked(columns.filter(({ isExtra }) => !isExtra).map(({ id }) => id))
+          choose(undefined)
+        }}
+      >
+        The usual ones
+      </Button>
+    </>
   )
 }
