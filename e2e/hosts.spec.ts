@@ -342,3 +342,19 @@ test('the list of 200 hosts: sorted, filtered, grouped, columns chosen, out as C
   expect(lines).toHaveLength(107)
   expect(lines[0]).toBe('Name,Site,State,Platform,Guests,Usable memory (MiB),Memory left (MiB),Will it do?,Processor level')
 })
+
+test('on a long board the keys go to lanes that were out of sight', async ({ demo }) => {
+  const { page } = demo
+  const platformId = await demo.idOf('platform', 'Marram 2')
+  const id = (kind: string, index: number) => `01890000-0000-7000-8000-${kind}${index.toString(16).padStart(8, '0')}`
+  await demo.send(
+    Array.from({ length: 40 }, (_, index): Command[] => [
+      { type: 'host.add', record: { id: id('aaaa', index), name: `rock-${index + 1}`, platformId, coresPerSocket: 8, memoryMiB: 8192 } },
+      { type: 'guest.add', record: { name: `seal-${index + 1}`, hostId: id('aaaa', index), vcpu: 1, memoryMiB: 1024 } },
+    ]).flat(),
+  )
+  await demo.go('board')
+  await page.locator('[data-block][tabindex="0"]').focus()
+  for (let press = 0; press < 30; press++) await page.keyboard.press('ArrowDown')
+  await expect(page.locator('[data-block]:focus')).toHaveAttribute('aria-label', /^seal-/)
+})

@@ -21,6 +21,8 @@ import { useCarrying } from './use-carrying'
 
 const LANE_HEIGHT = 104
 const SIDE_PADDING = 16
+/** How long a block that is asked for may take to be drawn, frames. */
+const SEEK_FRAMES = 20
 /** A click may shake a little; a drag is meant from here on, px. */
 const DRAG_FROM_PX = 6
 
@@ -86,6 +88,8 @@ function Board() {
     getScrollElement: () => scroller.current,
     estimateSize: () => LANE_HEIGHT,
     overscan: 3,
+    // Lanes beyond the edge are drawn ahead, so scrolling need not wait for each to be drawn.
+    useFlushSync: false,
   })
 
   const [lit, light] = useState<string>()
@@ -110,11 +114,13 @@ function Board() {
   const focusBlock = useCallback((guestId: string | undefined) => {
     if (!guestId) return
     light(guestId)
-    const find = () => document.querySelector<HTMLElement>(`[data-block="${guestId}"]`)
-    const block = find()
-    // At once, so that the next key already meets it; a lane out of sight has to be drawn first.
-    if (block) block.focus()
-    else requestAnimationFrame(() => find()?.focus())
+    // At once, so that the next key already meets it; a lane out of sight is drawn within a few frames.
+    const seek = (framesLeft: number) => {
+      const block = document.querySelector<HTMLElement>(`[data-block="${guestId}"]`)
+      if (block) block.focus()
+      else if (framesLeft > 0) requestAnimationFrame(() => seek(framesLeft - 1))
+    }
+    seek(SEEK_FRAMES)
   }, [])
 
   const onKeyDown = (event: KeyboardEvent) => {
