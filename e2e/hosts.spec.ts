@@ -232,6 +232,7 @@ test('a fallback network is pasted, and each sign is named', async ({ demo }) =>
   await expect(page.getByText('“kittiwake” is not fully qualified.')).toBeVisible()
   // What was typed is still there after a look elsewhere.
   await page.getByRole('link', { name: 'Drives' }).click()
+  await expect(page.getByRole('heading', { name: 'Plan an array' })).toBeVisible()
   await page.getByRole('link', { name: 'Ports', exact: true }).click()
   await expect(page.getByLabel(/Type or paste/)).toHaveValue(/\/16/)
 })

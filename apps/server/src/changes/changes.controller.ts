@@ -2,7 +2,7 @@ import { commandTypes, isId } from '@insel/core'
 import { PERSON_HEADER, readCommands, type ChangesPage, type CommandsResponse } from '@insel/contract'
 import { Body, Controller, Get, Headers, HttpCode, Param, ParseUUIDPipe, Post, Query } from '@nestjs/common'
 import { ApiBody, ApiHeader, ApiOperation, ApiQuery, ApiTags } from '@nestjs/swagger'
-import { malformed } from '../problems/problem.js'
+import { malformed, refuseUnknownFields } from '../problems/problem.js'
 import { instant, wholeNumber } from '../problems/query.js'
 import { ChangeLog } from './change-log.js'
 import { Pipeline } from './pipeline.js'
@@ -44,12 +44,7 @@ export class ChangesController {
   ): Promise<CommandsResponse> {
     if (typeof body !== 'object' || body === null || Array.isArray(body))
       throw malformed('The body is a JSON object with a list of commands.')
-    const unknown = Object.keys(body).filter((name) => !KNOWN.has(name))
-    if (unknown.length > 0)
-      throw malformed(
-        `There is no field “${unknown[0]}” here.`,
-        unknown.map((path) => ({ path, code: 'unknown-field', message: `There is no field “${path}” here.` })),
-      )
+    refuseUnknownFields(body, KNOWN)
     const { commands, expectedRevision, dryRun } = body as { commands?: unknown; expectedRevision?: unknown; dryRun?: unknown }
     if (expectedRevision !== undefined && !Number.isSafeInteger(expectedRevision))
       throw malformed('expectedRevision is a whole number.', [

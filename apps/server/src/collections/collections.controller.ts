@@ -3,9 +3,11 @@ import { isId } from '@insel/core'
 import { Body, Controller, Get, Header, HttpCode, Param, ParseUUIDPipe, Post, Query, Req } from '@nestjs/common'
 import { ApiBody, ApiConsumes, ApiOperation, ApiQuery, ApiTags } from '@nestjs/swagger'
 import type { Request } from 'express'
-import { malformed } from '../problems/problem.js'
+import { malformed, refuseUnknownFields } from '../problems/problem.js'
 import { collectorScript } from './collector-script.js'
 import { CollectionsService } from './collections.service.js'
+
+const KNOWN = new Set(['hostId'])
 
 @ApiTags('collections')
 @Controller('api/v1/estates/:estateId')
@@ -74,11 +76,7 @@ const baseOf = (request: Request) => `${request.protocol}://${request.get('host'
 
 function hostIdIn(body: unknown): string {
   const given = typeof body === 'object' && body !== null ? (body as Record<string, unknown>) : {}
-  const unknown = Object.keys(given).find((name) => name !== 'hostId')
-  if (unknown)
-    throw malformed(`There is no field “${unknown}” here.`, [
-      { path: unknown, code: 'unknown-field', message: `There is no field “${unknown}” here.` },
-    ])
+  refuseUnknownFields(given, KNOWN)
   if (!isId(given['hostId']))
     throw malformed('hostId is the id of a host.', [{ path: 'hostId', code: 'invalid', message: 'hostId is the id of a host.' }])
   return given['hostId']

@@ -1,10 +1,10 @@
 import type { RedfishTree } from '@insel/core'
 import { Body, Controller, HttpCode, Param, ParseUUIDPipe, Post } from '@nestjs/common'
 import { ApiBody, ApiOperation, ApiTags } from '@nestjs/swagger'
-import { malformed } from '../problems/problem.js'
+import { malformed, refuseUnknownFields } from '../problems/problem.js'
 import { readRedfishTree } from './redfish-reader.js'
 
-const KNOWN = ['url', 'user', 'password', 'fingerprint'] as const
+const KNOWN = new Set(['url', 'user', 'password', 'fingerprint'])
 
 @ApiTags('collections')
 @Controller('api/v1/estates/:estateId')
@@ -17,18 +17,15 @@ export class RedfishController {
       type: 'object',
       required: ['url'],
       additionalProperties: false,
-      properties: Object.fromEntries(KNOWN.map((name) => [name, { type: 'string' }])),
+      properties: Object.fromEntries([...KNOWN].map((name) => [name, { type: 'string' }])),
     },
   })
   read(@Param('estateId', ParseUUIDPipe) _estateId: string, @Body() body: unknown): Promise<RedfishTree> {
     const given = typeof body === 'object' && body !== null && !Array.isArray(body) ? (body as Record<string, unknown>) : {}
+    refuseUnknownFields(given, KNOWN)
     for (const [name, value] of Object.entries(given)) {
-      const wrong = !KNOWN.includes(name as never)
-        ? `There is no field “${name}” here.`
-        : typeof value !== 'string' || value.length > 500
-          ? `${name} is a text of at most 500 characters.`
-          : undefined
-      if (wrong) throw malformed(wrong, [{ path: name, code: 'invalid', message: wrong }])
+      const message = `${name} is a text of at most 500 characters.`
+      if (typeof value !== 'string' || value.length > 500) throw malformed(message, [{ path: name, code: 'invalid', message }])
     }
     const { url, user, password, fingerprint } = given as Record<string, string | undefined>
     return readRedfishTree({ url: controllerUrl(url), user, password, fingerprint })

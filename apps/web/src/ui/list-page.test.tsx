@@ -3,24 +3,11 @@ import { cleanup, fireEvent, render, screen, within } from '@testing-library/rea
 import { MemoryRouter, useLocation } from 'react-router'
 import { afterEach, beforeAll, describe, expect, it, vi } from 'vitest'
 import { toCsv } from '../lib/csv'
+import { giveSizes } from '../testing/layout'
 import { ListPage } from './list-page'
 import { Tick } from './tick'
 
-beforeAll(() => {
-  // jsdom lays nothing out; what measures itself is given a size.
-  class Observer {
-    observe() {}
-    unobserve() {}
-    disconnect() {}
-  }
-  vi.stubGlobal('ResizeObserver', Observer)
-  for (const [name, value] of [
-    ['offsetHeight', 600],
-    ['offsetWidth', 1200],
-    ['clientHeight', 600],
-  ] as const)
-    Object.defineProperty(HTMLElement.prototype, name, { configurable: true, get: () => value })
-})
+beforeAll(giveSizes)
 afterEach(cleanup)
 
 const rows = [

@@ -2,31 +2,16 @@
 import { apply, readSpecLine, sumFigure, type Difference, type Estate } from '@insel/core'
 import { cleanup, fireEvent, render, screen, within } from '@testing-library/react'
 import { useState } from 'react'
-import { afterEach, beforeAll, describe, expect, it, vi } from 'vitest'
+import { afterEach, beforeAll, describe, expect, it } from 'vitest'
 import { idOf, smallEstate, testContext } from '../../../../packages/core/src/testing/small-estate'
 import { DifferenceView } from './difference-view'
 import { FigureView, Working } from './figure-view'
 import { Mark } from './mark'
 import { SpecInput } from './spec-input'
+import { giveSizes } from '../testing/layout'
 import { RecordTable } from './table'
 
-beforeAll(() => {
-  // jsdom lays nothing out; what measures itself is given a size.
-  vi.stubGlobal(
-    'ResizeObserver',
-    class {
-      observe() {}
-      unobserve() {}
-      disconnect() {}
-    },
-  )
-  for (const [name, value] of [
-    ['offsetHeight', 600],
-    ['offsetWidth', 1200],
-    ['clientHeight', 600],
-  ] as const)
-    Object.defineProperty(HTMLElement.prototype, name, { configurable: true, get: () => value })
-})
+beforeAll(giveSizes)
 afterEach(cleanup)
 
 describe('a mark', () => {

@@ -15,8 +15,11 @@ export function dayIn(timeZone: string, now: string): string {
   return `${part('year').padStart(4, '0')}-${part('month')}-${part('day')}`
 }
 
+/** The time zone in which the people of an estate plan. */
+export const timeZoneOf = (estate: Estate): string => estate.all('estate')[0]?.timeZone ?? 'UTC'
+
 /** The day it is in the estate, `YYYY-MM-DD`. */
-export const dayOf = (estate: Estate, now: string): string => dayIn(estate.all('estate')[0]?.timeZone ?? 'UTC', now)
+export const dayOf = (estate: Estate, now: string): string => dayIn(timeZoneOf(estate), now)
 
 /**
  * Days from one day to another; negative when the other is earlier.

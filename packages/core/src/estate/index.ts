@@ -18,7 +18,7 @@ export {
 } from './commands/index.js'
 export { CommandError, type CommandErrorCode, type FieldProblem } from './command-error.js'
 export { fieldProblems, readFields, type Key, type KindDefinition } from './define-kind.js'
-export { dayAfter, dayIn, dayOf, daysBetween } from './day.js'
+export { dayAfter, dayIn, dayOf, daysBetween, timeZoneOf } from './day.js'
 export { addressOwner, recordPhrase, recordTitle } from './describe.js'
 export {
   changedFields,

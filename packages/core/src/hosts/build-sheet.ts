@@ -1,4 +1,4 @@
-import { recordTitle, type Estate, type Host, type Sheet, type Step } from '../estate/index.js'
+import { recordTitle, timeZoneOf, type Estate, type Host, type Sheet, type Step } from '../estate/index.js'
 import { formatBytes, formatLabelBytes } from '../units/index.js'
 import { arrayOf, drivesIn, drivesOf } from './array.js'
 import { firstChecks, managementPlan } from './management.js'
@@ -129,7 +129,7 @@ function planSteps(estate: Estate, host: Host): readonly PlannedStep[] {
       lines: [
         'The stick or image is in before power-on, or the firmware does not list it.',
         'Root’s password goes into the estate’s safe, not into Insel.',
-        `Time zone ${estate.all('estate')[0]?.timeZone ?? 'UTC'} for people, the clock in UTC.`,
+        `Time zone ${timeZoneOf(estate)} for people, the clock in UTC.`,
       ],
     },
     managementStep(estate, host),

@@ -1,6 +1,17 @@
-import type { Command, Drive, Estate, Host, MemoryModule, NewRecord, Port } from '../estate/index.js'
+import {
+  kinds,
+  readField,
+  type Command,
+  type Drive,
+  type Estate,
+  type Field,
+  type Host,
+  type MemoryModule,
+  type NewRecord,
+  type Port,
+} from '../estate/index.js'
 import type { FoundDrive, FoundHost, FoundPort } from '../formats/index.js'
-import { formatLabelBytes, formatMiB, formatNumber } from '../units/index.js'
+import { formatLabelBytes, formatMbps, formatMiB, formatNumber } from '../units/index.js'
 import { drivesIn } from './array.js'
 import { levelOf } from './processor-level.js'
 import { portsOf } from './ports.js'
@@ -41,33 +52,43 @@ export function compareFound(estate: Estate, host: Host, found: FoundHost): read
 type Changes = Partial<Omit<Host, 'id'>>
 const updateOf = (host: Host, changes: Changes): Command[] => [{ type: 'host.update', id: host.id, changes }]
 
+/** What was found, in the host's own fields and their stored form. */
+const inHostFields = ({ cpuFlags, controllers, ...found }: FoundHost) => ({
+  ...found,
+  ...(cpuFlags === undefined ? {} : { cpuFlags: wordsOf(kinds.host.fields.cpuFlags, cpuFlags) }),
+  ...(controllers?.length ? { controllers: wordsOf(kinds.host.fields.controllers, controllers.join(' ')) } : {}),
+})
+
+/** A text of words as its field stores it; one that the field refuses stays as it is and is refused when it is taken over. */
+function wordsOf(field: Field, text: string): string {
+  const reading = readField(field, text)
+  return reading.ok && typeof reading.value === 'string' ? reading.value : text
+}
+
 function compareFields(host: Host, found: FoundHost): ComparedLine[] {
-  const line = <K extends keyof Changes & keyof FoundHost>(
+  const values = inHostFields(found)
+  const line = <K extends keyof Changes & keyof typeof values>(
     field: K,
     about: string,
-    say: (value: NonNullable<FoundHost[K]>) => string,
-    isSame: (planned: NonNullable<Host[K]>, seen: NonNullable<FoundHost[K]>) => boolean = (a, b) => (a as unknown) === b,
+    say: (value: NonNullable<(typeof values)[K]>) => string,
+    isSame: (planned: NonNullable<Host[K]>, seen: NonNullable<(typeof values)[K]>) => boolean = (a, b) => (a as unknown) === b,
   ): ComparedLine[] => {
-    const seen = found[field]
+    const seen = values[field]
     if (seen === undefined) return []
     const planned = host[field]
-    const same = planned !== null && isSame(planned as never, seen)
+    const same = planned !== null && isSame(planned as never, seen as never)
     return [
       {
         key: field,
         about,
         planned: planned === null ? NOT_RECORDED : say(planned as never),
-        found: say(seen),
+        found: say(seen as never),
         isSame: same,
         takeOver: same ? [] : updateOf(host, { [field]: seen }),
       },
     ]
   }
   const asIs = (value: string | number) => (typeof value === 'number' ? formatNumber(value, 0) : value)
-  const level = (flags: string) => `${levelOf(flags).level ?? 'below x86-64-v1'}, ${flags.split(' ').length} flags`
-  const words = (text: string) => [...new Set(text.toLowerCase().split(/\s+/))].sort().join(' ')
-  const controllers = found.controllers?.length ? found.controllers.join(' ') : undefined
-  const flags = found.cpuFlags === undefined ? undefined : words(found.cpuFlags)
   return [
     ...line('model', 'model', asIs),
     ...line('processorModel', 'processor', asIs),
@@ -75,18 +96,7 @@ function compareFields(host: Host, found: FoundHost): ComparedLine[] {
     ...line('coresPerSocket', 'cores per socket', asIs),
     ...line('threadsPerCore', 'threads per core', asIs),
     ...line('clockMHz', 'clock', (value) => `${value} MHz`),
-    ...(flags === undefined
-      ? []
-      : [
-          {
-            key: 'cpuFlags',
-            about: 'processor flags',
-            planned: host.cpuFlags ? level(host.cpuFlags) : NOT_RECORDED,
-            found: level(flags),
-            isSame: host.cpuFlags === flags,
-            takeOver: host.cpuFlags === flags ? [] : updateOf(host, { cpuFlags: flags }),
-          },
-        ]),
+    ...line('cpuFlags', 'processor flags', (flags) => `${levelOf(flags).level ?? 'below x86-64-v1'}, ${flags.split(' ').length} flags`),
     ...line(
       'memoryMiB',
       'usable memory',
@@ -102,18 +112,7 @@ function compareFields(host: Host, found: FoundHost): ComparedLine[] {
       (value) => `${value} W`,
       (a, b) => b <= a,
     ),
-    ...(controllers === undefined
-      ? []
-      : [
-          {
-            key: 'controllers',
-            about: 'storage controllers',
-            planned: host.controllers ?? NOT_RECORDED,
-            found: controllers,
-            isSame: host.controllers === controllers,
-            takeOver: host.controllers === controllers ? [] : updateOf(host, { controllers }),
-          },
-        ]),
+    ...line('controllers', 'storage controllers', asIs),
   ]
 }
 
@@ -224,11 +223,7 @@ const sayPort = (port: {
   [
     port.name,
     port.mac,
-    port.speedMbps === undefined
-      ? undefined
-      : port.speedMbps >= 1000
-        ? `${formatNumber(port.speedMbps / 1000)} Gbit/s`
-        : `${port.speedMbps} Mbit/s`,
+    port.speedMbps === undefined ? undefined : formatMbps(port.speedMbps),
     port.medium,
     port.cable && `cable ${port.cable}`,
     port.driver && `driver ${port.driver}`,

@@ -2,5 +2,5 @@ export { formatBytes, formatLabelBytes, formatMiB, formatNumber, GB, GiB, KiB, M
 export { formatDuration } from './duration.js'
 export { sumFigure, type Figure, type FigureInput, type FigureUnit } from './figure.js'
 export { formatUnit } from './format-unit.js'
-export { tcpPayloadRate } from './link-rate.js'
+export { formatMbps, tcpPayloadRate } from './link-rate.js'
 export { parseSize, type SizeContext, type SizeReading } from './parse-size.js'

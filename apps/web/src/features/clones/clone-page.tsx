@@ -1,10 +1,11 @@
 import { demandOf, disksOf, kinds, type Command } from '@insel/core'
 import { useMemo, useState } from 'react'
-import { useNavigate, useParams } from 'react-router'
+import { useParams } from 'react-router'
 import { usePlaces } from '../../lib/checks'
 import { newId } from '../../lib/context'
 import { useEstate } from '../../lib/estate'
 import { usePaths } from '../../lib/paths'
+import { useGo } from '../../lib/use-go'
 import { useKey } from '../../lib/keys'
 import { Button, Key } from '../../ui/button'
 import { Effect } from '../../ui/effect'
@@ -24,7 +25,7 @@ export function ClonePage() {
   const { id = '' } = useParams()
   const { recorded, submit } = useEstate()
   const { to } = usePaths()
-  const navigate = useNavigate()
+  const go = useGo()
   const guest = recorded.find('guest', id)
   const [cloneId] = useState(newId)
   const [name, setName] = useState(() => (guest ? nextName(guest.name, (one) => recorded.byKey('guest', { name: one }).length > 0) : ''))
@@ -51,7 +52,7 @@ export function ClonePage() {
     if (!commands) return
     const refusal = await submit(commands)
     setTrouble(refusal?.sentence)
-    if (!refusal) await navigate(to(`guests/${cloneId}`))
+    if (!refusal) await go(to(`guests/${cloneId}`))
   }
   useKey('mod+Enter', () => void save())
   if (!guest) return <Gone what="guest" />

@@ -18,12 +18,13 @@ import {
 } from '@insel/core'
 import { Plus, X } from 'lucide-react'
 import { useMemo, useState } from 'react'
-import { useNavigate, useSearchParams } from 'react-router'
+import { useSearchParams } from 'react-router'
 import { usePlaces, usePreview } from '../../lib/checks'
 import { browserContext } from '../../lib/context'
 import { useEstate } from '../../lib/estate'
 import { useKey } from '../../lib/keys'
 import { usePaths } from '../../lib/paths'
+import { useGo } from '../../lib/use-go'
 import { Button, ButtonLink, Key } from '../../ui/button'
 import { Effect } from '../../ui/effect'
 import { Mark } from '../../ui/mark'
@@ -151,7 +152,7 @@ export function ComposeGuestPage() {
 function Compose() {
   const { estate, submit, plan, setPlan, showBasis } = useEstate()
   const { to } = usePaths()
-  const navigate = useNavigate()
+  const go = useGo()
   const [params] = useSearchParams()
   const [line, setLine] = useState(params.get('line') ?? '')
   const names = useMemo(
@@ -193,13 +194,13 @@ function Compose() {
     const problem = await submit(commands)
     setRefusal(problem?.sentence)
     const first = commands[0]
-    if (!problem && first?.type === 'guest.add') await navigate(to(`guests/${first.record.id}`))
+    if (!problem && first?.type === 'guest.add') await go(to(`guests/${first.record.id}`))
   }
   const addToPlan = async () => {
     setTried(true)
     if (!commands || !preview.data?.ok) return
     setPlan([...plan, ...commands])
-    await navigate(to('board'))
+    await go(to('board'))
     showBasis('plan')
   }
   useKey('mod+Enter', () => void save())

@@ -14,6 +14,7 @@ import { useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { useEstate } from '../../lib/estate'
 import { usePaths } from '../../lib/paths'
+import { useRecord } from '../../lib/use-record'
 import { Button, ButtonLink } from '../../ui/button'
 import { FigureView } from '../../ui/figure-view'
 import { Ledger } from '../../ui/ledger'
@@ -187,11 +188,9 @@ const memoryFigure = (guest: Guest, platform: Parameters<typeof guestOverhead>[0
   )
 
 function Actions({ guest }: { guest: Guest }) {
-  const { submit } = useEstate()
   const { to } = usePaths()
-  const [trouble, setTrouble] = useState<string>()
-  const power = async (state: 'running' | 'stopped') =>
-    setTrouble((await submit([{ type: 'guest.power', guestId: guest.id, state }]))?.sentence)
+  const { record, trouble } = useRecord()
+  const power = (state: 'running' | 'stopped') => record([{ type: 'guest.power', guestId: guest.id, state }])
   return (
     <div>
       <div className="flex flex-wrap gap-2">
@@ -219,17 +218,16 @@ function Actions({ guest }: { guest: Guest }) {
 }
 
 function Adapters({ guest, adapters }: { guest: Guest; adapters: readonly Adapter[] }) {
-  const { estate, submit, basis } = useEstate()
+  const { estate, basis } = useEstate()
   const { to } = usePaths()
-  const [trouble, setTrouble] = useState<string>()
+  const { record, trouble } = useRecord()
   const [wanted, setWanted] = useState<Readonly<Record<string, string>>>({})
   const assign = async (adapterId: string) => {
     const ip = wanted[adapterId]?.trim()
-    const refusal = await submit([{ type: 'address.assign', adapterId, kind: 'fixed', ...(ip ? { ip } : {}) }])
-    setTrouble(refusal?.sentence)
-    if (!refusal) setWanted({ ...wanted, [adapterId]: '' })
+    if (await record([{ type: 'address.assign', adapterId, kind: 'fixed', ...(ip ? { ip } : {}) }]))
+      setWanted({ ...wanted, [adapterId]: '' })
   }
-  const release = async (addressId: string) => setTrouble((await submit([{ type: 'address.release', addressId }]))?.sentence)
+  const release = (addressId: string) => record([{ type: 'address.release', addressId }])
   return (
     <Part
       title="Adapters and addresses"

@@ -1,4 +1,5 @@
 import {
+  timeZoneOf,
   buildSheet,
   formatNumber,
   sheetOf,
@@ -42,7 +43,7 @@ const minutesText = (minutes: number) =>
 function BuildSheetView({ host }: { host: Host }) {
   const { estate, person } = useEstate()
   const { record, trouble } = useRecord()
-  const timeZone = estate.all('estate')[0]?.timeZone ?? 'UTC'
+  const timeZone = timeZoneOf(estate)
   const sheet = sheetOf(estate, host)
   const built = buildSheet(estate, host, sheet)
   const isFinished = sheet?.finishedAt !== null && sheet !== undefined
@@ -119,7 +120,7 @@ function Progress({
   record: (commands: readonly Command[], done?: string) => Promise<boolean>
 }) {
   const { estate } = useEstate()
-  const timeZone = estate.all('estate')[0]?.timeZone ?? 'UTC'
+  const timeZone = timeZoneOf(estate)
   const count = (state: Step['state']) => built.steps.filter((step) => step.record?.state === state).length
   const update = (changes: Partial<Pick<Sheet, 'resumedAt'>>, done: string) =>
     sheet && void record([{ type: 'sheet.update', id: sheet.id, changes }], done)
@@ -200,7 +201,7 @@ interface StepViewProps {
 
 function StepView({ host, step, number, isWorked, since, settle, reopen }: StepViewProps) {
   const { estate } = useEstate()
-  const timeZone = estate.all('estate')[0]?.timeZone ?? 'UTC'
+  const timeZone = timeZoneOf(estate)
   const { record: settled } = step
   const isOpen = isWorked && !settled
   return (

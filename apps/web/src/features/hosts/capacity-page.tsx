@@ -16,7 +16,7 @@ import type { Failover as HostFailover } from '../../lib/checks.worker'
 import { useEstate } from '../../lib/estate'
 import { usePaths } from '../../lib/paths'
 import { useQueryParam } from '../../lib/query-param'
-import { Button } from '../../ui/button'
+import { Button, ButtonLink } from '../../ui/button'
 import { Mark } from '../../ui/mark'
 import { Empty, Page, Part } from '../../ui/page'
 import { SpecInput } from '../../ui/spec-input'
@@ -24,10 +24,19 @@ import { SpecInput } from '../../ui/spec-input'
 /** What still fits, which host could fail, and what the circuits carry, over the whole estate. */
 export function CapacityPage() {
   const { estate } = useEstate()
+  const { to } = usePaths()
   if (estate.count('host') === 0)
     return (
       <Page title="Capacity">
-        <Empty>No host is recorded yet.</Empty>
+        <Empty
+          action={
+            <ButtonLink look="primary" to={to('hosts/new')}>
+              Compose a host
+            </ButtonLink>
+          }
+        >
+          No host is recorded yet. Compose the first one; what fits on it and what happens if it fails stands here then.
+        </Empty>
       </Page>
     )
   return (

@@ -11,10 +11,10 @@ import {
   type NewRecord,
 } from '@insel/core'
 import { useMemo, useState } from 'react'
-import { useNavigate } from 'react-router'
 import { newId } from '../../lib/context'
 import { useEstate } from '../../lib/estate'
 import { usePaths } from '../../lib/paths'
+import { useGo } from '../../lib/use-go'
 import { useToday } from '../../lib/today'
 import { ButtonLink } from '../../ui/button'
 import { Effect } from '../../ui/effect'
@@ -51,7 +51,7 @@ const FIELDS = [
 export function ComposeHostPage() {
   const { estate, submit } = useEstate()
   const { to } = usePaths()
-  const navigate = useNavigate()
+  const go = useGo()
   const [line, setLine] = useState('')
   const [id] = useState(newId)
   const names = useMemo(
@@ -94,7 +94,7 @@ export function ComposeHostPage() {
           commandsOf={(values) => commandsFor(estate, id, spec, values)}
           save={async (commands) => {
             const refusal = await submit(commands)
-            if (!refusal) await navigate(to(`hosts/${id}`))
+            if (!refusal) await go(to(`hosts/${id}`))
             return refusal
           }}
           aside={(commands) => (

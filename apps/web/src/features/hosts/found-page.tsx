@@ -1,4 +1,5 @@
 import {
+  timeZoneOf,
   compareFound,
   formatNumber,
   keepAsFinding,
@@ -253,7 +254,7 @@ const sentenceOf = (error: unknown): string => {
 
 function Collector({ host, take }: { host: Host; take: (taken: Taken) => void }) {
   const { estate, estateId } = useEstate()
-  const timeZone = estate.all('estate')[0]?.timeZone ?? 'UTC'
+  const timeZone = timeZoneOf(estate)
   const [command, setCommand] = useState<string>()
   const [trouble, setTrouble] = useState<string>()
   const list = useQuery({

@@ -16,6 +16,7 @@ import { useState } from 'react'
 import { Link } from 'react-router'
 import { useEstate } from '../../lib/estate'
 import { usePaths } from '../../lib/paths'
+import { useRecord } from '../../lib/use-record'
 import { Button, ButtonLink } from '../../ui/button'
 import { FigureView, Working } from '../../ui/figure-view'
 import { Ledger } from '../../ui/ledger'
@@ -47,11 +48,11 @@ function Overview({ host }: { host: Host }) {
   const { estate } = useEstate()
   const { to } = usePaths()
   const stores = storesOf(estate, host.id)
-  const today = withoutPlanned(estate, host.id)?.today
+  const unplanned = withoutPlanned(estate, host.id)
   return (
     <div className="grid lg:grid-cols-[minmax(0,1fr)_400px] gap-x-10">
       <div>
-        <Budgets host={host} />
+        <Budgets host={host} unplanned={unplanned} />
         <Guests host={host} />
         <Part
           title="Stores"
@@ -67,6 +68,7 @@ function Overview({ host }: { host: Host }) {
             <Ledger headings={['name', 'kind', 'used', 'promised', 'capacity', 'if all thin disks fill']}>
               {stores.map((store) => {
                 const budget = storeBudget(estate, store)
+                const promisedToday = unplanned && storeBudget(unplanned.today, store).promised.value
                 return (
                   <tr key={store.id}>
                     <td>
@@ -84,8 +86,8 @@ function Overview({ host }: { host: Host }) {
                       <FigureView figure={budget.promised} title={`Promised by ${store.name}`}>
                         {formatBytes(budget.promised.value)}
                       </FigureView>
-                      {today && storeBudget(today, store).promised.value !== budget.promised.value && (
-                        <span className="text-soft"> ({formatBytes(storeBudget(today, store).promised.value)} today)</span>
+                      {promisedToday !== undefined && promisedToday !== budget.promised.value && (
+                        <span className="text-soft"> ({formatBytes(promisedToday)} today)</span>
                       )}
                     </td>
                     <td>{formatBytes(store.capacityBytes)}</td>
@@ -127,11 +129,11 @@ function Overview({ host }: { host: Host }) {
   )
 }
 
-function Budgets({ host }: { host: Host }) {
+function Budgets({ host, unplanned }: { host: Host; unplanned: Unplanned | undefined }) {
   const { estate } = useEstate()
   const memory = memoryBudget(estate, host)
   const processors = vcpuBudget(estate, host)
-  const { today, planned = [] } = withoutPlanned(estate, host.id) ?? {}
+  const { today, planned = [] } = unplanned ?? {}
   return (
     <div className="grid sm:grid-cols-2 gap-x-10">
       <Part
@@ -179,8 +181,14 @@ function Budgets({ host }: { host: Host }) {
   )
 }
 
+/** The estate as it is today, and the guests it is without. */
+interface Unplanned {
+  readonly today: Estate
+  readonly planned: readonly Guest[]
+}
+
 /** The estate as it is today: without guests that are only planned, and their disks. */
-function withoutPlanned(estate: Estate, hostId: string): { today: Estate; planned: readonly Guest[] } | undefined {
+function withoutPlanned(estate: Estate, hostId: string): Unplanned | undefined {
   const planned = machinesOn(estate, hostId).filter(({ state }) => state === 'planned')
   if (planned.length === 0) return undefined
   const disks = planned.flatMap(({ id }) => estate.referring('disk', 'guestId', id))
@@ -221,16 +229,15 @@ function Guests({ host }: { host: Host }) {
 }
 
 function Networks({ host }: { host: Host }) {
-  const { estate, submit } = useEstate()
+  const { estate } = useEstate()
   const { to } = usePaths()
-  const [trouble, setTrouble] = useState<string>()
+  const { record, trouble } = useRecord()
   const attachments = estate.referring('attachment', 'hostId', host.id)
   const names = attachments
     .map((attachment) => ({ attachment, network: estate.find('network', attachment.networkId) }))
     .sort((a, b) => (a.network?.vlanId ?? 0) - (b.network?.vlanId ?? 0))
   const others = estate.all('network').filter((network) => !attachments.some((attachment) => attachment.networkId === network.id))
-  const carry = async (networkId: string) =>
-    setTrouble((await submit([{ type: 'attachment.add', record: { hostId: host.id, networkId } }]))?.sentence)
+  const carry = (networkId: string) => record([{ type: 'attachment.add', record: { hostId: host.id, networkId } }])
   return (
     <Part title="Networks carried">
       {names.length === 0 && <p className="text-soft py-1">None: its guests reach nobody.</p>}
@@ -268,16 +275,17 @@ function Networks({ host }: { host: Host }) {
 }
 
 function Addresses({ host }: { host: Host }) {
-  const { estate, submit } = useEstate()
+  const { estate } = useEstate()
   const [subnetId, setSubnetId] = useState('')
-  const [trouble, setTrouble] = useState<string>()
+  const { record, trouble } = useRecord()
   const addresses = estate.referring('address', 'hostId', host.id)
   const management = estate.all('network').find((network) => network.role === 'management')
   const subnets = [...estate.all('subnet')].sort((a, b) => Number(b.networkId === management?.id) - Number(a.networkId === management?.id))
   const chosen = subnetId || subnets[0]?.id
-  const assign = async () =>
-    chosen && setTrouble((await submit([{ type: 'address.assign', hostId: host.id, subnetId: chosen, kind: 'fixed' }]))?.sentence)
-  const release = async (addressId: string) => setTrouble((await submit([{ type: 'address.release', addressId }]))?.sentence)
+  const assign = async () => {
+    if (chosen) await record([{ type: 'address.assign', hostId: host.id, subnetId: chosen, kind: 'fixed' }])
+  }
+  const release = (addressId: string) => record([{ type: 'address.release', addressId }])
   return (
     <Part title="Management addresses">
       {addresses.map((address) => (

@@ -1,4 +1,4 @@
-import { managementPlan, portRoles, portsOf, proposeRoles, rolePlan, type Host, type Port } from '@insel/core'
+import { formatMbps, managementPlan, portRoles, portsOf, proposeRoles, rolePlan, type Host, type Port } from '@insel/core'
 import { Link } from 'react-router'
 import { useEstate } from '../../lib/estate'
 import { usePaths } from '../../lib/paths'
@@ -39,8 +39,6 @@ export function PortsPage() {
     </HostFrame>
   )
 }
-
-const speed = (mbps: number) => (mbps >= 1000 ? `${mbps / 1000} Gbit/s` : `${mbps} Mbit/s`)
 
 function Ports({ host }: { host: Host }) {
   const { estate } = useEstate()
@@ -109,7 +107,7 @@ function Ports({ host }: { host: Host }) {
                   <span className="sr-only"> in {port.name}</span>
                 </label>
               </td>
-              <td className="font-mono whitespace-nowrap">{speed(port.speedMbps)}</td>
+              <td className="font-mono whitespace-nowrap">{formatMbps(port.speedMbps)}</td>
               <td className={port.medium === 'wireless' ? 'text-error' : ''}>{port.medium === 'wireless' ? 'Wi-Fi' : port.medium}</td>
               <td className="font-mono">{port.mac ?? ''}</td>
               <td className="font-mono">{port.driver ?? ''}</td>

@@ -4,7 +4,9 @@ import { useEstate } from '../../lib/estate'
 import { usePaths } from '../../lib/paths'
 import { useQueryParam } from '../../lib/query-param'
 import { useToday } from '../../lib/today'
+import { ButtonLink } from '../../ui/button'
 import { Empty, Page } from '../../ui/page'
+import { ShippedPlatforms } from '../setup/shipped-platforms'
 import { VerdictWord } from './survey-view'
 
 const order: Record<SurveyVerdict, number> = { 'not supported': 0, 'supported with remarks': 1, supported: 2 }
@@ -30,7 +32,9 @@ export function ReleasesPage() {
   if (!platform)
     return (
       <Page title="Which hosts can take a release">
-        <Empty>No platform is recorded yet.</Empty>
+        <Empty action={<ShippedPlatforms />}>
+          No platform is recorded yet: take one that comes with Insel, or add your own under Setup.
+        </Empty>
       </Page>
     )
   return (
@@ -54,7 +58,7 @@ export function ReleasesPage() {
       }
     >
       {rows.length === 0 ? (
-        <Empty>No host is recorded yet.</Empty>
+        <Empty action={<ButtonLink to={to('hosts/new')}>Compose a host</ButtonLink>}>No host is recorded yet.</Empty>
       ) : (
         <table className="ledger w-full text-[13px]">
           <thead>

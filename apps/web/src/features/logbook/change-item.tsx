@@ -1,4 +1,4 @@
-import { sayCommand, sayDifference, type Difference, type Estate } from '@insel/core'
+import { timeZoneOf, sayCommand, sayDifference, type Difference, type Estate } from '@insel/core'
 import type { Change } from '@insel/contract'
 import { useState } from 'react'
 import { toast } from 'sonner'
@@ -26,7 +26,7 @@ export function ChangeItem({ change }: { change: Change }) {
   const [isOpen, setOpen] = useState(false)
   const [trouble, setTrouble] = useState<string>()
   const names = namesFor(recorded, change.difference)
-  const zone = recorded.all('estate')[0]?.timeZone ?? 'UTC'
+  const zone = timeZoneOf(recorded)
   const takeBack = async () => {
     const refusal = await revert(change.revision)
     setTrouble(refusal?.sentence)

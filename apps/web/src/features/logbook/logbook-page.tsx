@@ -1,4 +1,4 @@
-import { recordPhrase } from '@insel/core'
+import { timeZoneOf, recordPhrase } from '@insel/core'
 import { useInfiniteQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useSearchParams } from 'react-router'
@@ -41,10 +41,7 @@ export function LogbookPage() {
     .sort((a, b) => a.label.localeCompare(b.label, 'en', { numeric: true }))
   const isFiltered = Object.values(query).some(Boolean)
   return (
-    <Page
-      title="Logbook"
-      about={`Who did what, when, with the exact difference. Times in ${recorded.all('estate')[0]?.timeZone ?? 'UTC'}.`}
-    >
+    <Page title="Logbook" about={`Who did what, when, with the exact difference. Times in ${timeZoneOf(recorded)}.`}>
       <div className="flex flex-wrap gap-3 mb-4 items-end">
         <label className="text-[13px] flex flex-col gap-0.5">
           Thing

@@ -1,9 +1,10 @@
 import { disksOf, formatBytes, proposeMigration, storeReach, verbs, type Command, type Fit } from '@insel/core'
 import { useMemo, useState } from 'react'
-import { useNavigate, useParams } from 'react-router'
+import { useParams } from 'react-router'
 import { useEstate } from '../../lib/estate'
 import { useKey } from '../../lib/keys'
 import { usePaths } from '../../lib/paths'
+import { useGo } from '../../lib/use-go'
 import { Button, Key } from '../../ui/button'
 import { Effect } from '../../ui/effect'
 import { HostChoice } from '../../ui/host-choice'
@@ -14,7 +15,7 @@ export function MigratePage() {
   const { id = '' } = useParams()
   const { recorded, plan, setPlan, showBasis, submit } = useEstate()
   const { to } = usePaths()
-  const navigate = useNavigate()
+  const go = useGo()
   const guest = recorded.find('guest', id)
   const [hostId, setHostId] = useState('')
   const [stores, setStores] = useState<Readonly<Record<string, string>>>({})
@@ -53,12 +54,12 @@ export function MigratePage() {
     if (!commands || !guest) return
     const refusal = await submit(commands)
     setTrouble(refusal?.sentence)
-    if (!refusal) await navigate(to(`guests/${guest.id}`))
+    if (!refusal) await go(to(`guests/${guest.id}`))
   }
   const addToPlan = async () => {
     if (!commands) return
     setPlan([...plan, ...commands])
-    await navigate(to('board'))
+    await go(to('board'))
     showBasis('plan')
   }
   useKey('mod+Enter', () => void save())

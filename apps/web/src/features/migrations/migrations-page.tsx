@@ -1,3 +1,4 @@
+import { timeZoneOf } from '@insel/core'
 import type { Migration } from '@insel/core'
 import { Link } from 'react-router'
 import { useEstate } from '../../lib/estate'
@@ -20,7 +21,7 @@ export function MigrationsPage() {
   const migrations = [...estate.all('migration')].sort((a, b) =>
     (b.endedAt ?? b.startedAt ?? '').localeCompare(a.endedAt ?? a.startedAt ?? ''),
   )
-  const zone = estate.all('estate')[0]?.timeZone ?? 'UTC'
+  const zone = timeZoneOf(estate)
   return (
     <Page
       title="Migrations"

@@ -1,8 +1,8 @@
 import { addressOwner, formatNumber, ipToNumber, nextFree, poolHolding, prefixOf, usableCount, type Subnet } from '@insel/core'
-import { useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { useEstate } from '../../lib/estate'
 import { usePaths } from '../../lib/paths'
+import { useRecord } from '../../lib/use-record'
 import { Button, ButtonLink } from '../../ui/button'
 import { Ledger } from '../../ui/ledger'
 import { Empty, Gone, Page, Part, Trouble } from '../../ui/page'
@@ -66,13 +66,13 @@ export function NetworkPage() {
 }
 
 function SubnetPart({ subnet }: { subnet: Subnet }) {
-  const { estate, submit } = useEstate()
+  const { estate } = useEstate()
   const { to } = usePaths()
-  const [trouble, setTrouble] = useState<string>()
+  const { record, trouble } = useRecord()
   const pools = estate.referring('pool', 'subnetId', subnet.id)
   const addresses = [...estate.referring('address', 'subnetId', subnet.id)].sort((a, b) => (ipToNumber(a.ip) < ipToNumber(b.ip) ? -1 : 1))
   const usable = usableCount(prefixOf(subnet))
-  const release = async (addressId: string) => setTrouble((await submit([{ type: 'address.release', addressId }]))?.sentence)
+  const release = (addressId: string) => record([{ type: 'address.release', addressId }])
   return (
     <Part
       title={subnet.prefix}

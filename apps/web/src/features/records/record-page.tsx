@@ -1,8 +1,9 @@
 import { isKind, kinds, recordPhrase, referrersOf, type Command, type Kind } from '@insel/core'
-import { useCallback, useEffect, useRef, useState } from 'react'
-import { useNavigate, useParams, useSearchParams } from 'react-router'
+import { useState } from 'react'
+import { useParams, useSearchParams } from 'react-router'
 import { newId } from '../../lib/context'
 import { useEstate } from '../../lib/estate'
+import { useGo } from '../../lib/use-go'
 import { Button } from '../../ui/button'
 import { DifferenceView } from '../../ui/difference-view'
 import { Effect } from '../../ui/effect'
@@ -10,27 +11,12 @@ import { Empty, Page, Trouble } from '../../ui/page'
 import { usePreview } from '../../lib/checks'
 import { RecordForm } from './record-form'
 
-/** Goes back to where one came from, unless one has gone elsewhere while the change was being recorded. */
-function useGoBack(): () => void {
-  const navigate = useNavigate()
-  const isHere = useRef(true)
-  useEffect(() => {
-    isHere.current = true
-    return () => {
-      isHere.current = false
-    }
-  }, [])
-  return useCallback(() => {
-    if (isHere.current) void navigate(-1)
-  }, [navigate])
-}
-
 /** Adds a record of any kind; what stands in the query fills fields, so that a link can name the parent. */
 export function NewRecordPage() {
   const { kind = '' } = useParams()
   const [params] = useSearchParams()
   const { submit } = useEstate()
-  const goBack = useGoBack()
+  const go = useGo()
   const [id] = useState(newId)
   if (!isKind(kind)) return <Unknown />
   const given = Object.fromEntries([...params].filter(([name]) => name in kinds[kind].fields))
@@ -44,7 +30,7 @@ export function NewRecordPage() {
         commandsOf={(values) => [{ type: `${kind}.add`, record: { ...values, id } } as unknown as Command]}
         save={async (commands) => {
           const refusal = await submit(commands)
-          if (!refusal) goBack()
+          if (!refusal) await go(-1)
           return refusal
         }}
         aside={(commands) => <Effect commands={commands} withDifference={false} />}
@@ -57,7 +43,7 @@ export function NewRecordPage() {
 export function EditRecordPage() {
   const { kind = '', id = '' } = useParams()
   const { recorded, submit } = useEstate()
-  const goBack = useGoBack()
+  const go = useGo()
   if (!isKind(kind)) return <Unknown />
   const record = recorded.find(kind, id)
   if (!record) return <Unknown />
@@ -77,7 +63,7 @@ export function EditRecordPage() {
         }}
         save={async (commands) => {
           const refusal = await submit(commands)
-          if (!refusal) goBack()
+          if (!refusal) await go(-1)
           return refusal
         }}
         aside={(commands) => <Effect commands={commands} />}
@@ -89,7 +75,7 @@ export function EditRecordPage() {
 /** Removes a record: first says what goes with it, then does it. */
 function Removal({ kind, id }: { kind: Kind; id: string }) {
   const { recorded, submit } = useEstate()
-  const goBack = useGoBack()
+  const go = useGo()
   const [isAsking, setAsking] = useState(false)
   const [trouble, setTrouble] = useState<string>()
   const command = { type: `${kind}.remove`, id, withReferring: true } as Command
@@ -105,7 +91,7 @@ function Removal({ kind, id }: { kind: Kind; id: string }) {
   const remove = async () => {
     const refusal = await submit([command])
     if (refusal) setTrouble(refusal.sentence)
-    else goBack()
+    else await go(-1)
   }
   return (
     <div className="border border-error rounded-md p-4 bg-sheet max-w-[420px]" role="group" aria-label="Remove">
