@@ -43,6 +43,28 @@ export function recordTitle(estate: Estate, kind: Kind, record: AnyRecord): stri
       return `${(record as RecordOf<'port'>).name} of ${hostName((record as RecordOf<'port'>).hostId)}`
     case 'array':
       return `${(record as RecordOf<'array'>).name} of ${hostName((record as RecordOf<'array'>).hostId)}`
+    case 'switch':
+      return `${(record as RecordOf<'switch'>).name} of ${hostName((record as RecordOf<'switch'>).hostId)}`
+    case 'lease': {
+      const lease = record as RecordOf<'lease'>
+      return `lease of ${lease.ip} to ${lease.mac}`
+    }
+    case 'forward': {
+      const forward = record as RecordOf<'forward'>
+      return `${forward.protocol} port ${forward.hostPort} of ${hostName(forward.hostId)}`
+    }
+    case 'route': {
+      const route = record as RecordOf<'route'>
+      return `route to ${route.prefix} on ${routerName(estate, route)}`
+    }
+    case 'filter': {
+      const filter = record as RecordOf<'filter'>
+      return `filter line ${filter.position} on ${routerName(estate, filter)}`
+    }
+    case 'intent': {
+      const intent = record as RecordOf<'intent'>
+      return `${groupTitle(estate, intent, 'from')} ${intent.wanted} ${groupTitle(estate, intent, 'to')}`
+    }
     case 'sheet':
       return `build sheet of ${hostName((record as RecordOf<'sheet'>).hostId)}`
     case 'step': {
@@ -60,12 +82,24 @@ export function recordTitle(estate: Estate, kind: Kind, record: AnyRecord): stri
   }
 }
 
+/** The machine a route or filter is set on, in words. */
+export const routerName = (estate: Estate, { guestId, hostId }: { guestId: string | null; hostId: string | null }): string =>
+  estate.find('guest', guestId)?.name ?? estate.find('host', hostId)?.name ?? 'the site gateway'
+
+/** One side of an intention, in words: `office`, `role storage`, `site mast`, `outside`. */
+export function groupTitle(estate: Estate, intent: RecordOf<'intent'>, side: 'from' | 'to'): string {
+  const kind = intent[`${side}Kind`]
+  if (kind === 'network') return estate.find('network', intent[`${side}NetworkId`])?.name ?? 'a removed network'
+  return kind === 'outside' ? 'outside' : `${kind} ${intent[`${side}Name`] ?? ''}`
+}
+
 /** Who has an address, in words: an adapter, a host, or nobody yet. */
 export function addressOwner(estate: Estate, address: RecordOf<'address'>): string {
   const adapter = estate.find('adapter', address.adapterId)
   if (adapter) return recordTitle(estate, 'adapter', adapter)
   const host = estate.find('host', address.hostId)
-  return host ? `host ${host.name}` : 'nobody yet'
+  if (host) return `host ${host.name}`
+  return address.name ?? 'nobody yet'
 }
 
 /** The thing that holds what a record records: for an address its owner, otherwise the record itself. */
@@ -78,5 +112,5 @@ export function holderPhrase(estate: Estate, kind: Kind, record: AnyRecord): str
 /** The kind's word and the record's name: `guest vault`, `disk 1 (system) of vault`. */
 export function recordPhrase(estate: Estate, kind: Kind, record: AnyRecord): string {
   const title = recordTitle(estate, kind, record)
-  return 'name' in record ? `${kinds[kind].label} ${title}` : title
+  return 'name' in record && kind !== 'address' && kind !== 'lease' ? `${kinds[kind].label} ${title}` : title
 }

@@ -72,7 +72,22 @@ export interface TagsField extends Common {
 
 /** What a text must look like, and how it is brought to one form before it is stored. */
 export type TextShape =
-  'line' | 'note' | 'words' | 'name' | 'ip' | 'prefix' | 'mac' | 'macPrefix' | 'sha256' | 'date' | 'instant' | 'timeZone' | 'domain'
+  | 'line'
+  | 'note'
+  | 'words'
+  | 'name'
+  | 'label'
+  | 'ip'
+  | 'ips'
+  | 'vlans'
+  | 'prefix'
+  | 'mac'
+  | 'macPrefix'
+  | 'sha256'
+  | 'date'
+  | 'instant'
+  | 'timeZone'
+  | 'domain'
 
 type Wording = Pick<Common, 'label' | 'doc'>
 
@@ -120,6 +135,7 @@ export type InputOf<F extends Fields> = { readonly [N in Exclude<keyof F, Omitta
 }
 
 const NAME = /^[a-z0-9]([a-z0-9._-]*[a-z0-9])?$/i
+const LABEL = /^[a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?$/i
 const UUID = /^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/
 // Control characters other than tab and line feed: they break exports and screens, and nobody means them.
 // eslint-disable-next-line no-control-regex
@@ -165,6 +181,18 @@ const shapes: Record<TextShape, (text: string) => Shaping> = {
     const value = canonicalIp(t)
     return value ? { value } : { sentence: `is an IPv4 or IPv6 address such as 10.61.30.47; “${t}” is not` }
   },
+  ips: (t) => {
+    const words = t.split(/[\s,;]+/).filter(Boolean)
+    const bad = words.find((word) => !canonicalIp(word))
+    return bad === undefined
+      ? { value: [...new Set(words.map((word) => canonicalIp(word) ?? word))].join(' ') }
+      : { sentence: `takes addresses with a space or comma between; “${bad}” is no address` }
+  },
+  vlans: shapeVlans,
+  label: (t) =>
+    LABEL.test(t)
+      ? { value: t.toLowerCase() }
+      : { sentence: `takes letters, digits and hyphens, up to 63, no hyphen at an end (RFC 1123); “${t}” does not` },
   prefix: shapePrefix,
   mac: (t) => {
     const digits = t.toLowerCase().replace(/[:.-]/g, '')
@@ -217,6 +245,25 @@ function shapePrefix(input: string): Shaping {
   const start =
     bits === 32 ? ipaddr.IPv4.networkAddressFromCIDR(cidr).toString() : ipaddr.IPv6.networkAddressFromCIDR(cidr).toRFC5952String()
   return start === ip ? { value: cidr } : { sentence: `${cidr} is an address inside a prefix; the prefix itself is ${start}/${length}` }
+}
+
+/** VLAN IDs and ranges of them, sorted and joined where they touch: `10,20-30`. */
+function shapeVlans(input: string): Shaping {
+  const ranges: [number, number][] = []
+  for (const word of input.toLowerCase() === 'all' ? ['1-4094'] : input.split(/[\s,;]+/).filter(Boolean)) {
+    const match = /^(\d{1,4})(?:-(\d{1,4}))?$/.exec(word)
+    const [first, last] = [Number(match?.[1]), Number(match?.[2] ?? match?.[1])]
+    if (!match || first < 1 || last > 4094 || first > last)
+      return { sentence: `takes VLAN IDs from 1 to 4094 (IEEE 802.1Q) such as 10,20-30; “${word}” is none` }
+    ranges.push([first, last])
+  }
+  const joined: [number, number][] = []
+  for (const [first, last] of ranges.sort((a, b) => a[0] - b[0])) {
+    const before = joined.at(-1)
+    if (before && first <= before[1] + 1) before[1] = Math.max(before[1], last)
+    else joined.push([first, last])
+  }
+  return { value: joined.map(([first, last]) => (first === last ? String(first) : `${first}-${last}`)).join(',') }
 }
 
 /** A value in the form it is stored, or the sentence that says what is wrong with it. */

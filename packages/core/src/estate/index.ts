@@ -19,7 +19,7 @@ export {
 export { CommandError, type CommandErrorCode, type FieldProblem } from './command-error.js'
 export { fieldProblems, readFields, type Key, type KindDefinition } from './define-kind.js'
 export { dayAfter, dayIn, dayOf, daysBetween, timeZoneOf } from './day.js'
-export { addressOwner, recordPhrase, recordTitle } from './describe.js'
+export { addressOwner, groupTitle, recordPhrase, recordTitle, routerName } from './describe.js'
 export {
   changedFields,
   compose,
@@ -63,11 +63,15 @@ export {
   type Deviation,
   type Disk,
   type Drive,
+  type Filter,
+  type Forward,
   type DriveArray,
   type Guest,
   type Host,
   type Image,
+  type Intent,
   type Kind,
+  type Lease,
   type MemoryModule,
   type Migration,
   type Network,
@@ -79,9 +83,12 @@ export {
   type RecordOf,
   type Port,
   type Records,
+  type Route,
   type Sheet,
   type Step,
   type Store,
   type Subnet,
+  type Switch,
 } from './kinds/index.js'
 export { portRoles } from './kinds/hardware.js'
+export { groupKinds, protocols } from './kinds/traffic.js'

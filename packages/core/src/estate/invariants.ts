@@ -81,9 +81,78 @@ export const invariants: Invariants = {
       ? { field: 'last', sentence: `The pool ends (${pool.last}) before it begins (${pool.first}); swap the two.` }
       : undefined
   },
+  attachment: (estate, attachment) => {
+    const own = estate.find('switch', attachment.switchId)
+    return own && own.hostId !== attachment.hostId
+      ? { field: 'switchId', sentence: `Switch ${own.name} is on another host; choose one of this host.` }
+      : undefined
+  },
+  port: (estate, port) => {
+    const own = estate.find('switch', port.switchId)
+    return own && own.hostId !== port.hostId
+      ? { field: 'switchId', sentence: `Switch ${own.name} is on another host; choose one of this host.` }
+      : undefined
+  },
+  lease: (estate, lease) => {
+    const subnet = estate.find('subnet', lease.subnetId)
+    return subnet && !contains(prefixOf(subnet), lease.ip)
+      ? { field: 'ip', sentence: `${lease.ip} is not in ${subnet.prefix}.` }
+      : undefined
+  },
+  route: (_, route) =>
+    onTwoMachines(route) ??
+    (familyOf(route.via) !== familyOf(route.prefix)
+      ? { field: 'via', sentence: `${route.via} is of another address family than ${route.prefix}.` }
+      : undefined),
+  filter: (_, filter) => {
+    const two = onTwoMachines(filter)
+    if (two) return two
+    if (filter.fromPrefix && filter.toPrefix && familyOf(filter.fromPrefix) !== familyOf(filter.toPrefix))
+      return { field: 'toPrefix', sentence: 'From and To are of two address families; nothing would fit.' }
+    if (filter.portFirst !== null && filter.protocol !== 'tcp' && filter.protocol !== 'udp')
+      return { field: 'protocol', sentence: 'Ports belong to tcp or udp; name the protocol, or clear the ports.' }
+    if (filter.portLast !== null && (filter.portFirst === null || filter.portLast < filter.portFirst))
+      return { field: 'portLast', sentence: 'The last port comes after the first; name the first, and the larger one last.' }
+    return undefined
+  },
+  intent: (estate, intent) => {
+    for (const side of ['from', 'to'] as const) {
+      const kind = intent[`${side}Kind`]
+      const networkId = intent[`${side}NetworkId`]
+      const name = intent[`${side}Name`]
+      if ((kind === 'network') !== (networkId !== null))
+        return {
+          field: `${side}NetworkId`,
+          sentence: kind === 'network' ? 'Name the network of the group.' : 'Only a group by network names one.',
+        }
+      if ((kind === 'role' || kind === 'site') !== (name !== null))
+        return {
+          field: `${side}Name`,
+          sentence: kind === 'role' || kind === 'site' ? `Name the ${kind} of the group.` : 'Only a group by role or site has a name.',
+        }
+    }
+    if (intent.fromKind === 'outside' && intent.toKind === 'outside')
+      return { field: 'toKind', sentence: 'From outside to outside is not in this estate.' }
+    if (intent.protocol === 'icmp' && intent.port !== null)
+      return { field: 'port', sentence: 'icmp has no ports; clear the port, or choose tcp or udp.' }
+    const twin = estate
+      .all('intent')
+      .find(
+        (other) =>
+          other.id !== intent.id &&
+          (['fromKind', 'fromNetworkId', 'fromName', 'toKind', 'toNetworkId', 'toName', 'protocol', 'port'] as const).every(
+            (field) => other[field] === intent[field],
+          ),
+      )
+    return twin ? { field: 'wanted', sentence: 'There is an intention for these two groups already; change that one.' } : undefined
+  },
   address: (estate, address) => {
     if (address.adapterId && address.hostId)
       return { field: 'hostId', sentence: 'An address belongs to an adapter or to a host, not to both.' }
+    if (address.gateway && familyOf(address.gateway) !== familyOf(address.ip))
+      return { field: 'gateway', sentence: `Gateway ${address.gateway} is of another address family than ${address.ip}.` }
+    if (address.length !== null && address.length > (familyOf(address.ip) === 4 ? 32 : 128))
+      return { field: 'length', sentence: `A prefix length of IPv4 is at most 32; ${address.length} is too long.` }
     const subnet = estate.find('subnet', address.subnetId)
     return subnet && familyOf(address.ip) !== prefixOf(subnet).family
       ? { field: 'ip', sentence: `${address.ip} is of another address family than ${subnet.prefix}.` }
@@ -106,6 +175,9 @@ export const invariants: Invariants = {
       : undefined
   },
 }
+
+const onTwoMachines = ({ guestId, hostId }: { guestId: string | null; hostId: string | null }): Contradiction | undefined =>
+  guestId && hostId ? { field: 'hostId', sentence: 'It is set on a guest or on a host, not on both; clear one.' } : undefined
 
 /** Whether a guest runs, at any depth, on a host. */
 function isInside(estate: Estate, hostId: string, guestId: string): boolean {

@@ -97,8 +97,9 @@ export function sayCommand(estate: Estate, command: Command | { readonly type: '
   const name = (kind: Kind, id: string | null | undefined) => {
     const record = estate.find(kind, id)
     if (!record) return `a ${kinds[kind].label} removed since`
-    return 'name' in record ? record.name : recordPhrase(estate, kind, record)
+    return 'name' in record && record.name !== null ? record.name : recordPhrase(estate, kind, record)
   }
+  const prefixOfSubnet = (id: string) => estate.find('subnet', id)?.prefix ?? 'a subnet removed since'
   switch (command.type) {
     case 'change.revert':
       return `Take back change ${command.revision}`
@@ -120,6 +121,14 @@ export function sayCommand(estate: Estate, command: Command | { readonly type: '
       return `Assign ${command.ip ?? 'the next free address'} to ${command.hostId ? name('host', command.hostId) : name('adapter', command.adapterId)}`
     case 'address.release':
       return `Release ${name('address', command.addressId)}`
+    case 'address.reserve':
+      return `Reserve ${command.first}${command.last === command.first ? '' : ` to ${command.last}`}`
+    case 'subnet.move':
+      return `Move a subnet to ${command.prefix}`
+    case 'subnet.split':
+      return `Split ${prefixOfSubnet(command.subnetId)}`
+    case 'subnet.merge':
+      return `Merge ${prefixOfSubnet(command.subnetId)} with the other half`
     default: {
       const shape = commandShape(command.type)
       if (!shape || 'verb' in shape) return command.type

@@ -1,15 +1,19 @@
 export { generateMac, isLocallyAdministered } from './mac.js'
-export { inPool, nextFree, poolHolding, preferredSubnet, prefixOf } from './next-free.js'
+export { freeRuns, inPool, nextFree, poolHolding, preferredSubnet, prefixOf, takenRuns, type Run } from './next-free.js'
+export { carriesVlan } from './vlans.js'
 export {
   contains,
   familyOf,
   ipFromNumber,
   ipToNumber,
+  isWithin,
   overlaps,
   parsePrefix,
   prefixAround,
+  siblingOf,
   usableCount,
   usableRange,
   type Family,
   type Prefix,
 } from './prefix.js'
+export * from './reach/index.js'

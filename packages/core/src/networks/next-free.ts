@@ -20,28 +20,94 @@ export function inPool(pool: Pool, ip: string): boolean {
 export const poolHolding = (estate: Estate, subnetId: string, ip: string): Pool | undefined =>
   estate.referring('pool', 'subnetId', subnetId).find((pool) => inPool(pool, ip))
 
+/** A run of addresses, both ends in it. */
+export interface Run {
+  readonly first: bigint
+  readonly last: bigint
+}
+
 /**
- * The lowest address of a subnet that nobody has: usable, not the gateway, not recorded, outside every pool.
+ * The addresses of a subnet that a new machine cannot have, as runs in order that neither touch nor overlap: recorded
+ * ones, the gateway, every pool, and what the prefix itself keeps.
+ */
+export function takenRuns(estate: Estate, subnet: Subnet): readonly Run[] {
+  const prefix = prefixOf(subnet)
+  const usable = usableRange(prefix)
+  const at = (ip: string): Run[] => (contains(prefix, ip) ? [{ first: ipToNumber(ip), last: ipToNumber(ip) }] : [])
+  const runs: Run[] = [
+    ...estate.referring('address', 'subnetId', subnet.id).flatMap(({ ip }) => at(ip)),
+    ...estate.referring('lease', 'subnetId', subnet.id).flatMap(({ ip }) => at(ip)),
+    ...(subnet.gateway ? at(subnet.gateway) : []),
+    ...estate.referring('pool', 'subnetId', subnet.id).map((pool) => ({ first: ipToNumber(pool.first), last: ipToNumber(pool.last) })),
+    ...(usable.first > prefix.first ? [{ first: prefix.first, last: usable.first - 1n }] : []),
+    ...(usable.last < prefix.last ? [{ first: usable.last + 1n, last: prefix.last }] : []),
+  ]
+  const joined: { first: bigint; last: bigint }[] = []
+  for (const { first, last } of runs.sort((a, b) => (a.first < b.first ? -1 : a.first > b.first ? 1 : 0))) {
+    const before = joined.at(-1)
+    if (before && first <= before.last + 1n) before.last = last > before.last ? last : before.last
+    else joined.push({ first, last })
+  }
+  return joined
+}
+
+/** The free runs of a subnet, in order: what `takenRuns` leaves. */
+export function freeRuns(estate: Estate, subnet: Subnet): readonly Run[] {
+  const { first, last } = prefixOf(subnet)
+  const free: Run[] = []
+  let from = first
+  for (const run of takenRuns(estate, subnet)) {
+    if (run.first > from) free.push({ first: from, last: run.first - 1n })
+    from = run.last + 1n
+  }
+  if (from <= last) free.push({ first: from, last })
+  return free
+}
+
+/** Addresses of one host's guests stand together in aligned blocks of this many. Common practice, no source. */
+const HOST_BLOCK = 16n
+
+/**
+ * The next address of a subnet to give out: usable, not the gateway, not recorded nor seen in use, outside every pool;
+ * looked for where the subnet says.
  *
+ * @param hostId for a subnet that hands out by host block: the host of the guest that gets it
  * @returns the address, or undefined when none is left
  * @example nextFree(estate, office) // '10.61.30.47'
  */
-export function nextFree(estate: Estate, subnet: Subnet): string | undefined {
-  const prefix = prefixOf(subnet)
-  const range = usableRange(prefix)
-  const taken = new Set(estate.referring('address', 'subnetId', subnet.id).map((address) => ipToNumber(address.ip)))
-  if (subnet.gateway && contains(prefix, subnet.gateway)) taken.add(ipToNumber(subnet.gateway))
-  const pools = estate
-    .referring('pool', 'subnetId', subnet.id)
-    .map((pool) => ({ first: ipToNumber(pool.first), last: ipToNumber(pool.last) }))
-  let candidate = range.first
-  while (candidate <= range.last) {
-    const at = candidate
-    const pool = pools.find((p) => at >= p.first && at <= p.last)
-    if (pool) candidate = pool.last + 1n
-    else if (taken.has(at)) candidate = at + 1n
-    else return ipFromNumber(prefix.family, at)
+export function nextFree(estate: Estate, subnet: Subnet, hostId?: string | null): string | undefined {
+  const { family } = prefixOf(subnet)
+  const free = freeRuns(estate, subnet)
+  const [lowest, highest] = [free[0], free.at(-1)]
+  if (!lowest || !highest) return undefined
+  if (subnet.handOut === 'from the high end') return ipFromNumber(family, highest.last)
+  const inBlock = subnet.handOut === 'by host block' && hostId ? nextInHostBlock(estate, subnet, free, hostId) : undefined
+  return ipFromNumber(family, inBlock ?? lowest.first)
+}
+
+/** The lowest free address in a block where the host's guests are already, or in the first block that is nobody's. */
+function nextInHostBlock(estate: Estate, subnet: Subnet, free: readonly Run[], hostId: string): bigint | undefined {
+  const own = new Set<bigint>()
+  const used = new Set<bigint>()
+  for (const address of estate.referring('address', 'subnetId', subnet.id)) {
+    const block = ipToNumber(address.ip) / HOST_BLOCK
+    used.add(block)
+    const guest = estate.find('guest', estate.find('adapter', address.adapterId)?.guestId)
+    if (guest?.hostId === hostId) own.add(block)
   }
+  const freeIn = (block: bigint) => {
+    const run = free.find((one) => one.last >= block * HOST_BLOCK && one.first < (block + 1n) * HOST_BLOCK)
+    return run && (run.first > block * HOST_BLOCK ? run.first : block * HOST_BLOCK)
+  }
+  for (const block of [...own].sort((a, b) => (a < b ? -1 : 1))) {
+    const at = freeIn(block)
+    if (at !== undefined) return at
+  }
+  for (const run of free)
+    for (let block = run.first / HOST_BLOCK; block <= run.last / HOST_BLOCK; block++) {
+      if (!used.has(block)) return freeIn(block)
+      if (used.size === 0) break
+    }
   return undefined
 }
 

@@ -73,6 +73,10 @@ export function contains(prefix: Prefix, ip: string): boolean {
   return value >= prefix.first && value <= prefix.last
 }
 
+/** The same for an address that is a number already, where it is asked often. */
+export const holds = ({ family, first, last }: Prefix, of: Family, value: bigint): boolean =>
+  family === of && value >= first && value <= last
+
 /** Whether two prefixes share an address. */
 export const overlaps = (a: Prefix, b: Prefix): boolean => a.family === b.family && a.first <= b.last && b.first <= a.last
 
@@ -97,3 +101,17 @@ export function usableCount(prefix: Prefix): bigint {
   const range = usableRange(prefix)
   return range.last - range.first + 1n
 }
+
+/**
+ * The other half of the prefix of which this one is a half.
+ *
+ * @returns undefined for a prefix of length 0
+ * @example siblingOf(parsePrefix('10.61.30.0/24')) // '10.61.31.0/24'
+ */
+export function siblingOf({ family, bits, first, last }: Prefix): string | undefined {
+  return bits === 0 ? undefined : `${ipFromNumber(family, first ^ (last - first + 1n))}/${bits}`
+}
+
+/** Whether one prefix lies in another, or is the same. */
+export const isWithin = (inner: Prefix, outer: Prefix): boolean =>
+  inner.family === outer.family && inner.first >= outer.first && inner.last <= outer.last

@@ -10,7 +10,7 @@ export function assignAddress(draft: Draft, command: VerbCommand<'address.assign
   if (!adapterId === !hostId)
     throw new CommandError('invalid', 'Name the adapter or the host that gets the address, one of them.', 'adapterId')
   const subnet = subnetFor(draft, command)
-  const ip = command.ip ?? nextFree(draft.estate, subnet)
+  const ip = command.ip ?? nextFree(draft.estate, subnet, guestHost(draft, adapterId))
   if (!ip)
     throw new CommandError(
       'no-free-address',
@@ -20,6 +20,10 @@ export function assignAddress(draft: Draft, command: VerbCommand<'address.assign
   if (hostId) draft.require('host', hostId, 'hostId')
   draft.add('address', { ...(command.id ? { id: command.id } : {}), subnetId: subnet.id, ip, kind: kind ?? 'fixed', adapterId, hostId }, '')
 }
+
+/** The host on which the guest of an adapter runs. */
+const guestHost = (draft: Draft, adapterId: string | null): string | null | undefined =>
+  draft.estate.find('guest', draft.estate.find('adapter', adapterId)?.guestId)?.hostId
 
 function subnetFor(draft: Draft, { adapterId, subnetId, ip }: VerbCommand<'address.assign'>): Subnet {
   if (subnetId) return draft.require('subnet', subnetId, 'subnetId')

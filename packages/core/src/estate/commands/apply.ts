@@ -8,6 +8,7 @@ import { kinds, type Kind, type NewRecord } from '../kinds/index.js'
 import { commandShape, type Command, type RemoveCommand, type VerbCommand } from './command.js'
 import { assignAddress, releaseAddress } from './addresses.js'
 import { cloneGuest, migrateGuest, powerGuest, resizeGuest } from './guests.js'
+import { mergeSubnets, moveSubnet, reserveRun, splitSubnet } from './subnets.js'
 import { verbs, type Verb } from './verbs.js'
 
 /** The estate after a command, and what the command did. */
@@ -24,6 +25,10 @@ const handlers: { readonly [V in Verb]: Handler<V> } = {
   'guest.migrate': migrateGuest,
   'address.assign': assignAddress,
   'address.release': releaseAddress,
+  'address.reserve': reserveRun,
+  'subnet.move': moveSubnet,
+  'subnet.split': splitSubnet,
+  'subnet.merge': mergeSubnets,
 }
 
 /**

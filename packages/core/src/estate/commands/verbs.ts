@@ -72,6 +72,36 @@ export const verbs = {
     doc: 'Takes an address back: it is free again.',
     fields: { addressId: ref('address', { label: 'Address', doc: 'The address to release.' }) },
   }),
+  'address.reserve': defineVerb({
+    doc: 'Keeps a run of addresses free for later: each is recorded as reserved.',
+    fields: {
+      subnetId: ref('subnet', { label: 'Subnet', doc: 'The subnet they lie in.' }),
+      first: text({ label: 'First', doc: 'First address of the run.', shape: 'ip' }),
+      last: text({ label: 'Last', doc: 'Last address of the run.', shape: 'ip' }),
+      note: optional(text({ label: 'Note', doc: 'What they are kept for.', shape: 'note', max: 4000 })),
+    },
+  }),
+  'subnet.move': defineVerb({
+    doc: 'Gives a subnet another prefix of the same length; gateway, pools and addresses keep their place in it.',
+    fields: {
+      subnetId: ref('subnet', { label: 'Subnet', doc: 'The subnet to renumber.' }),
+      prefix: text({ label: 'Prefix', doc: 'The new prefix.', shape: 'prefix' }),
+    },
+  }),
+  'subnet.split': defineVerb({
+    doc: 'Halves a subnet; gateway, pools and addresses stay in the half in which they lie.',
+    fields: {
+      subnetId: ref('subnet', { label: 'Subnet', doc: 'The subnet to halve; it keeps the lower half.' }),
+      id: newId('subnet'),
+    },
+  }),
+  'subnet.merge': defineVerb({
+    doc: 'Joins a subnet of a network with the other half of the prefix they make together.',
+    fields: {
+      subnetId: ref('subnet', { label: 'Subnet', doc: 'One half; the lower one stays.' }),
+      withId: ref('subnet', { label: 'With', doc: 'The other half.' }),
+    },
+  }),
 } as const
 
 export type Verb = keyof typeof verbs

@@ -34,6 +34,7 @@ export const guestKind = defineKind({
       doc: 'Machine name, machine identity and host keys are its own, or removed before copying.',
       default: true,
     }),
+    isRouter: bool({ label: 'Forwards packets', doc: 'It is a router: passes on what is not for itself.', default: false }),
     clonedFromId: optional(ref('guest', { label: 'Cloned from', doc: 'The template or guest it is a copy of.' })),
     backupStoreId: optional(ref('store', { label: 'Backed up to', doc: 'The store that holds its backups.' })),
     tags: tags({ label: 'Tags', doc: 'Words to group and filter by.' }),
@@ -81,6 +82,7 @@ export const adapterKind = defineKind({
       doc: 'Paravirtual is fastest; emulated works without a driver.',
       default: 'paravirtual',
     }),
+    isConnected: bool({ label: 'Connected at power-on', doc: 'Whether its cable is in when the guest starts.', default: true }),
   },
   keys: [
     { fields: ['guestId', 'position'], unique: true },

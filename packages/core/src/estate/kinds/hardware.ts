@@ -88,6 +88,21 @@ export const portKind = defineKind({
     medium: choice(['copper', 'fibre', 'direct attach', 'wireless'], { label: 'Medium', doc: 'What goes into it.', default: 'copper' }),
     cable: choice(['present', 'missing'], { label: 'Cable', doc: 'Whether a cable is in it and leads somewhere.', default: 'missing' }),
     role: optional(choice(portRoles, { label: 'Carries', doc: 'What the port is planned to carry.' })),
+    switchId: optional(ref('switch', { label: 'Uplink of', doc: 'The switch whose uplink it is.' })),
+    farEnd: optional(text({ label: 'Far end', doc: 'Where the cable leads: switch and port, as labelled there.', max: 80 })),
+    farVlans: optional(
+      text({ label: 'Far end, tagged VLANs', doc: 'VLANs the far end carries tagged: 10,20-30; empty: not recorded.', shape: 'vlans' }),
+    ),
+    farNative: optional(
+      integer({
+        label: 'Far end, native VLAN',
+        doc: 'VLAN the far end carries untagged; empty: not recorded.',
+        unit: '',
+        min: 1,
+        max: 4094,
+      }),
+    ),
+    farMtu: optional(integer({ label: 'Far end, MTU', doc: 'Largest packet the far end passes, bytes.', unit: '', min: 576, max: 65535 })),
     driver: optional(text({ label: 'Driver', doc: 'Driver of the port, as lshw or ethtool names it.', shape: 'words', max: 40 })),
     note: note(),
   },

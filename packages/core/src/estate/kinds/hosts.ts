@@ -1,5 +1,5 @@
 import { defineKind } from '../define-kind.js'
-import { choice, integer, note, optional, real, ref, tags, text } from '../field.js'
+import { bool, choice, integer, note, optional, real, ref, tags, text } from '../field.js'
 
 export const platformKind = defineKind({
   name: 'platform',
@@ -173,6 +173,11 @@ export const hostKind = defineKind({
         max: 2 ** 26,
       }),
     ),
+    isRouter: bool({
+      label: 'Forwards packets',
+      doc: 'Passes on between its legs what is not for itself; translated networks need no such setting.',
+      default: false,
+    }),
     managementMac: optional(text({ label: 'Management MAC', doc: 'MAC of the port that carries management.', shape: 'mac' })),
     fingerprint: optional(
       text({ label: 'Certificate fingerprint', doc: 'SHA-256 fingerprint of the management page’s certificate.', max: 200 }),

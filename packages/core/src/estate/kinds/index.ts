@@ -3,9 +3,10 @@ import type { InputOfFields, RecordOfFields } from '../define-kind.js'
 import { adapterKind, diskKind, guestKind, migrationKind } from './guests.js'
 import { arrayKind, driveKind, moduleKind, portKind } from './hardware.js'
 import { hostKind, platformKind, storeKind } from './hosts.js'
-import { addressKind, attachmentKind, networkKind, poolKind, subnetKind } from './networks.js'
+import { addressKind, attachmentKind, leaseKind, networkKind, poolKind, subnetKind, switchKind } from './networks.js'
 import { estateKind, personKind, policyKind } from './places.js'
 import { deviationKind, imageKind, sheetKind, stepKind } from './sheets.js'
+import { filterKind, forwardKind, intentKind, routeKind } from './traffic.js'
 
 /** Every kind of record, defined once. Order: what is referred to stands before what refers to it, where it can. */
 export const kinds = {
@@ -18,6 +19,7 @@ export const kinds = {
   module: moduleKind,
   array: arrayKind,
   drive: driveKind,
+  switch: switchKind,
   port: portKind,
   store: storeKind,
   network: networkKind,
@@ -28,6 +30,11 @@ export const kinds = {
   disk: diskKind,
   adapter: adapterKind,
   address: addressKind,
+  lease: leaseKind,
+  forward: forwardKind,
+  route: routeKind,
+  filter: filterKind,
+  intent: intentKind,
   migration: migrationKind,
   sheet: sheetKind,
   step: stepKind,
@@ -61,6 +68,12 @@ export type Attachment = RecordOf<'attachment'>
 export type Subnet = RecordOf<'subnet'>
 export type Pool = RecordOf<'pool'>
 export type Address = RecordOf<'address'>
+export type Lease = RecordOf<'lease'>
+export type Switch = RecordOf<'switch'>
+export type Forward = RecordOf<'forward'>
+export type Route = RecordOf<'route'>
+export type Filter = RecordOf<'filter'>
+export type Intent = RecordOf<'intent'>
 export type Guest = RecordOf<'guest'>
 export type Disk = RecordOf<'disk'>
 export type Adapter = RecordOf<'adapter'>

@@ -1,6 +1,8 @@
 import { defineKind } from '../define-kind.js'
 import { choice, integer, note, optional, ref, text } from '../field.js'
 
+const vlanId = (label: string, doc: string) => optional(integer({ label, doc, unit: '', min: 1, max: 4094 }))
+
 export const networkKind = defineKind({
   name: 'network',
   label: 'network',
@@ -13,12 +15,37 @@ export const networkKind = defineKind({
       doc: 'What the segment is for.',
       default: 'guests',
     }),
-    vlanId: optional(integer({ label: 'VLAN ID', doc: 'Tag on the wire, IEEE 802.1Q; empty for untagged.', unit: '', min: 1, max: 4094 })),
+    vlanId: vlanId('VLAN ID', 'Tag on the wire, IEEE 802.1Q; empty for untagged.'),
     mtu: integer({ label: 'MTU', doc: 'Largest packet, bytes.', unit: '', min: 576, max: 65535, default: 1500 }),
     site: optional(text({ label: 'Site', doc: 'Where the segment is; empty when it spans sites.', max: 60 })),
+    searchDomain: optional(
+      text({ label: 'Search domain', doc: 'Zone in which its machines are named; empty takes the estate’s domain.', shape: 'domain' }),
+    ),
     note: note(),
   },
   keys: [{ fields: ['name'], unique: true }],
+})
+
+export const switchKind = defineKind({
+  name: 'switch',
+  label: 'switch',
+  plural: 'switches',
+  doc: 'A virtual switch or bridge on a host; the ports that name it are its uplinks.',
+  fields: {
+    hostId: ref('host', { label: 'Host', doc: 'The host it is on.' }),
+    name: text({ label: 'Name', doc: 'Short name, unique on its host.', shape: 'name' }),
+    bond: choice(['none', 'active and standby', 'balanced', 'LACP'], {
+      label: 'Bond',
+      doc: 'How several uplinks share the load; LACP is IEEE 802.1AX and is set on both ends.',
+      default: 'none',
+    }),
+    taggedVlans: optional(text({ label: 'Tagged VLANs', doc: 'VLANs its uplinks carry tagged: 10,20-30; empty: none.', shape: 'vlans' })),
+    nativeVlan: vlanId('Native VLAN', 'VLAN its uplinks carry untagged; empty: not recorded.'),
+    mtu: integer({ label: 'MTU', doc: 'Largest packet its uplinks pass, bytes.', unit: '', min: 576, max: 65535, default: 1500 }),
+    note: note(),
+  },
+  keys: [{ fields: ['hostId', 'name'], unique: true }],
+  partOf: ['hostId'],
 })
 
 export const attachmentKind = defineKind({
@@ -34,6 +61,12 @@ export const attachmentKind = defineKind({
       doc: 'Bridged, translated (NAT), host-only, or internal without a leg of the host.',
       default: 'bridged',
     }),
+    switchId: optional(
+      ref('switch', {
+        label: 'Switch',
+        doc: 'The switch it is on; empty: not recorded, and a bridged network is taken to leave the host.',
+      }),
+    ),
   },
   keys: [{ fields: ['hostId', 'networkId'], unique: true }],
   partOf: ['hostId', 'networkId'],
@@ -48,6 +81,14 @@ export const subnetKind = defineKind({
     networkId: ref('network', { label: 'Network', doc: 'The segment it is used on.' }),
     prefix: text({ label: 'Prefix', doc: 'Network address and length.', shape: 'prefix' }),
     gateway: optional(text({ label: 'Gateway', doc: 'The way out of the subnet.', shape: 'ip' })),
+    nameServers: optional(
+      text({ label: 'Name servers', doc: 'Addresses its machines ask for names, the first first.', shape: 'ips', max: 200 }),
+    ),
+    handOut: choice(['from the low end', 'from the high end', 'by host block'], {
+      label: 'Next free address',
+      doc: 'Where the next free address is looked for; by host block keeps the addresses of a host’s guests together.',
+      default: 'from the low end',
+    }),
     note: note(),
   },
   keys: [{ fields: ['networkId', 'prefix'], unique: true }],
@@ -83,7 +124,20 @@ export const addressKind = defineKind({
       default: 'fixed',
     }),
     adapterId: optional(ref('adapter', { label: 'Adapter', doc: 'The guest’s adapter that has it.' })),
-    hostId: optional(ref('host', { label: 'Host', doc: 'The host that has it for management.' })),
+    hostId: optional(ref('host', { label: 'Host', doc: 'The host that has it: for management, or as its leg on the network.' })),
+    name: optional(text({ label: 'Name', doc: 'Its name in the zone, where it is not its machine’s own.', shape: 'label' })),
+    mac: optional(text({ label: 'MAC', doc: 'For a reservation of a device that is no guest.', shape: 'mac' })),
+    length: optional(
+      integer({
+        label: 'Length on the machine',
+        doc: 'Prefix length as set on the machine, where it is not the subnet’s.',
+        unit: '',
+        max: 128,
+      }),
+    ),
+    gateway: optional(
+      text({ label: 'Gateway on the machine', doc: 'Gateway as set on the machine, where it is not the subnet’s.', shape: 'ip' }),
+    ),
     note: note(),
   },
   keys: [
@@ -91,4 +145,23 @@ export const addressKind = defineKind({
     { fields: ['ip'], unique: false },
   ],
   partOf: ['adapterId', 'hostId', 'subnetId'],
+})
+
+export const leaseKind = defineKind({
+  name: 'lease',
+  label: 'observed lease',
+  plural: 'leases',
+  doc: 'An address seen in use or leased, and by which MAC: what was observed, not what is planned.',
+  fields: {
+    subnetId: ref('subnet', { label: 'Subnet', doc: 'The subnet it lies in.' }),
+    ip: text({ label: 'Address', doc: 'The address seen.', shape: 'ip' }),
+    mac: text({ label: 'MAC', doc: 'Who had it.', shape: 'mac' }),
+    name: optional(text({ label: 'Name', doc: 'What the machine called itself.', shape: 'line', max: 253 })),
+    seenAt: text({ label: 'Seen', doc: 'When it was seen.', shape: 'instant' }),
+  },
+  keys: [
+    { fields: ['subnetId', 'ip'], unique: true },
+    { fields: ['ip'], unique: false },
+  ],
+  partOf: ['subnetId'],
 })

@@ -1,0 +1,95 @@
+import { defineKind } from '../define-kind.js'
+import { choice, integer, note, optional, ref, text } from '../field.js'
+
+const guest = (doc: string) => optional(ref('guest', { label: 'Router guest', doc }))
+const host = (doc: string) => optional(ref('host', { label: 'Router host', doc }))
+const port = (label: string, doc: string) => integer({ label, doc, unit: '', min: 1, max: 65535 })
+const prefix = (label: string, doc: string) => text({ label, doc, shape: 'prefix' })
+
+/** Protocols a question, a filter or a port forward can be about. */
+export const protocols = ['icmp', 'tcp', 'udp'] as const
+
+export const forwardKind = defineKind({
+  name: 'forward',
+  label: 'port forward',
+  plural: 'forwards',
+  doc: 'A port of a host that leads to a port of a guest behind its translation.',
+  fields: {
+    hostId: ref('host', { label: 'Host', doc: 'The host whose port is forwarded.' }),
+    protocol: choice(['tcp', 'udp'], { label: 'Protocol', doc: 'What is forwarded.', default: 'tcp' }),
+    hostPort: port('Port of the host', 'The port others address.'),
+    adapterId: ref('adapter', { label: 'Adapter', doc: 'The guest’s adapter it leads to.' }),
+    guestPort: port('Port of the guest', 'The port the guest listens on.'),
+    note: note(),
+  },
+  keys: [{ fields: ['hostId', 'protocol', 'hostPort'], unique: true }],
+  partOf: ['hostId', 'adapterId'],
+})
+
+export const routeKind = defineKind({
+  name: 'route',
+  label: 'route',
+  plural: 'routes',
+  doc: 'A route set by hand on a guest, on a host, or, where neither is named, on the site gateway.',
+  fields: {
+    guestId: guest('The guest it is set on.'),
+    hostId: host('The host it is set on.'),
+    prefix: prefix('To', 'The prefix it leads to.'),
+    via: text({ label: 'Via', doc: 'The next router’s address on a segment the machine is on.', shape: 'ip' }),
+    note: note(),
+  },
+  keys: [],
+  partOf: ['guestId', 'hostId'],
+})
+
+export const filterKind = defineKind({
+  name: 'filter',
+  label: 'filter',
+  plural: 'filters',
+  doc: 'A line of a filter on a guest, a host or, where neither is named, the site gateway. The first that fits decides; none: allowed.',
+  fields: {
+    guestId: guest('The guest it is set on.'),
+    hostId: host('The host it is set on.'),
+    position: integer({
+      label: 'Number',
+      doc: 'Order in the filter: the lowest is asked first.',
+      unit: '',
+      min: 1,
+      max: 9999,
+      default: 10,
+    }),
+    action: choice(['allow', 'deny'], { label: 'Action', doc: 'What happens to what fits.', default: 'deny' }),
+    fromPrefix: optional(prefix('From', 'Source prefix; empty: anywhere.')),
+    toPrefix: optional(prefix('To', 'Target prefix; empty: anywhere.')),
+    protocol: optional(choice(protocols, { label: 'Protocol', doc: 'Empty: all.' })),
+    portFirst: optional(port('Port from', 'First target port; empty: all.')),
+    portLast: optional(port('Port to', 'Last target port; empty: the first alone.')),
+    note: note(),
+  },
+  keys: [],
+  partOf: ['guestId', 'hostId'],
+})
+
+/** What a group of an intention is made by. */
+export const groupKinds = ['network', 'role', 'site', 'outside'] as const
+
+export const intentKind = defineKind({
+  name: 'intent',
+  label: 'intention',
+  plural: 'intents',
+  doc: 'Whether one group is meant to reach another; no intention: do not care.',
+  fields: {
+    fromKind: choice(groupKinds, { label: 'From a', doc: 'What the first group is made by.', default: 'network' }),
+    fromNetworkId: optional(ref('network', { label: 'From network', doc: 'The network, where it is one.' })),
+    fromName: optional(text({ label: 'From role or site', doc: 'The role or site, where it is one.', max: 60 })),
+    toKind: choice(groupKinds, { label: 'To a', doc: 'What the second group is made by.', default: 'network' }),
+    toNetworkId: optional(ref('network', { label: 'To network', doc: 'The network, where it is one.' })),
+    toName: optional(text({ label: 'To role or site', doc: 'The role or site, where it is one.', max: 60 })),
+    wanted: choice(['must reach', 'must not reach'], { label: 'Intended', doc: 'What is meant.', default: 'must reach' }),
+    protocol: choice(protocols, { label: 'Protocol', doc: 'What it is asked with.', default: 'icmp' }),
+    port: optional(port('Port', 'Target port, for tcp and udp.')),
+    note: note(),
+  },
+  keys: [],
+  partOf: ['fromNetworkId', 'toNetworkId'],
+})

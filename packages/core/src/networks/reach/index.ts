@@ -1,0 +1,5 @@
+export { machineOf, reach, ReachError, type ReachAnswer, type ReachQuestion } from './answer.js'
+export { ReachTable } from './classes.js'
+export type { Reason, ReasonCode, SaidHop } from './explain.js'
+export { isPrivate, OUTSIDE, SITE_GATEWAY, topologyOf, uplinkEnd, type Topology } from './topology.js'
+export type { Protocol } from './walk.js'

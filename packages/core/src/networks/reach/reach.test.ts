@@ -1,0 +1,285 @@
+import { describe, expect, it } from 'vitest'
+import { applyAll, type Estate } from '../../estate/index.js'
+import { NetworkEstate } from '../../testing/network-estate.js'
+import { testContext } from '../../testing/small-estate.js'
+import { OUTSIDE, reach } from './index.js'
+
+type Ends = readonly [made: NetworkEstate, estate: Estate]
+const made = (build: (net: NetworkEstate) => NetworkEstate): Ends => {
+  const net = build(new NetworkEstate())
+  return [net, net.estate()]
+}
+const idIn = (net: NetworkEstate, name: string) => (name === OUTSIDE ? OUTSIDE : name.includes('.') ? name : net.id(name))
+const ask = ([net, estate]: Ends, from: string, to: string, service: { protocol?: 'tcp' | 'udp'; port?: number } = {}) =>
+  reach(estate, { from: idIn(net, from), to: idIn(net, to), ...service })
+const code = (...args: Parameters<typeof ask>) => ask(...args).failure?.code ?? 'reaches'
+
+// The table “Who reaches whom” of the trade: common practice, no source. Two guests on one host, a third machine on the
+// wire, a host with a leg on the wire; the guests’ network attached in five ways.
+describe('who reaches whom, by attachment', () => {
+  const estateWith = (attachment: string, platform: 'shared' | 'private' = 'shared') =>
+    made((net) => {
+      net.net('wire', '10.1.0.0/24', '10.1.0.1')
+      if (attachment !== 'bridged') net.net('inner', '192.168.7.0/24', attachment === 'internal' ? null : '192.168.7.1')
+      const on = attachment === 'bridged' ? 'wire' : 'inner'
+      const ip = attachment === 'bridged' ? '10.1.0' : '192.168.7'
+      net.host('host', attachment === 'bridged' ? 'wire' : `wire inner:${attachment}`, {
+        platform,
+        legs: [{ net: 'wire', ip: '10.1.0.5' }],
+      })
+      net.guest('a', 'host', [{ net: on, ip: `${ip}.11` }])
+      net.guest('b', 'host', [{ net: on, ip: `${ip}.12` }])
+      return net.guest('other', null, [{ net: 'wire', ip: '10.1.0.77' }])
+    })
+  it.each([
+    ['bridged', 'shared', true, true, true, true],
+    ['translated', 'shared', true, true, false, true],
+    ['translated', 'private', false, false, false, true],
+    ['host-only', 'shared', true, true, false, false],
+    ['internal', 'shared', true, false, false, false],
+  ] as const)('%s, %s', (attachment, platform, guests, hostToGuest, othersToGuest, out) => {
+    const estate = estateWith(attachment, platform)
+    expect({
+      guests: ask(estate, 'a', 'b').reaches,
+      hostToGuest: ask(estate, 'host', 'a').reaches,
+      othersToGuest: ask(estate, 'other', 'a').reaches,
+      out: ask(estate, 'a', OUTSIDE).reaches,
+    }).toEqual({ guests, hostToGuest, othersToGuest, out })
+  })
+  it('a translated guest reaches machines on the wire, and its host, in its host’s name', () => {
+    const estate = estateWith('translated')
+    expect(ask(estate, 'a', 'other').reaches).toBe(true)
+    expect(ask(estate, 'a', 'other').there.map(({ sentence }) => sentence)).toContain('translates: sends it on as 10.1.0.5 on wire')
+    expect(ask(estateWith('translated', 'private'), 'a', 'host').reaches).toBe(true)
+  })
+  it.each([
+    ['translated', 'shared', 'other', 'a', 'translated-target'],
+    ['translated', 'private', 'a', 'b', 'private-translation'],
+    ['host-only', 'shared', 'other', 'a', 'host-only'],
+    ['internal', 'shared', 'host', 'a', 'internal'],
+  ] as const)('%s, %s: from %s to %s fails as %s', (attachment, platform, from, to, reason) =>
+    expect(code(estateWith(attachment, platform), from, to)).toBe(reason),
+  )
+  it('a forwarded port lets others in, and only by that port', () => {
+    const [net] = estateWith('translated')
+    net.record('forward', { hostId: net.id('host'), hostPort: 8443, adapterId: net.id('a#1'), guestPort: 443 })
+    const estate: Ends = [net, net.estate()]
+    const web = ask(estate, 'other', 'a', { protocol: 'tcp', port: 443 })
+    expect([web.reaches, web.target]).toEqual([true, '10.1.0.5'])
+    expect(web.there.at(-2)?.sentence).toBe('forwards its port 8443 to 192.168.7.11, port 443')
+    expect(ask(estate, 'other', 'a', { protocol: 'tcp', port: 22 }).reaches).toBe(false)
+    expect(ask(estate, 'other', 'b', { protocol: 'tcp', port: 443 }).reaches).toBe(false)
+  })
+})
+
+/** Two networks with a router guest between them, and a machine on each. */
+const routed = (change: (net: NetworkEstate) => NetworkEstate = (net) => net, router: 'straight' | 'crossed' = 'straight') =>
+  made((net) => {
+    net.net('left', '10.1.0.0/24', '10.1.0.1').net('right', '10.2.0.0/24', '10.2.0.1').host('host', 'left right')
+    const [first, second] = router === 'straight' ? ['left', 'right'] : ['right', 'left']
+    net.guest(
+      'router',
+      'host',
+      [
+        { net: first, home: 'left', ip: '10.1.0.1' },
+        { net: second, home: 'right', ip: '10.2.0.1' },
+      ],
+      { isRouter: true },
+    )
+    net.guest('a', 'host', [{ net: 'left', ip: '10.1.0.9' }])
+    return change(net)
+  })
+const plain = (net: NetworkEstate) => net.guest('b', 'host', [{ net: 'right', ip: '10.2.0.9' }])
+
+describe('the first place where it fails', () => {
+  it('none: the path goes through the router, both ways', () => {
+    const answer = ask(routed(plain), 'a', 'b')
+    expect(answer.reaches).toBe(true)
+    expect(answer.there.map(({ machine, sentence }) => `${machine.name} ${sentence}`)).toEqual([
+      'a sends it to 10.1.0.1 on left, its gateway: 10.2.0.9 is not near',
+      'router forwards it to 10.2.0.9, which is near: in 10.2.0.0/24 on right',
+      'b has 10.2.0.9: delivered',
+    ])
+    expect(answer.back.map(({ machine }) => machine.name)).toEqual(['b', 'router', 'a'])
+    expect(answer.remarks).toEqual([])
+  })
+  it('crossed router adapters, and the fix mends them', () => {
+    const [net, estate] = routed(plain, 'crossed')
+    const answer = ask([net, estate], 'a', 'b')
+    expect(answer.failure?.code).toBe('crossed-adapters')
+    expect(answer.failure?.sentence).toContain('router has adapter 1 and adapter 2 the wrong way round')
+    const mended = applyAll(estate, answer.failure?.fix ?? [], testContext(5)).estate
+    expect(ask([net, mended], 'a', 'b').reaches).toBe(true)
+  })
+  it('a router that forwards nothing', () => {
+    const [net, estate] = routed(plain)
+    const off = applyAll(estate, [{ type: 'guest.update', id: net.id('router'), changes: { isRouter: false } }], testContext(5)).estate
+    const answer = ask([net, off], 'a', 'b')
+    expect([answer.failure?.code, answer.failure?.at.name]).toEqual(['does-not-forward', 'router'])
+    expect(ask([net, applyAll(off, answer.failure?.fix ?? [], testContext(6)).estate], 'a', 'b').reaches).toBe(true)
+  })
+  it('a powered-off hop, and a powered-off target', () => {
+    const [net, estate] = routed(plain)
+    const off = (name: string) =>
+      applyAll(estate, [{ type: 'guest.power', guestId: net.id(name), state: 'stopped' }], testContext(5)).estate
+    expect(ask([net, off('router')], 'a', 'b').failure).toMatchObject({ code: 'powered-off', sentence: 'router is powered off.' })
+    expect(ask([net, off('b')], 'a', 'b').failure).toMatchObject({ code: 'powered-off', sentence: 'b is powered off.' })
+    expect(ask([net, off('a')], 'a', 'b').failure).toMatchObject({ code: 'powered-off', sentence: 'a is powered off.' })
+  })
+  it('an adapter not connected at power-on, on the far side', () =>
+    expect(
+      code(
+        routed((net) => net.guest('b', 'host', [{ net: 'right', ip: '10.2.0.9', isConnected: false }])),
+        'a',
+        'b',
+      ),
+    ).toBe('not-connected'))
+  it('a gateway outside the prefix', () =>
+    expect(
+      code(
+        routed((net) => net.guest('b', 'host', [{ net: 'right', ip: '10.2.0.9', gateway: '10.9.0.1' }])),
+        'b',
+        'a',
+      ),
+    ).toBe('gateway-outside-prefix'))
+  it('no gateway: it arrives, and the answer does not find back', () => {
+    const estate = made((net) =>
+      net
+        .net('left', '10.1.0.0/24', '10.1.0.1')
+        .net('right', '10.2.0.0/24')
+        .host('host', 'left right')
+        .guest(
+          'router',
+          'host',
+          [
+            { net: 'left', ip: '10.1.0.1' },
+            { net: 'right', ip: '10.2.0.1' },
+          ],
+          { isRouter: true },
+        )
+        .guest('a', 'host', [{ net: 'left', ip: '10.1.0.9' }])
+        .guest('b', 'host', [{ net: 'right', ip: '10.2.0.9' }]),
+    )
+    const answer = ask(estate, 'a', 'b')
+    expect(answer.failure).toMatchObject({ code: 'no-route', direction: 'back' })
+    expect(answer.failure?.sentence).toContain('the answer does not find back')
+  })
+  it('wrong mask: two /24 in one /16, one side thinks the other is near', () => {
+    const estate = routed((net) => net.guest('b', 'host', [{ net: 'right', ip: '10.2.0.9', length: 8 }]))
+    expect(ask(estate, 'a', 'b').failure).toMatchObject({ code: 'wrong-mask', direction: 'back' })
+    const answer = ask(estate, 'b', 'a')
+    expect(answer.failure).toMatchObject({ code: 'wrong-mask', direction: 'there' })
+    expect(ask([estate[0], applyAll(estate[1], answer.failure?.fix ?? [], testContext(5)).estate], 'b', 'a').reaches).toBe(true)
+  })
+  it('a missing return route: the router behind knows the way, the site gateway does not', () => {
+    const [net] = made((one) =>
+      one
+        .net('office', '10.1.0.0/24', '10.1.0.1')
+        .net('lab', '10.2.0.0/24', '10.2.0.1')
+        .host('host', 'office lab')
+        .guest(
+          'router',
+          'host',
+          [
+            { net: 'office', ip: '10.1.0.254' },
+            { net: 'lab', ip: '10.2.0.1' },
+          ],
+          { isRouter: true },
+        )
+        .guest('desk', 'host', [{ net: 'office', ip: '10.1.0.9' }])
+        .guest('bench', 'host', [{ net: 'lab', ip: '10.2.0.9' }]),
+    )
+    expect(ask([net, net.estate()], 'bench', 'desk').failure).toMatchObject({ code: 'no-site-route', direction: 'back' })
+    net.record('route', { prefix: '10.2.0.0/24', via: '10.1.0.254' })
+    const answer = ask([net, net.estate()], 'bench', 'desk')
+    expect(answer.reaches).toBe(true)
+    // There straight through the router, back by the site gateway first.
+    expect(answer.remarks[0]).toContain('comes back another way')
+  })
+  it('a duplicate address on the path', () =>
+    expect(
+      code(
+        made((net) =>
+          net
+            .net('one', '10.1.0.0/24')
+            .net('two', '10.1.0.0/25')
+            .host('host', 'one')
+            .guest('a', 'host', [{ net: 'one', ip: '10.1.0.9' }])
+            .guest('b', 'host', [{ net: 'one', ip: '10.1.0.10' }])
+            .guest('c', 'host', [{ net: 'one', home: 'two', ip: '10.1.0.10' }]),
+        ),
+        'a',
+        'b',
+      ),
+    ).toBe('duplicate-address'))
+  it('a network the host does not carry, and the fix carries it', () => {
+    const [net, estate] = made((one) =>
+      one
+        .net('office', '10.1.0.0/24')
+        .host('h1', 'office')
+        .host('h2', '')
+        .guest('a', 'h1', [{ net: 'office', ip: '10.1.0.9' }])
+        .guest('b', 'h2', [{ net: 'office', ip: '10.1.0.10' }]),
+    )
+    const answer = ask([net, estate], 'b', 'a')
+    expect(answer.failure?.code).toBe('not-on-host')
+    expect(ask([net, applyAll(estate, answer.failure?.fix ?? [], testContext(5)).estate], 'b', 'a').reaches).toBe(true)
+  })
+  it('a VLAN that one end does not carry, a Wi-Fi uplink, no cable', () => {
+    const wired = (tagged: string, port: Partial<{ farVlans: string; medium: 'wireless'; cable: 'missing' }>) => {
+      const net = new NetworkEstate()
+        .net('office', '10.1.0.0/24', null, { vlanId: 40 })
+        .host('h1', 'office')
+        .host('h2', '')
+        .guest('a', 'h1', [{ net: 'office', ip: '10.1.0.9' }])
+        .guest('b', 'h2', [{ net: 'office', ip: '10.1.0.10' }])
+      net.record('switch', { hostId: net.id('h2'), name: 'sw', taggedVlans: tagged }, 'sw')
+      net.record('attachment', { hostId: net.id('h2'), networkId: net.id('office'), switchId: net.id('sw') })
+      net.record('port', { hostId: net.id('h2'), name: 'eno1', switchId: net.id('sw'), cable: 'present', ...port })
+      return code([net, net.estate()], 'a', 'b')
+    }
+    expect(wired('40', {})).toBe('reaches')
+    expect(wired('40', { farVlans: '10,40' })).toBe('reaches')
+    expect(wired('10,20-30', {})).toBe('vlan-not-carried')
+    expect(wired('40', { farVlans: '10,30' })).toBe('vlan-not-carried')
+    expect(wired('40', { medium: 'wireless' })).toBe('wireless-uplink')
+    expect(wired('40', { cable: 'missing' })).toBe('no-uplink')
+  })
+  it('a filter on the router, and its memory for answers', () => {
+    const filtered = (filter: object) =>
+      routed((net) => plain(net).record('filter', { guestId: net.id('router'), toPrefix: '10.2.0.0/24', ...filter } as never))
+    expect(ask(filtered({}), 'a', 'b').failure).toMatchObject({ code: 'filtered', sentence: 'Line 10 of the filter on router denies it.' })
+    // The other way round the answer comes back through the line that would deny a new connection.
+    expect(ask(filtered({}), 'b', 'a').reaches).toBe(true)
+    expect(code(filtered({ protocol: 'tcp', portFirst: 80 }), 'a', 'b', { protocol: 'tcp', port: 80 })).toBe('filtered')
+    expect(code(filtered({ protocol: 'tcp', portFirst: 80 }), 'a', 'b', { protocol: 'tcp', port: 81 })).toBe('reaches')
+  })
+  it('from outside: to private addresses never, to public ones through the site gateway', () => {
+    const estate = made((net) =>
+      net
+        .net('office', '10.1.0.0/24', '10.1.0.1')
+        .net('public', '192.0.2.0/26', '192.0.2.1')
+        .host('host', 'office public')
+        .guest('desk', 'host', [{ net: 'office', ip: '10.1.0.9' }])
+        .guest('edge', 'host', [{ net: 'public', ip: '192.0.2.10' }]),
+    )
+    expect(code(estate, OUTSIDE, 'desk')).toBe('not-from-outside')
+    expect(code(estate, OUTSIDE, 'edge')).toBe('reaches')
+    expect(code(estate, 'desk', OUTSIDE)).toBe('reaches')
+    expect(code(estate, 'desk', '198.51.100.9')).toBe('reaches')
+    expect(code(estate, 'desk', '10.99.0.1')).toBe('no-site-route')
+  })
+  it('a nested host bridges through the guest it is', () => {
+    const estate = made((net) => {
+      net
+        .net('lab', '10.7.0.0/24')
+        .host('outer', 'lab')
+        .guest('box', 'outer', [{ net: 'lab', ip: '10.7.0.2' }])
+      return net
+        .host('nested', 'lab', { kind: 'nested', outerGuestId: net.id('box') })
+        .guest('inside', 'nested', [{ net: 'lab', ip: '10.7.0.30' }])
+        .guest('beside', 'outer', [{ net: 'lab', ip: '10.7.0.40' }])
+    })
+    expect(code(estate, 'inside', 'beside')).toBe('reaches')
+  })
+})
