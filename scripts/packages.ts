@@ -25,6 +25,16 @@ export const machineTools: readonly DebianPackage[] = [
   { name: 'curl', isPresent: () => has('curl') },
 ]
 
+/** The kernel's own networking, with which the tests hold what the model says, and BIND's judge of zone files. */
+export const networkTools: readonly DebianPackage[] = [
+  { name: 'nftables', isPresent: () => has('nft') },
+  { name: 'iputils-ping', isPresent: () => has('ping') },
+  { name: 'bind9-utils', isPresent: () => has('named-checkzone') },
+]
+
+/** The IEEE's registry of MAC prefixes; where it is not there, the prefixes go without their organisations. */
+export const macRegistry: DebianPackage = { name: 'ieee-data', isPresent: () => existsSync('/usr/share/ieee-data/oui.csv') }
+
 /** Installing a server must not start one: Insel runs its own. Debian's way to say so. */
 const POLICY = '/usr/sbin/policy-rc.d'
 
