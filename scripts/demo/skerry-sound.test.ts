@@ -1,4 +1,4 @@
-import { applyAll, Estate, Findings, kinds, makeIds, readFields, seededRandom } from '@insel/core'
+import { applyAll, Estate, Findings, recordTitle, kinds, makeIds, readFields, seededRandom } from '@insel/core'
 import { describe, expect, it } from 'vitest'
 import { skerrySound } from './skerry-sound.js'
 
@@ -31,14 +31,17 @@ describe('the demo estate', () => {
       .list()
       .map((finding) => {
         const subject = estate.find(finding.subject.kind, finding.subject.id)
-        return `${finding.severity} ${finding.ruleId} ${subject && 'name' in subject ? subject.name : ''}`.trim()
+        return `${finding.severity} ${finding.ruleId} ${subject ? recordTitle(estate, finding.subject.kind, subject) : ''}`.trim()
       })
     expect(found.sort()).toMatchInlineSnapshot(`
       [
-        "error adapter.network-not-on-host",
-        "error address.in-dhcp-pool",
+        "error adapter.network-not-on-host adapter 1 of transcode-3",
+        "error address.in-dhcp-pool 10.61.40.120",
+        "error attachment.not-carried backup on tern",
         "error guest.crossed-adapters sound-gate",
-        "notice array.unsound fast",
+        "error intent.not-met outside must reach role public",
+        "error intent.not-met role lab must not reach office",
+        "notice array.unsound fast of kittiwake",
         "notice guest.no-backup build",
         "notice guest.no-backup trial-a",
         "notice host.fingerprint-missing puffin",
@@ -52,7 +55,7 @@ describe('the demo estate', () => {
         "warning host.lost-means-guests-lost puffin",
         "warning host.lost-means-guests-lost tern",
         "warning host.memory-over-budget puffin",
-        "warning sheet.step-failed",
+        "warning sheet.step-failed step firmware on the build sheet of kittiwake",
         "warning store.thin-promise nvme-2",
       ]
     `)

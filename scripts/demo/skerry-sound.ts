@@ -17,6 +17,7 @@ import {
 } from '@insel/core'
 
 import { buildOfKittiwake, hardwareInService, platformsAndImages } from './skerry-hardware.js'
+import { networksLived } from './skerry-network.js'
 
 /** A list of commands that one person recorded in one go. */
 export interface DemoBatch {
@@ -80,6 +81,31 @@ class Story {
     return found.id
   }
 
+  portOf(host: string, name: string): string {
+    const found = this.#estate.referring('port', 'hostId', this.id('host', host)).find((port) => port.name === name)
+    if (!found) throw new Error(`${host} has no port ${name}`)
+    return found.id
+  }
+
+  attachmentOf(host: string, network: string): string {
+    const networkId = this.id('network', network)
+    const found = this.#estate.referring('attachment', 'hostId', this.id('host', host)).find((one) => one.networkId === networkId)
+    if (!found) throw new Error(`${host} does not carry ${network}`)
+    return found.id
+  }
+
+  addressOf(ip: string): string {
+    const [found] = this.#estate.byKey('address', { ip })
+    if (!found) throw new Error(`the demo has no address ${ip}`)
+    return found.id
+  }
+
+  ipOf(guest: string): string {
+    const [found] = this.#estate.referring('address', 'adapterId', this.adapterOf(guest, 1))
+    if (!found) throw new Error(`${guest} has no address`)
+    return found.ip
+  }
+
   diskOf(guest: string, position: number): string {
     const found = this.#estate.referring('disk', 'guestId', this.id('guest', guest)).find((disk) => disk.position === position)
     if (!found) throw new Error(`${guest} has no disk ${position}`)
@@ -128,6 +154,7 @@ class Story {
       this.#context,
     )
     return commands.map((command): Command => {
+      if (command.type === 'address.assign') return { ...command, id: this.newId() }
       if (command.type !== 'disk.add') return command
       const used = disks[(command.record.position ?? 1) - 1]?.[1]
       return { ...command, record: { ...command.record, usedBytes: used === null || used === undefined ? null : used * GiB } }
@@ -532,5 +559,18 @@ export function skerrySound(estateId: string, personId: string): readonly DemoBa
   story.record('Ola Berg', ...platformsAndImages({ id, newId }))
   story.record('Ola Berg', ...hardwareInService({ id, newId }))
   story.record('Tove Lind', ...buildOfKittiwake({ id, newId }))
+  story.record(
+    'Maren Holm',
+    ...networksLived({
+      id,
+      newId,
+      portOf: (host, name) => story.portOf(host, name),
+      attachmentOf: (host, name) => story.attachmentOf(host, name),
+      addressOf: (ip) => story.addressOf(ip),
+      subnetOf: (prefix) => id('subnet', prefix),
+      adapterOf: (guest, position) => story.adapterOf(guest, position),
+      ipOf: (guest) => story.ipOf(guest),
+    }),
+  )
   return story.batches
 }

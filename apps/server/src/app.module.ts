@@ -22,6 +22,9 @@ import { FindingsController } from './findings/findings.controller.js'
 import { GracefulStop } from './health/graceful-stop.js'
 import { HealthController } from './health/health.controller.js'
 import { ListsController } from './lists/lists.controller.js'
+import { ExportsController } from './networks/exports.controller.js'
+import { MacRegistryController } from './networks/mac-registry.controller.js'
+import { ReachabilityController } from './networks/reachability.controller.js'
 import { RedfishController } from './redfish/redfish.controller.js'
 import { ProblemFilter } from './problems/problem.filter.js'
 
@@ -78,6 +81,9 @@ export class AppModule {
         HealthController,
         CollectionsController,
         RedfishController,
+        ReachabilityController,
+        ExportsController,
+        MacRegistryController,
         ListsController,
       ],
       providers: [

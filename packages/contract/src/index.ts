@@ -4,3 +4,11 @@ export { schemaOfCommand, schemaOfField, schemaOfRecord, schemas, type JsonSchem
 export { COMMANDS_MAX, flattenErrors, problemsIn, readCommands } from './commands/validate-commands.js'
 export { CreateEstateRequest } from './estates/requests.js'
 export * from './estates/responses.js'
+export {
+  ImportRequest,
+  LookUpRequest,
+  PingRequest,
+  reachFields,
+  ReachabilityRequest,
+  type MacRegistryResponse,
+} from './networks/requests.js'

@@ -4,6 +4,7 @@ import {
   checkDifference,
   compareFindings,
   CommandError,
+  inCurrentForm,
   invert,
   isEmpty,
   makeIds,
@@ -72,7 +73,7 @@ export class Pipeline {
     return this.#run(estateId, personId, dryRun, async (em, before) => {
       const row = await em.findOne(changeEntity, { estateId, revision })
       if (!row) throw notFound(`There is no change ${revision} in this estate.`)
-      const difference = invert(row.difference as Difference)
+      const difference = invert(inCurrentForm(row.difference as Difference))
       await this.#checkUnchangedSince(em, estateId, before.estate, revision, difference)
       const estate = before.estate.with(difference)
       try {

@@ -3,11 +3,13 @@ import { defineConfig } from '@mikro-orm/postgresql'
 import { entities } from './entities.js'
 import { Migration0001Records } from './migrations/migration-0001-records.js'
 import { Migration0002Hosts } from './migrations/migration-0002-hosts.js'
+import { Migration0003Networks } from './migrations/migration-0003-networks.js'
 
 /** Every step of the schema, oldest first. A step that has run anywhere is never edited. */
 export const migrationsList = [
   { name: 'migration-0001-records', class: Migration0001Records },
   { name: 'migration-0002-hosts', class: Migration0002Hosts },
+  { name: 'migration-0003-networks', class: Migration0003Networks },
 ]
 
 /** How long to wait for a connection before saying that the database does not answer, milliseconds. */

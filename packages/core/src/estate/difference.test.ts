@@ -2,7 +2,19 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
 import { anyCommand } from '../testing/any-command.js'
-import { apply, applyAll, CommandError, compose, emptyDifference, Estate, invert, isEmpty, type Command, type Difference } from './index.js'
+import {
+  apply,
+  applyAll,
+  CommandError,
+  compose,
+  emptyDifference,
+  Estate,
+  inCurrentForm,
+  invert,
+  isEmpty,
+  type Command,
+  type Difference,
+} from './index.js'
 
 const start = smallEstate()
 
@@ -25,6 +37,14 @@ function run(estate: Estate, commands: readonly Command[]): { estate: Estate; di
 const commandLists = fc.array(anyCommand, { minLength: 1, maxLength: 12 })
 
 describe('a difference', () => {
+  it('of a record from before a field was there is brought to today’s form', () => {
+    const { network } = smallEstate().toRecords()
+    const [record] = network
+    if (!record) throw new Error('no network')
+    const { searchDomain: _, mtu: _mtu, ...older } = record
+    const logged: Difference = { added: {}, updated: {}, removed: { [record.id]: { kind: 'network', record: older as never } } }
+    expect(inCurrentForm(logged).removed[record.id]?.record).toEqual({ ...record, mtu: 1500, searchDomain: null })
+  })
   it('inverts: applied and taken back leaves the records as they were', () =>
     fc.assert(
       fc.property(commandLists, (commands) => {

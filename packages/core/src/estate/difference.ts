@@ -1,4 +1,4 @@
-import type { AnyRecord, Kind } from './kinds/index.js'
+import { kinds, type AnyRecord, type Kind } from './kinds/index.js'
 
 /** A record that came or went. */
 export interface Presence {
@@ -39,6 +39,34 @@ export const touchedIds = (difference: Difference): readonly string[] => [
 export function invert({ added, updated, removed }: Difference): Difference {
   const back = Object.entries(updated).map(([id, { kind, from, to }]): [string, Update] => [id, { kind, from: to, to: from }])
   return { added: removed, updated: Object.fromEntries(back), removed: added }
+}
+
+/**
+ * A difference with its records as their kinds are defined today: a field that is newer than the difference has its
+ * default, or nothing.
+ *
+ * @example inCurrentForm(JSON.parse(logged)) // an address logged before it had a name has name: null
+ */
+export function inCurrentForm({ added, updated, removed }: Difference): Difference {
+  const filled = (kind: Kind, record: AnyRecord): AnyRecord => {
+    const missing = Object.entries(kinds[kind].fields).filter(([name]) => !(name in record))
+    if (missing.length === 0) return record
+    return {
+      ...record,
+      ...Object.fromEntries(missing.map(([name, field]) => [name, 'default' in field ? field.default : null])),
+    } as AnyRecord
+  }
+  const presence = ([id, { kind, record }]: [string, Presence]): [string, Presence] => [id, { kind, record: filled(kind, record) }]
+  return {
+    added: Object.fromEntries(Object.entries(added).map(presence)),
+    updated: Object.fromEntries(
+      Object.entries(updated).map(([id, { kind, from, to }]): [string, Update] => [
+        id,
+        { kind, from: filled(kind, from), to: filled(kind, to) },
+      ]),
+    ),
+    removed: Object.fromEntries(Object.entries(removed).map(presence)),
+  }
 }
 
 /**

@@ -24,6 +24,7 @@ export {
   changedFields,
   compose,
   emptyDifference,
+  inCurrentForm,
   invert,
   isEmpty,
   sameRecord,

@@ -6,6 +6,7 @@ export {
   familyOf,
   ipFromNumber,
   ipToNumber,
+  isPrivate,
   isWithin,
   overlaps,
   parsePrefix,
@@ -17,3 +18,26 @@ export {
   type Prefix,
 } from './prefix.js'
 export * from './reach/index.js'
+export * from './names/index.js'
+export {
+  addressBlocks,
+  addressCell,
+  addressCells,
+  cellStates,
+  isDrawnByAddress,
+  isPartOf,
+  type AddressBlock,
+  type AddressCell,
+  type CellState,
+} from './address-map.js'
+export { macRows, type MacRow } from './macs.js'
+export {
+  freeBlocks,
+  lengthFor,
+  nextPlace,
+  placeAround,
+  planBlock,
+  type BlockPlan,
+  type PlannedSegment,
+  type SegmentWant,
+} from './plan-block.js'

@@ -115,3 +115,22 @@ export function siblingOf({ family, bits, first, last }: Prefix): string | undef
 /** Whether one prefix lies in another, or is the same. */
 export const isWithin = (inner: Prefix, outer: Prefix): boolean =>
   inner.family === outer.family && inner.first >= outer.first && inner.last <= outer.last
+
+const privatePrefixes = [
+  // RFC 1918, RFC 6598, RFC 3927, RFC 4193, RFC 4291: not carried by the public network.
+  '10.0.0.0/8',
+  '172.16.0.0/12',
+  '192.168.0.0/16',
+  '100.64.0.0/10',
+  '169.254.0.0/16',
+  'fc00::/7',
+  'fe80::/10',
+].map(parsePrefix)
+
+/**
+ * Whether an address is private: the public network carries nothing to it.
+ *
+ * @see RFC 1918, RFC 6598, RFC 3927, RFC 4193, RFC 4291
+ * @example isPrivate('10.61.30.5') // true
+ */
+export const isPrivate = (ip: string): boolean => privatePrefixes.some((prefix) => contains(prefix, ip))

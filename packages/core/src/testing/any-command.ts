@@ -166,4 +166,131 @@ export const anyCommand: fc.Arbitrary<Command> = fc.oneof(
       seenAt: fc.constant('2027-01-18T08:00:00.000Z'),
     }),
   }),
+  fc.record({
+    type: fc.constant('switch.add' as const),
+    record: fc.record({
+      id: fc.constant(idOf('switch')),
+      hostId: hostIds,
+      name: names,
+      taggedVlans: fc.constantFrom(null, '30', '30,40'),
+      mtu: fc.constantFrom(1400, 1500),
+    }),
+  }),
+  fc.record({
+    type: fc.constant('port.update' as const),
+    id: fc.constant(idOf('port')),
+    changes: fc.record({
+      switchId: fc.constantFrom(null, idOf('switch')),
+      medium: fc.constantFrom('copper' as const, 'wireless' as const),
+      cable: fc.constantFrom('present' as const, 'missing' as const),
+      farVlans: fc.constantFrom(null, '30'),
+      farMtu: fc.constantFrom(null, 1400),
+    }),
+  }),
+  fc.record({
+    type: fc.constant('port.add' as const),
+    record: fc.record({ id: fc.constant(idOf('port')), hostId: hostIds, name: names }),
+  }),
+  fc.record({
+    type: fc.constant('attachment.add' as const),
+    record: fc.record({
+      id: fc.constant(idOf('attachment')),
+      hostId: hostIds,
+      networkId: fc.constantFrom(idOf('office'), idOf('studio')),
+      kind: fc.constantFrom('bridged' as const, 'translated' as const),
+      switchId: fc.constantFrom(null, idOf('switch')),
+    }),
+  }),
+  fc.record({
+    type: fc.constant('subnet.update' as const),
+    id: fc.constantFrom(idOf('officeNet'), idOf('studioNet')),
+    changes: fc.record({
+      gateway: fc.constantFrom(null, '10.61.30.1', '10.61.30.50', '10.61.40.2'),
+      prefix: fc.constantFrom('10.61.30.0/24', '10.61.40.0/28'),
+    }),
+  }),
+  fc.record({ type: fc.constant('subnet.split' as const), subnetId: fc.constantFrom(idOf('officeNet'), idOf('studioNet')) }),
+  fc.record({
+    type: fc.constant('subnet.move' as const),
+    subnetId: fc.constant(idOf('officeNet')),
+    prefix: fc.constantFrom('10.61.31.0/24', '10.61.30.0/24', '172.32.0.0/24'),
+  }),
+  fc.record({
+    type: fc.constant('network.update' as const),
+    id: fc.constantFrom(idOf('office'), idOf('studio')),
+    changes: fc.record({
+      vlanId: fc.constantFrom(null, 30, 40),
+      role: fc.constantFrom('guests' as const, 'storage' as const, 'public' as const),
+      mtu: fc.constantFrom(1500, 9000),
+      site: fc.constantFrom(null, 'mast'),
+      searchDomain: fc.constantFrom(null, 'mast.example'),
+    }),
+  }),
+  fc.record({
+    type: fc.constant('address.add' as const),
+    record: fc.record({
+      subnetId: fc.constantFrom(idOf('officeNet'), idOf('studioNet')),
+      ip: fc.constantFrom('10.61.30.150', '10.61.30.255', '10.61.40.9'),
+      kind: fc.constantFrom('reserved' as const, 'DHCP reservation' as const),
+      name: fc.constantFrom(null, 'newsroom', 'printer'),
+      mac: fc.constantFrom(null, '00:00:5e:00:53:01'),
+    }),
+  }),
+  fc.record({
+    type: fc.constant('address.update' as const),
+    id: fc.constant(idOf('playoutAddress')),
+    changes: fc.record({
+      length: fc.constantFrom(null, 16),
+      gateway: fc.constantFrom(null, '10.9.0.1'),
+      name: fc.constantFrom(null, 'newsroom'),
+    }),
+  }),
+  fc.record({
+    type: fc.constant('lease.add' as const),
+    record: fc.record({
+      subnetId: fc.constant(idOf('studioNet')),
+      ip: fc.constantFrom('10.61.40.2', '10.61.40.9'),
+      mac: fc.constantFrom('00:00:5e:00:53:01', '02:1a:4b:00:00:01'),
+      seenAt: fc.constant('2027-01-18T08:00:00.000Z'),
+    }),
+  }),
+  fc.record({
+    type: fc.constant('adapter.update' as const),
+    id: fc.constant(idOf('playoutAdapter')),
+    changes: fc.record({ isConnected: fc.boolean() }),
+  }),
+  fc.record({
+    type: fc.constant('guest.update' as const),
+    id: guestIds,
+    changes: fc.record({ isRouter: fc.boolean(), name: fc.constantFrom('a_b', 'gannet', 'printer') }),
+  }),
+  fc.record({
+    type: fc.constant('forward.add' as const),
+    record: fc.record({
+      hostId: hostIds,
+      hostPort: fc.constant(8080),
+      adapterId: fc.constantFrom(idOf('playoutAdapter'), idOf('newsAdapter')),
+      guestPort: fc.constant(80),
+    }),
+  }),
+  fc.record({
+    type: fc.constant('route.add' as const),
+    record: fc.record({
+      guestId: fc.constantFrom(null, idOf('playout')),
+      prefix: fc.constant('10.99.0.0/16'),
+      via: fc.constantFrom('10.61.40.9', '10.61.30.9'),
+    }),
+  }),
+  fc.record({
+    type: fc.constant('filter.add' as const),
+    record: fc.record({ toPrefix: fc.constant('10.61.40.0/28'), action: fc.constantFrom('allow' as const, 'deny' as const) }),
+  }),
+  fc.record({
+    type: fc.constant('intent.add' as const),
+    record: fc.record({
+      fromNetworkId: fc.constantFrom(idOf('office'), idOf('studio')),
+      toNetworkId: fc.constantFrom(idOf('office'), idOf('studio')),
+      wanted: fc.constantFrom('must reach' as const, 'must not reach' as const),
+    }),
+  }),
 )

@@ -1,7 +1,6 @@
 import { execFile, execFileSync, spawnSync } from 'node:child_process'
 import { promisify } from 'node:util'
-import { OUTSIDE, SITE_GATEWAY, type Topology } from '../networks/index.js'
-import { isPrivate } from '../networks/reach/topology.js'
+import { isPrivate, OUTSIDE, SITE_GATEWAY, type Topology } from '../networks/index.js'
 
 const run = promisify(execFile)
 const TRANSIT = { gateway: '198.18.0.1', outside: '198.18.0.2' }

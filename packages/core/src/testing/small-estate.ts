@@ -40,8 +40,11 @@ export const ids = Object.fromEntries(
     'newsAdapter',
     'templateAdapter',
     'playoutAddress',
-    // Not in the estate at first: an id that generated commands share.
+    // Not in the estate at first: ids that generated commands share.
     'array',
+    'switch',
+    'port',
+    'attachment',
   ].map((name, index) => [name, `01890000-0000-7000-8000-${(index + 1).toString(16).padStart(12, '0')}`]),
 ) as Record<string, string>
 

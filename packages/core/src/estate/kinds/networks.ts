@@ -143,6 +143,7 @@ export const addressKind = defineKind({
   keys: [
     { fields: ['subnetId', 'ip'], unique: true },
     { fields: ['ip'], unique: false },
+    { fields: ['name'], unique: false },
   ],
   partOf: ['adapterId', 'hostId', 'subnetId'],
 })

@@ -18,6 +18,13 @@ import { networkNotOnHost } from './network-not-on-host.js'
 import { noBackup } from './no-backup.js'
 import { notGeneralised } from './not-generalised.js'
 import { portCannotCarry, portDuplicateMac } from './ports.js'
+import { adapterNotConnected, addressNotForMachines, machineDiffers } from './machine-settings.js'
+import { leaseAgainstPlan, reservationWithoutMac } from './dhcp.js'
+import { intentNotMet } from './intents.js'
+import { duplicateName, guestName, hostName } from './names.js'
+import { forwardLost, gatewayForwards, routeUnreachable } from './routers.js'
+import { duplicateVlan, poolUnsound, prefixOfRole, subnetGateway, subnetOverlap } from './subnets.js'
+import { mtuTooSmall, networkNotCarried, storageOneUplink } from './uplinks.js'
 import { storeFull } from './store-full.js'
 import { storePromise } from './store-promise.js'
 
@@ -51,4 +58,24 @@ export const rules: readonly Rule[] = [
   arrayPlanned,
   deviationOpen,
   stepFailed,
+  subnetOverlap,
+  subnetGateway,
+  poolUnsound,
+  prefixOfRole,
+  duplicateVlan,
+  guestName,
+  hostName,
+  duplicateName,
+  reservationWithoutMac,
+  leaseAgainstPlan,
+  networkNotCarried,
+  mtuTooSmall,
+  storageOneUplink,
+  gatewayForwards,
+  forwardLost,
+  routeUnreachable,
+  addressNotForMachines,
+  machineDiffers,
+  adapterNotConnected,
+  intentNotMet,
 ]

@@ -97,16 +97,22 @@ export const reaches = ({ there, back }: RoundTrip): boolean => there.end !== un
  * Whether a machine reaches another, with the path hop by hop in both directions; when it does not, the first place
  * where it fails and what would mend it.
  *
+ * @param fromProbe a machine that is not in the plan, in the place of the question's
  * @throws ReachError when an end of the question is not there
  * @example reach(estate, { from: playout.id, to: newsroom.id }).reaches // true
  */
-export function reach(estate: Estate, question: ReachQuestion): ReachAnswer {
-  const topology = topologyOf(estate)
+export function reach(
+  estate: Estate,
+  question: ReachQuestion,
+  topology: Topology = topologyOf(estate),
+  fromProbe?: Machine,
+  toProbe?: Machine,
+): ReachAnswer {
   const service = serviceOf(question)
-  const from = machineOf(topology, question.from)
+  const from = fromProbe ?? machineOf(topology, question.from)
   if (!from) throw new ReachError('from', `From: no machine or address ${question.from} is in the plan.`)
-  const to = machineOf(topology, question.to)
-  const isAddress = topology.machines.get(question.to) === undefined
+  const to = toProbe ?? machineOf(topology, question.to)
+  const isAddress = !toProbe && topology.machines.get(question.to) === undefined
   if (!to && !isIp(question.to)) throw new ReachError('to', `To: no machine or address ${question.to} is in the plan.`)
   const found =
     to && !isAddress

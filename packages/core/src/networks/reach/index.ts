@@ -1,5 +1,23 @@
 export { machineOf, reach, ReachError, type ReachAnswer, type ReachQuestion } from './answer.js'
 export { ReachTable } from './classes.js'
 export type { Reason, ReasonCode, SaidHop } from './explain.js'
-export { isPrivate, OUTSIDE, SITE_GATEWAY, topologyOf, uplinkEnd, type Topology } from './topology.js'
+export { OUTSIDE, SITE_GATEWAY, topologyOf, uplinkEnd, type Topology } from './topology.js'
 export type { Protocol } from './walk.js'
+export {
+  askGroup,
+  checkIntent,
+  groupFields,
+  groupName,
+  groupOf,
+  groupsOf,
+  GroupTable,
+  isSameGroup,
+  serviceAsked,
+  verdictOf,
+  type Group,
+  type GroupReach,
+  type IntentCheck,
+  type ReachVerdict,
+} from './groups.js'
+export { lookUp, ping, type LookUp, type PingAnswer } from './ping.js'
+export { chooseAttachment, type AttachmentChoice, type Wish } from './choose.js'

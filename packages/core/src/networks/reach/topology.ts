@@ -1,6 +1,6 @@
 import type { Address, Attachment, Estate, Filter, Forward, Host, Network, Platform, Port, Route, Switch } from '../../estate/index.js'
 import { inPool, prefixOf } from '../next-free.js'
-import { contains, familyOf, ipFromNumber, ipToNumber, parsePrefix, prefixAround, type Family, type Prefix } from '../prefix.js'
+import { contains, familyOf, ipFromNumber, ipToNumber, prefixAround, type Family, type Prefix } from '../prefix.js'
 import { carriesVlan } from '../vlans.js'
 
 /** The two machines of the model that no record stands for. */
@@ -79,6 +79,12 @@ export interface Topology {
   readonly anywhere: (ip: string) => readonly Spot[]
   /** Addresses that are somebody's gateway or next hop. */
   readonly gateways: ReadonlySet<string>
+  /** The interfaces plugged into a network. */
+  readonly interfacesOn: (networkId: string) => readonly Interface[]
+  /** The segments that a network has: the wire, and each host that keeps it to itself. */
+  readonly segmentsOf: (
+    networkId: string,
+  ) => readonly { readonly segment: string; readonly ends: SegmentEnd | undefined; readonly isPrivate: boolean }[]
 }
 
 const topologies = new WeakMap<Estate, Topology>()
@@ -92,30 +98,15 @@ export function topologyOf(estate: Estate): Topology {
   return made
 }
 
-const reserved = [
-  // RFC 1918, RFC 6598, RFC 3927, RFC 4193, RFC 4291: not carried by the public network.
-  '10.0.0.0/8',
-  '172.16.0.0/12',
-  '192.168.0.0/16',
-  '100.64.0.0/10',
-  '169.254.0.0/16',
-  'fc00::/7',
-  'fe80::/10',
-].map(parsePrefix)
-
-/**
- * Whether an address is private: the public network carries nothing to it.
- *
- * @see RFC 1918, RFC 6598, RFC 3927, RFC 4193, RFC 4291
- * @example isPrivate('10.61.30.5') // true
- */
-export const isPrivate = (ip: string): boolean => reserved.some((prefix) => contains(prefix, ip))
-
 /** How a host's uplinks carry a network: all the way, or why not. A host whose wiring is not recorded is taken to carry it. */
 export function uplinkEnd(estate: Estate, attachment: Attachment, network: Network): SegmentEnd | undefined {
   const own = estate.find('switch', attachment.switchId)
-  if (!own) return undefined
   const host = estate.find('host', attachment.hostId)?.name ?? 'the host'
+  const all = own ? [] : estate.referring('port', 'hostId', attachment.hostId)
+  if (!own)
+    return all.length > 0 && all.every(({ medium }) => medium === 'wireless')
+      ? wirelessEnd(network, `${host} has Wi-Fi ports alone`, host)
+      : undefined
   const ports = estate.referring('port', 'switchId', own.id)
   if (ports.length === 0)
     return {
@@ -124,12 +115,7 @@ export function uplinkEnd(estate: Estate, attachment: Attachment, network: Netwo
       mend: `Make a port of ${host} an uplink of ${own.name}.`,
     }
   const wired = ports.filter(({ medium }) => medium !== 'wireless')
-  if (wired.length === 0)
-    return {
-      code: 'wireless-uplink',
-      sentence: `The uplink of ${own.name} on ${host} is Wi-Fi: a station’s frames carry no foreign addresses (IEEE 802.11).`,
-      mend: `Use a wired port, or translate ${network.name} on ${host}, or route it there.`,
-    }
+  if (wired.length === 0) return wirelessEnd(network, `The uplink of ${own.name} on ${host} is Wi-Fi`, host)
   const cabled = wired.filter(({ cable }) => cable === 'present')
   if (cabled.length === 0)
     return {
@@ -142,6 +128,12 @@ export function uplinkEnd(estate: Estate, attachment: Attachment, network: Netwo
   const problems = cabled.map((port) => farProblem(network, port, host))
   return problems.every((problem) => problem !== undefined) ? problems[0] : undefined
 }
+
+const wirelessEnd = (network: Network, what: string, host: string): SegmentEnd => ({
+  code: 'wireless-uplink',
+  sentence: `${what}: a station’s frames carry no foreign addresses (IEEE 802.11), so ${network.name} cannot be bridged.`,
+  mend: `Use a wired port, or translate ${network.name} on ${host}, or route it there.`,
+})
 
 function vlanProblem(network: Network, carrier: Pick<Switch, 'taggedVlans' | 'nativeVlan'>, what: string): SegmentEnd | undefined {
   const id = network.vlanId
@@ -452,8 +444,10 @@ class Builder {
     const bySegment = new Map<string, Map<string, Spot[]>>()
     const byIp = new Map<string, Spot[]>()
     const gateways = new Set<string>(this.#estate.all('route').map(({ via }) => via))
+    const byNetwork = new Map<string, Interface[]>()
     for (const machine of this.#machines.values())
-      for (const on of machine.interfaces)
+      for (const on of machine.interfaces) {
+        if (on.networkId) push(byNetwork, on.networkId, on)
         for (const at of on.addresses) {
           const spot = { on, at }
           if (at.gateway) gateways.add(at.gateway)
@@ -463,13 +457,27 @@ class Builder {
           if (!segment) bySegment.set(on.segment, (segment = new Map()))
           push(segment, at.ip, spot)
         }
+      }
     return {
       estate: this.#estate,
       machines: this.#machines,
       near: (segment, ip) => bySegment.get(segment)?.get(ip) ?? [],
       anywhere: (ip) => byIp.get(ip) ?? [],
       gateways,
+      interfacesOn: (networkId) => byNetwork.get(networkId) ?? [],
+      segmentsOf: (networkId) => this.#segmentsOf(networkId),
     }
+  }
+
+  #segmentsOf(networkId: string): ReturnType<Topology['segmentsOf']> {
+    const attachments = this.#estate.referring('attachment', 'networkId', networkId)
+    if (attachments.length === 0) return [{ segment: wire(networkId), ends: undefined, isPrivate: false }]
+    const found = new Map<string, ReturnType<Topology['segmentsOf']>[number]>()
+    for (const { hostId } of attachments) {
+      const { segment, ends, isPrivate } = this.#placeOf(networkId, hostId)
+      if (segment && !found.has(segment)) found.set(segment, { segment, ends, isPrivate })
+    }
+    return [...found.values()]
   }
 }
 

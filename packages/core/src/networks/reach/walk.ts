@@ -1,17 +1,7 @@
 import { prefixOf } from '../next-free.js'
-import { contains, familyOf, holds, ipToNumber, parsePrefix, type Prefix } from '../prefix.js'
+import { contains, familyOf, holds, ipToNumber, isPrivate, parsePrefix, type Prefix } from '../prefix.js'
 import type { Filter } from '../../estate/index.js'
-import {
-  isPrivate,
-  OUTSIDE,
-  OUTSIDE_IP,
-  SITE_GATEWAY,
-  type Configured,
-  type Interface,
-  type Machine,
-  type Spot,
-  type Topology,
-} from './topology.js'
+import { OUTSIDE, OUTSIDE_IP, SITE_GATEWAY, type Configured, type Interface, type Machine, type Spot, type Topology } from './topology.js'
 
 export type Protocol = 'icmp' | 'tcp' | 'udp'
 

@@ -1,0 +1,80 @@
+import { LookUpRequest, PingRequest, ReachabilityRequest, problemsIn, reachFields, schemaOfField, type FieldsClass } from '@insel/contract'
+import { askGroup, lookUp, ping, ReachError, type Estate, type LookUp, type PingAnswer, type ReachAnswer } from '@insel/core'
+import { EntityManager } from '@mikro-orm/postgresql'
+import { Body, Controller, HttpCode, Param, ParseUUIDPipe, Post } from '@nestjs/common'
+import { ApiBody, ApiOperation, ApiTags } from '@nestjs/swagger'
+import { EstateCache } from '../estates/estate-cache.js'
+import { malformed, ProblemError, refuseUnknownFields } from '../problems/problem.js'
+
+const bodyOf = (...names: (keyof typeof reachFields)[]) =>
+  ApiBody({
+    schema: {
+      type: 'object',
+      required: names.filter((name) => name !== 'protocol' && name !== 'port'),
+      additionalProperties: false,
+      properties: Object.fromEntries(names.map((name) => [name, schemaOfField(reachFields[name])])),
+    },
+  })
+
+/**
+ * A request's body as its class describes it.
+ *
+ * @throws ProblemError 400 with every field's problem
+ */
+function read<T extends object>(type: new () => T, names: readonly (keyof T & string)[], body: unknown): T {
+  const given = typeof body === 'object' && body !== null && !Array.isArray(body) ? body : {}
+  refuseUnknownFields(given, new Set(names))
+  const problems = problemsIn(type as unknown as FieldsClass, given)
+  if (problems.length > 0) throw malformed(problems.map(({ message }) => message).join(' '), problems)
+  return given as T
+}
+
+@ApiTags('networks')
+@Controller('api/v1/estates/:estateId/reachability')
+export class ReachabilityController {
+  constructor(
+    private readonly em: EntityManager,
+    private readonly cache: EstateCache,
+  ) {}
+
+  @Post()
+  @HttpCode(200)
+  @ApiOperation({
+    summary: 'Whether one machine reaches another: the path in both directions; where it fails, the first place and what would mend it.',
+  })
+  @bodyOf('from', 'to', 'protocol', 'port')
+  reach(@Param('estateId', ParseUUIDPipe) estateId: string, @Body() body: unknown): Promise<ReachAnswer> {
+    const question = read(ReachabilityRequest, ['from', 'to', 'protocol', 'port'], body)
+    return this.#ask(estateId, (estate) => askGroup(estate, question))
+  }
+
+  @Post('ping')
+  @HttpCode(200)
+  @ApiOperation({ summary: 'What a machine of the plan would see when it pings a name or an address.' })
+  @bodyOf('from', 'target')
+  ping(@Param('estateId', ParseUUIDPipe) estateId: string, @Body() body: unknown): Promise<PingAnswer> {
+    const { from, target } = read(PingRequest, ['from', 'target'], body)
+    return this.#ask(estateId, (estate) => ping(estate, from, target))
+  }
+
+  @Post('look-up')
+  @HttpCode(200)
+  @ApiOperation({ summary: 'What a machine of the plan would learn of a name from its name servers.' })
+  @bodyOf('from', 'name')
+  lookUp(@Param('estateId', ParseUUIDPipe) estateId: string, @Body() body: unknown): Promise<LookUp> {
+    const { from, name } = read(LookUpRequest, ['from', 'name'], body)
+    return this.#ask(estateId, (estate) => lookUp(estate, from, name))
+  }
+
+  async #ask<T>(estateId: string, question: (estate: Estate) => T): Promise<T> {
+    const { estate } = await this.cache.now(this.em.fork(), estateId)
+    try {
+      return question(estate)
+    } catch (error) {
+      if (!(error instanceof ReachError)) throw error
+      throw new ProblemError(422, 'not-in-the-plan', 'Not in the plan', error.message, {
+        errors: [{ path: error.field, code: 'not-in-the-plan', message: error.message }],
+      })
+    }
+  }
+}

@@ -1,0 +1,58 @@
+import { checkIntent } from '../../networks/index.js'
+import { defineRule, type Again } from '../rule.js'
+
+const whenever = () => 'all' as const
+/** Nearly everything about networks decides who reaches whom. Where nobody recorded an intention, this costs nothing. */
+const again: Again = {
+  network: whenever,
+  attachment: whenever,
+  subnet: whenever,
+  pool: whenever,
+  address: whenever,
+  adapter: whenever,
+  guest: whenever,
+  host: whenever,
+  switch: whenever,
+  port: whenever,
+  platform: whenever,
+  forward: whenever,
+  route: whenever,
+  filter: whenever,
+  lease: whenever,
+  estate: whenever,
+}
+
+/** What is meant to reach and does not, or is not meant to and does. */
+export const intentNotMet = defineRule({
+  id: 'intent.not-met',
+  title: 'Reach other than intended',
+  appliesTo: 'intent',
+  again,
+  check(estate, intent) {
+    const { isMet, found, example, title } = checkIntent(estate, intent)
+    if (isMet || !example) return []
+    const { failure } = example.answer
+    const asked = intent.protocol === 'icmp' ? '' : ` (${intent.protocol} port ${intent.port ?? ''})`
+    return [
+      {
+        severity: 'error',
+        sentence:
+          intent.wanted === 'must reach'
+            ? `${title}${asked}, and ${found.reaching === 0 ? 'does not' : `only ${found.reaching} of ${found.pairs} do`}: ${failure?.sentence ?? 'no answer.'}`
+            : `${title}${asked}, and ${found.reaching === found.pairs ? 'does' : `${found.reaching} of ${found.pairs} do`}.`,
+        evidence: [
+          { label: 'reach', value: `${found.reaching} of ${found.pairs}` },
+          ...(failure ? [{ label: 'first place', value: failure.at.name }] : []),
+        ],
+        remedy:
+          intent.wanted === 'must reach'
+            ? (failure?.mend ?? 'Look at the path.')
+            : 'Put a line into the filter of the router between them, or change the intention.',
+      },
+    ]
+  },
+  fix(estate, intent) {
+    const { example } = checkIntent(estate, intent)
+    return intent.wanted === 'must reach' ? example?.answer.failure?.fix : undefined
+  },
+})

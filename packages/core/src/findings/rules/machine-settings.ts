@@ -1,0 +1,89 @@
+import { addressOwner, type Address, type Estate } from '../../estate/index.js'
+import { contains, ipToNumber, ipFromNumber, prefixAround, prefixOf, usableRange } from '../../networks/index.js'
+import { defineRule } from '../rule.js'
+import { moveToNextFree } from './duplicate-address.js'
+
+const ofSubnet = (estate: Estate, subnet: { readonly id: string }) => estate.referring('address', 'subnetId', subnet.id).map(({ id }) => id)
+
+/** The network's own or the broadcast address, given to a machine. RFC 1122, section 3.2.1.3; the ends of a /31 are usable, RFC 3021. */
+export const addressNotForMachines = defineRule({
+  id: 'address.not-for-machines',
+  title: 'Address that no machine can have',
+  appliesTo: 'address',
+  again: { subnet: ofSubnet },
+  check(estate, address) {
+    const subnet = estate.find('subnet', address.subnetId)
+    if (!subnet || address.kind === 'reserved' || !contains(prefixOf(subnet), address.ip)) return []
+    const { family } = prefixOf(subnet)
+    const { first, last } = usableRange(prefixOf(subnet))
+    const value = ipToNumber(address.ip)
+    if (value >= first && value <= last) return []
+    return [
+      {
+        severity: 'error',
+        sentence: `${address.ip} of ${addressOwner(estate, address)} is the ${value < first ? 'network’s own' : 'broadcast'} address of ${subnet.prefix}.`,
+        evidence: [{ label: 'addresses for machines', value: `${ipFromNumber(family, first)} to ${ipFromNumber(family, last)}` }],
+        remedy: 'Take another address of the subnet.',
+      },
+    ]
+  },
+  fix: moveToNextFree,
+})
+
+/** A mask or gateway set on the machine that is not the plan's. */
+export const machineDiffers = defineRule({
+  id: 'address.set-differently',
+  title: 'Mask or gateway set differently on the machine',
+  appliesTo: 'address',
+  again: { subnet: ofSubnet },
+  check(estate, address: Address) {
+    const subnet = estate.find('subnet', address.subnetId)
+    if (!subnet) return []
+    const { bits } = prefixOf(subnet)
+    const owner = addressOwner(estate, address)
+    const near = prefixAround(address.ip, address.length ?? bits)
+    const isFar = address.gateway !== null && !contains(near, address.gateway)
+    const differs = [
+      ...(address.length !== null && address.length !== bits ? [{ label: 'length', value: `/${address.length}, planned /${bits}` }] : []),
+      ...(address.gateway !== null && address.gateway !== subnet.gateway
+        ? [{ label: 'gateway', value: `${address.gateway}, planned ${subnet.gateway ?? 'none'}` }]
+        : []),
+    ]
+    if (differs.length === 0) return []
+    return [
+      {
+        severity: isFar || (address.length !== null && address.length !== bits) ? 'error' : 'notice',
+        sentence: `${owner} has ${differs.map(({ label, value }) => `the ${label} ${value}`).join(' and ')}${isFar ? `; that gateway lies outside ${near.text}` : ''}.`,
+        evidence: differs,
+        remedy:
+          'Correct it on the machine and clear it here; with a wrong mask a machine looks for far ones nearby, or the other way round.',
+      },
+    ]
+  },
+  fix: (_, address) => [{ type: 'address.update', id: address.id, changes: { length: null, gateway: null } }],
+})
+
+/** A running guest whose adapter has an address and is not connected at power-on. */
+export const adapterNotConnected = defineRule({
+  id: 'adapter.not-connected',
+  title: 'Adapter not connected at power-on',
+  appliesTo: 'adapter',
+  again: {
+    guest: (estate, guest) => estate.referring('adapter', 'guestId', guest.id).map(({ id }) => id),
+    address: (_, { adapterId }) => (adapterId ? [adapterId] : []),
+  },
+  check(estate, adapter) {
+    const guest = estate.find('guest', adapter.guestId)
+    const [address] = estate.referring('address', 'adapterId', adapter.id)
+    if (adapter.isConnected || guest?.state !== 'running' || !address) return []
+    return [
+      {
+        severity: 'warning',
+        sentence: `Adapter ${adapter.position} of ${guest.name} has ${address.ip} and is not connected at power-on: after the next start nothing answers.`,
+        evidence: [{ label: 'address', value: address.ip }],
+        remedy: 'Connect it at power-on, and now.',
+      },
+    ]
+  },
+  fix: (_, adapter) => [{ type: 'adapter.update', id: adapter.id, changes: { isConnected: true } }],
+})

@@ -1,0 +1,105 @@
+import { addressOwner, type Address, type Command, type Estate } from '../../estate/index.js'
+import { isHostLabel, zoneOf } from '../../networks/index.js'
+import { defineRule } from '../rule.js'
+
+/** The next name of the same kind that breaks no rule and is nobody's. */
+function soundName(estate: Estate, name: string): string | undefined {
+  const plain = name
+    .toLowerCase()
+    .replace(/[^a-z0-9-]+/g, '-')
+    .replace(/^-+|-+$/g, '')
+    .slice(0, 63)
+  const isFree = (['guest', 'host'] as const).every((kind) => estate.byKey(kind, { name: plain }).length === 0)
+  return isFree && isHostLabel(plain) ? plain : undefined
+}
+
+const notAName = (name: string, what: string) =>
+  isHostLabel(name)
+    ? []
+    : [
+        {
+          severity: 'warning' as const,
+          sentence: `${what} “${name}” is no host name: it gets no place in the zone files.`,
+          evidence: [
+            { label: 'name', value: name },
+            { label: 'rule', value: 'letters, digits and hyphens, up to 63, no hyphen at an end (RFC 1123)' },
+          ],
+          remedy: 'Choose a name of letters, digits and hyphens, on the machine and here.',
+        },
+      ]
+
+/** A guest whose name no zone can hold. RFC 1123, section 2.1. */
+export const guestName = defineRule({
+  id: 'guest.name-not-for-dns',
+  title: 'Name that no zone can hold',
+  appliesTo: 'guest',
+  again: {},
+  check: (_, guest) => (guest.kind === 'template' ? [] : notAName(guest.name, 'The guest’s name')),
+  fix(estate, guest) {
+    const name = soundName(estate, guest.name)
+    return name ? [{ type: 'guest.update', id: guest.id, changes: { name } }] : undefined
+  },
+})
+
+/** A host whose name no zone can hold, or that a guest has too. RFC 1123, section 2.1. */
+export const hostName = defineRule({
+  id: 'host.name-not-for-dns',
+  title: 'Host name that is no name, or a guest’s too',
+  appliesTo: 'host',
+  again: { guest: (estate, guest) => estate.byKey('host', { name: guest.name }).map(({ id }) => id) },
+  check(estate, host) {
+    const [guest] = estate.byKey('guest', { name: host.name })
+    return guest && host.outerGuestId !== guest.id && guest.kind !== 'template'
+      ? [
+          {
+            severity: 'warning',
+            sentence: `${host.name} is the name of a host and of a guest: in one zone it stands for both.`,
+            evidence: [{ label: 'name', value: host.name }],
+            remedy: 'Give one of them another name.',
+          },
+        ]
+      : notAName(host.name, 'The host’s name')
+  },
+})
+
+const zone = (estate: Estate, address: Address) => zoneOf(estate, estate.find('subnet', address.subnetId)?.networkId)
+
+/** An address named like a machine or like another address of the same zone. */
+export const duplicateName = defineRule({
+  id: 'address.duplicate-name',
+  title: 'Name given twice in a zone',
+  appliesTo: 'address',
+  again: {
+    guest: (estate, guest) => estate.byKey('address', { name: guest.name }).map(({ id }) => id),
+    host: (estate, host) => estate.byKey('address', { name: host.name }).map(({ id }) => id),
+    address: (estate, address) => (address.name ? estate.byKey('address', { name: address.name }).map(({ id }) => id) : []),
+    network: () => 'all',
+    subnet: (estate, subnet) => estate.referring('address', 'subnetId', subnet.id).map(({ id }) => id),
+  },
+  check(estate, address) {
+    if (!address.name) return []
+    const { name } = address
+    const own = zone(estate, address)
+    const guest = estate
+      .byKey('guest', { name })
+      .find(({ id, kind }) => kind !== 'template' && id !== estate.find('adapter', address.adapterId)?.guestId)
+    const host = estate.byKey('host', { name }).find(({ id }) => id !== address.hostId)
+    const twin = estate.byKey('address', { name }).find((other) => other.id < address.id && zone(estate, other) === own)
+    const who = guest ? `guest ${guest.name}` : host ? `host ${host.name}` : twin ? `${twin.ip} (${addressOwner(estate, twin)})` : undefined
+    return who
+      ? [
+          {
+            severity: 'warning',
+            sentence: `${address.ip} is named ${name}, and so is ${who}${own ? `, in ${own}` : ''}.`,
+            evidence: [
+              { label: 'name', value: own ? `${name}.${own}` : name },
+              { label: 'also', value: who },
+            ],
+            remedy: 'Keep the name where it belongs; two addresses under one name are asked in turn.',
+          },
+        ]
+      : []
+  },
+  fix: (_, address): readonly Command[] | undefined =>
+    address.adapterId || address.hostId ? [{ type: 'address.update', id: address.id, changes: { name: null } }] : undefined,
+})

@@ -1,0 +1,129 @@
+import { routerName, type Command, type Estate } from '../../estate/index.js'
+import { contains, prefixOf } from '../../networks/index.js'
+import { defineRule } from '../rule.js'
+
+/** The guest or host of the plan that a subnet names as its gateway. */
+function gatewayOf(estate: Estate, subnet: { readonly id: string; readonly gateway: string | null; readonly networkId: string }) {
+  const address = subnet.gateway
+    ? estate.byKey('address', { ip: subnet.gateway }).find(({ subnetId }) => subnetId === subnet.id)
+    : undefined
+  const guest = estate.find('guest', estate.find('adapter', address?.adapterId)?.guestId)
+  const host = estate.find('host', address?.hostId)
+  return guest ? { kind: 'guest' as const, machine: guest } : host ? { kind: 'host' as const, machine: host } : undefined
+}
+
+/** A subnet whose gateway is a machine that passes nothing on. */
+export const gatewayForwards = defineRule({
+  id: 'subnet.gateway-forwards-nothing',
+  title: 'Gateway that passes nothing on',
+  appliesTo: 'subnet',
+  again: {
+    address: (_, { subnetId }) => [subnetId],
+    guest: (estate, guest) =>
+      estate
+        .referring('adapter', 'guestId', guest.id)
+        .flatMap(({ id }) => estate.referring('address', 'adapterId', id).map(({ subnetId }) => subnetId)),
+    host: (estate, host) => estate.referring('address', 'hostId', host.id).map(({ subnetId }) => subnetId),
+    adapter: (estate, adapter) => estate.referring('address', 'adapterId', adapter.id).map(({ subnetId }) => subnetId),
+    attachment: (estate, { networkId }) => estate.referring('subnet', 'networkId', networkId).map(({ id }) => id),
+  },
+  check(estate, subnet) {
+    const gateway = gatewayOf(estate, subnet)
+    if (!gateway || gateway.machine.isRouter) return []
+    const isTranslating =
+      gateway.kind === 'host' &&
+      estate
+        .referring('attachment', 'hostId', gateway.machine.id)
+        .some(({ networkId, kind }) => networkId === subnet.networkId && kind !== 'bridged')
+    if (isTranslating) return []
+    return [
+      {
+        severity: 'warning',
+        sentence: `The gateway ${subnet.gateway ?? ''} of ${subnet.prefix} is ${gateway.machine.name}, which is not recorded as forwarding packets.`,
+        evidence: [{ label: 'gateway', value: `${subnet.gateway ?? ''}, ${gateway.machine.name}` }],
+        remedy: `Record ${gateway.machine.name} as forwarding packets if it is a router; otherwise correct the gateway.`,
+      },
+    ]
+  },
+  fix(estate, subnet) {
+    const gateway = gatewayOf(estate, subnet)
+    return gateway && [{ type: `${gateway.kind}.update`, id: gateway.machine.id, changes: { isRouter: true } } as Command]
+  },
+})
+
+/** A port forwarded to a guest that is no longer behind that host's translation. */
+export const forwardLost = defineRule({
+  id: 'forward.leads-nowhere',
+  title: 'Forwarded port that leads nowhere',
+  appliesTo: 'forward',
+  again: {
+    guest: (estate, guest) =>
+      estate
+        .referring('adapter', 'guestId', guest.id)
+        .flatMap(({ id }) => estate.referring('forward', 'adapterId', id).map((forward) => forward.id)),
+    adapter: (estate, adapter) => estate.referring('forward', 'adapterId', adapter.id).map(({ id }) => id),
+    attachment: (estate, attachment) => estate.referring('forward', 'hostId', attachment.hostId).map(({ id }) => id),
+    address: (estate, { adapterId }) => (adapterId ? estate.referring('forward', 'adapterId', adapterId).map(({ id }) => id) : []),
+  },
+  check(estate, forward) {
+    const adapter = estate.find('adapter', forward.adapterId)
+    const guest = estate.find('guest', adapter?.guestId)
+    const host = estate.find('host', forward.hostId)
+    if (!adapter || !guest || !host) return []
+    const kind = estate.referring('attachment', 'hostId', host.id).find(({ networkId }) => networkId === adapter.networkId)?.kind
+    const why =
+      guest.hostId !== host.id
+        ? `${guest.name} is not on ${host.name}`
+        : kind !== 'translated'
+          ? `adapter ${adapter.position} of ${guest.name} is not behind translation there`
+          : estate.referring('address', 'adapterId', adapter.id).length === 0
+            ? `adapter ${adapter.position} of ${guest.name} has no fixed address`
+            : undefined
+    return why
+      ? [
+          {
+            severity: 'warning',
+            sentence: `${forward.protocol} port ${forward.hostPort} of ${host.name} leads nowhere: ${why}.`,
+            evidence: [{ label: 'forward', value: `${host.name}:${forward.hostPort} to ${guest.name}:${forward.guestPort}` }],
+            remedy: 'Remove the forward, or set it on the host the guest is on.',
+          },
+        ]
+      : []
+  },
+  fix: (estate, forward) => {
+    const guest = estate.find('guest', estate.find('adapter', forward.adapterId)?.guestId)
+    return guest?.hostId === forward.hostId ? undefined : [{ type: 'forward.remove', id: forward.id }]
+  },
+})
+
+/** A route whose next router is on no segment of its machine. */
+export const routeUnreachable = defineRule({
+  id: 'route.unreachable',
+  title: 'Route by way of a router that is not near',
+  appliesTo: 'route',
+  again: {
+    address: (estate) => estate.all('route').map(({ id }) => id),
+    adapter: (estate) => estate.all('route').map(({ id }) => id),
+    subnet: (estate) => estate.all('route').map(({ id }) => id),
+  },
+  check(estate, route) {
+    const addresses = route.guestId
+      ? estate.referring('adapter', 'guestId', route.guestId).flatMap(({ id }) => estate.referring('address', 'adapterId', id))
+      : route.hostId
+        ? estate.referring('address', 'hostId', route.hostId)
+        : []
+    const near =
+      route.guestId || route.hostId
+        ? addresses.flatMap(({ subnetId }) => estate.find('subnet', subnetId) ?? [])
+        : estate.all('subnet').filter(({ gateway }) => gateway !== null)
+    if (near.some((subnet) => contains(prefixOf(subnet), route.via))) return []
+    return [
+      {
+        severity: 'warning',
+        sentence: `The route to ${route.prefix} on ${routerName(estate, route)} goes by way of ${route.via}, which is on no segment of it.`,
+        evidence: [{ label: 'near', value: near.map(({ prefix }) => prefix).join(', ') || 'nothing' }],
+        remedy: 'Name the address of the next router on a segment the machine is on.',
+      },
+    ]
+  },
+})

@@ -1,0 +1,195 @@
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import { applyAll, readField, type Command, type Estate } from '../estate/index.js'
+import { switchKind } from '../estate/kinds/networks.js'
+import { NetworkEstate } from '../testing/network-estate.js'
+import { testContext } from '../testing/small-estate.js'
+import {
+  addressBlocks,
+  addressCells,
+  carriesVlan,
+  freeRuns,
+  ipToNumber,
+  macRows,
+  nextFree,
+  parsePrefix,
+  prefixOf,
+  usableRange,
+} from './index.js'
+
+function build(): NetworkEstate {
+  const net = new NetworkEstate()
+    .net('office', '10.61.40.0/24', '10.61.40.1')
+    .pool('office', '10.61.40.100', '10.61.40.199')
+    .host('gannet', 'office', { legs: [{ net: 'office', ip: '10.61.40.11' }] })
+    .host('fulmar', 'office')
+    .guest('a', 'gannet', [{ net: 'office', ip: '10.61.40.20' }])
+    .guest('b', 'fulmar', [{ net: 'office', ip: '10.61.40.120' }])
+    .guest('c', 'gannet', [{ net: 'office' }])
+    .guest('d', 'fulmar', [{ net: 'office' }])
+  const subnetId = net.id('office/subnet')
+  return net
+    .record('lease', { subnetId, ip: '10.61.40.101', mac: '00:00:5e:00:53:01', name: 'laptop', seenAt: '2027-01-18T08:00:00Z' })
+    .record('lease', { subnetId, ip: '10.61.40.20', mac: '00:00:5e:00:53:02', seenAt: '2027-01-18T08:00:00Z' })
+}
+const net = build()
+const estate = net.estate()
+const subnetOf = (of: Estate, id = net.id('office/subnet')) => {
+  const found = of.find('subnet', id)
+  if (!found) throw new Error(id)
+  return found
+}
+const after = (...commands: Command[]) => applyAll(estate, commands, testContext(3)).estate
+
+describe('the map of a subnet', () => {
+  const cells = addressCells(estate, subnetOf(estate), parsePrefix('10.61.40.0/24'))
+  it.each([
+    [0, 'not for machines', 'the network’s own address'],
+    [1, 'gateway', 'gateway of the site'],
+    [11, 'fixed', 'host gannet'],
+    [20, 'conflict', 'adapter 1 of a has the MAC 02:00:00:00:00:01, seen was 00:00:5e:00:53:02'],
+    [50, 'free', 'free'],
+    [100, 'pool', 'handed out by DHCP'],
+    [101, 'leased', 'seen with 00:00:5e:00:53:01 (laptop)'],
+    [120, 'conflict', 'adapter 1 of b, fixed inside a DHCP pool'],
+    [255, 'not for machines', 'the broadcast address'],
+  ])('.%d is %s', (last, state, says) => expect(cells[last]).toMatchObject({ ip: `10.61.40.${last}`, state, says }))
+  it('a /16 is 256 parts of a /24 each, with what is in them', () => {
+    const big = new NetworkEstate()
+      .net('campus', '10.61.0.0/16')
+      .host('h', 'campus')
+      .guest('g', 'h', [{ net: 'campus', ip: '10.61.7.9' }])
+    const blocks = addressBlocks(big.estate(), subnetOf(big.estate(), big.id('campus/subnet')), parsePrefix('10.61.0.0/16'))
+    expect(blocks).toHaveLength(256)
+    expect(blocks.filter(({ recorded }) => recorded > 0).map(({ prefix }) => prefix.text)).toEqual(['10.61.7.0/24'])
+  })
+  it('a prefix of 5,000 parts of a /8 too, at once', () =>
+    expect(addressBlocks(estate, subnetOf(estate), parsePrefix('10.0.0.0/8'))).toHaveLength(256))
+})
+
+describe('the next address to give out', () => {
+  const handing = (handOut: 'from the low end' | 'from the high end' | 'by host block') =>
+    after({ type: 'subnet.update', id: net.id('office/subnet'), changes: { handOut } })
+  it('from the low end, from the high end, or beside the host’s other guests', () => {
+    expect(nextFree(estate, subnetOf(estate))).toBe('10.61.40.2')
+    expect(nextFree(handing('from the high end'), subnetOf(handing('from the high end')))).toBe('10.61.40.254')
+    const blocks = handing('by host block')
+    // gannet’s guest a is in .16 to .31; fulmar’s b is fixed in the pool .112 to .127, so it begins a block of its own.
+    expect(nextFree(blocks, subnetOf(blocks), net.id('gannet'))).toBe('10.61.40.16')
+    expect(nextFree(blocks, subnetOf(blocks), net.id('fulmar'))).toBe('10.61.40.32')
+    const assigned = applyAll(blocks, [{ type: 'address.assign', adapterId: net.id('d#1'), kind: 'fixed' }], testContext(3)).estate
+    expect(assigned.referring('address', 'adapterId', net.id('d#1'))[0]?.ip).toBe('10.61.40.32')
+  })
+  it('free runs and what is taken make the prefix, without touching', () => {
+    const { first, last } = prefixOf(subnetOf(estate))
+    const free = freeRuns(estate, subnetOf(estate))
+    for (const run of free) expect(run.first >= first && run.last <= last && run.first <= run.last).toBe(true)
+    expect(free.map((run) => Number(run.last - run.first + 1n))).toEqual([9, 8, 79, 55])
+  })
+})
+
+describe('subnets split, merged, moved', () => {
+  const facts = (of: Estate) =>
+    of
+      .all('subnet')
+      .map((subnet) => [
+        subnet.prefix,
+        subnet.gateway,
+        of.referring('address', 'subnetId', subnet.id).length,
+        of.referring('pool', 'subnetId', subnet.id).map(({ first, last }) => `${first} ${last}`),
+      ])
+  const id = net.id('office/subnet')
+  it('a split leaves each thing in its half, a pool in both', () =>
+    expect(facts(after({ type: 'subnet.split', subnetId: id }))).toEqual([
+      ['10.61.40.0/25', '10.61.40.1', 3, ['10.61.40.100 10.61.40.127']],
+      ['10.61.40.128/25', null, 0, ['10.61.40.128 10.61.40.199']],
+    ]))
+  it('a merge takes the split back', () => {
+    const split = after({ type: 'subnet.split', subnetId: id })
+    const upper = split.all('subnet').find(({ prefix }) => prefix === '10.61.40.128/25')
+    expect(facts(applyAll(split, [{ type: 'subnet.merge', subnetId: upper?.id ?? '', withId: id }], testContext(4)).estate)).toEqual(
+      facts(estate),
+    )
+  })
+  it('a move keeps the host part of everything', () => {
+    const moved = after({ type: 'subnet.move', subnetId: id, prefix: '10.62.7.0/24' })
+    expect(facts(moved)).toEqual([['10.62.7.0/24', '10.62.7.1', 3, ['10.62.7.100 10.62.7.199']]])
+    expect(
+      moved
+        .all('address')
+        .map(({ ip }) => ip)
+        .sort(),
+    ).toEqual(['10.62.7.11', '10.62.7.120', '10.62.7.20'])
+  })
+  it('no address is lost, whatever is done in a row', () =>
+    fc.assert(
+      fc.property(fc.array(fc.nat(5), { maxLength: 6 }), (steps) => {
+        let now = estate
+        for (const step of steps) {
+          const [first, second] = [...now.all('subnet')].sort((a, b) => (prefixOf(a).first < prefixOf(b).first ? -1 : 1))
+          const command: Command =
+            step < 3 || !second
+              ? { type: 'subnet.split', subnetId: first?.id ?? '' }
+              : { type: 'subnet.merge', subnetId: first?.id ?? '', withId: second.id }
+          try {
+            now = applyAll(now, [command], testContext(9)).estate
+          } catch (error) {
+            if (!(error instanceof Error) || error.name !== 'CommandError') throw error
+          }
+          expect(now.count('address')).toBe(3)
+          for (const address of now.all('address')) {
+            const { first: low, last: high } = prefixOf(subnetOf(now, address.subnetId))
+            expect(ipToNumber(address.ip) >= low && ipToNumber(address.ip) <= high).toBe(true)
+          }
+        }
+      }),
+      { numRuns: 60 },
+    ))
+  it.each<[Command, string]>([
+    [
+      { type: 'subnet.move', subnetId: id, prefix: '10.62.7.0/25' },
+      '10.62.7.0/25 has another length than 10.61.40.0/24; a move keeps /24.',
+    ],
+    [{ type: 'subnet.merge', subnetId: id, withId: id }, '10.61.40.0/24 and 10.61.40.0/24 are not the two halves of one prefix.'],
+    [
+      { type: 'address.reserve', subnetId: id, first: '10.61.40.18', last: '10.61.40.22' },
+      '10.61.40.20 is taken by adapter 1 of a; choose a run without it.',
+    ],
+    [
+      { type: 'address.reserve', subnetId: id, first: '10.61.40.30', last: '10.61.40.22' },
+      'The run ends (10.61.40.22) before it begins (10.61.40.30); swap the two.',
+    ],
+    [{ type: 'address.reserve', subnetId: id, first: '10.61.41.30', last: '10.61.41.32' }, '10.61.41.30 is not in 10.61.40.0/24.'],
+  ])('%o is refused', (command, sentence) => expect(() => after(command)).toThrow(sentence))
+  it('a run is reserved in one go', () =>
+    expect(
+      after({ type: 'address.reserve', subnetId: id, first: '10.61.40.30', last: '10.61.40.39', note: 'cameras' })
+        .all('address')
+        .filter(({ kind, note }) => kind === 'reserved' && note === 'cameras'),
+    ).toHaveLength(10))
+})
+
+describe('VLANs and MACs', () => {
+  it.each([
+    ['30, 10,20-29', '10,20-30'],
+    ['all', '1-4094'],
+    ['5-5', '5'],
+  ])('“%s” is kept as %s', (typed, kept) => expect(readField(switchKind.fields.taggedVlans, typed)).toEqual({ ok: true, value: kept }))
+  // IEEE 802.1Q: 1 to 4094.
+  it.each(['0', '4095', '10-5', 'ten', '1-5000'])('“%s” is refused', (typed) =>
+    expect(readField(switchKind.fields.taggedVlans, typed).ok).toBe(false),
+  )
+  it('are carried when a range holds them', () =>
+    expect([10, 19, 25, 31].map((vlan) => carriesVlan('10,20-30', vlan))).toEqual([true, false, true, false]))
+  it('every MAC is listed with who has it, also those only seen', () =>
+    expect(macRows(estate).map(({ owner, isLocal }) => `${owner} ${isLocal}`)).toEqual([
+      'seen at 10.61.40.101, laptop false',
+      'seen at 10.61.40.20 false',
+      'adapter 1 of a true',
+      'adapter 1 of b true',
+      'adapter 1 of c true',
+      'adapter 1 of d true',
+    ]))
+  it('usable ends hold for every part that is drawn', () =>
+    expect(usableRange(parsePrefix('10.61.40.0/31'))).toEqual({ first: ipToNumber('10.61.40.0'), last: ipToNumber('10.61.40.1') }))
+})

@@ -1,0 +1,143 @@
+import { addressOwner, type Address, type Estate, type Lease, type Pool, type Subnet } from '../estate/index.js'
+import { macOf } from './names/address-plan.js'
+import { inPool, prefixOf } from './next-free.js'
+import { contains, ipFromNumber, ipToNumber, isWithin, parsePrefix, usableRange, type Prefix } from './prefix.js'
+
+/** What an address of a subnet is. */
+export const cellStates = [
+  'free',
+  'pool',
+  'reserved',
+  'fixed',
+  'DHCP reservation',
+  'leased',
+  'gateway',
+  'not for machines',
+  'conflict',
+] as const
+export type CellState = (typeof cellStates)[number]
+
+/** One address of the map. */
+export interface AddressCell {
+  readonly ip: string
+  readonly state: CellState
+  readonly address: Address | undefined
+  readonly lease: Lease | undefined
+  /** Who has it, or what it is for, in words. */
+  readonly says: string
+}
+
+/** A part of a large prefix, with how much of it is used. */
+export interface AddressBlock {
+  readonly prefix: Prefix
+  readonly recorded: number
+  readonly pooled: number
+  readonly conflicts: number
+}
+
+/** The most addresses that are drawn one by one: a /24. */
+const CELLS_MAX = 256n
+
+/** What is known of the addresses of a subnet, looked up once. */
+interface Known {
+  readonly addresses: ReadonlyMap<string, Address>
+  readonly leases: ReadonlyMap<string, Lease>
+  readonly pools: readonly Pool[]
+}
+
+const known = (estate: Estate, subnet: Subnet): Known => ({
+  addresses: new Map(estate.referring('address', 'subnetId', subnet.id).map((address) => [address.ip, address])),
+  leases: new Map(estate.referring('lease', 'subnetId', subnet.id).map((lease) => [lease.ip, lease])),
+  pools: estate.referring('pool', 'subnetId', subnet.id),
+})
+
+/**
+ * The addresses of a part of a subnet, one cell each.
+ *
+ * @param part a prefix in the subnet with at most 256 addresses
+ */
+export function addressCells(estate: Estate, subnet: Subnet, part: Prefix): readonly AddressCell[] {
+  if (part.last - part.first + 1n > CELLS_MAX) throw new Error(`${part.text} has more than ${CELLS_MAX} addresses to draw one by one.`)
+  const facts = known(estate, subnet)
+  const cells: AddressCell[] = []
+  for (let at = part.first; at <= part.last; at++) cells.push(cellOf(estate, subnet, facts, ipFromNumber(part.family, at)))
+  return cells
+}
+
+/** One address of a subnet, as its cell shows it. */
+export const addressCell = (estate: Estate, subnet: Subnet, ip: string): AddressCell => cellOf(estate, subnet, known(estate, subnet), ip)
+
+function cellOf(estate: Estate, subnet: Subnet, { addresses, leases, pools }: Known, ip: string): AddressCell {
+  const prefix = prefixOf(subnet)
+  const usable = usableRange(prefix)
+  const value = ipToNumber(ip)
+  const [address, lease] = [addresses.get(ip), leases.get(ip)]
+  const cell = (state: CellState, says: string): AddressCell => ({ ip, state, address, lease, says })
+  const conflict = address && conflictOf(estate, subnet, address, lease, pools)
+  if (conflict) return cell('conflict', conflict)
+  if (value < usable.first) return cell('not for machines', 'the network’s own address')
+  if (value > usable.last) return cell('not for machines', 'the broadcast address')
+  if (ip === subnet.gateway) return cell('gateway', address ? `gateway, ${addressOwner(estate, address)}` : 'gateway of the site')
+  if (address)
+    return cell(address.kind, address.kind === 'reserved' ? (address.name ?? (address.note || 'kept free')) : addressOwner(estate, address))
+  if (lease) return cell('leased', `seen with ${lease.mac}${lease.name ? ` (${lease.name})` : ''}`)
+  const pool = pools.find((one) => inPool(one, ip))
+  return pool ? cell('pool', pool.note || 'handed out by DHCP') : cell('free', 'free')
+}
+
+/** Why an address is in conflict, or undefined. */
+function conflictOf(
+  estate: Estate,
+  subnet: Subnet,
+  address: Address,
+  lease: Lease | undefined,
+  pools: readonly Pool[],
+): string | undefined {
+  const owner = addressOwner(estate, address)
+  const twin = estate
+    .byKey('address', { ip: address.ip })
+    .find((other) => other.id !== address.id && estate.find('subnet', other.subnetId)?.networkId === subnet.networkId)
+  if (twin) return `given twice: to ${owner} and to ${addressOwner(estate, twin)}`
+  if (address.kind === 'fixed' && pools.some((pool) => inPool(pool, address.ip))) return `${owner}, fixed inside a DHCP pool`
+  const mac = macOf(estate, address)
+  if (lease && mac && lease.mac !== mac) return `${owner} has the MAC ${mac}, seen was ${lease.mac}`
+  return undefined
+}
+
+/**
+ * A prefix as parts of equal size, at most 256 of them: the parts of a /16 are /24s, those of a /20 too.
+ *
+ * @param within a prefix in the subnet; the subnet's own to begin with
+ * @returns one part, the prefix itself, where it can be drawn address by address
+ */
+export function addressBlocks(estate: Estate, subnet: Subnet, within: Prefix): readonly AddressBlock[] {
+  const full = within.family === 4 ? 32 : 128
+  const bits = Math.min(Math.max(within.bits, full - 8), within.bits + 8)
+  const size = 1n << BigInt(full - bits)
+  const { addresses, pools } = known(estate, subnet)
+  const blocks: { prefix: Prefix; recorded: number; pooled: number; conflicts: number }[] = []
+  for (let first = within.first; first <= within.last; first += size)
+    blocks.push({ prefix: parsePrefix(`${ipFromNumber(within.family, first)}/${bits}`), recorded: 0, pooled: 0, conflicts: 0 })
+  const leases = new Map(estate.referring('lease', 'subnetId', subnet.id).map((lease) => [lease.ip, lease]))
+  for (const address of addresses.values()) {
+    if (!contains(within, address.ip)) continue
+    const block = blocks[Number((ipToNumber(address.ip) - within.first) / size)]
+    if (!block) continue
+    block.recorded++
+    if (conflictOf(estate, subnet, address, leases.get(address.ip), pools)) block.conflicts++
+  }
+  for (const pool of pools) {
+    const [from, to] = [ipToNumber(pool.first), ipToNumber(pool.last)]
+    for (const block of blocks) {
+      const [low, high] = [from > block.prefix.first ? from : block.prefix.first, to < block.prefix.last ? to : block.prefix.last]
+      if (high >= low) block.pooled += Number(high - low + 1n)
+    }
+  }
+  return blocks
+}
+
+/** Whether a prefix is small enough to be drawn address by address. */
+export const isDrawnByAddress = ({ first, last }: Prefix): boolean => last - first + 1n <= CELLS_MAX
+
+/** Whether a part of the map lies in a subnet: what an address of the page may name. */
+export const isPartOf = (part: Prefix, subnet: Subnet): boolean => isWithin(part, prefixOf(subnet))

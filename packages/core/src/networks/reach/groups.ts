@@ -1,0 +1,257 @@
+import { groupTitle, type Estate, type Intent } from '../../estate/index.js'
+import { reach, ReachError, serviceOf, type ReachAnswer, type ReachQuestion } from './answer.js'
+import { probesOn, withProbes, type Probe } from './probes.js'
+import { OUTSIDE, OUTSIDE_IP, topologyOf, type Interface, type Machine, type Topology } from './topology.js'
+import { roundTrip, wayOf, type RoundTrip, type Service } from './walk.js'
+
+/** A group of networks whose machines are asked about together. */
+export type Group =
+  | { readonly kind: 'network'; readonly id: string }
+  | { readonly kind: 'role' | 'site'; readonly name: string }
+  | { readonly kind: 'outside' }
+
+/** How far one group reaches another. */
+export interface GroupReach {
+  /** How many of the asked pairs reach. */
+  readonly reaching: number
+  readonly pairs: number
+  /** A pair that does, and one that does not: from a network's id (or `outside`), to a machine's id or an address. */
+  readonly does: ReachQuestion | undefined
+  readonly doesNot: ReachQuestion | undefined
+}
+
+/** All, some or none of what was asked reaches; nothing to ask. */
+export type ReachVerdict = 'all' | 'some' | 'none' | 'empty'
+
+export const verdictOf = ({ reaching, pairs }: GroupReach): ReachVerdict =>
+  pairs === 0 ? 'empty' : reaching === pairs ? 'all' : reaching === 0 ? 'none' : 'some'
+
+/** A machine's address on a network, as a target. */
+interface Target {
+  readonly machine: Machine
+  readonly ip: string
+}
+
+/**
+ * Which groups reach which. From a network asks a machine that is not there, plugged in as any new one would be; asked
+ * are the machines that have an address on the other network, or such a machine where there is none.
+ *
+ * @example new GroupTable(estate).reach({ kind: 'network', id: office.id }, { kind: 'outside' }).reaching
+ */
+export class GroupTable {
+  readonly #topology: Topology
+  readonly #service: Service
+  readonly #cells = new Map<string, GroupReach>()
+  readonly #targets = new Map<string, readonly Target[]>()
+  readonly #trips = new Map<string, boolean>()
+
+  constructor(estate: Estate, asked: Pick<ReachQuestion, 'protocol' | 'port'> = {}) {
+    this.#topology = topologyOf(estate)
+    this.#service = serviceOf(asked)
+  }
+
+  /** How far one group reaches another, over all pairs of their networks. */
+  reach(from: Group, to: Group): GroupReach {
+    let sum: GroupReach = { reaching: 0, pairs: 0, does: undefined, doesNot: undefined }
+    for (const source of this.#partsOf(from))
+      for (const target of this.#partsOf(to)) {
+        const cell = this.#cell(source, target)
+        sum = {
+          reaching: sum.reaching + cell.reaching,
+          pairs: sum.pairs + cell.pairs,
+          does: sum.does ?? cell.does,
+          doesNot: sum.doesNot ?? cell.doesNot,
+        }
+      }
+    return sum
+  }
+
+  /** The networks of a group by id, or outside. */
+  #partsOf(group: Group): readonly string[] {
+    const networks = this.#topology.estate.all('network')
+    switch (group.kind) {
+      case 'network':
+        return [group.id]
+      case 'role':
+        return networks.filter(({ role }) => role === group.name).map(({ id }) => id)
+      case 'site':
+        return networks.filter(({ site }) => site === group.name).map(({ id }) => id)
+      case 'outside':
+        return [OUTSIDE]
+    }
+  }
+
+  #cell(from: string, to: string): GroupReach {
+    const key = `${from} ${to}`
+    const known = this.#cells.get(key)
+    if (known) return known
+    const made = this.#ask(from, to)
+    this.#cells.set(key, made)
+    return made
+  }
+
+  #ask(from: string, to: string): GroupReach {
+    if (from === OUTSIDE && to === OUTSIDE) return { reaching: 0, pairs: 0, does: undefined, doesNot: undefined }
+    const sources = from === OUTSIDE ? undefined : probesOn(this.#topology, from)
+    const others = this.#targetsOn(to)
+    // Where nobody is on the network, a machine that would be there is asked instead.
+    const standIns = others.length === 0 && to !== OUTSIDE ? probesOn(this.#topology, to, 1) : []
+    const topology = withProbes(this.#topology, [...(sources ?? []), ...standIns])
+    const outside = this.#topology.machines.get(OUTSIDE)
+    const machines = sources?.map(({ machine }) => machine) ?? (outside ? [outside] : [])
+    const targets: readonly Target[] = standIns.length > 0 ? standIns : others
+    let [reaching, pairs] = [0, 0]
+    let does: ReachQuestion | undefined
+    let doesNot: ReachQuestion | undefined
+    for (const machine of machines)
+      for (const target of targets) {
+        pairs++
+        const question = { from, to: to === OUTSIDE ? OUTSIDE : standIns.length > 0 ? to : target.ip, ...asked(this.#service) }
+        if (this.#answers(topology, machine, target)) {
+          reaching++
+          does ??= question
+        } else doesNot ??= question
+      }
+    return { reaching, pairs, does, doesNot }
+  }
+
+  /** Whether a target answers; machines that are plugged in and answer alike are asked once. */
+  #answers(topology: Topology, from: Machine, { machine, ip }: Target): boolean {
+    const [on] = machine.interfaces.filter((one) => one.addresses.some((at) => at.ip === ip))
+    const source = from.interfaces[0]?.addresses[0]?.ip
+    const isPlain =
+      on && source && !machine.isRouter && machine.routes.length + machine.filters.length === 0 && topology.anywhere(ip).length === 1
+    const filters = this.#topology.estate.count('filter') + this.#topology.estate.count('route')
+    if (!isPlain || filters > 0) return isAnswered(roundTrip(topology, from, ip, this.#service))
+    const way = wayOf(machine, source)
+    const back = way !== 'outside' && 'next' in way ? `${way.on.segment ?? ''} ${way.isNear ? 'near' : way.next}` : 'none'
+    const key = [from.id, on.segment, on.isConnected, machine.isUp, on.addresses[0]?.near.text, back].join('|')
+    const known = this.#trips.get(key)
+    if (known !== undefined) return known
+    const answered = isAnswered(roundTrip(topology, from, ip, this.#service))
+    this.#trips.set(key, answered)
+    return answered
+  }
+
+  #targetsOn(to: string): readonly Target[] {
+    const known = this.#targets.get(to)
+    if (known) return known
+    const outside = this.#topology.machines.get(OUTSIDE)
+    const made =
+      to === OUTSIDE
+        ? outside
+          ? [{ machine: outside, ip: OUTSIDE_IP[4] }]
+          : []
+        : this.#topology
+            .interfacesOn(to)
+            .flatMap((on: Interface) =>
+              on.machine.isUp && on.machine.kind !== 'site gateway' ? on.addresses.map(({ ip }) => ({ machine: on.machine, ip })) : [],
+            )
+    this.#targets.set(to, made)
+    return made
+  }
+}
+
+const isAnswered = ({ there, back }: RoundTrip) => there.end !== undefined && back?.end !== undefined
+const asked = ({ protocol, port }: Service): Pick<ReachQuestion, 'protocol' | 'port'> => ({
+  protocol,
+  ...(port === undefined ? {} : { port }),
+})
+
+/** Every group that the networks of an estate make: by network, by role, by site, and outside. */
+export function groupsOf(estate: Estate): readonly Group[] {
+  const networks = [...estate.all('network')].sort(
+    (a, b) => (a.vlanId ?? 0) - (b.vlanId ?? 0) || a.name.localeCompare(b.name, 'en', { numeric: true }),
+  )
+  const words = (of: (network: (typeof networks)[number]) => string | null) =>
+    [...new Set(networks.flatMap((network) => of(network) ?? []))].sort()
+  return [
+    ...networks.map(({ id }): Group => ({ kind: 'network', id })),
+    ...words(({ role }) => role).map((name): Group => ({ kind: 'role', name })),
+    ...words(({ site }) => site).map((name): Group => ({ kind: 'site', name })),
+    { kind: 'outside' },
+  ]
+}
+
+/** A group in words. */
+export function groupName(estate: Estate, group: Group): string {
+  if (group.kind === 'outside') return 'outside'
+  return group.kind === 'network' ? (estate.find('network', group.id)?.name ?? 'a removed network') : `${group.kind} ${group.name}`
+}
+
+/** One side of an intention as a group. */
+export function groupOf(intent: Intent, side: 'from' | 'to'): Group {
+  const kind = intent[`${side}Kind`]
+  if (kind === 'outside') return { kind }
+  if (kind === 'network') return { kind, id: intent[`${side}NetworkId`] ?? '' }
+  return { kind, name: intent[`${side}Name`] ?? '' }
+}
+
+/** The fields of an intention that name a group. */
+export function groupFields(group: Group, side: 'from' | 'to'): Readonly<Record<string, string | null>> {
+  return {
+    [`${side}Kind`]: group.kind,
+    [`${side}NetworkId`]: group.kind === 'network' ? group.id : null,
+    [`${side}Name`]: group.kind === 'role' || group.kind === 'site' ? group.name : null,
+  }
+}
+
+export const isSameGroup = (a: Group, b: Group): boolean =>
+  JSON.stringify(groupFields(a, 'from')) === JSON.stringify(groupFields(b, 'from'))
+
+/** An intention held against what is computed. */
+export interface IntentCheck {
+  readonly isMet: boolean
+  readonly found: GroupReach
+  /** A pair that goes against it, asked in full: the path, or why there is none. */
+  readonly example: { readonly question: ReachQuestion; readonly answer: ReachAnswer } | undefined
+  readonly title: string
+}
+
+/** Whether an intention is met; one with nothing to ask is. */
+export function checkIntent(estate: Estate, intent: Intent, table = new GroupTable(estate, serviceAsked(intent))): IntentCheck {
+  const found = table.reach(groupOf(intent, 'from'), groupOf(intent, 'to'))
+  const isMet = intent.wanted === 'must reach' ? found.reaching === found.pairs : found.reaching === 0
+  const question = isMet ? undefined : intent.wanted === 'must reach' ? found.doesNot : found.does
+  return {
+    isMet,
+    found,
+    example: question && { question, answer: askGroup(estate, question) },
+    title: `${groupTitle(estate, intent, 'from')} ${intent.wanted} ${groupTitle(estate, intent, 'to')}`,
+  }
+}
+
+export const serviceAsked = ({ protocol, port }: Intent): Pick<ReachQuestion, 'protocol' | 'port'> => ({
+  protocol,
+  ...(port === null ? {} : { port }),
+})
+
+/**
+ * Like `reach`, where an end may also be a network: any machine plugged into it.
+ *
+ * @throws ReachError when an end is not there
+ */
+export function askGroup(estate: Estate, question: ReachQuestion): ReachAnswer {
+  const topology = topologyOf(estate)
+  const probeOf = (id: string, place: number): Probe | undefined => {
+    if (!estate.find('network', id)) return undefined
+    const [probe] = probesOn(topology, id, place)
+    if (!probe)
+      throw new ReachError(
+        place === 0 ? 'from' : 'to',
+        `${estate.find('network', id)?.name ?? ''} has no subnet, so no machine on it has an address.`,
+      )
+    return probe
+  }
+  const [from, to] = [probeOf(question.from, 0), probeOf(question.to, 1)]
+  return reach(
+    estate,
+    question,
+    withProbes(
+      topology,
+      [from, to].flatMap((probe) => probe ?? []),
+    ),
+    from?.machine,
+    to?.machine,
+  )
+}
