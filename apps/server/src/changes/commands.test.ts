@@ -151,12 +151,12 @@ describe('what comes in wrong', () => {
   it('the database itself refuses what must never be', async () => {
     const insert = (text: string) => server.sql(text, [server.estateId])
     const guest = (name: string, host: string) =>
-      `insert into guest (estate_id, id, name, kind, host_id, state, vcpu, latency, memory_mib, firmware, is_generalised, tags, note) values ($1, gen_random_uuid(), '${name}', 'machine', ${host}, 'planned', 1, 'general', 512, 'UEFI', true, '[]', '')`
+      `insert into guest (estate_id, id, name, kind, host_id, state, vcpu, latency, memory_mib, firmware, is_generalised, is_router, tags, note) values ($1, gen_random_uuid(), '${name}', 'machine', ${host}, 'planned', 1, 'general', 512, 'UEFI', true, false, '[]', '')`
     await expect(insert(guest('PLAYOUT-1', 'null'))).rejects.toThrow('guest_name_key')
     await expect(insert(guest('dangling', `'${known.network}'`))).rejects.toThrow('guest_host_id_fk')
     await expect(
       insert(
-        `insert into adapter (estate_id, id, guest_id, position, mac, model) values ($1, gen_random_uuid(), '${known.guest}', 9, '02:1a:4b:00:00:01', 'paravirtual')`,
+        `insert into adapter (estate_id, id, guest_id, position, mac, model, is_connected) values ($1, gen_random_uuid(), '${known.guest}', 9, '02:1a:4b:00:00:01', 'paravirtual', true)`,
       ),
     ).rejects.toThrow('adapter_mac_key')
     await expect(

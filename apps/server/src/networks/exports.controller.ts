@@ -16,7 +16,6 @@ import { EntityManager } from '@mikro-orm/postgresql'
 import { Body, Controller, Get, Header, HttpCode, Param, ParseUUIDPipe, Post } from '@nestjs/common'
 import { ApiBody, ApiOperation, ApiTags } from '@nestjs/swagger'
 import { randomBytes } from 'node:crypto'
-import { changeEntity } from '../database/entities.js'
 import { EstateCache } from '../estates/estate-cache.js'
 import { malformed, notFound, refuseUnknownFields } from '../problems/problem.js'
 
@@ -113,14 +112,11 @@ export class ExportsController {
   async #withSerial(estateId: string): Promise<{ estate: Estate; serial: number }> {
     const em = this.em.fork()
     const { estate, revision } = await this.cache.now(em, estateId)
-    const days = (
-      await em
-        .createQueryBuilder(changeEntity, 'c')
-        .select([`min(c.revision) as revision`, `to_char(c.at at time zone 'UTC', 'YYYY-MM-DD') as day`] as never)
-        .where({ estateId, revision: { $lte: revision } })
-        .groupBy(`to_char(c.at at time zone 'UTC', 'YYYY-MM-DD')` as never)
-        .execute<{ revision: number; day: string }[]>('all')
-    ).sort((a, b) => a.revision - b.revision)
+    const days = await em.execute<{ revision: number; day: string }[]>(
+      `select min(revision) as revision, to_char(at at time zone 'UTC', 'YYYY-MM-DD') as day
+       from change where estate_id = ? and revision <= ? group by day order by min(revision)`,
+      [estateId, revision],
+    )
     const last = days.at(-1)
     return { estate, serial: zoneSerial([...days, ...(last && last.revision < revision ? [{ revision, day: last.day }] : [])]) }
   }

@@ -1,4 +1,4 @@
-import { recordTitle, type Kind } from '@insel/core'
+import { macRows, type Kind } from '@insel/core'
 import { Command } from 'cmdk'
 import { useMemo, useState } from 'react'
 import { useNavigate } from 'react-router'
@@ -23,7 +23,7 @@ const row = 'px-3 py-1.5 flex gap-3 justify-between rounded-sm data-[selected=tr
 export function CommandField({ isOpen, setOpen }: { isOpen: boolean; setOpen: (isOpen: boolean) => void }) {
   const [query, setQuery] = useState('')
   const { to, ofRecord } = usePaths()
-  const { showBasis, basis, plan } = useEstate()
+  const { estate, showBasis, basis, plan } = useEstate()
   const theme = useTheme()
   const navigate = useNavigate()
   const close = () => {
@@ -35,6 +35,12 @@ export function CommandField({ isOpen, setOpen }: { isOpen: boolean; setOpen: (i
     void navigate(path)
   }
   const found = useFound(query, isOpen)
+  // An address is shown where it lies: on the map of its subnet.
+  const pathOf = (kind: Kind, id: string) => {
+    const address = kind === 'address' ? estate.find('address', id) : kind === 'lease' ? estate.find('lease', id) : undefined
+    const networkId = estate.find('subnet', address?.subnetId)?.networkId
+    return address && networkId ? to(`networks/${networkId}?at=${encodeURIComponent(address.ip)}`) : ofRecord(kind, id)
+  }
   const actions = [
     ...sections.map(({ path, label, key }) => ({ label: `Go to ${label}`, hint: `g ${key}`, run: () => go(to(path)) })),
     { label: 'Compose a guest', hint: 'n', run: () => go(to('guests/new')) },
@@ -42,6 +48,10 @@ export function CommandField({ isOpen, setOpen }: { isOpen: boolean; setOpen: (i
     { label: 'Capacity: what still fits, which host could fail', hint: '', run: () => go(to('hosts/capacity')) },
     { label: 'Which hosts can take a release', hint: '', run: () => go(to('hosts/releases')) },
     { label: 'Add a network', hint: '', run: () => go(to('records/network/new')) },
+    { label: 'Who reaches whom', hint: '', run: () => go(to('networks/reach')) },
+    { label: 'Plan segments in a block', hint: '', run: () => go(to('networks/plan')) },
+    { label: 'Names: zone files, hosts lines, DHCP reservations', hint: '', run: () => go(to('networks/names')) },
+    { label: 'MAC addresses', hint: '', run: () => go(to('networks/macs')) },
     { label: 'Change the policies', hint: '', run: () => go(to('setup')) },
     {
       label: theme === 'dark' ? 'Light theme' : 'Dark theme',
@@ -79,7 +89,7 @@ export function CommandField({ isOpen, setOpen }: { isOpen: boolean; setOpen: (i
         {found.length > 0 && (
           <Command.Group heading={<span className="text-faint text-[12px] px-3">Found</span>}>
             {found.map(({ kind, id, title, about }) => (
-              <Command.Item key={id} value={id} className={row} onSelect={() => go(ofRecord(kind, id))}>
+              <Command.Item key={id} value={id} className={row} onSelect={() => go(pathOf(kind, id))}>
                 <span className="font-medium">{title}</span> <span className="text-soft truncate">{about}</span>
               </Command.Item>
             ))}
@@ -108,23 +118,21 @@ function useFound(query: string, isOpen: boolean): readonly Found[] {
       estate.all(kind).map((record): Found => ({ kind, id: record.id, title: record.name, about: kind, text: record.name.toLowerCase() })),
     )
     const addresses = estate.all('address').map((address): Found => {
-      const guest = guestOf(address.adapterId)
-      const host = estate.find('host', address.hostId)
-      const owner = guest ?? host
+      const owner = guestOf(address.adapterId) ?? estate.find('host', address.hostId)
       return {
-        kind: guest ? 'guest' : host ? 'host' : 'address',
-        id: owner?.id ?? address.id,
+        kind: 'address',
+        id: address.id,
         title: address.ip,
-        about: owner ? `address of ${owner.name}` : 'address',
-        text: address.ip,
+        about: owner ? `address of ${owner.name}` : (address.name ?? address.kind),
+        text: `${address.ip} ${address.name ?? ''}`,
       }
     })
-    const macs = estate.all('adapter').map((adapter): Found => ({
-      kind: 'guest',
-      id: adapter.guestId,
-      title: adapter.mac,
-      about: recordTitle(estate, 'adapter', adapter),
-      text: `${adapter.mac} ${adapter.mac.replaceAll(':', '')}`,
+    const macs = macRows(estate).map(({ mac, owner, of }): Found => ({
+      kind: of.kind,
+      id: of.id,
+      title: mac,
+      about: owner,
+      text: `${mac} ${mac.replaceAll(':', '')}`,
     }))
     return [...named, ...addresses, ...macs]
   }, [estate, isOpen])

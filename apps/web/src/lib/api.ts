@@ -7,6 +7,7 @@ import {
   type CommandsResponse,
   type DifferenceResponse,
   type EstateSummary,
+  type MacRegistryResponse,
   type Problem,
   type RecordsResponse,
 } from '@insel/contract'
@@ -63,6 +64,7 @@ export const api = {
   collections: (estateId: string, hostId: string) => call<CollectionSummary[]>(`/estates/${estateId}/collections?hostId=${hostId}`),
   collection: (estateId: string, id: string) => call<CollectionText>(`/estates/${estateId}/collections/${id}`),
   redfish: (estateId: string, body: Readonly<Record<string, string>>) => post<RedfishTree>(`/estates/${estateId}/redfish`, body),
+  macRegistry: (prefixes: readonly string[]) => call<MacRegistryResponse>(`/mac-registry?prefixes=${prefixes.join(',')}`),
   changes: (estateId: string, query: Readonly<Record<string, string | undefined>>) => {
     const params = new URLSearchParams(Object.entries(query).flatMap(([name, value]) => (value ? [[name, value]] : [])))
     return call<ChangesPage>(`/estates/${estateId}/changes?${params}`)

@@ -1,7 +1,7 @@
-import type { Command, Demand, GuestSize } from '@insel/core'
+import type { Command, Demand, Group, GuestSize, ReachQuestion } from '@insel/core'
 import { useQuery } from '@tanstack/react-query'
 import { checks } from './checks-remote'
-import type { Preview } from './checks.worker'
+import type { Asked, Preview } from './checks.worker'
 import { useEstate } from './estate'
 
 /** Findings of the estate as shown: recorded, or with the plan. */
@@ -44,6 +44,32 @@ export function usePlaces(demand: Demand | undefined) {
     placeholderData: (before) => before,
     staleTime: Infinity,
     gcTime: 10_000,
+  })
+}
+
+/** Whether one machine reaches another; nothing is asked while a part of the question is missing. */
+export function useReach(question: ReachQuestion | undefined) {
+  const { estateId, revision, shownPlan } = useEstate()
+  return useQuery<Asked>({
+    queryKey: ['reach', estateId, revision, shownPlan, question],
+    queryFn: async () => checks().ask(shownPlan, question ?? { from: '', to: '' }),
+    enabled: question !== undefined,
+    placeholderData: (before) => before,
+    staleTime: Infinity,
+    gcTime: 10_000,
+  })
+}
+
+/** Which groups reach which. */
+export function useReachMatrix(service: Pick<ReachQuestion, 'protocol' | 'port'>, groups: readonly Group[]) {
+  const { estateId, revision, shownPlan } = useEstate()
+  return useQuery({
+    queryKey: ['reach matrix', estateId, revision, shownPlan, service, groups],
+    queryFn: () => checks().matrix(shownPlan, service, groups),
+    placeholderData: (before) => before,
+    staleTime: Infinity,
+    gcTime: 10_000,
+    structuralSharing: false,
   })
 }
 

@@ -1,22 +1,31 @@
 import {
   applyAll,
+  askGroup,
   CommandError,
   compareFindings,
   Estate,
   dayOf,
   Findings,
   failoverOutcomes,
+  GroupTable,
   guestsWithoutCopy,
+  ping,
   rankHosts,
+  ReachError,
   readFound,
   roomOn,
   type Command,
   type Demand,
   type FailoverOutcome,
   type FoundReading,
+  type Group,
+  type GroupReach,
   type Guest,
   type GuestSize,
   type HostRoom,
+  type PingAnswer,
+  type ReachAnswer,
+  type ReachQuestion,
   type Difference,
   type FieldProblem,
   type Finding,
@@ -34,6 +43,9 @@ export type Preview =
 
 /** What becomes of a failed host's guests, and whose data would be gone. */
 export type Failover = FailoverOutcome & { readonly withoutCopy: readonly Guest[] }
+
+/** The answer to a question of who reaches whom, or why it cannot be asked. */
+export type Asked = { readonly ok: true; readonly answer: ReachAnswer } | { readonly ok: false; readonly sentence: string }
 
 let estate = Estate.empty
 const today = () => dayOf(estate, new Date().toISOString())
@@ -88,6 +100,23 @@ const checks = {
     return shown.all('host').map((host) => roomOn(shown, host, size))
   },
   readFound: (text: string, system: string | undefined): FoundReading => readFound(text, system),
+  ask(plan: readonly Command[], question: ReachQuestion): Asked {
+    try {
+      return { ok: true, answer: askGroup(project(plan).estate, question) }
+    } catch (error) {
+      if (error instanceof ReachError) return { ok: false, sentence: error.message }
+      throw error
+    }
+  },
+  ping: (plan: readonly Command[], from: string, target: string): PingAnswer => ping(project(plan).estate, from, target),
+  matrix(
+    plan: readonly Command[],
+    service: Pick<ReachQuestion, 'protocol' | 'port'>,
+    groups: readonly Group[],
+  ): readonly (readonly GroupReach[])[] {
+    const table = new GroupTable(project(plan).estate, service)
+    return groups.map((from) => groups.map((to) => table.reach(from, to)))
+  },
   places: (plan: readonly Command[], demand: Demand): readonly Fit[] => rankHosts(project(plan).estate, demand),
 }
 export type Checks = typeof checks

@@ -1,3 +1,4 @@
+import type { Field } from './field.js'
 import { kinds, type AnyRecord, type Kind } from './kinds/index.js'
 
 /** A record that came or went. */
@@ -49,12 +50,12 @@ export function invert({ added, updated, removed }: Difference): Difference {
  */
 export function inCurrentForm({ added, updated, removed }: Difference): Difference {
   const filled = (kind: Kind, record: AnyRecord): AnyRecord => {
-    const missing = Object.entries(kinds[kind].fields).filter(([name]) => !(name in record))
+    const missing = Object.entries<Field>(kinds[kind].fields).filter(([name]) => !(name in record))
     if (missing.length === 0) return record
     return {
       ...record,
       ...Object.fromEntries(missing.map(([name, field]) => [name, 'default' in field ? field.default : null])),
-    } as AnyRecord
+    }
   }
   const presence = ([id, { kind, record }]: [string, Presence]): [string, Presence] => [id, { kind, record: filled(kind, record) }]
   return {

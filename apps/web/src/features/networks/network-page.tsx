@@ -1,4 +1,15 @@
-import { addressOwner, formatNumber, ipToNumber, nextFree, poolHolding, prefixOf, usableCount, type Subnet } from '@insel/core'
+import {
+  addressOwner,
+  formatNumber,
+  ipToNumber,
+  nextFree,
+  poolHolding,
+  prefixOf,
+  usableCount,
+  type Address,
+  type Estate,
+  type Subnet,
+} from '@insel/core'
 import { Link, useParams } from 'react-router'
 import { useEstate } from '../../lib/estate'
 import { usePaths } from '../../lib/paths'
@@ -6,6 +17,7 @@ import { useRecord } from '../../lib/use-record'
 import { Button, ButtonLink } from '../../ui/button'
 import { Ledger } from '../../ui/ledger'
 import { Empty, Gone, Page, Part, Trouble } from '../../ui/page'
+import { AddressMap } from './address-map'
 import { FindingsOf } from '../findings/findings-of'
 import { History } from '../logbook/history'
 
@@ -25,17 +37,19 @@ export function NetworkPage() {
     <Page
       title={network.name}
       about={`Network for ${network.role}, ${network.vlanId ? `VLAN ${network.vlanId}` : 'untagged'}, MTU ${network.mtu}${network.site ? `, at ${network.site}` : ''}`}
+      isWide
       actions={
         <>
           <ButtonLink look="primary" to={to(`records/subnet/new?networkId=${id}`)}>
             Add a subnet
           </ButtonLink>
+          <ButtonLink to={to(`networks/reach?from=${encodeURIComponent(`network ${network.name}`)}&to=outside`)}>Who it reaches</ButtonLink>
           <ButtonLink to={to(`records/network/${id}`)}>Change</ButtonLink>
         </>
       }
     >
-      <div className="grid lg:grid-cols-[minmax(0,1fr)_400px] gap-x-10">
-        <div>
+      <div className="grid lg:grid-cols-[minmax(0,1fr)_340px] gap-x-8">
+        <div className="min-w-0">
           {subnets.length === 0 && <Empty>It has no subnet yet, so no address can be assigned on it.</Empty>}
           {subnets.map((subnet) => (
             <SubnetPart key={subnet.id} subnet={subnet} />
@@ -54,6 +68,7 @@ export function NetworkPage() {
                   </Link>
                   <Link className="hover:underline" to={to(`records/attachment/${attachment.id}`)}>
                     {attachment.kind}
+                    {attachment.switchId && ` by ${estate.find('switch', attachment.switchId)?.name ?? ''}`}
                   </Link>
                 </li>
               ))}
@@ -72,7 +87,6 @@ function SubnetPart({ subnet }: { subnet: Subnet }) {
   const pools = estate.referring('pool', 'subnetId', subnet.id)
   const addresses = [...estate.referring('address', 'subnetId', subnet.id)].sort((a, b) => (ipToNumber(a.ip) < ipToNumber(b.ip) ? -1 : 1))
   const usable = usableCount(prefixOf(subnet))
-  const release = (addressId: string) => record([{ type: 'address.release', addressId }])
   return (
     <Part
       title={subnet.prefix}
@@ -96,8 +110,9 @@ function SubnetPart({ subnet }: { subnet: Subnet }) {
     >
       <p className="text-[13px] text-soft py-1.5">
         {usable < 10n ** 9n ? `${formatNumber(Number(usable), 0)} usable, ` : ''}
-        {addresses.length} recorded, next free <span className="font-mono text-ink">{nextFree(estate, subnet) ?? 'none'}</span>, gateway{' '}
-        <span className="font-mono text-ink">{subnet.gateway ?? 'none'}</span>
+        {addresses.length} recorded, next free {subnet.handOut}, gateway{' '}
+        <span className="font-mono text-ink">{subnet.gateway ?? 'none'}</span>, name servers{' '}
+        <span className="font-mono text-ink">{subnet.nameServers ?? 'none'}</span>
         {pools.map((pool) => (
           <span key={pool.id}>
             , pool{' '}
@@ -107,30 +122,44 @@ function SubnetPart({ subnet }: { subnet: Subnet }) {
           </span>
         ))}
       </p>
+      <AddressMap subnet={subnet} />
       {addresses.length > 0 && (
-        <Ledger headings={['address', 'of', 'kind', '.release']}>
-          {addresses.map((address) => (
-            <tr key={address.id}>
-              <td className="font-mono">
-                <Link className="hover:underline" to={to(`records/address/${address.id}`)}>
-                  {address.ip}
-                </Link>
-              </td>
-              <td>{addressOwner(estate, address)}</td>
-              <td className={address.kind === 'fixed' && poolHolding(estate, subnet.id, address.ip) ? 'text-error' : ''}>
-                {address.kind}
-                {address.kind === 'fixed' && poolHolding(estate, subnet.id, address.ip) ? ', in a pool' : ''}
-              </td>
-              <td>
-                <Button look="quiet" className="!min-h-6" aria-label={`Release ${address.ip}`} onClick={() => void release(address.id)}>
-                  Release
-                </Button>
-              </td>
-            </tr>
-          ))}
-        </Ledger>
+        <details className="mt-3">
+          <summary className="text-accent min-h-7">
+            {addresses.length} {addresses.length === 1 ? 'address' : 'addresses'} as a list
+          </summary>
+          <Ledger headings={['address', 'of', 'kind', '.release']}>
+            {addresses.map((address) => (
+              <tr key={address.id}>
+                <td className="font-mono">
+                  <Link className="hover:underline" to={to(`records/address/${address.id}`)}>
+                    {address.ip}
+                  </Link>
+                </td>
+                <td>{addressOwner(estate, address)}</td>
+                <td className={isFixedInPool(estate, address) ? 'text-error' : ''}>
+                  {address.kind}
+                  {isFixedInPool(estate, address) ? ', in a pool' : ''}
+                </td>
+                <td>
+                  <Button
+                    look="quiet"
+                    className="!min-h-6"
+                    aria-label={`Release ${address.ip} from the list`}
+                    onClick={() => void record([{ type: 'address.release', addressId: address.id }])}
+                  >
+                    Release
+                  </Button>
+                </td>
+              </tr>
+            ))}
+          </Ledger>
+        </details>
       )}
       {trouble && <Trouble>{trouble}</Trouble>}
     </Part>
   )
 }
+
+const isFixedInPool = (estate: Estate, address: Address) =>
+  address.kind === 'fixed' && poolHolding(estate, address.subnetId, address.ip) !== undefined

@@ -6,6 +6,7 @@ import { usePaths } from '../../lib/paths'
 import { ButtonLink, Key } from '../../ui/button'
 import { ListPage } from '../../ui/list-page'
 import type { Column } from '../../ui/table'
+import { NetworksNav } from './networks-nav'
 
 /** Every network with its subnets and who carries it. */
 export function NetworksPage() {
@@ -71,6 +72,11 @@ export function NetworksPage() {
       sortBy="vlan"
       wordsOf={(row) => [row.name, row.role, row.prefixes, String(row.vlanId)]}
       add={add}
+      more={<NetworksNav />}
+      groupings={[
+        { id: 'role', label: 'Role', of: (row) => row.role },
+        { id: 'site', label: 'Site', of: (row) => row.site ?? 'all sites' },
+      ]}
       whenEmpty="No network is recorded yet. Begin with the one that carries management."
     />
   )

@@ -1,4 +1,4 @@
-import { routerName, type Command, type Estate } from '../../estate/index.js'
+import { routerName, type Estate } from '../../estate/index.js'
 import { contains, prefixOf } from '../../networks/index.js'
 import { defineRule } from '../rule.js'
 
@@ -47,7 +47,7 @@ export const gatewayForwards = defineRule({
   },
   fix(estate, subnet) {
     const gateway = gatewayOf(estate, subnet)
-    return gateway && [{ type: `${gateway.kind}.update`, id: gateway.machine.id, changes: { isRouter: true } } as Command]
+    return gateway && [{ type: `${gateway.kind}.update`, id: gateway.machine.id, changes: { isRouter: true } }]
   },
 })
 

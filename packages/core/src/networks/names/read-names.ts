@@ -203,7 +203,7 @@ export function ipOfReverse(name: string): string | undefined {
   if (four) return canonicalIp(four.slice(1).reverse().join('.'))
   const six = /^((?:[0-9a-f]\.){32})ip6\.arpa$/.exec(name)
   const digits = six?.[1]?.replaceAll('.', '')
-  return digits ? canonicalIp([...digits].reverse().join('').match(/.{4}/g)?.join(':') ?? '') : undefined
+  return digits ? canonicalIp(Array.from(digits).reverse().join('').match(/.{4}/g)?.join(':') ?? '') : undefined
 }
 
 const fold = (name: string) => name.toLowerCase().replace(/\.$/, '')

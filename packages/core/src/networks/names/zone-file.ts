@@ -57,7 +57,7 @@ export function reverseName(ip: string): string {
   return familyOf(ip) === 4 ? `${ip.split('.').reverse().join('.')}.in-addr.arpa` : `${nibbles(ip).reverse().join('.')}.ip6.arpa`
 }
 
-const nibbles = (ip: string) => [...ipToNumber(ip).toString(16).padStart(32, '0')]
+const nibbles = (ip: string) => Array.from(ipToNumber(ip).toString(16).padStart(32, '0'))
 const nibbleZone = (ip: string, bits: number) =>
   `${nibbles(ip)
     .slice(0, bits / 4)

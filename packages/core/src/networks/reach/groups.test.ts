@@ -89,7 +89,7 @@ describe('groups', () => {
   })
   it('an intention is met or not, with a pair that goes against it', () => {
     const intent = (record: Partial<NewRecord<'intent'>>) => {
-      const after = applyAll(estate, [{ type: 'intent.add', record: record as NewRecord<'intent'> }], testContext(7)).estate
+      const after = applyAll(estate, [{ type: 'intent.add', record: record }], testContext(7)).estate
       const [added] = after.all('intent')
       if (!added) throw new Error('not added')
       return checkIntent(after, added)

@@ -21,3 +21,4 @@ export {
 } from './groups.js'
 export { lookUp, ping, type LookUp, type PingAnswer } from './ping.js'
 export { chooseAttachment, type AttachmentChoice, type Wish } from './choose.js'
+export { readEnd, suggestEnds, writeEnd, type NamedEnd } from './ends.js'

@@ -3,7 +3,7 @@ import { nameTable, reverseName } from '../names/index.js'
 import { isPrivate } from '../prefix.js'
 import { reach, ReachError, reaches, type ReachAnswer } from './answer.js'
 import { topologyOf } from './topology.js'
-import { roundTrip, wayOf } from './walk.js'
+import { roundTrip } from './walk.js'
 
 /** What a machine would learn of a name. */
 export interface LookUp {
@@ -101,8 +101,7 @@ export function ping(estate: Estate, fromId: string, target: string): PingAnswer
   const from = topology.machines.get(fromId)
   if (!from) throw new ReachError('from', `From: no machine ${fromId} is in the plan.`)
   // A machine that has IPv4 only does not try the other.
-  const usable = (ip: string) =>
-    wayOf(from, ip) !== undefined && from.interfaces.some((on) => on.addresses.some(({ family }) => (family === 6) === ip.includes(':')))
+  const usable = (ip: string) => from.interfaces.some((on) => on.addresses.some(({ family }) => (family === 6) === ip.includes(':')))
   const address = literal ?? found?.addresses.find(usable) ?? found?.addresses[0]
   if (!address)
     return {

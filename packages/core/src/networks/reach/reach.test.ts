@@ -247,7 +247,7 @@ describe('the first place where it fails', () => {
   })
   it('a filter on the router, and its memory for answers', () => {
     const filtered = (filter: object) =>
-      routed((net) => plain(net).record('filter', { guestId: net.id('router'), toPrefix: '10.2.0.0/24', ...filter } as never))
+      routed((net) => plain(net).record('filter', { guestId: net.id('router'), toPrefix: '10.2.0.0/24', ...filter }))
     expect(ask(filtered({}), 'a', 'b').failure).toMatchObject({ code: 'filtered', sentence: 'Line 10 of the filter on router denies it.' })
     // The other way round the answer comes back through the line that would deny a new connection.
     expect(ask(filtered({}), 'b', 'a').reaches).toBe(true)

@@ -454,7 +454,10 @@ class Builder {
           push(byIp, at.ip, spot)
           if (!on.segment || !on.isConnected || !machine.isUp) continue
           let segment = bySegment.get(on.segment)
-          if (!segment) bySegment.set(on.segment, (segment = new Map()))
+          if (!segment) {
+            segment = new Map<string, Spot[]>()
+            bySegment.set(on.segment, segment)
+          }
           push(segment, at.ip, spot)
         }
       }

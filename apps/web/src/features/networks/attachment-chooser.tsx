@@ -1,0 +1,78 @@
+import { chooseAttachment, type Wish } from '@insel/core'
+import { useState } from 'react'
+import { useEstate } from '../../lib/estate'
+import { Mark } from '../../ui/mark'
+import { Empty, Part } from '../../ui/page'
+
+const questions: readonly { readonly key: keyof Wish; readonly text: string }[] = [
+  { key: 'fromLan', text: 'Others on the LAN must reach its guests' },
+  { key: 'out', text: 'Its guests must reach out' },
+  { key: 'eachOther', text: 'Its guests must see each other' },
+]
+
+/** Which attachment a network should have on a platform: three questions, an answer with its reasons and what it costs. */
+export function AttachmentChooser() {
+  const { estate } = useEstate()
+  const platforms = estate.all('platform')
+  const [wish, setWish] = useState<Wish>({ fromLan: false, out: true, eachOther: true })
+  const [platformId, setPlatform] = useState('')
+  const [hasWire, setHasWire] = useState(true)
+  const platform = estate.find('platform', platformId) ?? platforms[0]
+  if (!platform)
+    return (
+      <Part title="Which attachment?">
+        <Empty>Platforms differ in how they translate: record one under Setup first.</Empty>
+      </Part>
+    )
+  const choices = chooseAttachment(wish, platform, hasWire)
+  return (
+    <Part title="Which attachment?">
+      <div className="grid gap-1 pt-2">
+        {questions.map(({ key, text }) => (
+          <label key={key} className="flex gap-2 items-center min-h-7">
+            <input
+              type="checkbox"
+              className="size-4 accent-[var(--accent)]"
+              checked={wish[key]}
+              onChange={(event) => setWish({ ...wish, [key]: event.target.checked })}
+            />
+            {text}
+          </label>
+        ))}
+        <label className="flex gap-2 items-center min-h-7">
+          <input
+            type="checkbox"
+            className="size-4 accent-[var(--accent)]"
+            checked={hasWire}
+            onChange={(event) => setHasWire(event.target.checked)}
+          />
+          The host has a wired uplink
+        </label>
+        <label className="flex gap-2 items-center">
+          On platform
+          <select className="field !w-52" value={platform.id} onChange={(event) => setPlatform(event.target.value)}>
+            {platforms.map(({ id, name }) => (
+              <option key={id} value={id}>
+                {name}
+              </option>
+            ))}
+          </select>
+        </label>
+      </div>
+      <ul aria-live="polite" className="mt-2 text-[13px]">
+        {choices.map(({ kind, fits, lacks, costs, why }) => (
+          <li key={kind} className="flex gap-2 border-t border-line py-1.5">
+            <span className="pt-0.5">
+              <Mark of={fits ? 'fits' : 'no'} />
+            </span>
+            <span className="min-w-0">
+              <b className="font-medium">{kind}</b>{' '}
+              <span className={fits ? 'text-soft' : ''}>{fits ? why : `no: ${lacks.join('; ')}.`}</span>
+              {fits && <span className="block text-faint">Costs: {costs.join('; ')}.</span>}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </Part>
+  )
+}

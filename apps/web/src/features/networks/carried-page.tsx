@@ -1,0 +1,203 @@
+import { uplinkEnd, type Attachment, type Network } from '@insel/core'
+import { useMemo } from 'react'
+import { Link } from 'react-router'
+import { useEstate } from '../../lib/estate'
+import { usePaths } from '../../lib/paths'
+import { useQueryParam } from '../../lib/query-param'
+import { ButtonLink } from '../../ui/button'
+import { Empty, Page } from '../../ui/page'
+import { NetworksNav } from './networks-nav'
+
+type Look = Attachment['kind'] | 'broken'
+const words: Readonly<Record<Look, string>> = {
+  bridged: 'bridged',
+  translated: 'translated',
+  'host-only': 'host-only',
+  internal: 'internal',
+  broken: 'bridged, and does not leave the host',
+}
+
+/** Every network against every host: where it is carried, how, and where that breaks. Drawn small enough for 40 networks and 200 hosts. */
+export function CarriedPage() {
+  const { estate } = useEstate()
+  const { to } = usePaths()
+  const [site, setSite] = useQueryParam('site')
+  const sites = useMemo(() => [...new Set(estate.all('host').map((host) => host.site))].sort(), [estate])
+  const hosts = useMemo(
+    () =>
+      estate
+        .all('host')
+        .filter((host) => host.state !== 'retired' && (site === '' || host.site === site))
+        .sort((a, b) => a.site.localeCompare(b.site) || a.name.localeCompare(b.name, 'en', { numeric: true })),
+    [estate, site],
+  )
+  const rows = useMemo(
+    () =>
+      [...estate.all('network')]
+        .sort((a, b) => (a.vlanId ?? 0) - (b.vlanId ?? 0) || a.name.localeCompare(b.name, 'en', { numeric: true }))
+        .map((network) => {
+          const looks = new Map<string, Look>()
+          for (const attachment of estate.referring('attachment', 'networkId', network.id))
+            looks.set(
+              attachment.hostId,
+              attachment.kind === 'bridged' && uplinkEnd(estate, attachment, network) ? 'broken' : attachment.kind,
+            )
+          return { network, looks, adapters: estate.referring('adapter', 'networkId', network.id).length }
+        }),
+    [estate],
+  )
+  const step = Math.max(3.4, Math.min(30, 760 / Math.max(1, hosts.length)))
+  return (
+    <Page
+      title="Carried where"
+      about={
+        <>
+          {rows.length} networks on {hosts.length} hosts.
+          <NetworksNav />
+        </>
+      }
+      actions={
+        sites.length > 1 ? (
+          <select className="field !w-40" aria-label="Site" value={site} onChange={(event) => setSite(event.target.value)}>
+            <option value="">all sites</option>
+            {sites.map((one) => (
+              <option key={one}>{one}</option>
+            ))}
+          </select>
+        ) : undefined
+      }
+      isWide
+    >
+      {rows.length === 0 || hosts.length === 0 ? (
+        <Empty
+          action={
+            <ButtonLink to={to(rows.length === 0 ? 'records/network/new' : 'hosts/new')}>
+              {rows.length === 0 ? 'Add a network' : 'Compose a host'}
+            </ButtonLink>
+          }
+        >
+          {rows.length === 0 ? 'No network is recorded yet.' : 'No host is recorded yet.'}
+        </Empty>
+      ) : (
+        <div className="overflow-x-auto">
+          <table className="text-[12.5px] border-collapse">
+            <thead>
+              <tr className="text-faint text-left">
+                <th scope="col" className="font-normal pr-4 align-bottom">
+                  network
+                </th>
+                <th scope="col" className="font-normal pr-4 align-bottom">
+                  VLAN
+                </th>
+                <th scope="col" className="font-normal pr-4 align-bottom text-right">
+                  adapters
+                </th>
+                <th scope="col" className="font-normal align-bottom">
+                  {step >= 16 ? (
+                    <svg width={hosts.length * step} height={84} aria-hidden>
+                      {hosts.map((host, index) => (
+                        <text
+                          key={host.id}
+                          transform={`translate(${index * step + step / 2 + 4} 80) rotate(-60)`}
+                          className="fill-soft"
+                          fontSize="12"
+                        >
+                          {host.name.length > 12 ? `${host.name.slice(0, 11)}…` : host.name}
+                        </text>
+                      ))}
+                    </svg>
+                  ) : (
+                    `hosts, ${hosts[0]?.name ?? ''} to ${hosts.at(-1)?.name ?? ''}`
+                  )}
+                </th>
+              </tr>
+            </thead>
+            <tbody>
+              {rows.map(({ network, looks, adapters }) => (
+                <Row key={network.id} network={network} looks={looks} adapters={adapters} hosts={hosts} step={step} />
+              ))}
+            </tbody>
+          </table>
+          <p className="flex flex-wrap gap-x-5 text-[12.5px] text-soft mt-3">
+            {(Object.keys(words) as Look[]).map((look) => (
+              <span key={look} className="inline-flex items-center gap-1.5">
+                <svg width="14" height="14" aria-hidden>
+                  <Cell look={look} x={0} step={14} height={14} />
+                </svg>
+                {words[look]}
+              </span>
+            ))}
+          </p>
+        </div>
+      )}
+    </Page>
+  )
+}
+
+function Row({
+  network,
+  looks,
+  adapters,
+  hosts,
+  step,
+}: {
+  network: Network
+  looks: ReadonlyMap<string, Look>
+  adapters: number
+  hosts: readonly { readonly id: string; readonly name: string }[]
+  step: number
+}) {
+  const { to } = usePaths()
+  const shown = hosts.filter(({ id }) => looks.has(id))
+  const broken = shown.filter(({ id }) => looks.get(id) === 'broken')
+  const said = `${network.name} is carried by ${shown.length} of ${hosts.length} hosts${broken.length > 0 ? `; it does not leave ${broken.map(({ name }) => name).join(', ')}` : ''}`
+  return (
+    <tr className="border-t border-line">
+      <th scope="row" className="font-medium text-left pr-4 max-w-52 truncate">
+        <Link className="hover:text-accent hover:underline" to={to(`networks/${network.id}`)}>
+          {network.name}
+        </Link>
+      </th>
+      <td className="pr-4 font-mono">{network.vlanId ?? '–'}</td>
+      <td className="pr-4 text-right">{adapters}</td>
+      <td>
+        <svg width={hosts.length * step} height={16} role="img" aria-label={said} className="block">
+          {hosts.map(({ id, name }, index) => {
+            const look = looks.get(id)
+            return look ? (
+              <g key={id}>
+                <title>{`${network.name} on ${name}: ${words[look]}`}</title>
+                <Cell look={look} x={index * step} step={step} height={16} />
+              </g>
+            ) : null
+          })}
+          <path d={`M0 15.5H${hosts.length * step}`} stroke="var(--line)" strokeWidth="0.5" />
+        </svg>
+      </td>
+    </tr>
+  )
+}
+
+/** Told apart by shape as well as by colour: full, half, low, outline, and a gap with a mark. */
+function Cell({ look, x, step, height }: { look: Look; x: number; step: number; height: number }) {
+  const gap = step > 8 ? 2 : 0.6
+  const [left, width] = [x + gap / 2, step - gap]
+  const [top, tall] = [2, height - 4]
+  switch (look) {
+    case 'bridged':
+      return <rect x={left} y={top} width={width} height={tall} fill="var(--fill)" />
+    case 'translated':
+      return <path d={`M${left} ${top + tall}V${top}L${left + width} ${top + tall}z`} fill="var(--fill)" />
+    case 'host-only':
+      return <rect x={left} y={top + tall / 2} width={width} height={tall / 2} fill="var(--fill)" />
+    case 'internal':
+      return <rect x={left + 0.5} y={top + 0.5} width={Math.max(1, width - 1)} height={tall - 1} fill="none" stroke="var(--fill)" />
+    case 'broken':
+      return (
+        <>
+          <rect x={left} y={top} width={width} height={tall} fill="none" stroke="var(--error)" />
+          <path d={`M${left} ${top}L${left + width} ${top + tall}`} stroke="var(--error)" strokeWidth="1.4" />
+        </>
+      )
+  }
+}

@@ -1,0 +1,34 @@
+import { readEnd, suggestEnds } from '@insel/core'
+import { useId } from 'react'
+import { useEstate } from '../../lib/estate'
+
+/** One end of a question: a machine, an address, a network, outside. Says at once how it was read. */
+export function EndInput({ label, value, onChange }: { label: string; value: string; onChange: (value: string) => void }) {
+  const { estate } = useEstate()
+  const id = useId()
+  const read = readEnd(estate, value)
+  return (
+    <label className="block min-w-0 flex-1 basis-56">
+      <span className="text-soft text-[13px]">{label}</span>
+      <input
+        className="field font-mono"
+        value={value}
+        list={id}
+        autoComplete="off"
+        spellCheck={false}
+        placeholder="newsroom, 10.61.40.2, network office, outside"
+        aria-invalid={value !== '' && !read}
+        aria-describedby={`${id}-read`}
+        onChange={(event) => onChange(event.target.value)}
+      />
+      <datalist id={id}>
+        {suggestEnds(estate, value).map((text) => (
+          <option key={text} value={text} />
+        ))}
+      </datalist>
+      <span id={`${id}-read`} className={`text-[12.5px] ${value && !read ? 'text-error' : 'text-faint'}`}>
+        {value === '' ? 'a name, an address, a network' : (read?.about ?? 'Nothing in the plan is called so.')}
+      </span>
+    </label>
+  )
+}
