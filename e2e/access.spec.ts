@@ -18,6 +18,11 @@ const views = [
   'hosts?group=site&columns=name,level,circuit',
   'hosts/capacity',
   'hosts/releases',
+  'networks/carried',
+  'networks/reach?from=newsroom&to=192.0.2.2',
+  'networks/plan',
+  'networks/names',
+  'networks/macs',
 ]
 
 /** Violations as lines that say where to look. */
@@ -46,7 +51,7 @@ for (const half of [0, 1])
       `hosts/${await demo.idOf('host', 'puffin')}`,
       ...['hardware', 'drives', 'ports', 'build', 'found'].map((page) => `hosts/${kittiwake}/${page}`),
       `hosts/${await demo.idOf('host', 'gannet')}/drives`,
-      `networks/${await demo.idOf('network', 'office')}`,
+      `networks/${await demo.idOf('network', 'office')}?at=10.61.40.120`,
     ]
     for (const view of [...views, ...more].filter((_, index) => index % 2 === half)) {
       await page.emulateMedia({ colorScheme: 'light', reducedMotion: 'reduce' })
@@ -101,6 +106,11 @@ test('long names stay inside the page', async ({ demo }) => {
     'hosts/releases',
     'guests',
     'networks',
+    'networks/carried',
+    'networks/reach?groups=role',
+    'networks/plan',
+    'networks/names',
+    'networks/macs',
     'findings',
     'logbook',
     `guests/${await demo.idOf('guest', `${long}-2`)}`,

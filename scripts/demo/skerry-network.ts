@@ -127,6 +127,10 @@ export function networksLived({ id, newId, portOf, attachmentOf, addressOf, subn
       last: '10.61.30.215',
       note: 'outside broadcast van',
     },
+    {
+      type: 'address.add',
+      record: { id: newId(), subnetId: subnetOf('2001:db8:61::/64'), ip: '2001:db8:61::10', adapterId: adapterOf('stream-edge-1', 1) },
+    },
     device('10.61.41.20', 'printer-desk', '00:00:5e:00:53:a1', 'beside the kitchen'),
     device('10.61.41.21', 'printer-studio', '00:00:5e:00:53:a2'),
     device('10.61.41.30', 'phone-reception', '00:00:5e:00:53:a8'),

@@ -1,21 +1,32 @@
 import { useCallback } from 'react'
 import { useSearchParams } from 'react-router'
 
-/** Sets values that the page's address keeps, so that a link shows what one sees; an empty value is taken out. */
-export function useSetQueryParam(): (name: string, value: string | undefined) => void {
+/**
+ * Sets values that the page's address keeps, so that a link shows what one sees; an empty value is taken out. Several that
+ * change together are set in one call: the address takes the last call only.
+ */
+export function useSetQueryParams(): (values: Readonly<Record<string, string | undefined>>) => void {
   const [, setParams] = useSearchParams()
   return useCallback(
-    (name, value) =>
+    (values) =>
       setParams(
         (before) => {
-          if (value) before.set(name, value)
-          else before.delete(name)
+          for (const [name, value] of Object.entries(values)) {
+            if (value) before.set(name, value)
+            else before.delete(name)
+          }
           return before
         },
         { replace: true },
       ),
     [setParams],
   )
+}
+
+/** The same for one value at a time. */
+export function useSetQueryParam(): (name: string, value: string | undefined) => void {
+  const setParams = useSetQueryParams()
+  return useCallback((name, value) => setParams({ [name]: value }), [setParams])
 }
 
 /** One value that the page's address keeps. */

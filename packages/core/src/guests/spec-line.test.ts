@@ -8,6 +8,13 @@ import { composeGuest, printSpecLine, probablyMeant, readSpecLine, specOf, type 
 const names = { hosts: ['gannet', 'fulmar', 'kittiwake'], networks: ['office', 'storage', 'studio'], stores: ['nvme-1', 'bulk-1'] }
 const disks = (...gib: number[]) => gib.map((size) => ({ sizeBytes: size * GiB }))
 
+it('an address stands behind its network, and is printed there again', () => {
+  const line = 'playout-3 4cpu 8G net office,storage=10.61.20.7'
+  const { spec } = readSpecLine(line, names)
+  expect([spec.networks, spec.ips]).toEqual([['office', 'storage'], { 1: '10.61.20.7' }])
+  expect(printSpecLine(spec)).toBe(line)
+})
+
 describe('the spec line', () => {
   it('reads a guest as it is said', () => {
     const { spec, parts } = readSpecLine('playout-3 4cpu 8G 40G+200G on gannet net office,storage', names)
@@ -67,6 +74,7 @@ describe('the spec line', () => {
     ['a 4cpu 8cpu', 'second time'],
     ['a on', 'name of a host'],
     ['a net', 'names of networks'],
+    ['a net office=10.61.40', 'no address'],
     ['-bad 4cpu', 'starts and ends with a letter or digit'],
     ['a 0cpu', 'at least 1 vCPU'],
     ['a 8XG', 'no size'],

@@ -1,6 +1,6 @@
 import { distance } from 'fastest-levenshtein'
 import type { Guest } from '../estate/index.js'
-import { readField } from '../estate/index.js'
+import { canonicalIp, readField } from '../estate/index.js'
 import { GiB, MiB, parseSize } from '../units/index.js'
 import { kinds } from '../estate/index.js'
 
@@ -18,6 +18,8 @@ export interface GuestSpec {
   readonly provisioning?: 'thin' | 'thick'
   readonly host?: string
   readonly networks: readonly string[]
+  /** Addresses that the line names, by the place of their network among them: `net office=10.61.40.7`. */
+  readonly ips?: Readonly<Record<number, string>>
   readonly store?: string
   readonly purpose?: string
   readonly latency?: Guest['latency']
@@ -88,7 +90,7 @@ const isSizeList = (text: string) => text.includes('+') && text.split('+').every
  *
  * The first word is the name. Then, in any order: processors (`4cpu`, `4 cores`), memory and disks (`8G 40G+200G`: the
  * first size is memory, the rest are disks; `60-gig disk` and `8 gigs memory` say it outright), `on HOST`,
- * `net A,B` (or `on the A network`), `store S`, `for PURPOSE`, the options thin, thick, general, steady, lab, UEFI,
+ * `net A,B=10.61.40.7` (or `on the A network`), `store S`, `for PURPOSE`, the options thin, thick, general, steady, lab, UEFI,
  * BIOS, template, and `#tags`.
  *
  * @param line what was typed
@@ -179,9 +181,15 @@ export function readSpecLine(line: string, names?: SpecNames): SpecReading {
       const list = word(1).split(',').filter(Boolean)
       if (list.length === 0) take(1, 'networks', { problem: 'After “net” come the names of networks, with commas between.' })
       else {
-        const unknown = list.map((name) => unknownName('network', name, names?.networks)).find((trouble) => trouble.problem)
-        spec.networks = [...spec.networks, ...list.map((name) => inCase(name, names?.networks))]
-        take(2, 'networks', unknown ?? {})
+        const pairs = list.map((item) => item.split('=') as [string, string?])
+        const unknown = pairs.map(([name]) => unknownName('network', name, names?.networks)).find((trouble) => trouble.problem)
+        const bad = pairs.find(([, ip]) => ip !== undefined && !canonicalIp(ip))
+        pairs.forEach(([, ip], index) => {
+          const read = ip && canonicalIp(ip)
+          if (read) spec.ips = { ...spec.ips, [spec.networks.length + index]: read }
+        })
+        spec.networks = [...spec.networks, ...pairs.map(([name]) => inCase(name, names?.networks))]
+        take(2, 'networks', unknown ?? (bad ? { problem: `“${bad[1] ?? ''}” is no address; write net ${bad[0]}=10.61.40.7.` } : {}))
       }
     } else if (lower === 'store') {
       const name = word(1)
@@ -250,7 +258,9 @@ export function printSpecLine(spec: GuestSpec): string {
         (spec.disks.length === 1 && spec.memoryMiB === undefined ? ' disk' : ''),
     spec.provisioning,
     spec.host && `on ${spec.host}`,
-    spec.networks.length > 0 ? `net ${spec.networks.join(',')}` : undefined,
+    spec.networks.length > 0
+      ? `net ${spec.networks.map((name, index) => (spec.ips?.[index] ? `${name}=${spec.ips[index]}` : name)).join(',')}`
+      : undefined,
     spec.store && `store ${spec.store}`,
     spec.purpose && `for ${spec.purpose}`,
     spec.latency,

@@ -79,9 +79,11 @@ function draftOf(estate: Estate, spec: GuestSpec): Draft {
       provisioning: spec.provisioning ?? 'thin',
       storeId,
     })),
-    adapters: spec.networks.flatMap((name): AdapterRow[] => {
+    adapters: spec.networks.flatMap((name, index): AdapterRow[] => {
       const network = estate.byKey('network', { name })[0]
-      return network ? [{ networkId: network.id, addressing: spec.kind === 'template' ? 'none' : 'fixed', ip: '' }] : []
+      return network
+        ? [{ networkId: network.id, addressing: spec.kind === 'template' ? 'none' : 'fixed', ip: spec.ips?.[index] ?? '' }]
+        : []
     }),
   }
 }

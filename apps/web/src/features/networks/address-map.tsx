@@ -25,11 +25,11 @@ import { AddressPanel } from './address-panel'
 
 const looks: Readonly<Record<CellState, string>> = {
   free: 'bg-track text-faint border-line',
-  pool: 'hatch bg-track text-soft border-line',
+  pool: 'hatch [--hatch:var(--line)] bg-track text-soft border-line',
   reserved: 'bg-sand-wash text-ink border-sand',
   fixed: 'bg-fill text-paper border-fill',
   'DHCP reservation': 'bg-track text-ink border-fill border-2',
-  leased: 'hatch bg-track text-ink border-fill border-dashed',
+  leased: 'hatch [--hatch:var(--line)] bg-track text-ink border-fill border-dashed',
   gateway: 'bg-accent text-accent-ink border-accent',
   'not for machines': 'bg-line/60 text-faint border-transparent',
   conflict: 'bg-error text-paper border-error underline decoration-2 underline-offset-2',
@@ -47,8 +47,16 @@ export function AddressMap({ subnet }: { subnet: Subnet }) {
   const [opened, setOpened] = useState<string>()
   const openedPart = opened ? parsePrefix(opened) : undefined
   const full = whole.family === 4 ? 32 : 128
+  // A prefix of a few /24 shows its parts and the open one together.
+  const isFew = whole.family === 4 && !isDrawnByAddress(whole) && whole.bits >= full - 10
   const part: Prefix =
-    inHere && !isDrawnByAddress(whole) ? prefixAround(at, full - 8) : openedPart && isPartOf(openedPart, subnet) ? openedPart : whole
+    inHere && !isDrawnByAddress(whole)
+      ? prefixAround(at, full - 8)
+      : openedPart && isPartOf(openedPart, subnet)
+        ? openedPart
+        : isFew
+          ? prefixAround(ipFromNumber(whole.family, whole.first), full - 8)
+          : whole
   const open = (prefix: Prefix | undefined) => {
     setOpened(prefix?.text)
     setParam('at', undefined)
@@ -57,7 +65,7 @@ export function AddressMap({ subnet }: { subnet: Subnet }) {
   return (
     <div>
       <p className="flex flex-wrap gap-x-4 gap-y-1 items-center text-[13px] my-1.5">
-        {part.text !== whole.text && (
+        {part.text !== whole.text && !isFew && (
           <Button
             look="quiet"
             className="!min-h-6 !px-0"
@@ -79,6 +87,11 @@ export function AddressMap({ subnet }: { subnet: Subnet }) {
           </Button>
         )}
       </p>
+      {isFew && (
+        <div className="mb-2">
+          <Blocks subnet={subnet} within={whole} open={open} chosen={part.text} />
+        </div>
+      )}
       {isDrawnByAddress(part) ? (
         <Cells key={part.text} subnet={subnet} part={part} at={inHere ? at : undefined} />
       ) : (
@@ -127,7 +140,7 @@ function Cells({ subnet, part, at }: { subnet: Subnet; part: Prefix; at: string 
   const chosen = current === undefined ? [] : cells.slice(low, high + 1)
   const rows = Array.from({ length: Math.ceil(cells.length / columns) }, (_, index) => cells.slice(index * columns, (index + 1) * columns))
   return (
-    <div className="grid xl:grid-cols-[auto_minmax(0,1fr)] gap-x-6 gap-y-3">
+    <div className="grid gap-y-3">
       <div
         role="grid"
         tabIndex={0}
@@ -171,7 +184,7 @@ const lastPart = (ip: string) => (ip.includes(':') ? (ip.split(':').at(-1)?.slic
 const share = (block: AddressBlock) => Number((BigInt(block.recorded) * 1000n) / (block.prefix.last - block.prefix.first + 1n)) / 10
 
 /** A large prefix as blocks with how much is in them; in IPv6 only those with something in them. */
-function Blocks({ subnet, within, open }: { subnet: Subnet; within: Prefix; open: (prefix: Prefix) => void }) {
+function Blocks({ subnet, within, open, chosen }: { subnet: Subnet; within: Prefix; open: (prefix: Prefix) => void; chosen?: string }) {
   const { estate } = useEstate()
   const setParam = useSetQueryParam()
   const isSix = within.family === 6
@@ -196,7 +209,13 @@ function Blocks({ subnet, within, open }: { subnet: Subnet; within: Prefix; open
   return (
     <ul
       aria-label={`Parts of ${within.text}`}
-      className={isSix ? 'grid gap-1 max-w-md' : 'grid grid-cols-[repeat(16,minmax(0,1fr))] gap-0.5 max-w-[720px]'}
+      className={
+        isSix
+          ? 'grid gap-1 max-w-md'
+          : blocks.length <= 4
+            ? 'flex gap-1'
+            : 'grid grid-cols-[repeat(16,minmax(0,1fr))] gap-0.5 max-w-[720px]'
+      }
     >
       {blocks.map((block) => {
         const isUsed = block.recorded + block.pooled > 0
@@ -204,7 +223,7 @@ function Blocks({ subnet, within, open }: { subnet: Subnet; within: Prefix; open
           <li key={block.prefix.text}>
             <button
               type="button"
-              className={`w-full border rounded-sm text-[10px] font-mono px-0.5 h-8 text-left leading-tight hover:border-accent ${block.conflicts > 0 ? 'border-error text-error' : isUsed ? 'border-fill' : 'border-line text-faint'}`}
+              className={`w-full border rounded-sm text-[10px] font-mono px-0.5 h-8 text-left leading-tight hover:border-accent ${block.prefix.text === chosen ? 'outline-2 outline outline-accent' : ''} ${block.conflicts > 0 ? 'border-error text-error' : isUsed ? 'border-fill' : 'border-line text-faint'}`}
               style={{
                 background: isUsed
                   ? `linear-gradient(to top, color-mix(in srgb, var(--fill) 35%, transparent) ${Math.max(12, share(block))}%, transparent 0)`
@@ -212,6 +231,7 @@ function Blocks({ subnet, within, open }: { subnet: Subnet; within: Prefix; open
               }}
               aria-label={`${block.prefix.text}: ${formatNumber(block.recorded, 0)} recorded, ${formatNumber(block.pooled, 0)} in pools${block.conflicts > 0 ? `, ${block.conflicts} in conflict` : ''}`}
               title={`${block.prefix.text}: ${block.recorded} recorded, ${block.pooled} in pools`}
+              aria-pressed={chosen === undefined ? undefined : block.prefix.text === chosen}
               onClick={() => open(block.prefix)}
             >
               {isSix
@@ -223,7 +243,7 @@ function Blocks({ subnet, within, open }: { subnet: Subnet; within: Prefix; open
                       .slice(within.bits >= 16 ? 2 : 1)
                       .join('.') ?? ''
                   }`}
-              {block.recorded > 0 && <span className="float-right font-sans">{block.recorded}</span>}
+              {block.recorded > 0 && <span className="float-right font-sans ml-2">{block.recorded}</span>}
             </button>
           </li>
         )

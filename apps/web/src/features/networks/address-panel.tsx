@@ -12,7 +12,7 @@ export function AddressPanel({ subnet, cells, done }: { subnet: Subnet; cells: r
   const [first, last] = [cells[0], cells.at(-1)]
   if (!first || !last) return null
   return (
-    <div className="min-w-60 max-w-[420px] border-l border-rule pl-4" aria-live="polite">
+    <div className="border-l-2 border-accent pl-4 py-1 max-w-[760px]" aria-live="polite">
       {cells.length > 1 ? (
         <RunPanel subnet={subnet} cells={cells} first={first.ip} last={last.ip} done={done} />
       ) : (
@@ -156,8 +156,8 @@ function Give({
     void record([{ type: 'address.add', record: { subnetId: subnet.id, ip, kind: 'reserved', ...(name ? { name } : {}) } }])
   }
   return (
-    <>
-      <form onSubmit={assign} className="mb-3">
+    <div className="grid sm:grid-cols-2 gap-x-8 gap-y-3">
+      <form onSubmit={assign}>
         <label className="block">
           <span className="text-soft text-[13px]">Assign to</span>
           <input
@@ -206,6 +206,6 @@ function Give({
           Reserve {ip}
         </Button>
       </form>
-    </>
+    </div>
   )
 }

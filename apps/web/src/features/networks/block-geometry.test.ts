@@ -18,7 +18,11 @@ describe('the drawing of a block', () => {
       }),
     ))
   it('two prefixes meet in the drawing when they overlap, and only then', () =>
-    fc.assert(fc.property(anyPrefix, anyPrefix, (a, b) => expect(meet(placeOf(block, a), placeOf(block, b))).toBe(overlaps(a, b)))))
+    fc.assert(
+      fc.property(anyPrefix, anyPrefix, (a, b) => {
+        expect(meet(placeOf(block, a), placeOf(block, b))).toBe(overlaps(a, b))
+      }),
+    ))
   it('a point of the drawing gives the prefix drawn there', () =>
     fc.assert(
       fc.property(anyPrefix, (prefix) => {

@@ -94,7 +94,7 @@ export function CarriedPage() {
                 </th>
                 <th scope="col" className="font-normal align-bottom">
                   {step >= 16 ? (
-                    <svg width={hosts.length * step} height={84} aria-hidden>
+                    <svg width={hosts.length * step + 40} height={84} aria-hidden>
                       {hosts.map((host, index) => (
                         <text
                           key={host.id}

@@ -8,9 +8,12 @@ export function EndInput({ label, value, onChange }: { label: string; value: str
   const id = useId()
   const read = readEnd(estate, value)
   return (
-    <label className="block min-w-0 flex-1 basis-56">
-      <span className="text-soft text-[13px]">{label}</span>
+    <div className="min-w-0 flex-1 basis-56">
+      <label htmlFor={`${id}-input`} className="block text-soft text-[13px]">
+        {label}
+      </label>
       <input
+        id={`${id}-input`}
         className="field font-mono"
         value={value}
         list={id}
@@ -29,6 +32,6 @@ export function EndInput({ label, value, onChange }: { label: string; value: str
       <span id={`${id}-read`} className={`text-[12.5px] ${value && !read ? 'text-error' : 'text-faint'}`}>
         {value === '' ? 'a name, an address, a network' : (read?.about ?? 'Nothing in the plan is called so.')}
       </span>
-    </label>
+    </div>
   )
 }

@@ -223,6 +223,13 @@ export function PlanPage() {
               </Empty>
             ) : (
               <ul>
+                <li aria-hidden className={`${columns} text-faint text-[12.5px]`}>
+                  <span>name</span>
+                  <span>role</span>
+                  <span>machines</span>
+                  <span>growth %</span>
+                  <span>VLAN</span>
+                </li>
                 {sketch.drafts.map((draft, index) => (
                   <DraftRow
                     key={index}
@@ -284,6 +291,8 @@ export function PlanPage() {
   )
 }
 
+const columns = 'grid grid-cols-[minmax(90px,1fr)_132px_64px_64px_64px_76px] gap-1.5 items-center text-[13px]'
+
 function DraftRow({
   draft,
   problem,
@@ -301,7 +310,7 @@ function DraftRow({
   const field = 'field !min-h-7 !py-0.5'
   return (
     <li className="border-t border-line first:border-0 py-2">
-      <div className="grid grid-cols-[minmax(90px,1fr)_132px_64px_64px_64px_auto] gap-1.5 items-center text-[13px]">
+      <div className={columns}>
         <input
           className={field}
           aria-label={`Name of ${of}`}

@@ -17,7 +17,7 @@ import { useMemo, useState, type KeyboardEvent } from 'react'
 import { useReachMatrix } from '../../lib/checks'
 import { newId } from '../../lib/context'
 import { useEstate } from '../../lib/estate'
-import { useQueryParam, useSetQueryParam } from '../../lib/query-param'
+import { useQueryParam, useSetQueryParams } from '../../lib/query-param'
 import { useRecord } from '../../lib/use-record'
 import { Button } from '../../ui/button'
 import { Mark } from '../../ui/mark'
@@ -171,7 +171,7 @@ function Legend() {
 function CellPanel({ from, to, found, intent }: { from: Group; to: Group; found: GroupReach | undefined; intent: Intent | undefined }) {
   const { estate } = useEstate()
   const { record, trouble } = useRecord()
-  const setParam = useSetQueryParam()
+  const setParams = useSetQueryParams()
   const intend = (wanted: string) => {
     const choice = wanted === 'must reach' || wanted === 'must not reach' ? wanted : undefined
     const commands: readonly Command[] = !choice
@@ -189,9 +189,7 @@ function CellPanel({ from, to, found, intent }: { from: Group; to: Group; found:
     if (commands.length > 0) void record(commands)
   }
   const show = (question: ReachQuestion) => {
-    setParam('from', writeEnd(estate, question.from))
-    setParam('to', writeEnd(estate, question.to))
-    setParam('protocol', undefined)
+    setParams({ from: writeEnd(estate, question.from), to: writeEnd(estate, question.to), protocol: undefined })
     window.scrollTo({ top: 0 })
   }
   const verdict = found ? verdictOf(found) : 'empty'

@@ -124,7 +124,7 @@ function Question() {
                 {fix && fix.length > 0 && (
                   <p className="flex gap-2 mt-2">
                     <Button look="primary" onClick={() => void record(fix)}>
-                      Apply the fix
+                      Apply fix
                     </Button>
                     <Button
                       onClick={() => {

@@ -38,8 +38,8 @@ export const intentNotMet = defineRule({
         severity: 'error',
         sentence:
           intent.wanted === 'must reach'
-            ? `${title}${asked}, and ${found.reaching === 0 ? 'does not' : `only ${found.reaching} of ${found.pairs} do`}: ${failure?.sentence ?? 'no answer.'}`
-            : `${title}${asked}, and ${found.reaching === found.pairs ? 'does' : `${found.reaching} of ${found.pairs} do`}.`,
+            ? `${title}${asked}, and ${found.reaching === 0 ? 'does not' : 'does so only in part'}: ${failure?.sentence ?? 'no answer.'}`
+            : `${title}${asked}, and ${found.reaching === found.pairs ? 'does' : 'does in part'}.`,
         evidence: [
           { label: 'reach', value: `${found.reaching} of ${found.pairs}` },
           ...(failure ? [{ label: 'first place', value: failure.at.name }] : []),
