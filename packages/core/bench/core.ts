@@ -1,5 +1,5 @@
 import { gzipSync } from 'node:zlib'
-import { apply, Estate, Findings, makeIds, seededRandom, type Command } from '../src/index.js'
+import { apply, Estate, Findings, groupsOf, GroupTable, makeIds, ReachTable, seededRandom, type Command } from '../src/index.js'
 import { generateRecords } from '../src/testing/generate-estate.js'
 import { TODAY } from '../src/testing/small-estate.js'
 
@@ -66,6 +66,23 @@ export function measureCore(): Measured[] {
         }),
       ),
       budget: 20,
+      unit: 'ms',
+    },
+    {
+      what: 'who reaches whom, all pairs of machines',
+      value: time(5, () => ReachTable.of(Estate.fromRecords(records))) - time(5, () => Estate.fromRecords(records)),
+      budget: 1000,
+      unit: 'ms',
+    },
+    {
+      what: 'who reaches whom, 41 groups against each other',
+      value: time(3, () => {
+        const fresh = Estate.fromRecords(records)
+        const table = new GroupTable(fresh)
+        const groups = groupsOf(fresh).filter(({ kind }) => kind === 'network' || kind === 'outside')
+        for (const from of groups) for (const to of groups) table.reach(from, to)
+      }),
+      budget: 2500,
       unit: 'ms',
     },
     {

@@ -33,7 +33,11 @@ export interface EstateView {
   readonly person: Person | undefined
   setPerson(id: string): void
   /** Applies commands to the record. @returns why not, or undefined when done */
-  submit(commands: readonly Command[], done?: string): Promise<Refusal | undefined>
+  /**
+   * @param isShownAtOnce shows the change before the server has answered, where a refusal is rare; one takes it back. The ids
+   * of what is added are in the commands then.
+   */
+  submit(commands: readonly Command[], done?: string, isShownAtOnce?: boolean): Promise<Refusal | undefined>
   /** Takes a change back. @returns why not, or undefined when done */
   revert(revision: number): Promise<Refusal | undefined>
 }
@@ -128,8 +132,11 @@ export function EstateProvider({
   )
 }
 
-function Current({ estateId, recorded, children }: { estateId: string; recorded: Recorded; children: ReactNode }) {
+function Current({ estateId, recorded: answered, children }: { estateId: string; recorded: Recorded; children: ReactNode }) {
   const client = useQueryClient()
+  const [ahead, setAhead] = useState<Recorded>()
+  // What is shown ahead of the server's answer holds until the answer is here.
+  const recorded = ahead?.revision === answered.revision ? ahead : answered
   const [params, setParams] = useSearchParams()
   const [plan, keepPlan] = useState<readonly Command[]>(() => readStored<Command[]>(`plan.${estateId}`) ?? NO_PLAN)
   const [personId, keepPerson] = useState(() => readStored<string>(`person.${estateId}`))
@@ -189,13 +196,14 @@ function Current({ estateId, recorded, children }: { estateId: string; recorded:
     [estateId, person, settle],
   )
   const submit = useCallback(
-    async (commands: readonly Command[], done?: string) => {
+    async (commands: readonly Command[], done?: string, isShownAtOnce = false) => {
       const isIntroduction = commands.length === 1 && commands[0]?.type === 'person.add'
       const actor = person?.id ?? (isIntroduction && commands[0]?.type === 'person.add' ? commands[0].record.id : undefined)
       if (!actor) return nobody
       try {
         // The core refuses here what the server would refuse, without the way there and back.
         const tried = applyAll(recorded.estate, commands, browserContext())
+        if (isShownAtOnce) setAhead({ revision, estate: tried.estate })
         const { revision: after, difference } = await api.submit(estateId, actor, commands, revision)
         const isUndoable =
           Object.keys(difference.added).length + Object.keys(difference.updated).length + Object.keys(difference.removed).length > 0
@@ -219,6 +227,7 @@ function Current({ estateId, recorded, children }: { estateId: string; recorded:
           })
         return undefined
       } catch (error) {
+        setAhead(undefined)
         return refusalOf(error)
       }
     },

@@ -7,8 +7,8 @@ export function useRecord() {
   const { submit } = useEstate()
   const [trouble, setTrouble] = useState<string>()
   const record = useCallback(
-    async (commands: readonly Command[], done?: string): Promise<boolean> => {
-      const refusal = await submit(commands, done)
+    async (commands: readonly Command[], done?: string, isShownAtOnce?: boolean): Promise<boolean> => {
+      const refusal = await submit(commands, done, isShownAtOnce)
       setTrouble(refusal?.sentence)
       return refusal === undefined
     },

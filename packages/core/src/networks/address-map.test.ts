@@ -14,6 +14,7 @@ import {
   nextFree,
   parsePrefix,
   prefixOf,
+  readSeen,
   usableRange,
 } from './index.js'
 
@@ -167,6 +168,26 @@ describe('subnets split, merged, moved', () => {
         .all('address')
         .filter(({ kind, note }) => kind === 'reserved' && note === 'cameras'),
     ).toHaveLength(10))
+})
+
+describe('what was seen', () => {
+  // Forms of ip-neighbour(8) and arp(8); the lease line is in the form of dnsmasq(8): time, MAC, address, name, client id.
+  it('is read from the tools’ own lines, and replaces what was seen before', () => {
+    const text = [
+      '10.61.40.102 dev eth0 lladdr 00:00:5e:00:53:0a REACHABLE',
+      '10.61.40.103 dev eth0 FAILED',
+      '10.61.40.104   ether   00:00:5e:00:53:0b   C   eth0',
+      '1800000000 00:00:5e:00:53:0c 10.61.40.101 tablet 01:00:00:5e:00:53:0c',
+      '10.99.0.1 00:00:5e:00:53:0d',
+    ].join('\n')
+    const { commands, rejected } = readSeen(estate, text, '2027-01-19T08:00:00.000Z', () => '01890000-0000-7000-8000-00000000ffff')
+    expect(commands.map((command) => command.type)).toEqual(['lease.add', 'lease.add', 'lease.update'])
+    expect(commands[2]).toMatchObject({ changes: { mac: '00:00:5e:00:53:0c', name: 'tablet' } })
+    expect(rejected.map(({ line, reason }) => `${line}: ${reason}`)).toEqual([
+      '2: Nobody answered there.',
+      '5: 10.99.0.1 lies in no subnet of the plan.',
+    ])
+  })
 })
 
 describe('VLANs and MACs', () => {

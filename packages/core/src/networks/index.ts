@@ -41,3 +41,4 @@ export {
   type PlannedSegment,
   type SegmentWant,
 } from './plan-block.js'
+export { readSeen, type SeenReading } from './read-seen.js'

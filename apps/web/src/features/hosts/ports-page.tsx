@@ -27,6 +27,7 @@ export function PortsPage() {
         <div className="grid lg:grid-cols-[minmax(0,1fr)_420px] gap-x-10">
           <div>
             <Ports host={host} />
+            <Switches host={host} />
           </div>
           <div>
             <Roles host={host} />
@@ -117,6 +118,69 @@ function Ports({ host }: { host: Host }) {
         {trouble && <Trouble>{trouble}</Trouble>}
       </Part>
     </>
+  )
+}
+
+/** The virtual switches of a host: their uplinks, what they carry here and at the far end. */
+function Switches({ host }: { host: Host }) {
+  const { estate } = useEstate()
+  const { to } = usePaths()
+  const switches = [...estate.referring('switch', 'hostId', host.id)].sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }))
+  return (
+    <Part
+      title="Switches"
+      aside={
+        <ButtonLink look="quiet" className="!min-h-6" to={to(`records/switch/new?hostId=${host.id}`)}>
+          Add a switch
+        </ButtonLink>
+      }
+    >
+      {switches.length === 0 ? (
+        <p className="text-soft text-[13px] py-1">
+          None is recorded: bridged networks are taken to leave {host.name}. Record them, and VLANs, MTU and uplinks are checked at both
+          ends.
+        </p>
+      ) : (
+        <Ledger headings={['switch', 'uplinks', 'bond', 'VLANs', 'MTU', 'networks']}>
+          {switches.map((one) => (
+            <tr key={one.id}>
+              <td>
+                <Link className="font-mono hover:text-accent hover:underline" to={to(`records/switch/${one.id}`)}>
+                  {one.name}
+                </Link>
+              </td>
+              <td>
+                {estate.referring('port', 'switchId', one.id).map((port) => (
+                  <span key={port.id} className="block">
+                    <Link className="font-mono hover:text-accent hover:underline" to={to(`records/port/${port.id}`)}>
+                      {port.name}
+                    </Link>
+                    <span className="text-faint">
+                      {' '}
+                      {port.farEnd ? `to ${port.farEnd}` : ''}
+                      {port.farVlans ? `, there ${port.farVlans}` : ''}
+                    </span>
+                  </span>
+                ))}
+                {estate.referring('port', 'switchId', one.id).length === 0 && <span className="text-warning">none</span>}
+              </td>
+              <td>{one.bond}</td>
+              <td className="font-mono">
+                {one.taggedVlans ?? ''}
+                {one.nativeVlan === null ? '' : ` native ${one.nativeVlan}`}
+              </td>
+              <td>{one.mtu}</td>
+              <td>
+                {estate
+                  .referring('attachment', 'switchId', one.id)
+                  .map(({ networkId }) => estate.find('network', networkId)?.name ?? '')
+                  .join(', ')}
+              </td>
+            </tr>
+          ))}
+        </Ledger>
+      )}
+    </Part>
   )
 }
 

@@ -234,7 +234,7 @@ function Blocks({ subnet, within, open, chosen }: { subnet: Subnet; within: Pref
               aria-pressed={chosen === undefined ? undefined : block.prefix.text === chosen}
               onClick={() => open(block.prefix)}
             >
-              {isSix
+              {isSix || blocks.length <= 4
                 ? block.prefix.text
                 : `.${
                     block.prefix.text

@@ -1,6 +1,7 @@
-import { addressOwner, recordTitle, type AddressCell, type Command, type Estate, type Subnet } from '@insel/core'
+import { addressOwner, recordTitle, type AddressCell, type Estate, type Subnet } from '@insel/core'
 import { useId, useState, type SyntheticEvent } from 'react'
 import { Link } from 'react-router'
+import { newId } from '../../lib/context'
 import { useEstate } from '../../lib/estate'
 import { usePaths } from '../../lib/paths'
 import { useRecord } from '../../lib/use-record'
@@ -110,7 +111,9 @@ function OnePanel({ subnet, cell }: { subnet: Subnet; cell: AddressCell }) {
             </Link>
           )}
           <ButtonLink to={to(`records/address/${address.id}`)}>Change</ButtonLink>
-          <Button onClick={() => void record([{ type: 'address.release', addressId: address.id }])}>Release {cell.ip}</Button>
+          <Button onClick={() => void record([{ type: 'address.release', addressId: address.id }], undefined, true)}>
+            Release {cell.ip}
+          </Button>
         </p>
       ) : (
         cell.state !== 'not for machines' && (
@@ -132,7 +135,7 @@ function Give({
   subnet: Subnet
   ip: string
   isPool: boolean
-  record: (commands: readonly Command[]) => Promise<boolean>
+  record: ReturnType<typeof useRecord>['record']
 }) {
   const { estate } = useEstate()
   const listId = useId()
@@ -149,11 +152,15 @@ function Give({
   const shown = all.filter(({ text }) => text.toLowerCase().includes(wanted)).slice(0, 12)
   const assign = (event: SyntheticEvent) => {
     event.preventDefault()
-    if (receiver) void record([{ type: 'address.assign', subnetId: subnet.id, ip, kind, ...receiver.owner }])
+    if (receiver) void record([{ type: 'address.assign', id: newId(), subnetId: subnet.id, ip, kind, ...receiver.owner }], undefined, true)
   }
   const reserve = (event: SyntheticEvent) => {
     event.preventDefault()
-    void record([{ type: 'address.add', record: { subnetId: subnet.id, ip, kind: 'reserved', ...(name ? { name } : {}) } }])
+    void record(
+      [{ type: 'address.add', record: { id: newId(), subnetId: subnet.id, ip, kind: 'reserved', ...(name ? { name } : {}) } }],
+      undefined,
+      true,
+    )
   }
   return (
     <div className="grid sm:grid-cols-2 gap-x-8 gap-y-3">

@@ -18,6 +18,7 @@ import { Button, ButtonLink } from '../../ui/button'
 import { Ledger } from '../../ui/ledger'
 import { Empty, Gone, Page, Part, Trouble } from '../../ui/page'
 import { AddressMap } from './address-map'
+import { SeenPanel } from './seen-panel'
 import { FindingsOf } from '../findings/findings-of'
 import { History } from '../logbook/history'
 
@@ -58,6 +59,7 @@ export function NetworkPage() {
         </div>
         <div>
           <FindingsOf ids={[id, ...subnets.map((subnet) => subnet.id), ...addressIds]} />
+          <SeenPanel />
           <Part title="Carried by">
             {attachments.length === 0 && <p className="text-soft py-1">No host carries it yet. Open a host to carry it there.</p>}
             <ul className="text-[13px]">

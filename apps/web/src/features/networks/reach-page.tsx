@@ -12,6 +12,7 @@ import { NetworksNav } from './networks-nav'
 import { PathView } from './path-view'
 import { PingPanel } from './ping-panel'
 import { ReachMatrix } from './reach-matrix'
+import { TrafficRules } from './traffic-rules'
 
 /** Who reaches whom: one question with its path, all groups against each other, ping as a machine would see it, which attachment. */
 export function ReachPage() {
@@ -38,6 +39,7 @@ export function ReachPage() {
             <PingPanel />
             <AttachmentChooser />
           </div>
+          <TrafficRules />
         </>
       )}
     </Page>

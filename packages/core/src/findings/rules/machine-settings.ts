@@ -1,9 +1,24 @@
-import { addressOwner, type Address, type Estate } from '../../estate/index.js'
-import { contains, ipToNumber, ipFromNumber, prefixAround, prefixOf, usableRange } from '../../networks/index.js'
+import { addressOwner, type Address, type Estate, type Subnet } from '../../estate/index.js'
+import { contains, ipFromNumber, prefixAround, prefixOf, usableRange } from '../../networks/index.js'
 import { defineRule } from '../rule.js'
 import { moveToNextFree } from './duplicate-address.js'
 
 const ofSubnet = (estate: Estate, subnet: { readonly id: string }) => estate.referring('address', 'subnetId', subnet.id).map(({ id }) => id)
+
+/** The addresses at a subnet's ends that no machine has, kept for each record: thousands of addresses are held against them. */
+const known = new WeakMap<Subnet, { readonly own: string | undefined; readonly broadcast: string | undefined }>()
+function endsOf(subnet: Subnet) {
+  const found = known.get(subnet)
+  if (found) return found
+  const { family, first, last } = prefixOf(subnet)
+  const usable = usableRange(prefixOf(subnet))
+  const ends = {
+    own: usable.first > first ? ipFromNumber(family, first) : undefined,
+    broadcast: usable.last < last ? ipFromNumber(family, last) : undefined,
+  }
+  known.set(subnet, ends)
+  return ends
+}
 
 /** The network's own or the broadcast address, given to a machine. RFC 1122, section 3.2.1.3; the ends of a /31 are usable, RFC 3021. */
 export const addressNotForMachines = defineRule({
@@ -13,15 +28,15 @@ export const addressNotForMachines = defineRule({
   again: { subnet: ofSubnet },
   check(estate, address) {
     const subnet = estate.find('subnet', address.subnetId)
-    if (!subnet || address.kind === 'reserved' || !contains(prefixOf(subnet), address.ip)) return []
+    if (!subnet || address.kind === 'reserved') return []
+    const ends = endsOf(subnet)
+    if (address.ip !== ends.own && address.ip !== ends.broadcast) return []
     const { family } = prefixOf(subnet)
     const { first, last } = usableRange(prefixOf(subnet))
-    const value = ipToNumber(address.ip)
-    if (value >= first && value <= last) return []
     return [
       {
         severity: 'error',
-        sentence: `${address.ip} of ${addressOwner(estate, address)} is the ${value < first ? 'network’s own' : 'broadcast'} address of ${subnet.prefix}.`,
+        sentence: `${address.ip} of ${addressOwner(estate, address)} is the ${address.ip === ends.own ? 'network’s own' : 'broadcast'} address of ${subnet.prefix}.`,
         evidence: [{ label: 'addresses for machines', value: `${ipFromNumber(family, first)} to ${ipFromNumber(family, last)}` }],
         remedy: 'Take another address of the subnet.',
       },
@@ -37,6 +52,7 @@ export const machineDiffers = defineRule({
   appliesTo: 'address',
   again: { subnet: ofSubnet },
   check(estate, address: Address) {
+    if (address.length === null && address.gateway === null) return []
     const subnet = estate.find('subnet', address.subnetId)
     if (!subnet) return []
     const { bits } = prefixOf(subnet)
@@ -73,9 +89,10 @@ export const adapterNotConnected = defineRule({
     address: (_, { adapterId }) => (adapterId ? [adapterId] : []),
   },
   check(estate, adapter) {
+    if (adapter.isConnected) return []
     const guest = estate.find('guest', adapter.guestId)
     const [address] = estate.referring('address', 'adapterId', adapter.id)
-    if (adapter.isConnected || guest?.state !== 'running' || !address) return []
+    if (guest?.state !== 'running' || !address) return []
     return [
       {
         severity: 'warning',

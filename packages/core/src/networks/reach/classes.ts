@@ -114,7 +114,7 @@ function classify(topology: Topology): { classes: MachineClass[]; classOf: Map<s
 }
 
 /** Whether a rule looks at this very machine: it forwards, filters, has routes, ports or an address that others name or share. */
-function isToldApart(topology: Topology, machine: Machine, forwarded: ReadonlySet<string>): boolean {
+export function isToldApart(topology: Topology, machine: Machine, forwarded: ReadonlySet<string>): boolean {
   if (machine.id === SITE_GATEWAY || machine.id === OUTSIDE) return true
   if (machine.isRouter || machine.routes.length + machine.filters.length + machine.forwards.length > 0) return true
   return machine.interfaces.some(
@@ -124,7 +124,7 @@ function isToldApart(topology: Topology, machine: Machine, forwarded: ReadonlySe
 }
 
 /** Where some prefix that a rule looks at begins or ends, by family, sorted. */
-function boundaries(topology: Topology): Readonly<Record<4 | 6, readonly bigint[]>> {
+export function boundaries(topology: Topology): Readonly<Record<4 | 6, readonly bigint[]>> {
   const prefixes = new Map<string, Prefix>()
   const add = (text: string | null) => text && !prefixes.has(text) && prefixes.set(text, parsePrefix(text))
   for (const machine of topology.machines.values()) {
@@ -144,7 +144,7 @@ function boundaries(topology: Topology): Readonly<Record<4 | 6, readonly bigint[
 }
 
 /** How many boundaries lie at or below a number. */
-function below(cuts: readonly bigint[], value: bigint): number {
+export function below(cuts: readonly bigint[], value: bigint): number {
   let [low, high] = [0, cuts.length]
   while (low < high) {
     const middle = (low + high) >> 1

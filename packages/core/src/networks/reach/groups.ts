@@ -1,7 +1,8 @@
 import { groupTitle, type Estate, type Intent } from '../../estate/index.js'
 import { reach, ReachError, serviceOf, type ReachAnswer, type ReachQuestion } from './answer.js'
+import { below, boundaries, isToldApart } from './classes.js'
 import { probesOn, withProbes, type Probe } from './probes.js'
-import { OUTSIDE, OUTSIDE_IP, topologyOf, type Interface, type Machine, type Topology } from './topology.js'
+import { OUTSIDE, OUTSIDE_IP, topologyOf, type Machine, type Topology } from './topology.js'
 import { roundTrip, wayOf, type RoundTrip, type Service } from './walk.js'
 
 /** A group of networks whose machines are asked about together. */
@@ -30,6 +31,12 @@ export const verdictOf = ({ reaching, pairs }: GroupReach): ReachVerdict =>
 interface Target {
   readonly machine: Machine
   readonly ip: string
+  /** How many machines no rule tells apart from this one, on this network. */
+  readonly count: number
+  /** What the rules see of the spot that is asked, as a number that two spots alike share. */
+  readonly spot: number
+  /** The same of the whole machine. */
+  readonly shape: number
 }
 
 /**
@@ -44,10 +51,19 @@ export class GroupTable {
   readonly #cells = new Map<string, GroupReach>()
   readonly #targets = new Map<string, readonly Target[]>()
   readonly #trips = new Map<string, boolean>()
+  /** By source and machine: how the answer is sent, as a number. */
+  readonly #backs: (number | undefined)[][] = []
+  readonly #numbers = new Map<string, number>()
+  readonly #shapes = new Map<Machine, number>()
+  readonly #probes = new Map<string, readonly Probe[]>()
+  readonly #cuts: ReturnType<typeof boundaries>
+  readonly #forwarded: ReadonlySet<string>
 
   constructor(estate: Estate, asked: Pick<ReachQuestion, 'protocol' | 'port'> = {}) {
     this.#topology = topologyOf(estate)
     this.#service = serviceOf(asked)
+    this.#cuts = boundaries(this.#topology)
+    this.#forwarded = new Set(estate.all('forward').map(({ adapterId }) => adapterId))
   }
 
   /** How far one group reaches another, over all pairs of their networks. */
@@ -92,61 +108,117 @@ export class GroupTable {
 
   #ask(from: string, to: string): GroupReach {
     if (from === OUTSIDE && to === OUTSIDE) return { reaching: 0, pairs: 0, does: undefined, doesNot: undefined }
-    const sources = from === OUTSIDE ? undefined : probesOn(this.#topology, from)
+    const sources = from === OUTSIDE ? undefined : this.#probesOn(from, 0)
     const others = this.#targetsOn(to)
     // Where nobody is on the network, a machine that would be there is asked instead.
-    const standIns = others.length === 0 && to !== OUTSIDE ? probesOn(this.#topology, to, 1) : []
+    const standIns = others.length === 0 && to !== OUTSIDE ? this.#probesOn(to, 1) : []
     const topology = withProbes(this.#topology, [...(sources ?? []), ...standIns])
     const outside = this.#topology.machines.get(OUTSIDE)
     const machines = sources?.map(({ machine }) => machine) ?? (outside ? [outside] : [])
-    const targets: readonly Target[] = standIns.length > 0 ? standIns : others
+    const targets = standIns.length > 0 ? standIns.map(({ machine, ip }) => this.#target(machine, ip)) : others
     let [reaching, pairs] = [0, 0]
     let does: ReachQuestion | undefined
     let doesNot: ReachQuestion | undefined
     for (const machine of machines)
       for (const target of targets) {
-        pairs++
+        pairs += target.count
         const question = { from, to: to === OUTSIDE ? OUTSIDE : standIns.length > 0 ? to : target.ip, ...asked(this.#service) }
         if (this.#answers(topology, machine, target)) {
-          reaching++
+          reaching += target.count
           does ??= question
         } else doesNot ??= question
       }
     return { reaching, pairs, does, doesNot }
   }
 
-  /** Whether a target answers; machines that are plugged in and answer alike are asked once. */
-  #answers(topology: Topology, from: Machine, { machine, ip }: Target): boolean {
-    const [on] = machine.interfaces.filter((one) => one.addresses.some((at) => at.ip === ip))
-    const source = from.interfaces[0]?.addresses[0]?.ip
-    const isPlain =
-      on && source && !machine.isRouter && machine.routes.length + machine.filters.length === 0 && topology.anywhere(ip).length === 1
-    const filters = this.#topology.estate.count('filter') + this.#topology.estate.count('route')
-    if (!isPlain || filters > 0) return isAnswered(roundTrip(topology, from, ip, this.#service))
-    const way = wayOf(machine, source)
-    const back = way !== 'outside' && 'next' in way ? `${way.on.segment ?? ''} ${way.isNear ? 'near' : way.next}` : 'none'
-    const key = [from.id, on.segment, on.isConnected, machine.isUp, on.addresses[0]?.near.text, back].join('|')
-    const known = this.#trips.get(key)
-    if (known !== undefined) return known
-    const answered = isAnswered(roundTrip(topology, from, ip, this.#service))
-    this.#trips.set(key, answered)
+  /** Whether a target answers. What is known of one way there and one way back holds for all that go by them. */
+  #answers(topology: Topology, from: Machine, { machine, ip, spot, shape }: Target): boolean {
+    const source = this.#number(from.id)
+    const backs = (this.#backs[source] ??= [])
+    // A machine with both families answers each its own way.
+    const back = (backs[shape * 2 + Number(ip.includes(':'))] ??= this.#number(this.#backOf(from, machine, ip)))
+    const key = `${source} ${spot} ${back}`
+    let answered = this.#trips.get(key)
+    if (answered === undefined) {
+      answered = isAnswered(roundTrip(topology, from, ip, this.#service))
+      this.#trips.set(key, answered)
+    }
     return answered
+  }
+
+  /** From which segment and to whom first a machine sends its answers to a source. */
+  #backOf(from: Machine, machine: Machine, ip: string): string {
+    const source = from.id === OUTSIDE ? OUTSIDE_IP[ip.includes(':') ? 6 : 4] : from.interfaces[0]?.addresses[0]?.ip
+    const way = source === undefined ? undefined : wayOf(machine, source)
+    return way && way !== 'outside' && 'next' in way ? `${way.on.segment ?? ''} ${way.isNear ? 'near' : way.next}` : 'no way'
+  }
+
+  /** The same number for the same text. */
+  #number(text: string): number {
+    let number = this.#numbers.get(text)
+    if (number === undefined) {
+      number = this.#numbers.size
+      this.#numbers.set(text, number)
+    }
+    return number
+  }
+
+  #probesOn(networkId: string, place: number): readonly Probe[] {
+    const key = `${networkId} ${place}`
+    const known = this.#probes.get(key)
+    if (known) return known
+    const made = probesOn(this.#topology, networkId, place)
+    this.#probes.set(key, made)
+    return made
+  }
+
+  #target(machine: Machine, ip: string): Target {
+    return { machine, ip, count: 1, spot: this.#number(this.#spotOf(machine, ip)), shape: this.#shapeOf(machine) }
+  }
+
+  #shapeOf(machine: Machine): number {
+    let shape = this.#shapes.get(machine)
+    if (shape === undefined) {
+      const spots = isToldApart(this.#topology, machine, this.#forwarded)
+        ? [machine.id]
+        : machine.interfaces.flatMap((on) => on.addresses.map(({ ip }) => this.#spotOf(machine, ip)))
+      shape = this.#number(`machine ${spots.join(',')}`)
+      this.#shapes.set(machine, shape)
+    }
+    return shape
+  }
+
+  /** What the rules see of an address on a machine; of one that they know by itself, the address. */
+  #spotOf(machine: Machine, ip: string): string {
+    if (isToldApart(this.#topology, machine, this.#forwarded)) return ip
+    for (const on of machine.interfaces)
+      for (const at of on.addresses)
+        if (at.ip === ip) return [on.segment, on.isConnected, at.near.text, at.gateway, below(this.#cuts[at.family], at.number)].join(' ')
+    return ip
   }
 
   #targetsOn(to: string): readonly Target[] {
     const known = this.#targets.get(to)
     if (known) return known
     const outside = this.#topology.machines.get(OUTSIDE)
-    const made =
+    const all =
       to === OUTSIDE
         ? outside
-          ? [{ machine: outside, ip: OUTSIDE_IP[4] }]
+          ? [this.#target(outside, OUTSIDE_IP[4])]
           : []
         : this.#topology
             .interfacesOn(to)
-            .flatMap((on: Interface) =>
-              on.machine.isUp && on.machine.kind !== 'site gateway' ? on.addresses.map(({ ip }) => ({ machine: on.machine, ip })) : [],
+            .flatMap((on) =>
+              on.machine.isUp && on.machine.kind !== 'site gateway' ? on.addresses.map(({ ip }) => this.#target(on.machine, ip)) : [],
             )
+    // Machines whose every spot looks alike answer alike: one of them is asked for all.
+    const classes = new Map<string, Target>()
+    for (const target of all) {
+      const key = `${target.spot} ${target.shape}`
+      const same = classes.get(key)
+      classes.set(key, same ? { ...same, count: same.count + 1 } : target)
+    }
+    const made = [...classes.values()]
     this.#targets.set(to, made)
     return made
   }

@@ -1,0 +1,52 @@
+import { readSeen } from '@insel/core'
+import { useMemo, useState } from 'react'
+import { newId } from '../../lib/context'
+import { useRecord } from '../../lib/use-record'
+import { useEstate } from '../../lib/estate'
+import { Button } from '../../ui/button'
+import { Part, Trouble } from '../../ui/page'
+
+/** Takes what was seen in use on the wire: lines of `ip neigh`, `arp -n` or a DHCP server’s leases. */
+export function SeenPanel() {
+  const { estate } = useEstate()
+  const { record, trouble } = useRecord()
+  const [text, setText] = useState('')
+  const read = useMemo(() => (text.trim() === '' ? undefined : readSeen(estate, text, new Date().toISOString(), newId)), [estate, text])
+  const apply = async () => {
+    if (read && (await record(read.commands, `${read.commands.length} addresses seen`))) setText('')
+  }
+  return (
+    <Part title="Seen in use">
+      <details>
+        <summary className="text-accent min-h-7">Paste what was seen</summary>
+        <label className="block">
+          <span className="text-soft text-[13px]">Lines of ip neigh, arp -n or a DHCP server’s leases</span>
+          <textarea
+            className="field font-mono text-[12.5px] min-h-24"
+            value={text}
+            spellCheck={false}
+            onChange={(event) => setText(event.target.value)}
+          />
+        </label>
+        {read && (
+          <div aria-live="polite" className="text-[13px]">
+            <p className="my-1">
+              {read.commands.length} read, {read.rejected.length} not taken.
+            </p>
+            <ul>
+              {read.rejected.slice(0, 8).map(({ line, reason }) => (
+                <li key={line} className="text-soft">
+                  Line {line}: {reason}
+                </li>
+              ))}
+            </ul>
+            <Button className="mt-1" disabled={read.commands.length === 0} onClick={() => void apply()}>
+              Record {read.commands.length}
+            </Button>
+          </div>
+        )}
+        {trouble && <Trouble>{trouble}</Trouble>}
+      </details>
+    </Part>
+  )
+}
