@@ -46,7 +46,6 @@ const shots: readonly Shot[] = [
   { file: 'hosts', path: () => 'hosts' },
   { file: 'host', path: (id) => `hosts/${id('puffin')}` },
   { file: 'host-hardware', path: (id) => `hosts/${id('tern')}/hardware` },
-  { file: 'host-drives', path: (id) => `hosts/${id('kittiwake')}/drives` },
   {
     file: 'host-ports',
     path: (id) => `hosts/${id('gannet')}/ports`,
@@ -70,9 +69,22 @@ const shots: readonly Shot[] = [
     },
   },
   { file: 'capacity', path: () => 'hosts/capacity', act: (page) => page.getByText(/could fail without a loss/).waitFor() },
-  { file: 'networks', path: () => 'networks' },
-  { file: 'network', path: (id) => `networks/${id('office')}` },
-  { file: 'guests', path: () => 'guests' },
+  { file: 'network', path: (id) => `networks/${id('office')}?at=10.61.40.120` },
+  { file: 'networks-carried', path: () => 'networks/carried' },
+  {
+    file: 'networks-reach',
+    path: () => 'networks/reach?from=newsroom&to=192.0.2.2&groups=role',
+    act: (page) => page.getByText('Does not reach.').waitFor(),
+  },
+  {
+    file: 'networks-plan',
+    path: () => 'networks/plan',
+    act: async (page) => {
+      await page.getByLabel('Block').fill('10.61.64.0/19')
+      await page.getByRole('button', { name: 'Begin with the usual five' }).click()
+    },
+  },
+  { file: 'networks-names', path: () => 'networks/names' },
   { file: 'guest', path: (id) => `guests/${id('sound-gate')}` },
   {
     file: 'compose-guest',
@@ -80,14 +92,6 @@ const shots: readonly Shot[] = [
     act: async (page) => {
       await page.getByLabel('The guest in a line').fill('playout-3 4cpu 8G 40G+200G on kittiwake net studio,storage steddy')
       await page.getByText('which kittiwake does not carry').waitFor()
-    },
-  },
-  {
-    file: 'migrate',
-    path: (id) => `guests/${id('mail')}/migrate`,
-    act: async (page) => {
-      await page.getByRole('radio').first().check()
-      await page.getByText('What changes').waitFor()
     },
   },
   { file: 'findings', path: () => 'findings' },

@@ -117,7 +117,6 @@ export function networksLived({ id, newId, portOf, attachmentOf, addressOf, subn
   return [
     ...wired,
     ...served,
-    { type: 'guest.update', id: id('guest', 'sound-gate'), changes: { isRouter: true } },
     { type: 'address.update', id: addressOf('10.61.40.254'), changes: { name: 'gate-inside' } },
     { type: 'subnet.update', id: subnetOf('10.61.40.0/23'), changes: { handOut: 'by host block' } },
     {

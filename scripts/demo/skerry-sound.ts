@@ -407,6 +407,7 @@ export function skerrySound(estateId: string, personId: string): readonly DemoBa
       disks: [['nvme-2', 1]],
       backup: 'vault-disks',
       system: 'Router, generic',
+      more: { isRouter: true },
       ips: ['192.0.2.2', '10.61.40.254'],
     }),
     ...story.guest('mix-assist 2cpu 4G 40G on fulmar net studio for mixing steady', { disks: [['nvme-2', 12]], backup: 'vault-disks' }),

@@ -10,7 +10,9 @@ export function useSetQueryParams(): (values: Readonly<Record<string, string | u
   return useCallback(
     (values) =>
       setParams(
-        (before) => {
+        () => {
+          // What the address holds now, not when the page was last drawn: two fields may be filled in between.
+          const before = new URLSearchParams(window.location.search)
           for (const [name, value] of Object.entries(values)) {
             if (value) before.set(name, value)
             else before.delete(name)

@@ -4,6 +4,7 @@ export { carriesVlan } from './vlans.js'
 export {
   contains,
   familyOf,
+  holds,
   ipFromNumber,
   ipToNumber,
   isPrivate,
@@ -17,20 +18,6 @@ export {
   type Family,
   type Prefix,
 } from './prefix.js'
-export * from './reach/index.js'
-export * from './names/index.js'
-export {
-  addressBlocks,
-  addressCell,
-  addressCells,
-  cellStates,
-  isDrawnByAddress,
-  isPartOf,
-  type AddressBlock,
-  type AddressCell,
-  type CellState,
-} from './address-map.js'
-export { macRows, type MacRow } from './macs.js'
 export {
   freeBlocks,
   lengthFor,
@@ -41,4 +28,3 @@ export {
   type PlannedSegment,
   type SegmentWant,
 } from './plan-block.js'
-export { readSeen, type SeenReading } from './read-seen.js'

@@ -2,7 +2,7 @@ import { execFileSync } from 'node:child_process'
 import fc from 'fast-check'
 import { Address4, Address6 } from 'ip-address'
 import { describe, expect, it } from 'vitest'
-import { applyAll, canonicalIp, readField } from '../estate/index.js'
+import { applyAll, canonicalIp, Estate, readField } from '../estate/index.js'
 import { subnetKind } from '../estate/kinds/networks.js'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
 import {
@@ -11,9 +11,12 @@ import {
   ipFromNumber,
   ipToNumber,
   isLocallyAdministered,
+  isWithin,
   nextFree,
   overlaps,
   parsePrefix,
+  prefixAround,
+  siblingOf,
   usableCount,
   usableRange,
 } from './index.js'
@@ -63,6 +66,26 @@ describe('prefixes', () => {
       pairs,
     )
     expect(pairs.map(([a, b]) => overlaps(parsePrefix(a), parsePrefix(b)))).toEqual(theirs)
+  })
+
+  it('nest as Python’s ipaddress says, and have the other half it says (2,000 random pairs)', () => {
+    const pairs = fc.sample(
+      fc.tuple(prefixes4, fc.integer({ min: 0, max: 32 })).map(([text, bits]): [string, string] => [
+        text,
+        // Half of the time the second holds the first, so that both answers come up.
+        prefixAround(text.split('/')[0] ?? '', Math.min(bits, Number(text.split('/')[1]) + (bits % 2))).text,
+      ]),
+      2000,
+    )
+    const theirs = askPython<[boolean, string | null][]>(
+      [
+        'def half(n): return str(next(m for m in n.supernet().subnets() if m != n)) if n.prefixlen else None',
+        'nets = [tuple(map(ipaddress.ip_network, p)) for p in asked]',
+        'print(json.dumps([(a.subnet_of(b), half(a)) for a, b in nets]))',
+      ].join('\n'),
+      pairs,
+    )
+    expect(pairs.map(([a, b]) => [isWithin(parsePrefix(a), parsePrefix(b)), siblingOf(parsePrefix(a)) ?? null])).toEqual(theirs)
   })
 
   it('membership agrees with the ip-address package', () =>
@@ -128,6 +151,60 @@ describe('the next free address', () => {
     const full = applyAll(estate, fill, testContext()).estate
     expect(nextFree(full, subnet('studioNet'))).toBeUndefined()
     expect(() => applyAll(full, fill.slice(0, 1), testContext())).toThrow('10.61.40.0/28 has no free address outside its pools')
+  })
+  it('agrees with Python’s ipaddress on what is left (1,000 random subnets)', () => {
+    const cases = fc
+      .sample(
+        fc.record({
+          last: fc.nat(255),
+          bits: fc.integer({ min: 26, max: 31 }),
+          taken: fc.array(fc.nat(63), { maxLength: 70 }),
+          gateway: fc.nat(63),
+          pool: fc.tuple(fc.nat(63), fc.nat(63)),
+        }),
+        1000,
+      )
+      .map(({ last, bits, taken, gateway, pool }) => {
+        const prefix = prefixAround(`10.9.8.${last}`, bits)
+        const at = (place: number) => ipFromNumber(4, prefix.first + (BigInt(place) % (prefix.last - prefix.first + 1n)))
+        const [a, b] = pool.map(at).sort((x, y) => (ipToNumber(x) < ipToNumber(y) ? -1 : 1)) as [string, string]
+        return { prefix: prefix.text, taken: [...new Set(taken.map(at))], gateway: at(gateway), pool: [a, b] as const }
+      })
+    const theirs = askPython<(string | null)[]>(
+      [
+        'def free(c):',
+        "    n = ipaddress.ip_network(c['prefix'])",
+        "    a, b = map(ipaddress.ip_address, c['pool'])",
+        "    gone = {ipaddress.ip_address(t) for t in c['taken'] + [c['gateway']]}",
+        '    return next((str(h) for h in n.hosts() if h not in gone and not a <= h <= b), None)',
+        'print(json.dumps([free(c) for c in asked]))',
+      ].join('\n'),
+      cases,
+    )
+    const ours = cases.map(({ prefix, taken, gateway, pool }) => {
+      const subnetId = idOf('officeNet')
+      const records = {
+        subnet: [{ ...subnet('officeNet'), prefix, gateway }],
+        pool: [{ id: 'pool', subnetId, first: pool[0], last: pool[1], note: '' }],
+      }
+      const address = taken.map((ip, index) => ({
+        id: `a${index}`,
+        subnetId,
+        ip,
+        kind: 'fixed' as const,
+        adapterId: null,
+        hostId: null,
+        name: null,
+        mac: null,
+        length: null,
+        gateway: null,
+        note: '',
+      }))
+      const made = Estate.fromRecords({ ...records, address })
+      const [only] = made.all('subnet')
+      return (only && nextFree(made, only)) ?? null
+    })
+    expect(ours).toEqual(theirs)
   })
   it('is found at once in an IPv6 /64', () => {
     const six = applyAll(

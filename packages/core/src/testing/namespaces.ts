@@ -1,6 +1,7 @@
 import { execFile, execFileSync, spawnSync } from 'node:child_process'
 import { promisify } from 'node:util'
-import { isPrivate, OUTSIDE, SITE_GATEWAY, type Topology } from '../networks/index.js'
+import { isPrivate } from '../networks/index.js'
+import { OUTSIDE, SITE_GATEWAY, type Topology } from '../reach/index.js'
 
 const run = promisify(execFile)
 const TRANSIT = { gateway: '198.18.0.1', outside: '198.18.0.2' }
@@ -23,18 +24,6 @@ export function whyNoNamespaces(): string | undefined {
   )
   spawnSync('ip', ['netns', 'del', name])
   return tried.status === 0 ? undefined : `this machine refuses: ${tried.stderr.trim().split('\n').at(-1) ?? ''}`
-}
-
-/** Whether the kernel makes VLAN interfaces. */
-export function hasVlans(): boolean {
-  const name = `insel-${process.pid}-vlan`
-  spawnSync('ip', ['netns', 'add', name])
-  const tried = spawnSync('sh', [
-    '-c',
-    `ip -n ${name} link add br0 type bridge && ip -n ${name} link add link br0 name br0.5 type vlan id 5`,
-  ])
-  spawnSync('ip', ['netns', 'del', name])
-  return tried.status === 0
 }
 
 /**

@@ -147,7 +147,7 @@ function Piece({ block, one, onKey }: { block: Prefix; one: DrawnPrefix; onKey: 
     >
       <span className="block truncate font-medium">{one.name}</span>
       <span className="block truncate font-mono">{one.prefix.text}</span>
-      <span className="block truncate opacity-85">{one.holds}</span>
+      <span className="block truncate">{one.holds}</span>
     </button>
   )
 }

@@ -93,6 +93,7 @@ export function CarriedPage() {
                   adapters
                 </th>
                 <th scope="col" className="font-normal align-bottom">
+                  {step >= 16 && <span className="sr-only">hosts</span>}
                   {step >= 16 ? (
                     <svg width={hosts.length * step + 40} height={84} aria-hidden>
                       {hosts.map((host, index) => (

@@ -1,5 +1,6 @@
 import { addressOwner, type Estate, type Lease } from '../../estate/index.js'
-import { macOf, poolHolding } from '../../networks/index.js'
+import { macOf } from '../../names/index.js'
+import { poolHolding } from '../../networks/index.js'
 import { defineRule } from '../rule.js'
 
 /** A DHCP reservation for no MAC: the server has nothing to know the machine by. */

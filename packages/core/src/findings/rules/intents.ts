@@ -1,4 +1,4 @@
-import { checkIntent } from '../../networks/index.js'
+import { checkIntent } from '../../reach/index.js'
 import { defineRule, type Again } from '../rule.js'
 
 const whenever = () => 'all' as const

@@ -1,5 +1,5 @@
 import type { Attachment, Command, Estate, Port, Switch } from '../../estate/index.js'
-import { uplinkEnd } from '../../networks/index.js'
+import { uplinkEnd } from '../../reach/index.js'
 import { defineRule, type Again } from '../rule.js'
 
 const onHost = (estate: Estate, hostId: string): readonly string[] => estate.referring('attachment', 'hostId', hostId).map(({ id }) => id)

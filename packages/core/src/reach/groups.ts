@@ -1,4 +1,4 @@
-import { groupTitle, type Estate, type Intent } from '../../estate/index.js'
+import { groupTitle, type Estate, type Intent } from '../estate/index.js'
 import { reach, ReachError, serviceOf, type ReachAnswer, type ReachQuestion } from './answer.js'
 import { below, boundaries, isToldApart } from './classes.js'
 import { probesOn, withProbes, type Probe } from './probes.js'

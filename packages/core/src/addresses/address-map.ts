@@ -1,7 +1,6 @@
 import { addressOwner, type Address, type Estate, type Lease, type Pool, type Subnet } from '../estate/index.js'
-import { macOf } from './names/address-plan.js'
-import { inPool, prefixOf } from './next-free.js'
-import { contains, ipFromNumber, ipToNumber, isWithin, parsePrefix, usableRange, type Prefix } from './prefix.js'
+import { macOf } from '../names/index.js'
+import { contains, inPool, ipFromNumber, ipToNumber, isWithin, parsePrefix, type Prefix, prefixOf, usableRange } from '../networks/index.js'
 
 /** What an address of a subnet is. */
 export const cellStates = [

@@ -1,5 +1,5 @@
-import { type Address, type Estate } from '../../estate/index.js'
-import { familyOf, ipToNumber, type Family } from '../prefix.js'
+import { type Address, type Estate } from '../estate/index.js'
+import { type Family, familyOf, ipToNumber } from '../networks/index.js'
 
 /** A name that belongs in a zone, with the address it stands for. */
 export interface NamedAddress {

@@ -16,7 +16,7 @@ import {
   prefixOf,
   readSeen,
   usableRange,
-} from './index.js'
+} from '../index.js'
 
 function build(): NetworkEstate {
   const net = new NetworkEstate()

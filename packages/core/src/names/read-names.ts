@@ -1,8 +1,6 @@
 import Papa from 'papaparse'
-import { canonicalIp, readField, type Address, type Command, type Estate } from '../../estate/index.js'
-import { addressKind } from '../../estate/kinds/networks.js'
-import { prefixOf } from '../next-free.js'
-import { contains } from '../prefix.js'
+import { canonicalIp, kinds, readField, type Address, type Command, type Estate } from '../estate/index.js'
+import { contains, prefixOf } from '../networks/index.js'
 import { isHostLabel, nameTable, zoneOf } from './name-table.js'
 
 /** A name and an address as a text gives them. */
@@ -84,7 +82,7 @@ function readCsv(text: string): NamesRead {
       cell(row, 'mac', 'mac address'),
     ]
     const ip = canonicalIp(address)
-    const reading = readField(addressKind.fields.mac, mac)
+    const reading = readField(kinds.address.fields.mac, mac)
     const uneven = parsed.errors.find((error) => error.row === index && error.code !== 'UndetectableDelimiter')
     if (uneven) rejected.push({ line, text: said, reason: `The row does not fit the heading: ${uneven.message}.` })
     else if (!ip)

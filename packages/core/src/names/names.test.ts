@@ -4,10 +4,10 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import fc from 'fast-check'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { applyAll, makeIds, seededRandom, type Estate } from '../../estate/index.js'
-import { NetworkEstate } from '../../testing/network-estate.js'
-import { testContext } from '../../testing/small-estate.js'
-import { ipFromNumber } from '../prefix.js'
+import { applyAll, makeIds, seededRandom, type Estate } from '../estate/index.js'
+import { NetworkEstate } from '../testing/network-estate.js'
+import { testContext } from '../testing/small-estate.js'
+import { ipFromNumber } from '../networks/index.js'
 import {
   addressPlanCsv,
   dhcpReservations,

@@ -1,6 +1,5 @@
-import type { Estate } from '../../estate/index.js'
-import { prefixOf } from '../next-free.js'
-import { contains, familyOf, ipFromNumber, ipToNumber, isPrivate, type Prefix } from '../prefix.js'
+import type { Estate } from '../estate/index.js'
+import { contains, familyOf, ipFromNumber, ipToNumber, isPrivate, type Prefix, prefixOf } from '../networks/index.js'
 import { nameTable, type NamedAddress } from './name-table.js'
 
 /** A zone that the plan can write: forward, or reverse for a prefix. */

@@ -1,6 +1,6 @@
 import Papa from 'papaparse'
-import { addressOwner, type Address, type Estate } from '../../estate/index.js'
-import { familyOf, ipToNumber } from '../prefix.js'
+import { addressOwner, type Address, type Estate } from '../estate/index.js'
+import { familyOf, ipToNumber } from '../networks/index.js'
 import { nameTable } from './name-table.js'
 
 /** One address of the plan, as lists and exports show it. */

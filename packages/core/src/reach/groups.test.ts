@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
-import { applyAll, type NewRecord } from '../../estate/index.js'
-import { NetworkEstate } from '../../testing/network-estate.js'
-import { testContext } from '../../testing/small-estate.js'
+import { applyAll, type NewRecord } from '../estate/index.js'
+import { NetworkEstate } from '../testing/network-estate.js'
+import { testContext } from '../testing/small-estate.js'
 import {
   askGroup,
   checkIntent,

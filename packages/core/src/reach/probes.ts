@@ -1,6 +1,5 @@
-import type { Estate, Subnet } from '../../estate/index.js'
-import { nextFree, prefixOf } from '../next-free.js'
-import { ipFromNumber, ipToNumber, usableRange } from '../prefix.js'
+import type { Estate, Subnet } from '../estate/index.js'
+import { ipFromNumber, ipToNumber, nextFree, prefixOf, usableRange } from '../networks/index.js'
 import type { Configured, Interface, Machine, Topology } from './topology.js'
 
 /** A machine that is not there, plugged into one segment of a network as any new machine would be. */

@@ -1,9 +1,9 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { Estate } from '../../estate/index.js'
-import { anyNetworkEstate } from '../../testing/any-network-estate.js'
-import { generateEstate } from '../../testing/generate-estate.js'
-import { NetworkEstate } from '../../testing/network-estate.js'
+import { Estate } from '../estate/index.js'
+import { anyNetworkEstate } from '../testing/any-network-estate.js'
+import { generateEstate } from '../testing/generate-estate.js'
+import { NetworkEstate } from '../testing/network-estate.js'
 import { reach, ReachTable, topologyOf, type Protocol } from './index.js'
 
 /** The estate without a record, whatever refers to it. */

@@ -1,5 +1,5 @@
-import type { Command } from '../../estate/index.js'
-import { contains } from '../prefix.js'
+import type { Command } from '../estate/index.js'
+import { contains } from '../networks/index.js'
 import { SITE_GATEWAY, type Interface, type Machine, type Spot, type Topology } from './topology.js'
 import type { Hop, Stop, Way } from './walk.js'
 

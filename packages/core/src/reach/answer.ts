@@ -1,5 +1,5 @@
-import type { Estate } from '../../estate/index.js'
-import { holds } from '../prefix.js'
+import type { Estate } from '../estate/index.js'
+import { holds } from '../networks/index.js'
 import { explain, sayHop, type Reason, type SaidHop } from './explain.js'
 import { OUTSIDE, OUTSIDE_IP, topologyOf, type Machine, type Topology } from './topology.js'
 import { roundTrip, type Protocol, type RoundTrip, type Service, type Walk } from './walk.js'

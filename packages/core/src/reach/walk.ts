@@ -1,6 +1,5 @@
-import { prefixOf } from '../next-free.js'
-import { contains, familyOf, holds, ipToNumber, isPrivate, parsePrefix, type Prefix } from '../prefix.js'
-import type { Filter } from '../../estate/index.js'
+import { contains, familyOf, holds, ipToNumber, isPrivate, parsePrefix, type Prefix, prefixOf } from '../networks/index.js'
+import type { Filter } from '../estate/index.js'
 import { OUTSIDE, OUTSIDE_IP, SITE_GATEWAY, type Configured, type Interface, type Machine, type Spot, type Topology } from './topology.js'
 
 export type Protocol = 'icmp' | 'tcp' | 'udp'

@@ -1,4 +1,4 @@
-import type { Attachment, Platform } from '../../estate/index.js'
+import type { Attachment, Platform } from '../estate/index.js'
 
 /** What a network is wanted for: the three questions. */
 export interface Wish {

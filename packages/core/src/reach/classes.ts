@@ -1,5 +1,5 @@
-import type { Estate } from '../../estate/index.js'
-import { contains, familyOf, ipToNumber, parsePrefix, type Prefix } from '../prefix.js'
+import type { Estate } from '../estate/index.js'
+import { contains, familyOf, ipToNumber, parsePrefix, type Prefix } from '../networks/index.js'
 import { reaches, serviceOf, tripBetween, type ReachQuestion } from './answer.js'
 import { OUTSIDE, SITE_GATEWAY, topologyOf, type Machine, type Topology } from './topology.js'
 import { roundTrip, sourceIp, walk, wayOf, type Service } from './walk.js'

@@ -1,5 +1,5 @@
 import { addressOwner, recordTitle, type Estate, type Kind } from '../estate/index.js'
-import { isLocallyAdministered } from './mac.js'
+import { isLocallyAdministered } from '../networks/index.js'
 
 /** One MAC address of the estate and who has it. */
 export interface MacRow {

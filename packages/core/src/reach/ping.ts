@@ -1,6 +1,6 @@
-import { canonicalIp, type Estate } from '../../estate/index.js'
+import { canonicalIp, type Estate } from '../estate/index.js'
 import { nameTable, reverseName } from '../names/index.js'
-import { isPrivate } from '../prefix.js'
+import { isPrivate } from '../networks/index.js'
 import { reach, ReachError, reaches, type ReachAnswer } from './answer.js'
 import { topologyOf } from './topology.js'
 import { roundTrip } from './walk.js'

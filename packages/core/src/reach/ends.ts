@@ -1,4 +1,4 @@
-import { canonicalIp, type Estate } from '../../estate/index.js'
+import { canonicalIp, type Estate } from '../estate/index.js'
 import { OUTSIDE, SITE_GATEWAY } from './topology.js'
 
 /** One end of a question as a person names it. */

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
-import { applyAll, type Estate } from '../../estate/index.js'
-import { NetworkEstate } from '../../testing/network-estate.js'
-import { testContext } from '../../testing/small-estate.js'
+import { applyAll, type Estate } from '../estate/index.js'
+import { NetworkEstate } from '../testing/network-estate.js'
+import { testContext } from '../testing/small-estate.js'
 import { OUTSIDE, reach } from './index.js'
 
 type Ends = readonly [made: NetworkEstate, estate: Estate]

@@ -1,7 +1,16 @@
-import type { Address, Attachment, Estate, Filter, Forward, Host, Network, Platform, Port, Route, Switch } from '../../estate/index.js'
-import { inPool, prefixOf } from '../next-free.js'
-import { contains, familyOf, ipFromNumber, ipToNumber, prefixAround, type Family, type Prefix } from '../prefix.js'
-import { carriesVlan } from '../vlans.js'
+import type { Address, Attachment, Estate, Filter, Forward, Host, Network, Platform, Port, Route, Switch } from '../estate/index.js'
+import {
+  carriesVlan,
+  contains,
+  type Family,
+  familyOf,
+  inPool,
+  ipFromNumber,
+  ipToNumber,
+  type Prefix,
+  prefixAround,
+  prefixOf,
+} from '../networks/index.js'
 
 /** The two machines of the model that no record stands for. */
 export const SITE_GATEWAY = 'site gateway'

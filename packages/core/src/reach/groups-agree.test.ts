@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { expect, it } from 'vitest'
-import { anyNetworkEstate } from '../../testing/any-network-estate.js'
+import { anyNetworkEstate } from '../testing/any-network-estate.js'
 import { askGroup, GroupTable, OUTSIDE, topologyOf } from './index.js'
 
 it('groups agree with asking every machine by itself, on random estates', () =>

@@ -1,8 +1,6 @@
-import { canonicalIp, readField, type Command, type Estate } from '../estate/index.js'
-import { leaseKind } from '../estate/kinds/networks.js'
-import type { RejectedLine } from './names/read-names.js'
-import { prefixOf } from './next-free.js'
-import { contains } from './prefix.js'
+import { canonicalIp, kinds, readField, type Command, type Estate } from '../estate/index.js'
+import type { RejectedLine } from '../names/index.js'
+import { contains, prefixOf } from '../networks/index.js'
 
 /** Addresses seen in use, as commands; and the lines that say none. */
 export interface SeenReading {
@@ -51,7 +49,7 @@ export function readSeen(estate: Estate, text: string, now: string, newId: () =>
     const mac = parts.find((part) => MAC.test(part))
     if (!ip) return void reject('There is no address in it.')
     if (!mac) return void reject(/failed|incomplete/i.test(line) ? 'Nobody answered there.' : 'There is no MAC in it.')
-    const reading = readField(leaseKind.fields.mac, mac)
+    const reading = readField(kinds.lease.fields.mac, mac)
     if (!reading.ok) return void reject(reading.sentence)
     const subnet = estate.all('subnet').find((one) => contains(prefixOf(one), ip))
     if (!subnet) return void reject(`${ip} lies in no subnet of the plan.`)
