@@ -280,9 +280,21 @@ export interface IntentCheck {
   readonly title: string
 }
 
+const tables = new WeakMap<Estate, Map<string, GroupTable>>()
+
+/** The table of an estate for a service, kept with the estate: several intentions ask with the same. */
+function tableOf(estate: Estate, asked: Pick<ReachQuestion, 'protocol' | 'port'>): GroupTable {
+  const kept = tables.get(estate) ?? new Map<string, GroupTable>()
+  tables.set(estate, kept)
+  const key = JSON.stringify(asked)
+  const table = kept.get(key) ?? new GroupTable(estate, asked)
+  kept.set(key, table)
+  return table
+}
+
 /** Whether an intention is met; one with nothing to ask is. */
-export function checkIntent(estate: Estate, intent: Intent, table = new GroupTable(estate, serviceAsked(intent))): IntentCheck {
-  const found = table.reach(groupOf(intent, 'from'), groupOf(intent, 'to'))
+export function checkIntent(estate: Estate, intent: Intent): IntentCheck {
+  const found = tableOf(estate, serviceAsked(intent)).reach(groupOf(intent, 'from'), groupOf(intent, 'to'))
   const isMet = intent.wanted === 'must reach' ? found.reaching === found.pairs : found.reaching === 0
   const question = isMet ? undefined : intent.wanted === 'must reach' ? found.doesNot : found.does
   return {

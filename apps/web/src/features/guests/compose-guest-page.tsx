@@ -190,12 +190,24 @@ function Compose() {
   const memory = 'guest' in loose ? loose.guest.guest.memoryMiB : undefined
   const meant = memory === undefined ? undefined : probablyMeant(memory)
 
+  /** Who is quicker than the places still gets the stores that are proposed for the disks. */
+  const commandsOnceProposed = async () => {
+    if (!demand || !places.isFetching) return undefined
+    const { data } = await places.refetch({ cancelRefetch: false })
+    const proposed = readDraft(
+      draft,
+      data?.find((one) => one.hostId === hostId),
+    )
+    return 'guest' in proposed ? composeGuest(estate, proposed.guest, ids) : undefined
+  }
+
   const save = async () => {
     setTried(true)
-    if (!commands) return
-    const problem = await submit(commands)
+    const ready = fit ? commands : ((await commandsOnceProposed()) ?? commands)
+    if (!ready) return
+    const problem = await submit(ready)
     setRefusal(problem?.sentence)
-    const first = commands[0]
+    const first = ready[0]
     if (!problem && first?.type === 'guest.add') await go(to(`guests/${first.record.id}`))
   }
   const addToPlan = async () => {

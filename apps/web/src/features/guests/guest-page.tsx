@@ -225,7 +225,7 @@ function Adapters({ guest, adapters }: { guest: Guest; adapters: readonly Adapte
   const assign = async (adapterId: string) => {
     const ip = wanted[adapterId]?.trim()
     if (await record([{ type: 'address.assign', adapterId, kind: 'fixed', ...(ip ? { ip } : {}) }]))
-      setWanted({ ...wanted, [adapterId]: '' })
+      setWanted((before) => ({ ...before, [adapterId]: '' }))
   }
   const release = (addressId: string) => record([{ type: 'address.release', addressId }])
   return (
@@ -290,7 +290,7 @@ function Adapters({ guest, adapters }: { guest: Guest; adapters: readonly Adapte
                         aria-label={`Address for adapter ${adapter.position}`}
                         placeholder="next free"
                         value={wanted[adapter.id] ?? ''}
-                        onChange={(event) => setWanted({ ...wanted, [adapter.id]: event.target.value })}
+                        onChange={(event) => setWanted((before) => ({ ...before, [adapter.id]: event.target.value }))}
                       />
                       <Button type="submit">Assign</Button>
                     </form>

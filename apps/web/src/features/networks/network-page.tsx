@@ -62,7 +62,7 @@ export function NetworkPage() {
           <SeenPanel />
           <Part title="Carried by">
             {attachments.length === 0 && <p className="text-soft py-1">No host carries it yet. Open a host to carry it there.</p>}
-            <ul className="text-[13px]">
+            <ul className="text-[13px] max-h-96 overflow-y-auto">
               {attachments.map((attachment) => (
                 <li key={attachment.id} className="flex gap-3 py-1 border-t border-line first:border-0">
                   <Link className="font-medium hover:text-accent hover:underline w-32 truncate" to={to(`hosts/${attachment.hostId}`)}>
