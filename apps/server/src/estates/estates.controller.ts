@@ -1,14 +1,7 @@
-import {
-  CreateEstateRequest,
-  problemsIn,
-  type DifferenceResponse,
-  type EstateSummary,
-  type FieldsClass,
-  type RecordsResponse,
-} from '@insel/contract'
+import { CreateEstateRequest, type DifferenceResponse, type EstateSummary, type RecordsResponse } from '@insel/contract'
 import { Body, Controller, Get, Param, ParseUUIDPipe, Post, Query } from '@nestjs/common'
 import { ApiBody, ApiOperation, ApiQuery, ApiTags } from '@nestjs/swagger'
-import { malformed } from '../problems/problem.js'
+import { readBody } from '../problems/read-body.js'
 import { wholeNumber } from '../problems/query.js'
 import { EstatesService } from './estates.service.js'
 
@@ -34,10 +27,7 @@ export class EstatesController {
     },
   })
   create(@Body() body: unknown): Promise<EstateSummary & { personId: string }> {
-    const given = typeof body === 'object' && body !== null ? body : {}
-    const problems = problemsIn(CreateEstateRequest as unknown as FieldsClass, given)
-    if (problems.length > 0) throw malformed(problems.map((problem) => problem.message).join(' '), problems)
-    return this.estates.create(given as CreateEstateRequest)
+    return this.estates.create(readBody(CreateEstateRequest, body))
   }
 
   @Get(':estateId/records')

@@ -1,4 +1,4 @@
-import { ImportRequest, problemsIn, type FieldsClass } from '@insel/contract'
+import { ImportRequest } from '@insel/contract'
 import {
   addressPlanCsv,
   dhcpReservations,
@@ -17,7 +17,8 @@ import { Body, Controller, Get, Header, HttpCode, Param, ParseUUIDPipe, Post } f
 import { ApiBody, ApiOperation, ApiTags } from '@nestjs/swagger'
 import { randomBytes } from 'node:crypto'
 import { EstateCache } from '../estates/estate-cache.js'
-import { malformed, notFound, refuseUnknownFields } from '../problems/problem.js'
+import { notFound } from '../problems/problem.js'
+import { readBody } from '../problems/read-body.js'
 
 /** A zone that can be written, and the serial it has now. */
 interface ZoneSummary {
@@ -92,14 +93,11 @@ export class ExportsController {
     },
   })
   async imports(@Param('estateId', ParseUUIDPipe) estateId: string, @Body() body: unknown): Promise<NamesImport> {
-    const given = typeof body === 'object' && body !== null && !Array.isArray(body) ? body : {}
-    refuseUnknownFields(given, new Set(['kind', 'text']))
-    const problems = problemsIn(ImportRequest as unknown as FieldsClass, given)
-    if (problems.length > 0) throw malformed(problems.map(({ message }) => message).join(' '), problems)
+    const { text } = readBody(ImportRequest, body)
     const estate = await this.#estate(estateId)
     return importNames(
       estate,
-      (given as ImportRequest).text,
+      text,
       makeIds(() => Date.now(), randomBytes),
     )
   }

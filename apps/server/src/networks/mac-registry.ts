@@ -1,5 +1,5 @@
 import { createReadStream, existsSync, statSync } from 'node:fs'
-import { createInterface } from 'node:readline'
+import Papa from 'papaparse'
 
 /** Where Debian's `ieee-data` puts the registry of three-octet prefixes. */
 const FILE = '/usr/share/ieee-data/oui.csv'
@@ -21,12 +21,15 @@ export function macRegistry(): Promise<ReadonlyMap<string, string>> | undefined 
 /** When the installed registry was made. */
 export const registryDate = (): string => statSync(FILE).mtime.toISOString().slice(0, 10)
 
-/** Records begin with `MA-L,`; the organisation may be quoted, and its address may run over several lines. */
-async function readRegistry(file: string): Promise<ReadonlyMap<string, string>> {
+function readRegistry(file: string): Promise<ReadonlyMap<string, string>> {
   const organisations = new Map<string, string>()
-  for await (const line of createInterface({ input: createReadStream(file, 'utf8') })) {
-    const match = /^MA-L,([0-9A-F]{6}),(?:"((?:[^"]|"")*)"|([^,]*))/.exec(line)
-    if (match?.[1]) organisations.set(match[1].toLowerCase(), (match[2] ?? match[3] ?? '').replaceAll('""', '"').trim())
-  }
-  return organisations
+  return new Promise((resolve, reject) => {
+    Papa.parse<string[]>(createReadStream(file, 'utf8'), {
+      step: ({ data: [registry, prefix, organisation] }) => {
+        if (registry === 'MA-L' && prefix) organisations.set(prefix.toLowerCase(), (organisation ?? '').trim())
+      },
+      complete: () => resolve(organisations),
+      error: reject,
+    })
+  })
 }

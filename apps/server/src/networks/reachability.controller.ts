@@ -1,10 +1,11 @@
-import { LookUpRequest, PingRequest, ReachabilityRequest, problemsIn, reachFields, schemaOfField, type FieldsClass } from '@insel/contract'
+import { LookUpRequest, PingRequest, ReachabilityRequest, reachFields, schemaOfField } from '@insel/contract'
 import { askGroup, lookUp, ping, ReachError, type Estate, type LookUp, type PingAnswer, type ReachAnswer } from '@insel/core'
 import { EntityManager } from '@mikro-orm/postgresql'
 import { Body, Controller, HttpCode, Param, ParseUUIDPipe, Post } from '@nestjs/common'
 import { ApiBody, ApiOperation, ApiTags } from '@nestjs/swagger'
 import { EstateCache } from '../estates/estate-cache.js'
-import { malformed, ProblemError, refuseUnknownFields } from '../problems/problem.js'
+import { ProblemError } from '../problems/problem.js'
+import { readBody } from '../problems/read-body.js'
 
 const bodyOf = (...names: (keyof typeof reachFields)[]) =>
   ApiBody({
@@ -15,19 +16,6 @@ const bodyOf = (...names: (keyof typeof reachFields)[]) =>
       properties: Object.fromEntries(names.map((name) => [name, schemaOfField(reachFields[name])])),
     },
   })
-
-/**
- * A request's body as its class describes it.
- *
- * @throws ProblemError 400 with every field's problem
- */
-function read<T extends object>(type: new () => T, names: readonly (keyof T & string)[], body: unknown): T {
-  const given = typeof body === 'object' && body !== null && !Array.isArray(body) ? body : {}
-  refuseUnknownFields(given, new Set(names))
-  const problems = problemsIn(type as unknown as FieldsClass, given)
-  if (problems.length > 0) throw malformed(problems.map(({ message }) => message).join(' '), problems)
-  return given as T
-}
 
 @ApiTags('networks')
 @Controller('api/v1/estates/:estateId/reachability')
@@ -44,7 +32,7 @@ export class ReachabilityController {
   })
   @bodyOf('from', 'to', 'protocol', 'port')
   reach(@Param('estateId', ParseUUIDPipe) estateId: string, @Body() body: unknown): Promise<ReachAnswer> {
-    const question = read(ReachabilityRequest, ['from', 'to', 'protocol', 'port'], body)
+    const question = readBody(ReachabilityRequest, body)
     return this.#ask(estateId, (estate) => askGroup(estate, question))
   }
 
@@ -53,7 +41,7 @@ export class ReachabilityController {
   @ApiOperation({ summary: 'What a machine of the plan would see when it pings a name or an address.' })
   @bodyOf('from', 'target')
   ping(@Param('estateId', ParseUUIDPipe) estateId: string, @Body() body: unknown): Promise<PingAnswer> {
-    const { from, target } = read(PingRequest, ['from', 'target'], body)
+    const { from, target } = readBody(PingRequest, body)
     return this.#ask(estateId, (estate) => ping(estate, from, target))
   }
 
@@ -62,7 +50,7 @@ export class ReachabilityController {
   @ApiOperation({ summary: 'What a machine of the plan would learn of a name from its name servers.' })
   @bodyOf('from', 'name')
   lookUp(@Param('estateId', ParseUUIDPipe) estateId: string, @Body() body: unknown): Promise<LookUp> {
-    const { from, name } = read(LookUpRequest, ['from', 'name'], body)
+    const { from, name } = readBody(LookUpRequest, body)
     return this.#ask(estateId, (estate) => lookUp(estate, from, name))
   }
 

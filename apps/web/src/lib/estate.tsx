@@ -1,6 +1,6 @@
 import { applyAll, CommandError, Estate, sayCommand, type Command, type FieldProblem, type Person } from '@insel/core'
 import { useQuery, useQueryClient, type QueryClient } from '@tanstack/react-query'
-import { createContext, use, useCallback, useEffect, useMemo, useState, type ReactNode } from 'react'
+import { createContext, use, useCallback, useEffect, useMemo, useRef, useState, type ReactNode } from 'react'
 import { useParams, useSearchParams } from 'react-router'
 import { toast } from 'sonner'
 import { api, ProblemResponse, Unreachable } from './api'
@@ -28,12 +28,14 @@ export interface EstateView {
   /** The plan when it is shown, otherwise nothing. */
   readonly shownPlan: readonly Command[]
   setPlan(commands: readonly Command[]): void
+  /** Puts commands behind those of the plan, and shows it. */
+  addToPlan(commands: readonly Command[]): void
   /** Why the plan cannot be applied as it is, if so. */
   readonly planTrouble: string | undefined
   readonly person: Person | undefined
   setPerson(id: string): void
-  /** Applies commands to the record. @returns why not, or undefined when done */
   /**
+   * Applies commands to the record, after those submitted before. @returns why not, or undefined when done
    * @param isShownAtOnce shows the change before the server has answered, where a refusal is rare; one takes it back. The ids
    * of what is added are in the commands then.
    */
@@ -134,9 +136,9 @@ export function EstateProvider({
 
 function Current({ estateId, recorded: answered, children }: { estateId: string; recorded: Recorded; children: ReactNode }) {
   const client = useQueryClient()
-  const [ahead, setAhead] = useState<Recorded>()
-  // What is shown ahead of the server's answer holds until the answer is here.
-  const recorded = ahead?.revision === answered.revision ? ahead : answered
+  const [ahead, setAhead] = useState<readonly (readonly Command[])[]>(NONE_AHEAD)
+  const recorded = useMemo(() => withAhead(answered, ahead), [answered, ahead])
+  const turn = useRef<Promise<unknown>>(Promise.resolve())
   const [params, setParams] = useSearchParams()
   const [plan, keepPlan] = useState<readonly Command[]>(() => readStored<Command[]>(`plan.${estateId}`) ?? NO_PLAN)
   const [personId, keepPerson] = useState(() => readStored<string>(`person.${estateId}`))
@@ -167,6 +169,14 @@ function Current({ estateId, recorded: answered, children }: { estateId: string;
         { replace: true },
       ),
     [setParams],
+  )
+
+  const addToPlan = useCallback(
+    (commands: readonly Command[]) => {
+      setPlan([...plan, ...commands])
+      showBasis('plan')
+    },
+    [plan, setPlan, showBasis],
   )
 
   const planned = useMemo(() => {
@@ -200,14 +210,21 @@ function Current({ estateId, recorded: answered, children }: { estateId: string;
       const isIntroduction = commands.length === 1 && commands[0]?.type === 'person.add'
       const actor = person?.id ?? (isIntroduction && commands[0]?.type === 'person.add' ? commands[0].record.id : undefined)
       if (!actor) return nobody
-      try {
+      if (isShownAtOnce) setAhead((before) => [...before, commands])
+      // One at a time: who is quicker than the server's answer builds upon it, and does not come up against it.
+      const send = turn.current.then(async () => {
+        const current = client.getQueryData<Recorded>(keyOf(estateId)) ?? answered
         // The core refuses here what the server would refuse, without the way there and back.
-        const tried = applyAll(recorded.estate, commands, browserContext())
-        if (isShownAtOnce) setAhead({ revision, estate: tried.estate })
-        const { revision: after, difference } = await api.submit(estateId, actor, commands, revision)
+        const tried = applyAll(current.estate, commands, browserContext())
+        const { revision: after, difference } = await api.submit(estateId, actor, commands, current.revision)
+        await settle(after)
+        return { tried, after, difference }
+      })
+      turn.current = send.catch(() => undefined)
+      try {
+        const { tried, after, difference } = await send
         const isUndoable =
           Object.keys(difference.added).length + Object.keys(difference.updated).length + Object.keys(difference.removed).length > 0
-        await settle(after)
         const first = commands[0]
         const sentence =
           done ?? (first ? sayCommand(tried.estate, first) + (commands.length > 1 ? ` and ${commands.length - 1} more` : '') : '')
@@ -227,11 +244,12 @@ function Current({ estateId, recorded: answered, children }: { estateId: string;
           })
         return undefined
       } catch (error) {
-        setAhead(undefined)
         return refusalOf(error)
+      } finally {
+        if (isShownAtOnce) setAhead((before) => before.filter((others) => others !== commands))
       }
     },
-    [estateId, person, recorded.estate, revision, revert, settle],
+    [estateId, client, answered, person, revert, settle],
   )
 
   const view = useMemo<EstateView>(
@@ -245,15 +263,31 @@ function Current({ estateId, recorded: answered, children }: { estateId: string;
       plan,
       shownPlan: basis === 'plan' ? plan : NO_PLAN,
       setPlan,
+      addToPlan,
       planTrouble: planned.trouble,
       person,
       setPerson,
       submit,
       revert,
     }),
-    [estateId, revision, basis, planned, recorded.estate, showBasis, plan, setPlan, person, setPerson, submit, revert],
+    [estateId, revision, basis, planned, recorded.estate, showBasis, plan, setPlan, addToPlan, person, setPerson, submit, revert],
   )
   return <EstateContext value={view}>{children}</EstateContext>
+}
+
+const NONE_AHEAD: readonly (readonly Command[])[] = []
+
+/** What is recorded, with what is shown ahead of the server's answers; what has arrived already, or is refused, changes nothing. */
+function withAhead(answered: Recorded, ahead: readonly (readonly Command[])[]): Recorded {
+  let { estate } = answered
+  for (const commands of ahead) {
+    try {
+      estate = applyAll(estate, commands, browserContext()).estate
+    } catch (error) {
+      if (!(error instanceof CommandError)) throw error
+    }
+  }
+  return estate === answered.estate ? answered : { ...answered, estate }
 }
 
 function refusalOf(error: unknown): Refusal {

@@ -1,23 +1,16 @@
 import { useState } from 'react'
-import { useSearchParams } from 'react-router'
+import { useQueryParam } from '../lib/query-param'
 
 /**
  * A filter that the page's address keeps, so that a link shows what one sees. What is typed is held here and told to the
  * address after that: navigation may lag behind quick typing, letters must not.
  */
 export function useFilter(): { readonly text: string; readonly wanted: string; set(text: string): void } {
-  const [params, setParams] = useSearchParams()
-  const [text, setText] = useState(params.get('filter') ?? '')
+  const [kept, keep] = useQueryParam('filter')
+  const [text, setText] = useState(kept)
   const set = (typed: string) => {
     setText(typed)
-    setParams(
-      (before) => {
-        if (typed) before.set('filter', typed)
-        else before.delete('filter')
-        return before
-      },
-      { replace: true },
-    )
+    keep(typed)
   }
   return { text, wanted: text.trim().toLowerCase(), set }
 }

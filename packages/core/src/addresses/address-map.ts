@@ -1,20 +1,21 @@
 import { addressOwner, type Address, type Estate, type Lease, type Pool, type Subnet } from '../estate/index.js'
 import { macOf } from '../names/index.js'
-import { contains, inPool, ipFromNumber, ipToNumber, isWithin, parsePrefix, type Prefix, prefixOf, usableRange } from '../networks/index.js'
+import {
+  contains,
+  familyOf,
+  fixedInPool,
+  inPool,
+  ipFromNumber,
+  ipToNumber,
+  parsePrefix,
+  prefixAround,
+  prefixOf,
+  usableRange,
+  type Prefix,
+} from '../networks/index.js'
 
 /** What an address of a subnet is. */
-export const cellStates = [
-  'free',
-  'pool',
-  'reserved',
-  'fixed',
-  'DHCP reservation',
-  'leased',
-  'gateway',
-  'not for machines',
-  'conflict',
-] as const
-export type CellState = (typeof cellStates)[number]
+export type CellState = 'free' | 'pool' | 'reserved' | 'fixed' | 'DHCP reservation' | 'leased' | 'gateway' | 'not for machines' | 'conflict'
 
 /** One address of the map. */
 export interface AddressCell {
@@ -33,6 +34,9 @@ export interface AddressBlock {
   readonly pooled: number
   readonly conflicts: number
 }
+
+/** A block while it is counted. */
+type Counted = { -readonly [K in keyof AddressBlock]: AddressBlock[K] }
 
 /** The most addresses that are drawn one by one: a /24. */
 const CELLS_MAX = 256n
@@ -63,16 +67,13 @@ export function addressCells(estate: Estate, subnet: Subnet, part: Prefix): read
   return cells
 }
 
-/** One address of a subnet, as its cell shows it. */
-export const addressCell = (estate: Estate, subnet: Subnet, ip: string): AddressCell => cellOf(estate, subnet, known(estate, subnet), ip)
-
 function cellOf(estate: Estate, subnet: Subnet, { addresses, leases, pools }: Known, ip: string): AddressCell {
   const prefix = prefixOf(subnet)
   const usable = usableRange(prefix)
   const value = ipToNumber(ip)
   const [address, lease] = [addresses.get(ip), leases.get(ip)]
   const cell = (state: CellState, says: string): AddressCell => ({ ip, state, address, lease, says })
-  const conflict = address && conflictOf(estate, subnet, address, lease, pools)
+  const conflict = address && conflictOf(estate, subnet, address, lease)
   if (conflict) return cell('conflict', conflict)
   if (value < usable.first) return cell('not for machines', 'the network’s own address')
   if (value > usable.last) return cell('not for machines', 'the broadcast address')
@@ -85,19 +86,13 @@ function cellOf(estate: Estate, subnet: Subnet, { addresses, leases, pools }: Kn
 }
 
 /** Why an address is in conflict, or undefined. */
-function conflictOf(
-  estate: Estate,
-  subnet: Subnet,
-  address: Address,
-  lease: Lease | undefined,
-  pools: readonly Pool[],
-): string | undefined {
+function conflictOf(estate: Estate, subnet: Subnet, address: Address, lease: Lease | undefined): string | undefined {
   const owner = addressOwner(estate, address)
   const twin = estate
     .byKey('address', { ip: address.ip })
     .find((other) => other.id !== address.id && estate.find('subnet', other.subnetId)?.networkId === subnet.networkId)
   if (twin) return `given twice: to ${owner} and to ${addressOwner(estate, twin)}`
-  if (address.kind === 'fixed' && pools.some((pool) => inPool(pool, address.ip))) return `${owner}, fixed inside a DHCP pool`
+  if (fixedInPool(estate, address)) return `${owner}, fixed inside a DHCP pool`
   const mac = macOf(estate, address)
   if (lease && mac && lease.mac !== mac) return `${owner} has the MAC ${mac}, seen was ${lease.mac}`
   return undefined
@@ -113,18 +108,22 @@ export function addressBlocks(estate: Estate, subnet: Subnet, within: Prefix): r
   const full = within.family === 4 ? 32 : 128
   const bits = Math.min(Math.max(within.bits, full - 8), within.bits + 8)
   const size = 1n << BigInt(full - bits)
-  const { addresses, pools } = known(estate, subnet)
-  const blocks: { prefix: Prefix; recorded: number; pooled: number; conflicts: number }[] = []
+  const { addresses, leases, pools } = known(estate, subnet)
+  const blocks: Counted[] = []
   for (let first = within.first; first <= within.last; first += size)
     blocks.push({ prefix: parsePrefix(`${ipFromNumber(within.family, first)}/${bits}`), recorded: 0, pooled: 0, conflicts: 0 })
-  const leases = new Map(estate.referring('lease', 'subnetId', subnet.id).map((lease) => [lease.ip, lease]))
   for (const address of addresses.values()) {
     if (!contains(within, address.ip)) continue
     const block = blocks[Number((ipToNumber(address.ip) - within.first) / size)]
     if (!block) continue
     block.recorded++
-    if (conflictOf(estate, subnet, address, leases.get(address.ip), pools)) block.conflicts++
+    if (conflictOf(estate, subnet, address, leases.get(address.ip))) block.conflicts++
   }
+  countPooled(blocks, pools)
+  return blocks
+}
+
+function countPooled(blocks: readonly Counted[], pools: readonly Pool[]): void {
   for (const pool of pools) {
     const [from, to] = [ipToNumber(pool.first), ipToNumber(pool.last)]
     for (const block of blocks) {
@@ -132,11 +131,23 @@ export function addressBlocks(estate: Estate, subnet: Subnet, within: Prefix): r
       if (high >= low) block.pooled += Number(high - low + 1n)
     }
   }
-  return blocks
 }
 
 /** Whether a prefix is small enough to be drawn address by address. */
 export const isDrawnByAddress = ({ first, last }: Prefix): boolean => last - first + 1n <= CELLS_MAX
 
-/** Whether a part of the map lies in a subnet: what an address of the page may name. */
-export const isPartOf = (part: Prefix, subnet: Subnet): boolean => isWithin(part, prefixOf(subnet))
+/** The parts of a subnet that are drawn address by address and have something in them: all there is to see of an IPv6 one. */
+export function usedBlocks(estate: Estate, subnet: Subnet): readonly AddressBlock[] {
+  const { addresses, leases, pools } = known(estate, subnet)
+  const bits = familyOf(subnet.prefix) === 4 ? 24 : 120
+  const blocks = new Map<string, Counted>()
+  for (const address of addresses.values()) {
+    const prefix = prefixAround(address.ip, bits)
+    const block = blocks.get(prefix.text) ?? { prefix, recorded: 0, pooled: 0, conflicts: 0 }
+    blocks.set(prefix.text, block)
+    block.recorded++
+    if (conflictOf(estate, subnet, address, leases.get(address.ip))) block.conflicts++
+  }
+  countPooled([...blocks.values()], pools)
+  return [...blocks.values()]
+}

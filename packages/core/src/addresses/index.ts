@@ -1,13 +1,12 @@
 export {
   addressBlocks,
-  addressCell,
   addressCells,
-  cellStates,
   isDrawnByAddress,
-  isPartOf,
+  usedBlocks,
   type AddressBlock,
   type AddressCell,
   type CellState,
 } from './address-map.js'
 export { macRows, type MacRow } from './macs.js'
 export { readSeen, type SeenReading } from './read-seen.js'
+export { rewire, wrongWires, type WrongWire } from './wrong-wires.js'

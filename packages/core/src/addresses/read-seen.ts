@@ -1,6 +1,6 @@
 import { canonicalIp, kinds, readField, type Command, type Estate } from '../estate/index.js'
 import type { RejectedLine } from '../names/index.js'
-import { contains, prefixOf } from '../networks/index.js'
+import { subnetHolding } from '../networks/index.js'
 
 /** Addresses seen in use, as commands; and the lines that say none. */
 export interface SeenReading {
@@ -51,7 +51,7 @@ export function readSeen(estate: Estate, text: string, now: string, newId: () =>
     if (!mac) return void reject(/failed|incomplete/i.test(line) ? 'Nobody answered there.' : 'There is no MAC in it.')
     const reading = readField(kinds.lease.fields.mac, mac)
     if (!reading.ok) return void reject(reading.sentence)
-    const subnet = estate.all('subnet').find((one) => contains(prefixOf(one), ip))
+    const subnet = subnetHolding(estate, ip)
     if (!subnet) return void reject(`${ip} lies in no subnet of the plan.`)
     const name =
       parts.find(

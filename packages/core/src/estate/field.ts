@@ -109,6 +109,10 @@ export const refMap = <X extends Wording & { optional?: boolean }>(from: string,
 export const tags = <X extends Wording>(field: X) =>
   ({ type: 'tags', default: [], ...field }) as { type: 'tags'; default: readonly string[] } & X
 export const note = () => text({ label: 'Note', doc: 'Anything worth keeping with it.', shape: 'note', max: 4000, default: '' })
+/** A VLAN ID, IEEE 802.1Q. */
+export const vlanId = (label: string, doc: string) => optional(integer({ label, doc, unit: '', min: 1, max: 4094 }))
+/** The largest packet, bytes; IPv4 asks for 576 (RFC 791). */
+export const mtu = (label: string, doc: string) => integer({ label, doc, unit: '', min: 576, max: 65535 })
 export const optional = <const F>(field: F) => ({ ...field, optional: true as const })
 
 type BaseValue<F> = F extends { type: 'text' | 'ref' }
@@ -135,7 +139,6 @@ export type InputOf<F extends Fields> = { readonly [N in Exclude<keyof F, Omitta
 }
 
 const NAME = /^[a-z0-9]([a-z0-9._-]*[a-z0-9])?$/i
-const LABEL = /^[a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?$/i
 const UUID = /^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/
 // Control characters other than tab and line feed: they break exports and screens, and nobody means them.
 // eslint-disable-next-line no-control-regex
@@ -190,7 +193,7 @@ const shapes: Record<TextShape, (text: string) => Shaping> = {
   },
   vlans: shapeVlans,
   label: (t) =>
-    LABEL.test(t)
+    isHostLabel(t)
       ? { value: t.toLowerCase() }
       : { sentence: `takes letters, digits and hyphens, up to 63, no hyphen at an end (RFC 1123); “${t}” does not` },
   prefix: shapePrefix,
@@ -246,6 +249,14 @@ function shapePrefix(input: string): Shaping {
     bits === 32 ? ipaddr.IPv4.networkAddressFromCIDR(cidr).toString() : ipaddr.IPv6.networkAddressFromCIDR(cidr).toRFC5952String()
   return start === ip ? { value: cidr } : { sentence: `${cidr} is an address inside a prefix; the prefix itself is ${start}/${length}` }
 }
+
+/**
+ * Whether a text is one label of a host name: letters, digits and hyphens, up to 63, no hyphen at an end.
+ *
+ * @see RFC 1123, section 2.1; RFC 952
+ * @example isHostLabel('stream-edge-1') // true
+ */
+export const isHostLabel = (text: string): boolean => /^[a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?$/i.test(text)
 
 /** VLAN IDs and ranges of them, sorted and joined where they touch: `10,20-30`. */
 function shapeVlans(input: string): Shaping {

@@ -37,6 +37,7 @@ export { checkDifference, referrersOf, type CommandContext, type Referrer } from
 export { Estate } from './estate.js'
 export {
   canonicalIp,
+  isHostLabel,
   isId,
   readField,
   type ChoiceField,

@@ -1,5 +1,5 @@
-import { contains, familyOf, ipToNumber, parsePrefix, poolHolding, prefixAround, prefixOf, usableRange } from '../networks/index.js'
-import { canonicalIp, type Estate, type Host, type Subnet } from '../estate/index.js'
+import { contains, familyOf, ipToNumber, parsePrefix, poolHolding, prefixAround, subnetHolding, usableRange } from '../networks/index.js'
+import { canonicalIp, isHostLabel, type Estate, type Host, type Subnet } from '../estate/index.js'
 import { portsOf } from './ports.js'
 
 /** What an installer's screen shows of its network, as typed or pasted. */
@@ -124,8 +124,6 @@ export function maskLength(mask: string): number | undefined {
   return /^1*0*$/.test(bits) ? (bits.indexOf('0') === -1 ? 32 : bits.indexOf('0')) : undefined
 }
 
-const HOST_LABEL = /^[a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?$/i
-
 /**
  * Holds what the installer shows against the plan of a host and names each sign that it found no network, or the wrong
  * one.
@@ -197,7 +195,7 @@ function checkAddress(estate: Estate, { address, length }: ShownNetwork, plan: M
       sentence: `The mask is /${length} against the planned /${plan.length}: the host takes other machines for near that are far, or the other way round.`,
       remedy: `Set the prefix length ${plan.length}.`,
     })
-  const subnet = estate.all('subnet').find((one) => contains(prefixOf(one), address))
+  const subnet = subnetHolding(estate, address)
   if (!subnet)
     signs.push({
       severity: 'warning',
@@ -290,7 +288,7 @@ function checkName(estate: Estate, host: Host, { hostName }: ShownNetwork): Mana
   if (!hostName || /^localhost(\.|$)/i.test(hostName))
     return [{ severity: 'error', sentence: `The host name is ${hostName ?? 'not set'}.`, remedy }]
   const parts = hostName.replace(/\.$/, '').split('.')
-  const bad = parts.find((part) => !HOST_LABEL.test(part))
+  const bad = parts.find((part) => !isHostLabel(part))
   if (bad !== undefined || hostName.length > 253)
     return [
       {

@@ -1,7 +1,7 @@
 import Papa from 'papaparse'
 import { addressOwner, type Address, type Estate } from '../estate/index.js'
-import { familyOf, ipToNumber } from '../networks/index.js'
-import { nameTable } from './name-table.js'
+import { compareIps } from '../networks/index.js'
+import { fullName, nameTable } from './name-table.js'
 
 /** One address of the plan, as lists and exports show it. */
 export interface PlannedAddress {
@@ -25,13 +25,13 @@ export function macOf(estate: Estate, address: Address): string | undefined {
 
 /** Every recorded address, in order. */
 export function addressPlan(estate: Estate): readonly PlannedAddress[] {
-  const names = new Map(nameTable(estate).names.map((named) => [named.address.id, named]))
+  const { byAddress } = nameTable(estate)
   return [...estate.all('address')]
-    .sort((a, b) => familyOf(a.ip) - familyOf(b.ip) || (ipToNumber(a.ip) < ipToNumber(b.ip) ? -1 : 1))
+    .sort((a, b) => compareIps(a.ip, b.ip))
     .map((address) => {
       const subnet = estate.find('subnet', address.subnetId)
       const network = estate.find('network', subnet?.networkId)
-      const named = names.get(address.id)
+      const named = byAddress.get(address.id)
       return {
         ip: address.ip,
         kind: address.kind,
@@ -40,7 +40,7 @@ export function addressPlan(estate: Estate): readonly PlannedAddress[] {
         subnet: subnet?.prefix ?? '',
         machine: address.adapterId || address.hostId ? addressOwner(estate, address) : '',
         mac: macOf(estate, address) ?? '',
-        name: named ? [named.label, ...(named.zone ? [named.zone] : [])].join('.') : '',
+        name: named ? fullName(named) : '',
         note: address.note,
       }
     })
@@ -61,16 +61,16 @@ export interface DhcpReservation {
 
 /** The DHCP reservations of the plan; one without a MAC is left out, and a finding says so. */
 export function dhcpReservations(estate: Estate): readonly DhcpReservation[] {
-  const names = new Map(nameTable(estate).names.map((named) => [named.address.id, named]))
+  const { byAddress } = nameTable(estate)
   return estate
     .all('address')
     .filter(({ kind }) => kind === 'DHCP reservation')
-    .sort((a, b) => (ipToNumber(a.ip) < ipToNumber(b.ip) ? -1 : 1))
+    .sort((a, b) => compareIps(a.ip, b.ip))
     .flatMap((address) => {
       const mac = macOf(estate, address)
       if (!mac) return []
       const subnet = estate.find('subnet', address.subnetId)
-      const named = names.get(address.id)
+      const named = byAddress.get(address.id)
       return [
         {
           ip: address.ip,
@@ -95,9 +95,7 @@ const csv = (rows: readonly object[]): string => `${Papa.unparse(rows as object[
  * @see hosts(5) of the Linux manual pages
  */
 export function hostsLines(estate: Estate): string {
-  const names = [...nameTable(estate).names].sort(
-    (a, b) => familyOf(a.ip) - familyOf(b.ip) || (ipToNumber(a.ip) < ipToNumber(b.ip) ? -1 : 1),
-  )
+  const names = [...nameTable(estate).names].sort((a, b) => compareIps(a.ip, b.ip))
   const width = Math.max(8, ...names.map(({ ip }) => ip.length))
   return [
     '# Written from the plan of Insel',

@@ -1,5 +1,5 @@
-import { type Address, type Estate } from '../estate/index.js'
-import { type Family, familyOf, ipToNumber } from '../networks/index.js'
+import { isHostLabel, type Address, type Estate } from '../estate/index.js'
+import { compareIps, familyOf, type Family } from '../networks/index.js'
 
 /** A name that belongs in a zone, with the address it stands for. */
 export interface NamedAddress {
@@ -15,6 +15,9 @@ export interface NamedAddress {
   readonly isFirst: boolean
 }
 
+/** A name with its zone behind it; the bare one where there is no zone. */
+export const fullName = ({ label, zone }: Pick<NamedAddress, 'label' | 'zone'>): string => (zone ? `${label}.${zone}` : label)
+
 /** A machine or address that gets no name, with the reason. */
 export interface Unnamed {
   readonly what: string
@@ -23,18 +26,10 @@ export interface Unnamed {
 
 export interface NameTable {
   readonly names: readonly NamedAddress[]
+  /** The same by the address record's id. */
+  readonly byAddress: ReadonlyMap<string, NamedAddress>
   readonly unnamed: readonly Unnamed[]
 }
-
-const LABEL = /^[a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?$/
-
-/**
- * Whether a text is one label of a host name: letters, digits and hyphens, up to 63, no hyphen at an end.
- *
- * @see RFC 1123, section 2.1; RFC 952
- * @example isHostLabel('stream-edge-1') // true
- */
-export const isHostLabel = (text: string): boolean => LABEL.test(text.toLowerCase())
 
 const tables = new WeakMap<Estate, NameTable>()
 
@@ -93,11 +88,11 @@ function buildTable(estate: Estate): NameTable {
   }
   for (const address of estate.all('address'))
     if (!address.adapterId && !address.hostId && address.name) add(address.name, `address ${address.name}`, [address])
-  return { names, unnamed }
+  return { names, byAddress: new Map(names.map((named) => [named.address.id, named])), unnamed }
 }
 
 const networkOf = (estate: Estate, address: Address) => estate.find('network', estate.find('subnet', address.subnetId)?.networkId)
 
 function inOrder(addresses: readonly Address[], first: (a: Address, b: Address) => number = () => 0): Address[] {
-  return [...addresses].sort((a, b) => first(a, b) || familyOf(a.ip) - familyOf(b.ip) || (ipToNumber(a.ip) < ipToNumber(b.ip) ? -1 : 1))
+  return [...addresses].sort((a, b) => first(a, b) || compareIps(a.ip, b.ip))
 }

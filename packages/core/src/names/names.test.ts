@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import fc from 'fast-check'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { applyAll, makeIds, seededRandom, type Estate } from '../estate/index.js'
+import { applyAll, isHostLabel, makeIds, seededRandom, type Estate } from '../estate/index.js'
 import { NetworkEstate } from '../testing/network-estate.js'
 import { testContext } from '../testing/small-estate.js'
 import { ipFromNumber } from '../networks/index.js'
@@ -15,7 +15,6 @@ import {
   hostsLines,
   importNames,
   ipOfReverse,
-  isHostLabel,
   nameTable,
   readNames,
   reverseName,

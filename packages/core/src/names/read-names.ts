@@ -1,7 +1,7 @@
 import Papa from 'papaparse'
-import { canonicalIp, kinds, readField, type Address, type Command, type Estate } from '../estate/index.js'
-import { contains, prefixOf } from '../networks/index.js'
-import { isHostLabel, nameTable, zoneOf } from './name-table.js'
+import { canonicalIp, isHostLabel, kinds, readField, type Address, type Command, type Estate } from '../estate/index.js'
+import { subnetHolding } from '../networks/index.js'
+import { nameTable, zoneOf } from './name-table.js'
 
 /** A name and an address as a text gives them. */
 export interface NameEntry {
@@ -248,7 +248,7 @@ function importOne(
   newId: () => string,
   taken: ReadonlyMap<string, string>,
 ): Command | 'known' | { reason: string } {
-  const subnet = estate.all('subnet').find((one) => contains(prefixOf(one), ip))
+  const subnet = subnetHolding(estate, ip)
   if (!subnet) return { reason: `${ip} lies in no subnet of the plan; add the subnet first.` }
   const zone = zoneOf(estate, subnet.networkId)
   const label = zone && name.endsWith(`.${zone}`) ? name.slice(0, -zone.length - 1) : name
@@ -275,7 +275,7 @@ function importOne(
 
 /** Whether a recorded address has the name; one that is nobody's takes it. */
 function agreeing(estate: Estate, holder: Address, label: string): Command | 'known' | { reason: string } {
-  const named = nameTable(estate).names.find(({ address }) => address.id === holder.id)
+  const named = nameTable(estate).byAddress.get(holder.id)
   if (named?.label === label) return 'known'
   if (!holder.adapterId && !holder.hostId && !holder.name) return { type: 'address.update', id: holder.id, changes: { name: label } }
   return { reason: `${holder.ip} is recorded as ${named?.label ?? 'somebody else’s'}; the text calls it ${label}.` }

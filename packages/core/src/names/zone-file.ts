@@ -1,6 +1,6 @@
 import type { Estate } from '../estate/index.js'
-import { contains, familyOf, ipFromNumber, ipToNumber, isPrivate, type Prefix, prefixOf } from '../networks/index.js'
-import { nameTable, type NamedAddress } from './name-table.js'
+import { compareIps, contains, familyOf, ipFromNumber, ipToNumber, isPrivate, type Prefix, prefixOf } from '../networks/index.js'
+import { fullName, nameTable, type NamedAddress } from './name-table.js'
 
 /** A zone that the plan can write: forward, or reverse for a prefix. */
 export interface Zone {
@@ -17,20 +17,13 @@ const times = { ttl: 3600, refresh: 7200, retry: 1800, expire: 1209600, minimum:
 
 /** Every zone for which the plan has names, forward ones first. */
 export function zonesOf(estate: Estate): readonly Zone[] {
-  const { names } = nameTable(estate)
-  const forward = groupBy(
-    names.filter(({ zone }) => zone !== undefined),
-    ({ zone }) => zone ?? '',
-  )
-  const reverse = groupBy(
-    names.filter(({ zone }) => zone !== undefined),
-    (named) => reverseZone(estate, named).name,
-  )
+  const named = nameTable(estate).names.filter(({ zone }) => zone !== undefined)
+  const reversed = named.map((one) => ({ one, ...reverseZone(estate, one) }))
   return [
-    ...[...forward].map(([name, list]): Zone => ({ name, kind: 'forward', names: list })),
-    ...[...reverse].map(([name, list]): Zone => {
-      const part = list[0] && reverseZone(estate, list[0]).part
-      return { name, kind: 'reverse', names: list, ...(part ? { part } : {}) }
+    ...[...groupBy(named, ({ zone }) => zone ?? '')].map(([name, names]): Zone => ({ name, kind: 'forward', names })),
+    ...[...groupBy(reversed, ({ name }) => name)].map(([name, list]): Zone => {
+      const part = list[0]?.part
+      return { name, kind: 'reverse', names: list.map(({ one }) => one), ...(part ? { part } : {}) }
     }),
   ].sort((a, b) => (a.kind === b.kind ? a.name.localeCompare(b.name, 'en', { numeric: true }) : a.kind === 'forward' ? -1 : 1))
 }
@@ -106,11 +99,11 @@ function reverseRecords({ name, names, part }: Zone): ZoneRecord[] {
   // An address that is recorded twice has one reverse name: that of the first.
   const once = new Map([...names].reverse().map((named) => [named.ip, named]))
   return [...once.values()]
-    .sort((a, b) => (ipToNumber(a.ip) < ipToNumber(b.ip) ? -1 : 1))
+    .sort((a, b) => compareIps(a.ip, b.ip))
     .map(({ ip, label, zone }) => [
       part ? (ip.split('.')[3] ?? '') : reverseName(ip).slice(0, -name.length - 1),
       'PTR',
-      `${label}.${zone ?? ''}.`,
+      `${fullName({ label, zone })}.`,
     ])
 }
 
@@ -133,7 +126,7 @@ function nameServersOf(estate: Estate, { names }: Zone): string[] {
   const all = nameTable(estate).names
   return [...new Set(asked)].flatMap((ip) => {
     const named = all.find((one) => one.ip === ip && one.zone !== undefined)
-    return named ? [`${named.label}.${named.zone ?? ''}.`] : []
+    return named ? [`${fullName(named)}.`] : []
   })
 }
 
@@ -157,9 +150,10 @@ export function zoneSerial(changes: Iterable<{ readonly revision: number; readon
 const groupBy = <T>(list: readonly T[], key: (item: T) => string): Map<string, T[]> => {
   const groups = new Map<string, T[]>()
   for (const item of list) {
-    const group = groups.get(key(item))
+    const name = key(item)
+    const group = groups.get(name)
     if (group) group.push(item)
-    else groups.set(key(item), [item])
+    else groups.set(name, [item])
   }
   return groups
 }

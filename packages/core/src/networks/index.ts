@@ -1,9 +1,11 @@
 export { generateMac, isLocallyAdministered } from './mac.js'
-export { freeRuns, inPool, nextFree, poolHolding, preferredSubnet, prefixOf, takenRuns, type Run } from './next-free.js'
+export { fixedInPool, freeRuns, inPool, nextFree, poolHolding, preferredSubnet, prefixOf, subnetHolding } from './next-free.js'
 export { carriesVlan } from './vlans.js'
 export {
+  compareIps,
   contains,
   familyOf,
+  halvesOf,
   holds,
   ipFromNumber,
   ipToNumber,

@@ -1,5 +1,5 @@
-import type { Estate, Pool, Subnet } from '../estate/index.js'
-import { contains, ipFromNumber, ipToNumber, parsePrefix, usableRange, type Prefix } from './prefix.js'
+import type { Address, Estate, Pool, Subnet } from '../estate/index.js'
+import { contains, familyOf, holds, ipFromNumber, ipToNumber, parsePrefix, usableRange, type Prefix } from './prefix.js'
 
 const prefixes = new WeakMap<Subnet, Prefix>()
 
@@ -20,8 +20,18 @@ export function inPool(pool: Pool, ip: string): boolean {
 export const poolHolding = (estate: Estate, subnetId: string, ip: string): Pool | undefined =>
   estate.referring('pool', 'subnetId', subnetId).find((pool) => inPool(pool, ip))
 
+/** The DHCP pool in which a fixed address lies, if it lies in one: sooner or later the server leases it to another machine. */
+export const fixedInPool = (estate: Estate, address: Address): Pool | undefined =>
+  address.kind === 'fixed' ? poolHolding(estate, address.subnetId, address.ip) : undefined
+
+/** The subnet of the estate in which an address lies, if any. */
+export function subnetHolding(estate: Estate, ip: string): Subnet | undefined {
+  const [family, value] = [familyOf(ip), ipToNumber(ip)]
+  return estate.all('subnet').find((subnet) => holds(prefixOf(subnet), family, value))
+}
+
 /** A run of addresses, both ends in it. */
-export interface Run {
+interface Run {
   readonly first: bigint
   readonly last: bigint
 }
@@ -30,7 +40,7 @@ export interface Run {
  * The addresses of a subnet that a new machine cannot have, as runs in order that neither touch nor overlap: recorded
  * ones, the gateway, every pool, and what the prefix itself keeps.
  */
-export function takenRuns(estate: Estate, subnet: Subnet): readonly Run[] {
+function takenRuns(estate: Estate, subnet: Subnet): readonly Run[] {
   const prefix = prefixOf(subnet)
   const usable = usableRange(prefix)
   const at = (ip: string): Run[] => (contains(prefix, ip) ? [{ first: ipToNumber(ip), last: ipToNumber(ip) }] : [])

@@ -1,6 +1,6 @@
 import type { Network } from '../estate/index.js'
 import { formatNumber } from '../units/index.js'
-import { contains, ipFromNumber, isWithin, overlaps, parsePrefix, usableCount, usableRange, type Prefix } from './prefix.js'
+import { contains, halvesOf, ipFromNumber, isWithin, overlaps, parsePrefix, usableCount, usableRange, type Prefix } from './prefix.js'
 
 /** A segment one wants in a block. */
 export interface SegmentWant {
@@ -67,11 +67,6 @@ export function freeBlocks(block: Prefix, taken: readonly Prefix[]): readonly Pr
   if (inside.length === 0) return [block]
   if (inside.some((one) => isWithin(block, one))) return []
   return halvesOf(block).flatMap((half) => freeBlocks(half, inside))
-}
-
-const halvesOf = ({ family, bits, first, last }: Prefix): Prefix[] => {
-  const middle = first + (last - first + 1n) / 2n
-  return [first, middle].map((from) => parsePrefix(`${ipFromNumber(family, from)}/${bits + 1}`))
 }
 
 /**

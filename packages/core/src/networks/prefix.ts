@@ -134,3 +134,15 @@ const privatePrefixes = [
  * @example isPrivate('10.61.30.5') // true
  */
 export const isPrivate = (ip: string): boolean => privatePrefixes.some((prefix) => contains(prefix, ip))
+
+/** The two halves of a prefix, the lower first. */
+export function halvesOf({ family, bits, first, last }: Prefix): readonly [lower: Prefix, upper: Prefix] {
+  const half = (from: bigint) => parsePrefix(`${ipFromNumber(family, from)}/${bits + 1}`)
+  return [half(first), half(first + (last - first + 1n) / 2n)]
+}
+
+/** The order of addresses in lists: IPv4 before IPv6, then by number. */
+export function compareIps(a: string, b: string): number {
+  const [one, other] = [ipToNumber(a), ipToNumber(b)]
+  return familyOf(a) - familyOf(b) || (one < other ? -1 : one > other ? 1 : 0)
+}

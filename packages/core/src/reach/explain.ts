@@ -1,3 +1,4 @@
+import { rewire, wrongWires } from '../addresses/index.js'
 import type { Command } from '../estate/index.js'
 import { contains } from '../networks/index.js'
 import { SITE_GATEWAY, type Interface, type Machine, type Spot, type Topology } from './topology.js'
@@ -29,12 +30,11 @@ export type ReasonCode =
   | 'does-not-forward'
 
 const networkName = (topology: Topology, id: string | undefined) => topology.estate.find('network', id)?.name ?? 'no network'
-const theName = ({ name }: Machine) => name
 
 /** What to say of the place where a packet stops. */
 export function explain(topology: Topology, stop: Stop): Reason {
   const { machine } = stop
-  const name = theName(machine)
+  const { name } = machine
   switch (stop.code) {
     case 'powered-off':
       return {
@@ -107,7 +107,7 @@ export function explain(topology: Topology, stop: Stop): Reason {
         mend: 'Correct the route: the next router is on a segment the machine is on.',
       }
     case 'duplicate-address': {
-      const names = stop.holders.map(({ on }) => `${theName(on.machine)} (${on.label})`)
+      const names = stop.holders.map(({ on }) => `${on.machine.name} (${on.label})`)
       return {
         code: stop.code,
         sentence: `${stop.way.next} is taken twice on ${networkName(topology, stop.way.on.networkId)}: by ${names.join(' and ')}. Now one answers, now the other.`,
@@ -139,8 +139,8 @@ export function explain(topology: Topology, stop: Stop): Reason {
     case 'translated-back':
       return {
         code: stop.code,
-        sentence: `The answer goes back another way than it came, past ${theName(stop.through)}, which translates: it comes from an address nobody asked.`,
-        mend: `Lead the answer back through ${theName(stop.through)}, by its gateway or a route.`,
+        sentence: `The answer goes back another way than it came, past ${stop.through.name}, which translates: it comes from an address nobody asked.`,
+        mend: `Lead the answer back through ${stop.through.name}, by its gateway or a route.`,
       }
     case 'nobody-answers':
       return nobody(topology, machine, stop.way)
@@ -224,25 +224,21 @@ function nobody(topology: Topology, machine: Machine, { on, at, next, isNear }: 
 function wrongNetwork(topology: Topology, { on, at }: Spot): Reason {
   const { machine } = on
   const home = networkName(topology, at.homeId)
-  const wrong = machine.interfaces.flatMap((one) => {
-    const [first] = one.addresses
-    return first?.homeId && one.networkId && first.homeId !== one.networkId ? [{ one, homeId: first.homeId }] : []
-  })
-  const twin = wrong.find(({ one, homeId }) => one !== on && one.networkId === at.homeId && homeId === on.networkId)
-  const fix = wrong
-    .filter(({ one }) => topology.estate.find('adapter', one.id))
-    .map(({ one, homeId }): Command => ({ type: 'adapter.update', id: one.id, changes: { networkId: homeId } }))
+  const plugged = networkName(topology, on.networkId)
+  const wires = wrongWires(topology.estate, machine)
+  const twin = wires.find(({ adapter, homeId }) => adapter.id !== on.id && adapter.networkId === at.homeId && homeId === on.networkId)
+  const fix = rewire(wires)
   return twin
     ? {
         code: 'crossed-adapters',
-        sentence: `${machine.name} has ${on.label} and ${twin.one.label} the wrong way round: ${at.ip} belongs to ${home} and is plugged into ${networkName(topology, on.networkId)}.`,
+        sentence: `${machine.name} has ${on.label} and adapter ${twin.adapter.position} the wrong way round: ${at.ip} belongs to ${home} and is plugged into ${plugged}.`,
         mend: 'Swap the networks of the two adapters; then ping the inside leg, then something beyond the outside leg.',
         fix,
       }
     : {
         code: 'wrong-network',
-        sentence: `${on.label} of ${machine.name} has ${at.ip}, which belongs to ${home}, and is plugged into ${networkName(topology, on.networkId)}.`,
-        mend: `Plug it into ${home}, or give it an address of ${networkName(topology, on.networkId)}.`,
+        sentence: `${on.label} of ${machine.name} has ${at.ip}, which belongs to ${home}, and is plugged into ${plugged}.`,
+        mend: `Plug it into ${home}, or give it an address of ${plugged}.`,
         ...(fix.length > 0 ? { fix } : {}),
       }
 }

@@ -1,4 +1,4 @@
-import { groupTitle, type Estate, type Intent } from '../estate/index.js'
+import { recordTitle, type Estate, type Intent } from '../estate/index.js'
 import { reach, ReachError, serviceOf, type ReachAnswer, type ReachQuestion } from './answer.js'
 import { below, boundaries, isToldApart } from './classes.js'
 import { probesOn, withProbes, type Probe } from './probes.js'
@@ -122,7 +122,7 @@ export class GroupTable {
     for (const machine of machines)
       for (const target of targets) {
         pairs += target.count
-        const question = { from, to: to === OUTSIDE ? OUTSIDE : standIns.length > 0 ? to : target.ip, ...asked(this.#service) }
+        const question = { from, to: to === OUTSIDE ? OUTSIDE : standIns.length > 0 ? to : target.ip, ...this.#service }
         if (this.#answers(topology, machine, target)) {
           reaching += target.count
           does ??= question
@@ -225,11 +225,6 @@ export class GroupTable {
 }
 
 const isAnswered = ({ there, back }: RoundTrip) => there.end !== undefined && back?.end !== undefined
-const asked = ({ protocol, port }: Service): Pick<ReachQuestion, 'protocol' | 'port'> => ({
-  protocol,
-  ...(port === undefined ? {} : { port }),
-})
-
 /** Every group that the networks of an estate make: by network, by role, by site, and outside. */
 export function groupsOf(estate: Estate): readonly Group[] {
   const networks = [...estate.all('network')].sort(
@@ -268,8 +263,9 @@ export function groupFields(group: Group, side: 'from' | 'to'): Readonly<Record<
   }
 }
 
-export const isSameGroup = (a: Group, b: Group): boolean =>
-  JSON.stringify(groupFields(a, 'from')) === JSON.stringify(groupFields(b, 'from'))
+/** A group as a text that two groups alike share. */
+export const groupKey = (group: Group): string =>
+  group.kind === 'outside' ? group.kind : `${group.kind} ${group.kind === 'network' ? group.id : group.name}`
 
 /** An intention held against what is computed. */
 export interface IntentCheck {
@@ -301,14 +297,11 @@ export function checkIntent(estate: Estate, intent: Intent): IntentCheck {
     isMet,
     found,
     example: question && { question, answer: askGroup(estate, question) },
-    title: `${groupTitle(estate, intent, 'from')} ${intent.wanted} ${groupTitle(estate, intent, 'to')}`,
+    title: recordTitle(estate, 'intent', intent),
   }
 }
 
-export const serviceAsked = ({ protocol, port }: Intent): Pick<ReachQuestion, 'protocol' | 'port'> => ({
-  protocol,
-  ...(port === null ? {} : { port }),
-})
+const serviceAsked = ({ protocol, port }: Intent): Pick<ReachQuestion, 'protocol' | 'port'> => ({ protocol, port: port ?? undefined })
 
 /**
  * Like `reach`, where an end may also be a network: any machine plugged into it.

@@ -1,4 +1,4 @@
-export { machineOf, reach, ReachError, type ReachAnswer, type ReachQuestion } from './answer.js'
+export { reach, ReachError, type ReachAnswer, type ReachQuestion } from './answer.js'
 export { ReachTable } from './classes.js'
 export type { Reason, ReasonCode, SaidHop } from './explain.js'
 export { OUTSIDE, SITE_GATEWAY, topologyOf, uplinkEnd, type Topology } from './topology.js'
@@ -7,12 +7,11 @@ export {
   askGroup,
   checkIntent,
   groupFields,
+  groupKey,
   groupName,
   groupOf,
   groupsOf,
   GroupTable,
-  isSameGroup,
-  serviceAsked,
   verdictOf,
   type Group,
   type GroupReach,

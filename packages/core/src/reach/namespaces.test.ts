@@ -1,66 +1,11 @@
 import { describe, expect, it, onTestFinished } from 'vitest'
 import { Namespaces, whyNoNamespaces } from '../testing/namespaces.js'
-import { NetworkEstate, type Plug } from '../testing/network-estate.js'
+import { NetworkEstate } from '../testing/network-estate.js'
+import { attached, behindRouter, routed } from '../testing/network-shapes.js'
 import { OUTSIDE, reach, topologyOf } from './index.js'
 
 // The outside reference is the Linux kernel of the machine the tests run on: routing, ARP, bridging, nftables, iputils’ ping.
 const why = whyNoNamespaces()
-
-/** Two networks and a router between them, with what a case changes. */
-function routed({
-  crossed = false,
-  b = {},
-  router = {},
-  gateways = ['10.1.0.1', '10.2.0.1'],
-}: {
-  crossed?: boolean
-  b?: Partial<Plug>
-  router?: object
-  gateways?: readonly (string | null)[]
-} = {}): NetworkEstate {
-  const [left, right] = crossed ? ['right', 'left'] : ['left', 'right']
-  return new NetworkEstate()
-    .net('left', '10.1.0.0/24', gateways[0] ?? null)
-    .net('right', '10.2.0.0/24', gateways[1] ?? null)
-    .host('host', 'left right')
-    .guest(
-      'router',
-      'host',
-      [
-        { net: left, home: 'left', ip: '10.1.0.1' },
-        { net: right, home: 'right', ip: '10.2.0.1' },
-      ],
-      { isRouter: true, ...router },
-    )
-    .guest('a', 'host', [{ net: 'left', ip: '10.1.0.9' }])
-    .guest('b', 'host', [{ net: 'right', ip: '10.2.0.9', ...b }])
-}
-/** A host that carries a network on the wire and one of another attachment, two guests on that, and a machine on the wire. */
-const attached = (attachment: string, platform: 'shared' | 'private' = 'shared') =>
-  new NetworkEstate()
-    .net('wire', '10.1.0.0/24', '10.1.0.1')
-    .net('inner', '192.168.7.0/24', attachment === 'internal' ? null : '192.168.7.1')
-    .host('host', `wire inner:${attachment}`, { platform, legs: [{ net: 'wire', ip: '10.1.0.5' }] })
-    .guest('a', 'host', [{ net: 'inner', ip: '192.168.7.11' }])
-    .guest('b', 'host', [{ net: 'inner', ip: '192.168.7.12' }])
-    .guest('other', null, [{ net: 'wire', ip: '10.1.0.77' }])
-
-const behindRouter = () =>
-  new NetworkEstate()
-    .net('office', '10.1.0.0/24', '10.1.0.1')
-    .net('lab', '10.2.0.0/24', '10.2.0.1')
-    .host('host', 'office lab')
-    .guest(
-      'router',
-      'host',
-      [
-        { net: 'office', ip: '10.1.0.254' },
-        { net: 'lab', ip: '10.2.0.1' },
-      ],
-      { isRouter: true },
-    )
-    .guest('desk', 'host', [{ net: 'office', ip: '10.1.0.9' }])
-    .guest('bench', 'host', [{ net: 'lab', ip: '10.2.0.9' }])
 
 /** Each topology; every machine pings every address of every other, and outside. */
 const topologies: Readonly<Record<string, () => NetworkEstate>> = {

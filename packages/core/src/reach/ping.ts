@@ -1,5 +1,5 @@
 import { canonicalIp, type Estate } from '../estate/index.js'
-import { nameTable, reverseName } from '../names/index.js'
+import { nameTable } from '../names/index.js'
 import { isPrivate } from '../networks/index.js'
 import { reach, ReachError, reaches, type ReachAnswer } from './answer.js'
 import { topologyOf } from './topology.js'
@@ -153,10 +153,4 @@ function seenAs(
   )
     return 'timeout'
   return 'unreachable'
-}
-
-/** The name an address has in the plan, as a reverse look-up gives it. */
-export function reverseLookUp(estate: Estate, ip: string): string | undefined {
-  const named = nameTable(estate).names.find((one) => one.ip === ip)
-  return named && `${reverseName(ip)} is ${named.label}${named.zone ? `.${named.zone}` : ''}`
 }

@@ -1,5 +1,5 @@
 import type { Estate, Subnet } from '../estate/index.js'
-import { ipFromNumber, ipToNumber, nextFree, prefixOf, usableRange } from '../networks/index.js'
+import { ipFromNumber, ipToNumber, nextFree, preferredSubnet, prefixOf, usableRange } from '../networks/index.js'
 import type { Configured, Interface, Machine, Topology } from './topology.js'
 
 /** A machine that is not there, plugged into one segment of a network as any new machine would be. */
@@ -15,7 +15,7 @@ export interface Probe {
  */
 export function probesOn(topology: Topology, networkId: string, place = 0): readonly Probe[] {
   const { estate } = topology
-  const subnet = [...estate.referring('subnet', 'networkId', networkId)].sort((a, b) => prefixOf(a).family - prefixOf(b).family)[0]
+  const subnet = preferredSubnet(estate, networkId)
   const network = estate.find('network', networkId)
   if (!subnet || !network) return []
   const ip = freeAt(estate, subnet, place)

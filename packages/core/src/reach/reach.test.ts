@@ -1,14 +1,13 @@
 import { describe, expect, it } from 'vitest'
 import { applyAll, type Estate } from '../estate/index.js'
 import { NetworkEstate } from '../testing/network-estate.js'
+import { attached, behindRouter, routed as routedShape } from '../testing/network-shapes.js'
 import { testContext } from '../testing/small-estate.js'
 import { OUTSIDE, reach } from './index.js'
 
 type Ends = readonly [made: NetworkEstate, estate: Estate]
-const made = (build: (net: NetworkEstate) => NetworkEstate): Ends => {
-  const net = build(new NetworkEstate())
-  return [net, net.estate()]
-}
+const ends = (net: NetworkEstate): Ends => [net, net.estate()]
+const made = (build: (net: NetworkEstate) => NetworkEstate): Ends => ends(build(new NetworkEstate()))
 const idIn = (net: NetworkEstate, name: string) => (name === OUTSIDE ? OUTSIDE : name.includes('.') ? name : net.id(name))
 const ask = ([net, estate]: Ends, from: string, to: string, service: { protocol?: 'tcp' | 'udp'; port?: number } = {}) =>
   reach(estate, { from: idIn(net, from), to: idIn(net, to), ...service })
@@ -17,20 +16,7 @@ const code = (...args: Parameters<typeof ask>) => ask(...args).failure?.code ?? 
 // The table “Who reaches whom” of the trade: common practice, no source. Two guests on one host, a third machine on the
 // wire, a host with a leg on the wire; the guests’ network attached in five ways.
 describe('who reaches whom, by attachment', () => {
-  const estateWith = (attachment: string, platform: 'shared' | 'private' = 'shared') =>
-    made((net) => {
-      net.net('wire', '10.1.0.0/24', '10.1.0.1')
-      if (attachment !== 'bridged') net.net('inner', '192.168.7.0/24', attachment === 'internal' ? null : '192.168.7.1')
-      const on = attachment === 'bridged' ? 'wire' : 'inner'
-      const ip = attachment === 'bridged' ? '10.1.0' : '192.168.7'
-      net.host('host', attachment === 'bridged' ? 'wire' : `wire inner:${attachment}`, {
-        platform,
-        legs: [{ net: 'wire', ip: '10.1.0.5' }],
-      })
-      net.guest('a', 'host', [{ net: on, ip: `${ip}.11` }])
-      net.guest('b', 'host', [{ net: on, ip: `${ip}.12` }])
-      return net.guest('other', null, [{ net: 'wire', ip: '10.1.0.77' }])
-    })
+  const estateWith = (attachment: string, platform?: 'shared' | 'private') => ends(attached(attachment, platform))
   it.each([
     ['bridged', 'shared', true, true, true, true],
     ['translated', 'shared', true, true, false, true],
@@ -72,28 +58,11 @@ describe('who reaches whom, by attachment', () => {
   })
 })
 
-/** Two networks with a router guest between them, and a machine on each. */
-const routed = (change: (net: NetworkEstate) => NetworkEstate = (net) => net, router: 'straight' | 'crossed' = 'straight') =>
-  made((net) => {
-    net.net('left', '10.1.0.0/24', '10.1.0.1').net('right', '10.2.0.0/24', '10.2.0.1').host('host', 'left right')
-    const [first, second] = router === 'straight' ? ['left', 'right'] : ['right', 'left']
-    net.guest(
-      'router',
-      'host',
-      [
-        { net: first, home: 'left', ip: '10.1.0.1' },
-        { net: second, home: 'right', ip: '10.2.0.1' },
-      ],
-      { isRouter: true },
-    )
-    net.guest('a', 'host', [{ net: 'left', ip: '10.1.0.9' }])
-    return change(net)
-  })
-const plain = (net: NetworkEstate) => net.guest('b', 'host', [{ net: 'right', ip: '10.2.0.9' }])
+const routed = (options?: Parameters<typeof routedShape>[0]) => ends(routedShape(options))
 
 describe('the first place where it fails', () => {
   it('none: the path goes through the router, both ways', () => {
-    const answer = ask(routed(plain), 'a', 'b')
+    const answer = ask(routed(), 'a', 'b')
     expect(answer.reaches).toBe(true)
     expect(answer.there.map(({ machine, sentence }) => `${machine.name} ${sentence}`)).toEqual([
       'a sends it to 10.1.0.1 on left, its gateway: 10.2.0.9 is not near',
@@ -104,7 +73,7 @@ describe('the first place where it fails', () => {
     expect(answer.remarks).toEqual([])
   })
   it('crossed router adapters, and the fix mends them', () => {
-    const [net, estate] = routed(plain, 'crossed')
+    const [net, estate] = routed({ crossed: true })
     const answer = ask([net, estate], 'a', 'b')
     expect(answer.failure?.code).toBe('crossed-adapters')
     expect(answer.failure?.sentence).toContain('router has adapter 1 and adapter 2 the wrong way round')
@@ -112,14 +81,14 @@ describe('the first place where it fails', () => {
     expect(ask([net, mended], 'a', 'b').reaches).toBe(true)
   })
   it('a router that forwards nothing', () => {
-    const [net, estate] = routed(plain)
+    const [net, estate] = routed()
     const off = applyAll(estate, [{ type: 'guest.update', id: net.id('router'), changes: { isRouter: false } }], testContext(5)).estate
     const answer = ask([net, off], 'a', 'b')
     expect([answer.failure?.code, answer.failure?.at.name]).toEqual(['does-not-forward', 'router'])
     expect(ask([net, applyAll(off, answer.failure?.fix ?? [], testContext(6)).estate], 'a', 'b').reaches).toBe(true)
   })
   it('a powered-off hop, and a powered-off target', () => {
-    const [net, estate] = routed(plain)
+    const [net, estate] = routed()
     const off = (name: string) =>
       applyAll(estate, [{ type: 'guest.power', guestId: net.id(name), state: 'stopped' }], testContext(5)).estate
     expect(ask([net, off('router')], 'a', 'b').failure).toMatchObject({ code: 'powered-off', sentence: 'router is powered off.' })
@@ -127,68 +96,23 @@ describe('the first place where it fails', () => {
     expect(ask([net, off('a')], 'a', 'b').failure).toMatchObject({ code: 'powered-off', sentence: 'a is powered off.' })
   })
   it('an adapter not connected at power-on, on the far side', () =>
-    expect(
-      code(
-        routed((net) => net.guest('b', 'host', [{ net: 'right', ip: '10.2.0.9', isConnected: false }])),
-        'a',
-        'b',
-      ),
-    ).toBe('not-connected'))
-  it('a gateway outside the prefix', () =>
-    expect(
-      code(
-        routed((net) => net.guest('b', 'host', [{ net: 'right', ip: '10.2.0.9', gateway: '10.9.0.1' }])),
-        'b',
-        'a',
-      ),
-    ).toBe('gateway-outside-prefix'))
+    expect(code(routed({ b: { isConnected: false } }), 'a', 'b')).toBe('not-connected'))
+  it('a gateway outside the prefix', () => expect(code(routed({ b: { gateway: '10.9.0.1' } }), 'b', 'a')).toBe('gateway-outside-prefix'))
   it('no gateway: it arrives, and the answer does not find back', () => {
-    const estate = made((net) =>
-      net
-        .net('left', '10.1.0.0/24', '10.1.0.1')
-        .net('right', '10.2.0.0/24')
-        .host('host', 'left right')
-        .guest(
-          'router',
-          'host',
-          [
-            { net: 'left', ip: '10.1.0.1' },
-            { net: 'right', ip: '10.2.0.1' },
-          ],
-          { isRouter: true },
-        )
-        .guest('a', 'host', [{ net: 'left', ip: '10.1.0.9' }])
-        .guest('b', 'host', [{ net: 'right', ip: '10.2.0.9' }]),
-    )
+    const estate = routed({ gateways: ['10.1.0.1', null] })
     const answer = ask(estate, 'a', 'b')
     expect(answer.failure).toMatchObject({ code: 'no-route', direction: 'back' })
     expect(answer.failure?.sentence).toContain('the answer does not find back')
   })
   it('wrong mask: two /24 in one /16, one side thinks the other is near', () => {
-    const estate = routed((net) => net.guest('b', 'host', [{ net: 'right', ip: '10.2.0.9', length: 8 }]))
+    const estate = routed({ b: { length: 8 } })
     expect(ask(estate, 'a', 'b').failure).toMatchObject({ code: 'wrong-mask', direction: 'back' })
     const answer = ask(estate, 'b', 'a')
     expect(answer.failure).toMatchObject({ code: 'wrong-mask', direction: 'there' })
     expect(ask([estate[0], applyAll(estate[1], answer.failure?.fix ?? [], testContext(5)).estate], 'b', 'a').reaches).toBe(true)
   })
   it('a missing return route: the router behind knows the way, the site gateway does not', () => {
-    const [net] = made((one) =>
-      one
-        .net('office', '10.1.0.0/24', '10.1.0.1')
-        .net('lab', '10.2.0.0/24', '10.2.0.1')
-        .host('host', 'office lab')
-        .guest(
-          'router',
-          'host',
-          [
-            { net: 'office', ip: '10.1.0.254' },
-            { net: 'lab', ip: '10.2.0.1' },
-          ],
-          { isRouter: true },
-        )
-        .guest('desk', 'host', [{ net: 'office', ip: '10.1.0.9' }])
-        .guest('bench', 'host', [{ net: 'lab', ip: '10.2.0.9' }]),
-    )
+    const net = behindRouter()
     expect(ask([net, net.estate()], 'bench', 'desk').failure).toMatchObject({ code: 'no-site-route', direction: 'back' })
     net.record('route', { prefix: '10.2.0.0/24', via: '10.1.0.254' })
     const answer = ask([net, net.estate()], 'bench', 'desk')
@@ -246,8 +170,10 @@ describe('the first place where it fails', () => {
     expect(wired('40', { cable: 'missing' })).toBe('no-uplink')
   })
   it('a filter on the router, and its memory for answers', () => {
-    const filtered = (filter: object) =>
-      routed((net) => plain(net).record('filter', { guestId: net.id('router'), toPrefix: '10.2.0.0/24', ...filter }))
+    const filtered = (filter: object) => {
+      const net = routedShape()
+      return ends(net.record('filter', { guestId: net.id('router'), toPrefix: '10.2.0.0/24', ...filter }))
+    }
     expect(ask(filtered({}), 'a', 'b').failure).toMatchObject({ code: 'filtered', sentence: 'Line 10 of the filter on router denies it.' })
     // The other way round the answer comes back through the line that would deny a new connection.
     expect(ask(filtered({}), 'b', 'a').reaches).toBe(true)

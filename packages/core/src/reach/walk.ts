@@ -1,4 +1,4 @@
-import { contains, familyOf, holds, ipToNumber, isPrivate, parsePrefix, type Prefix, prefixOf } from '../networks/index.js'
+import { contains, familyOf, holds, ipToNumber, isPrivate, parsePrefix, subnetHolding, type Prefix } from '../networks/index.js'
 import type { Filter } from '../estate/index.js'
 import { OUTSIDE, OUTSIDE_IP, SITE_GATEWAY, type Configured, type Interface, type Machine, type Spot, type Topology } from './topology.js'
 
@@ -71,7 +71,6 @@ export interface Walk {
 }
 
 const HOPS_MAX = 24
-const isMachine = (machine: Machine, id: string) => machine.id === id
 const filterPrefixes = new WeakMap<Filter, { from: Prefix | undefined; to: Prefix | undefined }>()
 
 /**
@@ -107,7 +106,7 @@ export function wayOf(machine: Machine, dst: string): Way | Stop | 'outside' {
     }
   }
   if (best) return best.way
-  if (isMachine(machine, SITE_GATEWAY)) return 'outside'
+  if (machine.id === SITE_GATEWAY) return 'outside'
   if (fallback?.at.gateway)
     return contains(fallback.at.near, fallback.at.gateway)
       ? { ...fallback, next: fallback.at.gateway, isNear: false, dst }
@@ -163,7 +162,7 @@ function denied(machine: Machine, packet: Packet): Filter | undefined {
 const has = (machine: Machine, ip: string) => machine.interfaces.some((on) => on.addresses.some((at) => at.ip === ip))
 /** Whether an address is somewhere outside: public, and in no subnet of the plan. */
 const isBeyond = ({ estate }: Topology, ip: string) =>
-  isOutsideIp(ip) || (ip !== SITE_GATEWAY && !isPrivate(ip) && !estate.all('subnet').some((subnet) => contains(prefixOf(subnet), ip)))
+  isOutsideIp(ip) || (ip !== SITE_GATEWAY && !isPrivate(ip) && !subnetHolding(estate, ip))
 const isOutsideIp = (ip: string) => ip === OUTSIDE_IP[4] || ip === OUTSIDE_IP[6]
 
 /**
@@ -213,7 +212,7 @@ export function walk(topology: Topology, start: Machine, packet: Packet, asked?:
         hops.push({ step: 'forwards port', machine, port: now.port ?? 0, to: port.ip, toPort: port.port })
         now = { ...now, dst: port.ip, port: port.port }
         jump = port.on
-      } else if (has(machine, now.dst) || (isMachine(machine, OUTSIDE) && isBeyond(topology, now.dst))) {
+      } else if (has(machine, now.dst) || (machine.id === OUTSIDE && isBeyond(topology, now.dst))) {
         hops.push({ step: 'has it', machine, ip: now.dst })
         return done()
       } else if (!machine.isRouter && !by?.translates)
@@ -221,7 +220,7 @@ export function walk(topology: Topology, start: Machine, packet: Packet, asked?:
       const through = asked?.translations.find((one) => one.kind === 'target' && one.machine === machine && one.inside === now.src)
       if (through) now = { ...now, src: through.outside }
     }
-    if (isMachine(machine, OUTSIDE)) {
+    if (machine.id === OUTSIDE) {
       const isKnown = asked?.translations.some((one) => one.outside === now.dst) === true
       if (!isKnown && isPrivate(now.dst)) return done({ code: 'not-from-outside', machine })
       hops.push({ step: 'enters', machine })
@@ -308,7 +307,7 @@ export function roundTrip(topology: Topology, from: Machine, dst: string, servic
 
 /** The address a machine sends from. */
 export function sourceIp(from: Machine, dst: string): string {
-  if (isMachine(from, OUTSIDE)) return OUTSIDE_IP[dst.includes(':') ? 6 : 4]
+  if (from.id === OUTSIDE) return OUTSIDE_IP[dst.includes(':') ? 6 : 4]
   const way = wayOf(from, dst)
   return way !== 'outside' && 'at' in way ? way.at.ip : (from.interfaces[0]?.addresses[0]?.ip ?? '')
 }

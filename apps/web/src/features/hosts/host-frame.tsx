@@ -1,9 +1,10 @@
 import { platformOf, type Host } from '@insel/core'
 import type { ReactNode } from 'react'
-import { NavLink, Link, useParams } from 'react-router'
+import { Link, useParams } from 'react-router'
 import { useEstate } from '../../lib/estate'
 import { usePaths } from '../../lib/paths'
 import { Gone, Page } from '../../ui/page'
+import { PageNav } from '../../ui/page-nav'
 
 /** What one can look at of a host, each with an address of its own. */
 const views = [
@@ -44,20 +45,7 @@ export function HostFrame({ children, actions }: { children: (host: Host) => Rea
             </span>
           ))}
           {host.note && <p className="mt-1 max-w-[70ch] whitespace-pre-wrap wrap-anywhere">{host.note}</p>}
-          <nav aria-label={`Pages of ${host.name}`} className="flex flex-wrap gap-x-5 mt-2 print:hidden">
-            {views.map(({ path, label }) => (
-              <NavLink
-                key={path}
-                end
-                to={to(`hosts/${host.id}${path}`)}
-                className={({ isActive }) =>
-                  `min-h-7 inline-flex items-center border-b-2 ${isActive ? 'border-accent text-ink font-medium' : 'border-transparent text-accent hover:underline underline-offset-4'}`
-                }
-              >
-                {label}
-              </NavLink>
-            ))}
-          </nav>
+          <PageNav label={`Pages of ${host.name}`} base={`hosts/${host.id}`} views={views} />
         </>
       }
       actions={actions?.(host)}

@@ -6,11 +6,12 @@ import {
   ipFromNumber,
   ipToNumber,
   isDrawnByAddress,
-  isPartOf,
+  isWithin,
   nextFree,
   parsePrefix,
   prefixAround,
   prefixOf,
+  usedBlocks,
   type AddressBlock,
   type CellState,
   type Prefix,
@@ -52,7 +53,7 @@ export function AddressMap({ subnet }: { subnet: Subnet }) {
   const part: Prefix =
     inHere && !isDrawnByAddress(whole)
       ? prefixAround(at, full - 8)
-      : openedPart && isPartOf(openedPart, subnet)
+      : openedPart && isWithin(openedPart, whole)
         ? openedPart
         : isFew
           ? prefixAround(ipFromNumber(whole.family, whole.first), full - 8)
@@ -188,15 +189,10 @@ function Blocks({ subnet, within, open, chosen }: { subnet: Subnet; within: Pref
   const { estate } = useEstate()
   const setParam = useSetQueryParam()
   const isSix = within.family === 6
-  const blocks = useMemo(() => {
-    if (!isSix) return addressBlocks(estate, subnet, within)
-    const used = new Map<string, AddressBlock>()
-    for (const { ip } of estate.referring('address', 'subnetId', subnet.id)) {
-      const [block] = addressBlocks(estate, subnet, prefixAround(ip, 120))
-      if (block) used.set(block.prefix.text, block)
-    }
-    return [...used.values()]
-  }, [estate, subnet, within, isSix])
+  const blocks = useMemo(
+    () => (isSix ? usedBlocks(estate, subnet) : addressBlocks(estate, subnet, within)),
+    [estate, subnet, within, isSix],
+  )
   if (blocks.length === 0)
     return (
       <p className="text-soft text-[13px]">

@@ -1,19 +1,13 @@
 import { readEnd, suggestEnds } from '@insel/core'
-import { useId, useState } from 'react'
+import { useId } from 'react'
 import { useEstate } from '../../lib/estate'
+import { useTyped } from '../../lib/use-typed'
 
 /** One end of a question: a machine, an address, a network, outside. Says at once how it was read. */
 export function EndInput({ label, value, onChange }: { label: string; value: string; onChange: (value: string) => void }) {
   const { estate } = useEstate()
   const id = useId()
-  // What is being typed stands here, and not in the address, which comes after.
-  const [text, setText] = useState(value)
-  const [seen, setSeen] = useState(value)
-  const [isTyping, setTyping] = useState(false)
-  if (value !== seen) {
-    setSeen(value)
-    if (!isTyping) setText(value)
-  }
+  const { text, field } = useTyped(value, onChange)
   const read = readEnd(estate, text)
   return (
     <div className="min-w-0 flex-1 basis-56">
@@ -23,19 +17,13 @@ export function EndInput({ label, value, onChange }: { label: string; value: str
       <input
         id={`${id}-input`}
         className="field font-mono"
-        value={text}
+        {...field}
         list={id}
         autoComplete="off"
         spellCheck={false}
         placeholder="newsroom, 10.61.40.2, network office, outside"
         aria-invalid={text !== '' && !read}
         aria-describedby={`${id}-read`}
-        onFocus={() => setTyping(true)}
-        onBlur={() => setTyping(false)}
-        onChange={(event) => {
-          setText(event.target.value)
-          onChange(event.target.value)
-        }}
       />
       <datalist id={id}>
         {suggestEnds(estate, text).map((one) => (

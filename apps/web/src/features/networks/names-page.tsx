@@ -107,7 +107,7 @@ export function NamesPage() {
 }
 
 function Import() {
-  const { estate, plan, setPlan, showBasis } = useEstate()
+  const { estate, addToPlan } = useEstate()
   const { record, trouble } = useRecord()
   const [text, setText] = useState('')
   const read = useMemo(() => (text.trim() === '' ? undefined : importNames(estate, text, newId)), [estate, text])
@@ -153,9 +153,8 @@ function Import() {
                   </Button>
                   <Button
                     onClick={() => {
-                      setPlan([...plan, ...read.commands])
+                      addToPlan(read.commands)
                       setText('')
-                      showBasis('plan')
                     }}
                   >
                     Add to plan

@@ -1,15 +1,4 @@
-import {
-  addressOwner,
-  formatNumber,
-  ipToNumber,
-  nextFree,
-  poolHolding,
-  prefixOf,
-  usableCount,
-  type Address,
-  type Estate,
-  type Subnet,
-} from '@insel/core'
+import { addressOwner, compareIps, fixedInPool, formatNumber, nextFree, prefixOf, usableCount, type Subnet } from '@insel/core'
 import { Link, useParams } from 'react-router'
 import { useEstate } from '../../lib/estate'
 import { usePaths } from '../../lib/paths'
@@ -87,7 +76,7 @@ function SubnetPart({ subnet }: { subnet: Subnet }) {
   const { to } = usePaths()
   const { record, trouble } = useRecord()
   const pools = estate.referring('pool', 'subnetId', subnet.id)
-  const addresses = [...estate.referring('address', 'subnetId', subnet.id)].sort((a, b) => (ipToNumber(a.ip) < ipToNumber(b.ip) ? -1 : 1))
+  const addresses = [...estate.referring('address', 'subnetId', subnet.id)].sort((a, b) => compareIps(a.ip, b.ip))
   const usable = usableCount(prefixOf(subnet))
   return (
     <Part
@@ -139,9 +128,9 @@ function SubnetPart({ subnet }: { subnet: Subnet }) {
                   </Link>
                 </td>
                 <td>{addressOwner(estate, address)}</td>
-                <td className={isFixedInPool(estate, address) ? 'text-error' : ''}>
+                <td className={fixedInPool(estate, address) ? 'text-error' : ''}>
                   {address.kind}
-                  {isFixedInPool(estate, address) ? ', in a pool' : ''}
+                  {fixedInPool(estate, address) ? ', in a pool' : ''}
                 </td>
                 <td>
                   <Button
@@ -162,6 +151,3 @@ function SubnetPart({ subnet }: { subnet: Subnet }) {
     </Part>
   )
 }
-
-const isFixedInPool = (estate: Estate, address: Address) =>
-  address.kind === 'fixed' && poolHolding(estate, address.subnetId, address.ip) !== undefined

@@ -78,7 +78,7 @@ function problemOf({ name, machines, growth, vlan }: Draft, names: readonly stri
 
 /** Plans segments in a block: wanted sizes become prefixes that nest and align, drawn to scale; then they are recorded and carried to hosts. */
 export function PlanPage() {
-  const { estate, estateId, plan, setPlan, showBasis } = useEstate()
+  const { estate, estateId, addToPlan } = useEstate()
   const { to } = usePaths()
   const go = useGo()
   const { record, trouble } = useRecord()
@@ -190,9 +190,8 @@ export function PlanPage() {
                 </Button>
                 <Button
                   onClick={() => {
-                    setPlan([...plan, ...pending])
+                    addToPlan(pending)
                     setPending(undefined)
-                    showBasis('plan')
                   }}
                 >
                   Add to plan
@@ -273,9 +272,8 @@ export function PlanPage() {
                 <Button
                   disabled={!isSound}
                   onClick={() => {
-                    setPlan([...plan, ...commands])
+                    addToPlan(commands)
                     setSketch({ ...sketch, drafts: [] })
-                    showBasis('plan')
                   }}
                 >
                   Add to plan

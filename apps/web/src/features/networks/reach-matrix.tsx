@@ -1,9 +1,9 @@
 import {
   groupFields,
+  groupKey,
   groupName,
   groupOf,
   groupsOf,
-  isSameGroup,
   verdictOf,
   writeEnd,
   type Command,
@@ -31,6 +31,7 @@ const words: Readonly<Record<ReachVerdict, string>> = {
   empty: 'nothing to ask',
 }
 const ICMP = { protocol: 'icmp' } as const
+const pairKey = (from: Group, to: Group) => `${groupKey(from)} ${groupKey(to)}`
 
 /** Groups against each other: what is intended, drawn by a person, beside what is computed; every difference is a finding. */
 export function ReachMatrix() {
@@ -43,10 +44,17 @@ export function ReachMatrix() {
   const matrix = useReachMatrix(ICMP, groups)
   const [cell, setCell] = useState<readonly [number, number]>([0, 0])
   const [row, column] = [Math.min(cell[0], groups.length - 1), Math.min(cell[1], groups.length - 1)]
-  const intentAt = (from: Group, to: Group): Intent | undefined =>
-    estate
-      .all('intent')
-      .find((intent) => intent.protocol === 'icmp' && isSameGroup(groupOf(intent, 'from'), from) && isSameGroup(groupOf(intent, 'to'), to))
+  const intents = useMemo(
+    () =>
+      new Map(
+        estate
+          .all('intent')
+          .filter(({ protocol }) => protocol === ICMP.protocol)
+          .map((intent) => [pairKey(groupOf(intent, 'from'), groupOf(intent, 'to')), intent]),
+      ),
+    [estate],
+  )
+  const intentAt = (from: Group, to: Group): Intent | undefined => intents.get(pairKey(from, to))
   const reachAt = (r: number, c: number): GroupReach | undefined =>
     matrix.data?.length === groups.length ? matrix.data[r]?.[c] : undefined
   const move = (event: KeyboardEvent) => {

@@ -4,6 +4,7 @@ import { useReach } from '../../lib/checks'
 import { useEstate } from '../../lib/estate'
 import { useSetQueryParam } from '../../lib/query-param'
 import { useRecord } from '../../lib/use-record'
+import { useTyped } from '../../lib/use-typed'
 import { Button } from '../../ui/button'
 import { Empty, Page, Part, Trouble } from '../../ui/page'
 import { AttachmentChooser } from './attachment-chooser'
@@ -65,7 +66,8 @@ function useQuestion() {
 
 function Question() {
   const { from, to, port, protocol, isPortRead, question, setParam } = useQuestion()
-  const { plan, setPlan, showBasis } = useEstate()
+  const { addToPlan } = useEstate()
+  const typedPort = useTyped(port, (text) => setParam('port', text))
   const { record, trouble } = useRecord()
   const asked = useReach(question)
   const data = question ? asked.data : undefined
@@ -89,13 +91,7 @@ function Question() {
         {protocol !== 'icmp' && (
           <label className="block w-24">
             <span className="text-soft text-[13px]">Port</span>
-            <input
-              className="field font-mono"
-              inputMode="numeric"
-              value={port}
-              aria-invalid={!isPortRead}
-              onChange={(event) => setParam('port', event.target.value)}
-            />
+            <input className="field font-mono" inputMode="numeric" {...typedPort.field} aria-invalid={!isPortRead} />
             {!isPortRead && <span className="text-[12.5px] text-error">1 to 65535</span>}
           </label>
         )}
@@ -128,14 +124,7 @@ function Question() {
                     <Button look="primary" onClick={() => void record(fix)}>
                       Apply fix
                     </Button>
-                    <Button
-                      onClick={() => {
-                        setPlan([...plan, ...fix])
-                        showBasis('plan')
-                      }}
-                    >
-                      Add to plan
-                    </Button>
+                    <Button onClick={() => addToPlan(fix)}>Add to plan</Button>
                   </p>
                 )}
               </div>

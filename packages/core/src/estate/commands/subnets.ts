@@ -1,5 +1,6 @@
 import {
   contains,
+  halvesOf,
   inPool,
   ipFromNumber,
   ipToNumber,
@@ -70,27 +71,29 @@ export function moveSubnet(draft: Draft, { subnetId, prefix: target }: VerbComma
 /** @throws CommandError `not-found`, `not-allowed` when it cannot be halved */
 export function splitSubnet(draft: Draft, { subnetId, id }: VerbCommand<'subnet.split'>): void {
   const subnet = draft.require('subnet', subnetId, 'subnetId')
-  const { family, bits, first, last } = prefixOf(subnet)
+  const { family, bits } = prefixOf(subnet)
   if (bits >= (family === 4 ? 31 : 127)) throw new CommandError('not-allowed', `${subnet.prefix} is too small to be halved.`, 'subnetId')
-  const middle = first + (last - first + 1n) / 2n
-  const lower = `${ipFromNumber(family, first)}/${bits + 1}`
-  const upper = `${ipFromNumber(family, middle)}/${bits + 1}`
-  const isUpper = (ip: string) => ipToNumber(ip) >= middle
+  const [lower, upper] = halvesOf(prefixOf(subnet))
+  const isUpper = (ip: string) => contains(upper, ip)
   const { id: _, ...values } = subnet
-  const gatewayAbove = subnet.gateway !== null && contains(prefixOf(subnet), subnet.gateway) && isUpper(subnet.gateway)
-  draft.update('subnet', subnetId, { prefix: lower, gateway: gatewayAbove ? null : subnet.gateway })
-  const half = draft.add('subnet', { ...values, ...(id ? { id } : {}), prefix: upper, gateway: gatewayAbove ? subnet.gateway : null }, '')
+  const gatewayAbove = subnet.gateway !== null && isUpper(subnet.gateway)
+  draft.update('subnet', subnetId, { prefix: lower.text, gateway: gatewayAbove ? null : subnet.gateway })
+  const half = draft.add(
+    'subnet',
+    { ...values, ...(id ? { id } : {}), prefix: upper.text, gateway: gatewayAbove ? subnet.gateway : null },
+    '',
+  )
   for (const pool of draft.estate.referring('pool', 'subnetId', subnetId)) {
     if (isUpper(pool.first)) draft.update('pool', pool.id, { subnetId: half.id })
     else if (isUpper(pool.last)) {
       const { id: _pool, ...rest } = pool
-      draft.update('pool', pool.id, { last: ipFromNumber(family, middle - 1n) })
-      draft.add('pool', { ...rest, subnetId: half.id, first: ipFromNumber(family, middle) }, '')
+      draft.update('pool', pool.id, { last: ipFromNumber(family, lower.last) })
+      draft.add('pool', { ...rest, subnetId: half.id, first: ipFromNumber(family, upper.first) }, '')
     }
   }
   for (const kind of ['address', 'lease'] as const)
     for (const record of draft.estate.referring(kind, 'subnetId', subnetId))
-      if (isUpper(record.ip) && contains(parsePrefix(upper), record.ip)) draft.update(kind, record.id, { subnetId: half.id })
+      if (isUpper(record.ip)) draft.update(kind, record.id, { subnetId: half.id })
 }
 
 /** @throws CommandError `not-found`, `not-allowed` when the two are no halves of one prefix on one network */

@@ -1,5 +1,5 @@
 import { defineKind } from '../define-kind.js'
-import { choice, integer, note, optional, ref, text } from '../field.js'
+import { choice, integer, mtu, note, optional, ref, text, vlanId } from '../field.js'
 
 const ofHost = (doc: string) => ref('host', { label: 'Host', doc })
 
@@ -93,16 +93,8 @@ export const portKind = defineKind({
     farVlans: optional(
       text({ label: 'Far end, tagged VLANs', doc: 'VLANs the far end carries tagged: 10,20-30; empty: not recorded.', shape: 'vlans' }),
     ),
-    farNative: optional(
-      integer({
-        label: 'Far end, native VLAN',
-        doc: 'VLAN the far end carries untagged; empty: not recorded.',
-        unit: '',
-        min: 1,
-        max: 4094,
-      }),
-    ),
-    farMtu: optional(integer({ label: 'Far end, MTU', doc: 'Largest packet the far end passes, bytes.', unit: '', min: 576, max: 65535 })),
+    farNative: vlanId('Far end, native VLAN', 'VLAN the far end carries untagged; empty: not recorded.'),
+    farMtu: optional(mtu('Far end, MTU', 'Largest packet the far end passes, bytes.')),
     driver: optional(text({ label: 'Driver', doc: 'Driver of the port, as lshw or ethtool names it.', shape: 'words', max: 40 })),
     note: note(),
   },

@@ -1,7 +1,5 @@
 import { defineKind } from '../define-kind.js'
-import { choice, integer, note, optional, ref, text } from '../field.js'
-
-const vlanId = (label: string, doc: string) => optional(integer({ label, doc, unit: '', min: 1, max: 4094 }))
+import { choice, integer, mtu, note, optional, ref, text, vlanId } from '../field.js'
 
 export const networkKind = defineKind({
   name: 'network',
@@ -16,7 +14,7 @@ export const networkKind = defineKind({
       default: 'guests',
     }),
     vlanId: vlanId('VLAN ID', 'Tag on the wire, IEEE 802.1Q; empty for untagged.'),
-    mtu: integer({ label: 'MTU', doc: 'Largest packet, bytes.', unit: '', min: 576, max: 65535, default: 1500 }),
+    mtu: { ...mtu('MTU', 'Largest packet, bytes.'), default: 1500 },
     site: optional(text({ label: 'Site', doc: 'Where the segment is; empty when it spans sites.', max: 60 })),
     searchDomain: optional(
       text({ label: 'Search domain', doc: 'Zone in which its machines are named; empty takes the estate’s domain.', shape: 'domain' }),
@@ -41,7 +39,7 @@ export const switchKind = defineKind({
     }),
     taggedVlans: optional(text({ label: 'Tagged VLANs', doc: 'VLANs its uplinks carry tagged: 10,20-30; empty: none.', shape: 'vlans' })),
     nativeVlan: vlanId('Native VLAN', 'VLAN its uplinks carry untagged; empty: not recorded.'),
-    mtu: integer({ label: 'MTU', doc: 'Largest packet its uplinks pass, bytes.', unit: '', min: 576, max: 65535, default: 1500 }),
+    mtu: { ...mtu('MTU', 'Largest packet its uplinks pass, bytes.'), default: 1500 },
     note: note(),
   },
   keys: [{ fields: ['hostId', 'name'], unique: true }],

@@ -1,5 +1,5 @@
 import { addressOwner } from '../../estate/index.js'
-import { poolHolding } from '../../networks/index.js'
+import { fixedInPool } from '../../networks/index.js'
 import { defineRule } from '../rule.js'
 import { moveToNextFree } from './duplicate-address.js'
 
@@ -10,8 +10,7 @@ export const addressInPool = defineRule({
   appliesTo: 'address',
   again: { pool: (estate, pool) => estate.referring('address', 'subnetId', pool.subnetId).map((address) => address.id) },
   check(estate, address) {
-    if (address.kind !== 'fixed') return []
-    const pool = poolHolding(estate, address.subnetId, address.ip)
+    const pool = fixedInPool(estate, address)
     if (!pool) return []
     return [
       {

@@ -1,16 +1,6 @@
-import { recordTitle, type Estate, type Guest } from '../../estate/index.js'
+import { rewire, wrongWires } from '../../addresses/index.js'
+import { recordTitle } from '../../estate/index.js'
 import { defineRule } from '../rule.js'
-
-/** The adapters of a guest whose address belongs to another network than the one they are plugged into, and that network. */
-function wrongWires(estate: Estate, guest: Guest) {
-  return [...estate.referring('adapter', 'guestId', guest.id)]
-    .sort((a, b) => a.position - b.position)
-    .map((adapter) => {
-      const address = estate.referring('address', 'adapterId', adapter.id)[0]
-      return { adapter, address, home: estate.find('subnet', address?.subnetId)?.networkId }
-    })
-    .filter(({ adapter, home }) => home && adapter.networkId && home !== adapter.networkId)
-}
 
 /** An adapter with an address of another network; on a router with two, usually the adapters are the wrong way round. */
 export const crossedAdapters = defineRule({
@@ -29,11 +19,11 @@ export const crossedAdapters = defineRule({
     const [first, second] = wrong
     if (!first) return []
     const nameOf = (id: string | null | undefined) => estate.find('network', id)?.name ?? 'no network'
-    const evidence = wrong.map(({ adapter, address, home }) => ({
+    const evidence = wrong.map(({ adapter, address, homeId }) => ({
       label: recordTitle(estate, 'adapter', adapter),
-      value: `plugged into ${nameOf(adapter.networkId)}, ${address?.ip ?? ''} belongs to ${nameOf(home)}`,
+      value: `plugged into ${nameOf(adapter.networkId)}, ${address.ip} belongs to ${nameOf(homeId)}`,
     }))
-    if (second && first.home === second.adapter.networkId && second.home === first.adapter.networkId) {
+    if (second && first.homeId === second.adapter.networkId && second.homeId === first.adapter.networkId) {
       return [
         {
           severity: 'error',
@@ -46,17 +36,11 @@ export const crossedAdapters = defineRule({
     return [
       {
         severity: 'error',
-        sentence: `${guest.name} has ${first.address?.ip ?? ''} on adapter ${first.adapter.position}, which is plugged into ${nameOf(first.adapter.networkId)}; the address belongs to ${nameOf(first.home)}.`,
+        sentence: `${guest.name} has ${first.address.ip} on adapter ${first.adapter.position}, which is plugged into ${nameOf(first.adapter.networkId)}; the address belongs to ${nameOf(first.homeId)}.`,
         evidence,
         remedy: 'Plug the adapter into the network its address belongs to, or give it an address of its network.',
       },
     ]
   },
-  // Each wrong adapter goes to the network its address belongs to; two crossed ones are swapped by the same.
-  fix: (estate, guest) =>
-    wrongWires(estate, guest).map(({ adapter, home }) => ({
-      type: 'adapter.update',
-      id: adapter.id,
-      changes: { networkId: home ?? null },
-    })),
+  fix: (estate, guest) => rewire(wrongWires(estate, guest)),
 })

@@ -1,6 +1,7 @@
 import { addressOwner, type Address, type Estate, type Subnet } from '../../estate/index.js'
 import { contains, ipFromNumber, prefixAround, prefixOf, usableRange } from '../../networks/index.js'
 import { defineRule } from '../rule.js'
+import { adaptersOf } from './again.js'
 import { moveToNextFree } from './duplicate-address.js'
 
 const ofSubnet = (estate: Estate, subnet: { readonly id: string }) => estate.referring('address', 'subnetId', subnet.id).map(({ id }) => id)
@@ -85,7 +86,7 @@ export const adapterNotConnected = defineRule({
   title: 'Adapter not connected at power-on',
   appliesTo: 'adapter',
   again: {
-    guest: (estate, guest) => estate.referring('adapter', 'guestId', guest.id).map(({ id }) => id),
+    guest: adaptersOf,
     address: (_, { adapterId }) => (adapterId ? [adapterId] : []),
   },
   check(estate, adapter) {

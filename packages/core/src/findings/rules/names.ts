@@ -1,5 +1,5 @@
-import { addressOwner, type Address, type Command, type Estate } from '../../estate/index.js'
-import { isHostLabel, zoneOf } from '../../names/index.js'
+import { addressOwner, isHostLabel, type Address, type Command, type Estate } from '../../estate/index.js'
+import { zoneOf } from '../../names/index.js'
 import { defineRule } from '../rule.js'
 
 /** The next name of the same kind that breaks no rule and is nobody's. */

@@ -14,7 +14,7 @@ export const subnetOverlap = defineRule({
   id: 'subnet.overlap',
   title: 'Two subnets share addresses',
   appliesTo: 'subnet',
-  again: { subnet: () => 'all', attachment: (estate, { networkId }) => (estate.find('network', networkId) ? 'all' : []) },
+  again: { subnet: () => 'all', attachment: () => 'all' },
   check(estate, subnet) {
     if (staysInside(estate, subnet.networkId)) return []
     const own = prefixOf(subnet)

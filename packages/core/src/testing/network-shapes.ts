@@ -1,0 +1,61 @@
+import { NetworkEstate, type Plug } from './network-estate.js'
+
+/** Two networks and a router between them, with what a case changes. */
+export function routed({
+  crossed = false,
+  b = {},
+  router = {},
+  gateways = ['10.1.0.1', '10.2.0.1'],
+}: {
+  crossed?: boolean
+  b?: Partial<Plug>
+  router?: object
+  gateways?: readonly (string | null)[]
+} = {}): NetworkEstate {
+  const [left, right] = crossed ? ['right', 'left'] : ['left', 'right']
+  return new NetworkEstate()
+    .net('left', '10.1.0.0/24', gateways[0] ?? null)
+    .net('right', '10.2.0.0/24', gateways[1] ?? null)
+    .host('host', 'left right')
+    .guest(
+      'router',
+      'host',
+      [
+        { net: left, home: 'left', ip: '10.1.0.1' },
+        { net: right, home: 'right', ip: '10.2.0.1' },
+      ],
+      { isRouter: true, ...router },
+    )
+    .guest('a', 'host', [{ net: 'left', ip: '10.1.0.9' }])
+    .guest('b', 'host', [{ net: 'right', ip: '10.2.0.9', ...b }])
+}
+/** A host with a leg on the wire and two guests on a network of an attachment (`bridged`: on the wire itself), and a machine on the wire. */
+export function attached(attachment: string, platform: 'shared' | 'private' = 'shared'): NetworkEstate {
+  const isBridged = attachment === 'bridged'
+  const net = new NetworkEstate().net('wire', '10.1.0.0/24', '10.1.0.1')
+  if (!isBridged) net.net('inner', '192.168.7.0/24', attachment === 'internal' ? null : '192.168.7.1')
+  const [on, prefix] = isBridged ? ['wire', '10.1.0'] : ['inner', '192.168.7']
+  return net
+    .host('host', isBridged ? 'wire' : `wire inner:${attachment}`, { platform, legs: [{ net: 'wire', ip: '10.1.0.5' }] })
+    .guest('a', 'host', [{ net: on, ip: `${prefix}.11` }])
+    .guest('b', 'host', [{ net: on, ip: `${prefix}.12` }])
+    .guest('other', null, [{ net: 'wire', ip: '10.1.0.77' }])
+}
+
+/** A lab behind a router guest that stands in the office beside the site gateway, which knows no way to it. */
+export const behindRouter = () =>
+  new NetworkEstate()
+    .net('office', '10.1.0.0/24', '10.1.0.1')
+    .net('lab', '10.2.0.0/24', '10.2.0.1')
+    .host('host', 'office lab')
+    .guest(
+      'router',
+      'host',
+      [
+        { net: 'office', ip: '10.1.0.254' },
+        { net: 'lab', ip: '10.2.0.1' },
+      ],
+      { isRouter: true },
+    )
+    .guest('desk', 'host', [{ net: 'office', ip: '10.1.0.9' }])
+    .guest('bench', 'host', [{ net: 'lab', ip: '10.2.0.9' }])
