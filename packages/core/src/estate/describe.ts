@@ -10,6 +10,8 @@ export function recordTitle(estate: Estate, kind: Kind, record: AnyRecord): stri
   const guestName = (id: string) => estate.find('guest', id)?.name ?? 'a removed guest'
   const networkName = (id: string) => estate.find('network', id)?.name ?? 'a removed network'
   const hostName = (id: string) => estate.find('host', id)?.name ?? 'a removed host'
+  const sheetTitle = ({ guestId, hostId }: RecordOf<'sheet'>) =>
+    guestId ? `install sheet of ${guestName(guestId)}` : `build sheet of ${hostName(hostId ?? '')}`
   switch (kind) {
     case 'disk': {
       const disk = record as RecordOf<'disk'>
@@ -65,15 +67,24 @@ export function recordTitle(estate: Estate, kind: Kind, record: AnyRecord): stri
       const intent = record as RecordOf<'intent'>
       return `${groupTitle(estate, intent, 'from')} ${intent.wanted} ${groupTitle(estate, intent, 'to')}`
     }
+    case 'snapshot': {
+      const snapshot = record as RecordOf<'snapshot'>
+      return `${snapshot.name} of ${guestName(snapshot.guestId)}`
+    }
+    case 'dependency': {
+      const dependency = record as RecordOf<'dependency'>
+      return `${guestName(dependency.guestId)} needs ${guestName(dependency.needsId)}`
+    }
     case 'sheet':
-      return `build sheet of ${hostName((record as RecordOf<'sheet'>).hostId)}`
+      return sheetTitle(record as RecordOf<'sheet'>)
     case 'step': {
       const { step, sheetId } = record as RecordOf<'step'>
-      return `step ${step} on the build sheet of ${hostName(estate.find('sheet', sheetId)?.hostId ?? '')}`
+      const sheet = estate.find('sheet', sheetId)
+      return `step ${step} on the ${sheet ? sheetTitle(sheet) : 'sheet removed since'}`
     }
     case 'deviation': {
-      const { about, hostId } = record as RecordOf<'deviation'>
-      return `${about} on ${hostName(hostId)} not as planned`
+      const { about, hostId, guestId } = record as RecordOf<'deviation'>
+      return guestId ? `${about} in ${guestName(guestId)} not as planned` : `${about} on ${hostName(hostId ?? '')} not as planned`
     }
     case 'policy':
       return 'the policies'

@@ -44,18 +44,21 @@ export function invert({ added, updated, removed }: Difference): Difference {
 
 /**
  * A difference with its records as their kinds are defined today: a field that is newer than the difference has its
- * default, or nothing.
+ * default, or nothing; one that is no longer there is left out.
  *
  * @example inCurrentForm(JSON.parse(logged)) // an address logged before it had a name has name: null
  */
 export function inCurrentForm({ added, updated, removed }: Difference): Difference {
   const filled = (kind: Kind, record: AnyRecord): AnyRecord => {
-    const missing = Object.entries<Field>(kinds[kind].fields).filter(([name]) => !(name in record))
-    if (missing.length === 0) return record
+    const values = record as unknown as Readonly<Record<string, unknown>>
+    const fields = Object.entries<Field>(kinds[kind].fields)
+    if (Object.keys(values).length === fields.length + 1 && fields.every(([name]) => name in values)) return record
     return {
-      ...record,
-      ...Object.fromEntries(missing.map(([name, field]) => [name, 'default' in field ? field.default : null])),
-    }
+      id: record.id,
+      ...Object.fromEntries(
+        fields.map(([name, field]) => [name, name in values ? values[name] : 'default' in field ? field.default : null]),
+      ),
+    } as unknown as AnyRecord
   }
   const presence = ([id, { kind, record }]: [string, Presence]): [string, Presence] => [id, { kind, record: filled(kind, record) }]
   return {

@@ -4,6 +4,7 @@ import { holderPhrase, recordPhrase } from './describe.js'
 import { compose, emptyDifference, sameRecord, type Difference, type Presence, type Update } from './difference.js'
 import type { Estate } from './estate.js'
 import { invariants } from './invariants.js'
+import { guestStates, statesAfter } from './lifecycle.js'
 import { kinds, referencesOf, type AnyRecord, type Kind, type NewRecord, type RecordOf } from './kinds/index.js'
 
 /** What a command may use besides the estate: the core has no clock and no randomness of its own. */
@@ -54,6 +55,7 @@ export class Draft {
   update<K extends Kind>(kind: K, id: string, changes: Readonly<Record<string, unknown>>, path = 'changes'): RecordOf<K> {
     const from = this.require(kind, id, 'id')
     const { id: _, ...values } = from as unknown as { id: string } & Record<string, unknown>
+    checkTransition(kind, from as AnyRecord, changes, path)
     const to = { id, ...readFields(kinds[kind].fields, { ...values, ...changes }, path) } as unknown as RecordOf<K>
     if (!sameRecord(from as AnyRecord, to as AnyRecord))
       this.#take({ added: {}, updated: { [id]: { kind, from, to } as Update }, removed: {} })
@@ -79,6 +81,20 @@ export class Draft {
     this.#estate = this.#estate.with(step)
     this.#difference = compose(this.#difference, step)
   }
+}
+
+/** @throws CommandError `wrong-state` when a guest's life does not go that way */
+function checkTransition(kind: Kind, record: AnyRecord, changes: Readonly<Record<string, unknown>>, path: string): void {
+  if (kind !== 'guest' || changes['state'] === undefined) return
+  const { name, state, kind: guestKind } = record as RecordOf<'guest'>
+  const after = statesAfter(state)
+  if (guestKind === 'template' || changes['state'] === state || (after as readonly unknown[]).includes(changes['state'])) return
+  if (!(guestStates as readonly unknown[]).includes(changes['state'])) return
+  throw new CommandError(
+    'wrong-state',
+    `${name} is ${state}; from there it can only be ${after.join(' or ')}, not ${String(changes['state'])}.`,
+    path ? `${path}.state` : 'state',
+  )
 }
 
 /**
@@ -108,6 +124,8 @@ function checkRecord(estate: Estate, kind: Kind, record: AnyRecord, pathOf: (fie
     }
   }
   for (const key of kinds[kind].keys.filter((k) => k.unique)) {
+    // As in the database: where a value is missing, nothing is the same.
+    if (key.fields.some((field) => values[field] === null)) continue
     const other = estate.byKey(kind, Object.fromEntries(key.fields.map((field) => [field, values[field]]))).find((r) => r.id !== record.id)
     const field = key.fields.at(-1) ?? ''
     if (other)

@@ -37,6 +37,7 @@ export interface NumberField extends Common {
     | 'V'
     | 'A'
     | 'minutes'
+    | 'seconds'
     | '%'
     | 'days'
     | ''

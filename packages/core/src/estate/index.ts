@@ -50,6 +50,7 @@ export {
   type TextShape,
   type ValuesOf,
 } from './field.js'
+export { guestStates, isInService, isPoweredOn, statesAfter, type GuestState } from './lifecycle.js'
 export { policyOf } from './policies.js'
 export { formatField, sayCommand, sayDifference, type SaidRecord } from './say.js'
 export { makeIds, seededRandom } from './ids.js'
@@ -62,6 +63,7 @@ export {
   type Address,
   type AnyRecord,
   type Attachment,
+  type Dependency,
   type Deviation,
   type Disk,
   type Drive,
@@ -87,10 +89,13 @@ export {
   type Records,
   type Route,
   type Sheet,
+  type Snapshot,
   type Step,
   type Store,
   type Subnet,
   type Switch,
+  type System,
+  type Workload,
 } from './kinds/index.js'
 export { portRoles } from './kinds/hardware.js'
 export { groupKinds, protocols } from './kinds/traffic.js'

@@ -1,6 +1,7 @@
 import { contains, familyOf, ipToNumber, prefixOf } from '../networks/index.js'
 import type { Estate } from './estate.js'
 import type { Kind, RecordOf } from './kinds/index.js'
+import { isPoweredOn } from './lifecycle.js'
 
 /** A record that contradicts itself or its surroundings: the field, and what is wrong. */
 export interface Contradiction {
@@ -158,13 +159,45 @@ export const invariants: Invariants = {
       ? { field: 'ip', sentence: `${address.ip} is of another address family than ${subnet.prefix}.` }
       : undefined
   },
+  sheet: (_, sheet) => ofOneThing(sheet, 'A sheet'),
+  deviation: (_, deviation) => ofOneThing(deviation, 'A deviation'),
+  snapshot: (estate, snapshot) => {
+    let parent = estate.find('snapshot', snapshot.parentId)
+    if (parent && parent.guestId !== snapshot.guestId)
+      return { field: 'parentId', sentence: 'That snapshot is of another guest; choose one of this guest.' }
+    for (let depth = 0; parent && depth <= 1000; depth++) {
+      if (parent.id === snapshot.id) return { field: 'parentId', sentence: `${snapshot.name} would stand on top of itself.` }
+      parent = estate.find('snapshot', parent.parentId)
+    }
+    return undefined
+  },
+  dependency: (_, dependency) =>
+    dependency.guestId === dependency.needsId ? { field: 'needsId', sentence: 'A guest does not wait for itself.' } : undefined,
   guest: (estate, guest) => {
+    if (guest.vcpu % guest.sockets !== 0)
+      return {
+        field: 'sockets',
+        sentence: `${guest.vcpu} vCPU do not divide into ${guest.sockets} sockets; take a number of sockets that divides them.`,
+      }
+    if (guest.memoryMinMiB !== null && guest.memoryMinMiB > guest.memoryMiB)
+      return {
+        field: 'memoryMinMiB',
+        sentence: `The least memory (${guest.memoryMinMiB} MiB) is more than its memory (${guest.memoryMiB} MiB).`,
+      }
+    if (guest.secureBoot && guest.firmware === 'BIOS')
+      return { field: 'secureBoot', sentence: 'Secure boot is a matter of UEFI; choose UEFI, or turn it off.' }
+    if (guest.apartFromId === guest.id) return { field: 'apartFromId', sentence: 'A guest cannot be kept apart from itself.' }
+    if (guest.kind === 'template' && guest.state === 'being installed')
+      return { field: 'state', sentence: 'A template is installed as a machine, and made a template after that.' }
     if (guest.kind === 'external' && guest.hostId)
       return { field: 'hostId', sentence: 'An external machine runs on no host; clear the host, or make it a machine.' }
     if (guest.kind === 'template' && guest.state === 'running')
       return { field: 'state', sentence: 'A template stays powered off; clone it to run it.' }
-    if (guest.kind === 'machine' && guest.state === 'running' && !guest.hostId)
-      return { field: 'hostId', sentence: `${guest.name} is running and would be on no host; move it, or record it as stopped first.` }
+    if (guest.kind === 'machine' && isPoweredOn(guest) && !guest.hostId)
+      return {
+        field: 'hostId',
+        sentence: `${guest.name} is ${guest.state} and would be on no host; move it, or record it as stopped first.`,
+      }
     const inner = estate.referring('host', 'outerGuestId', guest.id).find((host) => isInside(estate, host.id, guest.id))
     return inner ? { field: 'hostId', sentence: `${guest.name} is the nested host ${inner.name} and would run inside itself.` } : undefined
   },
@@ -175,6 +208,11 @@ export const invariants: Invariants = {
       : undefined
   },
 }
+
+const ofOneThing = ({ guestId, hostId }: { guestId: string | null; hostId: string | null }, what: string): Contradiction | undefined =>
+  (guestId === null) === (hostId === null)
+    ? { field: 'hostId', sentence: `${what} is of a host or of a guest; name one of the two.` }
+    : undefined
 
 const onTwoMachines = ({ guestId, hostId }: { guestId: string | null; hostId: string | null }): Contradiction | undefined =>
   guestId && hostId ? { field: 'hostId', sentence: 'It is set on a guest or on a host, not on both; clear one.' } : undefined

@@ -160,11 +160,11 @@ function subjectsAgain(rule: Rule, estate: Estate, touched: readonly Touched[]):
 
 function check(rule: Rule, estate: Estate, subject: AnyRecord, policy: Policy, today: string): readonly Finding[] {
   const observations: readonly Observation[] = rule.check(estate, subject, policy, today)
-  return observations.map((observation) => {
+  return observations.map((observation, index) => {
     const about = observation.subject ?? { kind: rule.appliesTo, id: subject.id }
     return {
       ...observation,
-      id: `${rule.id}:${about.id}`,
+      id: `${rule.id}:${about.id}${index === 0 ? '' : `:${index + 1}`}`,
       ruleId: rule.id,
       title: rule.title,
       subject: about,

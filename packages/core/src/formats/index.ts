@@ -10,3 +10,4 @@ export {
   type RedfishTree,
 } from './found/redfish.js'
 export { DEPTH_MAX, TEXT_MAX } from './safe-text.js'
+export { readOsinfo, type Catalogue, type CatalogueSystem } from './osinfo/read-osinfo.js'

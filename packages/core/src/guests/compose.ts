@@ -1,4 +1,4 @@
-import type { Command, CommandContext, Disk, Estate, NewRecord } from '../estate/index.js'
+import { isPoweredOn, type Adapter, type Command, type CommandContext, type Disk, type Estate, type NewRecord } from '../estate/index.js'
 import { platformOf } from '../hosts/index.js'
 import { generateMac, preferredSubnet } from '../networks/index.js'
 import type { Demand } from '../placement/index.js'
@@ -11,11 +11,14 @@ export interface GuestDraft {
     readonly sizeBytes: number
     readonly provisioning: Disk['provisioning']
     readonly storeId: string | null
+    readonly bus?: Disk['bus']
+    readonly growthBytesPerMonth?: number | null
   }[]
   readonly adapters: readonly {
     readonly networkId: string | null
     readonly ip: string | null
     readonly addressing: 'fixed' | 'DHCP reservation' | 'none'
+    readonly model?: Adapter['model']
   }[]
 }
 
@@ -27,9 +30,14 @@ export function demandOfDraft({ guest, disks, adapters }: GuestDraft): Demand {
     latency: guest.latency ?? 'general',
     memoryMiB: guest.memoryMiB,
     kind: guest.kind ?? 'machine',
-    isRunning: guest.state === 'running',
+    isRunning: isPoweredOn({ state: guest.state ?? 'planned' }),
     disks: disks.map((disk) => ({ ...disk, usedBytes: null })),
     networkIds: [...new Set(adapters.flatMap((adapter) => adapter.networkId ?? []))],
+    guestId: guest.id,
+    apartFromId: guest.apartFromId,
+    backupStoreId: guest.backupStoreId,
+    mediumId: guest.mediumId,
+    processorMode: guest.processorMode,
   }
 }
 
@@ -48,7 +56,10 @@ export function composeGuest(estate: Estate, draft: GuestDraft, context: Command
     const id = context.newId()
     const mac = generateMac(macPrefix, id, (m) => made.has(m) || estate.byKey('adapter', { mac: m }).length > 0)
     made.add(mac)
-    const add: Command = { type: 'adapter.add', record: { id, guestId, position: index + 1, networkId: adapter.networkId, mac } }
+    const add: Command = {
+      type: 'adapter.add',
+      record: { id, guestId, position: index + 1, networkId: adapter.networkId, mac, ...(adapter.model ? { model: adapter.model } : {}) },
+    }
     // A network without a subnet has no addresses to give; the guest is recorded without one.
     const hasSubnet = adapter.networkId !== null && preferredSubnet(estate, adapter.networkId) !== undefined
     if (adapter.addressing === 'none' || (!hasSubnet && !adapter.ip)) return [add]

@@ -15,9 +15,9 @@ export interface MemoryBudget {
   readonly ownMiB: number
 }
 
-/** Guests that take memory and processors of their host: all but templates, which stay powered off. */
+/** Guests that take memory and processors of their host: all but templates, which stay powered off, and what is retired. */
 export const machinesOn = (estate: Estate, hostId: string): Guest[] =>
-  estate.referring('guest', 'hostId', hostId).filter((guest) => guest.kind === 'machine')
+  estate.referring('guest', 'hostId', hostId).filter((guest) => guest.kind === 'machine' && guest.state !== 'retired')
 
 /** The platform of a host. References are checked when a record is written, so a missing one is a broken estate. */
 export function platformOf(estate: Estate, host: Host): Platform {

@@ -15,6 +15,60 @@ export interface StoreBudget {
   readonly exposure: Figure
 }
 
+/** Days of a month, the mean of the Gregorian calendar. */
+export const DAYS_PER_MONTH = 30.436875
+
+/** By how much a store fills, as its disks' growth is recorded. */
+export interface StoreGrowth {
+  /** Bytes a month, of thin disks only: a thick one has its room. */
+  readonly perMonth: Figure
+  /** Days until nothing is free, at that pace; undefined when nothing grows. */
+  readonly daysToFull: number | undefined
+}
+
+/**
+ * How long a store lasts at the growth recorded on its disks. A disk grows no further than its size.
+ *
+ * @example storeGrowth(estate, store).daysToFull // 41.5
+ */
+export function storeGrowth(estate: Estate, store: Store): StoreGrowth {
+  const growing = estate
+    .referring('disk', 'storeId', store.id)
+    .filter((disk) => disk.provisioning === 'thin' && (disk.growthBytesPerMonth ?? 0) > 0 && takenBytes(disk) < disk.sizeBytes)
+  const perMonth = sumFigure(
+    'growth of its thin disks',
+    'bytes',
+    growing.map((disk) => ({
+      label: `${estate.find('guest', disk.guestId)?.name ?? '?'} ${disk.use}`,
+      value: disk.growthBytesPerMonth ?? 0,
+      unit: 'bytes' as const,
+      sign: '+' as const,
+      from: `disk ${disk.position}, growth a month`,
+    })),
+    'as recorded on the disks: planned, or taken over from what was measured',
+  )
+  return { perMonth, daysToFull: daysUntilFull(growing, storeBudget(estate, store).freeBytes) }
+}
+
+/** Days until the room is taken up, with each disk stopping at its size; undefined when it never is. */
+function daysUntilFull(disks: readonly Disk[], freeBytes: number): number | undefined {
+  if (freeBytes <= 0) return 0
+  const growing = disks
+    .map((disk) => {
+      const perDay = (disk.growthBytesPerMonth ?? 0) / DAYS_PER_MONTH
+      return { perDay, days: (disk.sizeBytes - takenBytes(disk)) / perDay }
+    })
+    .sort((a, b) => a.days - b.days)
+  let [left, day] = [freeBytes, 0]
+  for (const [index, { days }] of growing.entries()) {
+    const pace = growing.slice(index).reduce((sum, { perDay }) => sum + perDay, 0)
+    if (left <= pace * (days - day)) return day + left / pace
+    left -= pace * (days - day)
+    day = days
+  }
+  return undefined
+}
+
 /** Bytes a disk takes on its store now. A thin disk never measured counts as empty. */
 export const takenBytes = (disk: Pick<Disk, 'provisioning' | 'sizeBytes' | 'usedBytes'>): number =>
   disk.provisioning === 'thick' ? disk.sizeBytes : (disk.usedBytes ?? 0)

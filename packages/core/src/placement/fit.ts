@@ -1,8 +1,9 @@
-import { policyOf, type Disk, type Estate, type Guest, type Host, type Store } from '../estate/index.js'
+import { isPoweredOn, policyOf, type Disk, type Estate, type Guest, type Host, type Store } from '../estate/index.js'
 import {
   carries,
   coreLoad,
   guestCost,
+  lacksFor,
   logicalCpus,
   memoryBudget,
   platformOf,
@@ -25,13 +26,22 @@ export interface Demand {
   readonly kind: Guest['kind']
   /** Whether it runs now, so that it needs a host in service. */
   readonly isRunning: boolean
+  /** The guest itself, where it is recorded: what depends on it counts. */
+  readonly guestId?: string | undefined
+  /** The guest it is to be kept apart from. */
+  readonly apartFromId?: string | null | undefined
+  /** Where its backups lie. */
+  readonly backupStoreId?: string | null | undefined
+  /** The install image that is attached to it. */
+  readonly mediumId?: string | null | undefined
+  readonly processorMode?: Guest['processorMode'] | undefined
 }
 
 export type Verdict = 'fits' | 'remark' | 'no'
 
 /** One line of a check in words. */
 export interface FitLine {
-  readonly about: 'host' | 'memory' | 'processors' | 'store' | 'network'
+  readonly about: 'host' | 'memory' | 'processors' | 'store' | 'network' | 'pair' | 'backup' | 'medium'
   readonly verdict: Verdict
   readonly sentence: string
 }
@@ -43,6 +53,8 @@ export interface Fit {
   readonly lines: readonly FitLine[]
   /** The store proposed for each disk of the demand, in order; undefined where none has room. */
   readonly stores: readonly (Store | undefined)[]
+  /** What the host has left with the guest on it: memory above its reserve, cores under its ceiling. */
+  readonly left: { readonly memoryMiB: number; readonly cores: number }
 }
 
 /** What an existing guest asks of a host. */
@@ -54,9 +66,14 @@ export function demandOf(estate: Estate, guest: Guest): Demand {
     latency: guest.latency,
     memoryMiB: guest.memoryMiB,
     kind: guest.kind,
-    isRunning: guest.state === 'running',
+    isRunning: isPoweredOn(guest),
     disks: disksOf(estate, guest.id),
     networkIds: [...new Set(adapters.flatMap((adapter) => adapter.networkId ?? []))],
+    guestId: guest.id,
+    apartFromId: guest.apartFromId,
+    backupStoreId: guest.backupStoreId,
+    mediumId: guest.mediumId,
+    processorMode: guest.processorMode,
   }
 }
 
@@ -65,8 +82,8 @@ export const disksOf = (estate: Estate, guestId: string): readonly Disk[] =>
   [...estate.referring('disk', 'guestId', guestId)].sort((a, b) => a.position - b.position)
 
 /**
- * Checks in words whether a guest could go on a host: its state, memory with the reserve kept, processors, stores and
- * networks.
+ * Checks in words whether a guest could go on a host: its state, memory with the reserve kept, processors, stores, networks,
+ * its pair, what it backs up, and its install image.
  *
  * @param demand what the guest asks; it must not be on the host yet
  * @returns one line for each aspect, with figures, and the store proposed for each disk
@@ -79,8 +96,21 @@ export function fitOn(estate: Estate, host: Host, demand: Demand): Fit {
     ...fitProcessors(estate, host, demand),
     ...storeLines,
     ...fitNetworks(estate, host, demand),
+    ...fitPair(estate, host, demand),
+    ...fitBackup(estate, host, demand),
+    ...fitMedium(estate, host, demand),
   ]
-  return { hostId: host.id, verdict: worst(lines), lines, stores }
+  const isMachine = demand.kind !== 'template'
+  return {
+    hostId: host.id,
+    verdict: worst(lines),
+    lines,
+    stores,
+    left: {
+      memoryMiB: memoryBudget(estate, host).left.value - (isMachine ? guestCost(platformOf(estate, host), demand.memoryMiB) : 0),
+      cores: vcpuBudget(estate, host).left.value - (isMachine ? coreLoad(policyOf(estate), demand) : 0),
+    },
+  }
 }
 
 const worst = (lines: readonly FitLine[]): Verdict =>
@@ -133,6 +163,10 @@ function fitProcessors(estate: Estate, host: Host, demand: Demand): FitLine[] {
   const logical = logicalCpus(host)
   if (demand.vcpu > logical)
     return [{ about: 'processors', verdict: 'no', sentence: `Processors: ${demand.vcpu} vCPU on a host with ${logical} logical CPUs` }]
+  const mode = demand.processorMode ?? 'host'
+  const lacks = mode !== 'host' && host.cpuFlags ? lacksFor(mode, host.cpuFlags) : []
+  if (lacks.length > 0)
+    return [{ about: 'processors', verdict: 'no', sentence: `Processors: ${host.name} lacks ${lacks.slice(0, 3).join(', ')} for ${mode}` }]
   const load = coreLoad(policyOf(estate), demand)
   const left = budget.left.value - load
   if (left < 0)
@@ -224,12 +258,77 @@ function fitNetworks(estate: Estate, host: Host, demand: Demand): FitLine[] {
   ]
 }
 
-/** Every host with its fit, best first: what fits, then with remarks, then not; most memory left first among equals. */
+function fitPair(estate: Estate, host: Host, demand: Demand): FitLine[] {
+  const pairs = [
+    ...[estate.find('guest', demand.apartFromId)].filter((guest) => guest !== undefined),
+    ...(demand.guestId ? estate.referring('guest', 'apartFromId', demand.guestId) : []),
+  ].filter(({ kind, state }) => kind === 'machine' && state !== 'retired')
+  const here = pairs.find(({ hostId }) => hostId === host.id)
+  if (here) return [{ about: 'pair', verdict: 'remark', sentence: `Pair: ${here.name} is on ${host.name} too; one failure takes both` }]
+  return pairs[0] ? [{ about: 'pair', verdict: 'fits', sentence: `Pair: ${pairs[0].name} is on another host` }] : []
+}
+
+function fitBackup(estate: Estate, host: Host, demand: Demand): FitLine[] {
+  const store = estate.find('store', demand.backupStoreId)
+  const served = demand.guestId ? estate.referring('store', 'servedById', demand.guestId).filter(({ kind }) => kind === 'backup') : []
+  const protectedHere = served
+    .flatMap(({ id }) => estate.referring('guest', 'backupStoreId', id))
+    .filter(({ id, hostId }) => hostId === host.id && id !== demand.guestId)
+  return [
+    ...(store?.hostId === host.id
+      ? [
+          {
+            about: 'backup' as const,
+            verdict: 'remark' as const,
+            sentence: `Backup: its backups lie on ${store.name}, in ${host.name} itself`,
+          },
+        ]
+      : []),
+    ...(protectedHere.length > 0
+      ? [
+          {
+            about: 'backup' as const,
+            verdict: 'remark' as const,
+            sentence: `Backup: it keeps the backups of ${protectedHere.length} ${protectedHere.length === 1 ? 'guest' : 'guests'} of ${host.name} and would be down with them`,
+          },
+        ]
+      : []),
+  ]
+}
+
+function fitMedium(estate: Estate, host: Host, demand: Demand): FitLine[] {
+  const medium = estate.find('image', demand.mediumId)
+  if (!medium) return []
+  const store = estate.find('store', medium.storeId)
+  if (store && storeReach(store, host))
+    return [{ about: 'medium', verdict: 'fits', sentence: `Image: ${medium.name} on ${store.name} is reached` }]
+  return [
+    {
+      about: 'medium',
+      verdict: 'remark',
+      sentence: store ? `Image: ${medium.name} lies on ${store.name}, out of reach` : `Image: ${medium.name} is on no store`,
+    },
+  ]
+}
+
+/**
+ * Every host with its fit, best first: what fits, then with remarks, fewest first, then not; among equals the one with most
+ * memory left.
+ */
 export function rankHosts(estate: Estate, demand: Demand): readonly Fit[] {
   const order: Record<Verdict, number> = { fits: 0, remark: 1, no: 2 }
   return estate
     .all('host')
-    .map((host) => ({ fit: fitOn(estate, host, demand), left: memoryBudget(estate, host).left.value, name: host.name }))
-    .sort((a, b) => order[a.fit.verdict] - order[b.fit.verdict] || b.left - a.left || a.name.localeCompare(b.name))
+    .map((host) => {
+      const fit = fitOn(estate, host, demand)
+      return { fit, remarks: fit.lines.filter(({ verdict }) => verdict !== 'fits').length, name: host.name }
+    })
+    .sort(
+      (a, b) =>
+        order[a.fit.verdict] - order[b.fit.verdict] ||
+        a.remarks - b.remarks ||
+        b.fit.left.memoryMiB - a.fit.left.memoryMiB ||
+        a.name.localeCompare(b.name),
+    )
     .map(({ fit }) => fit)
 }

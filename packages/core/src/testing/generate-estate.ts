@@ -70,6 +70,7 @@ export function generateRecords({ hosts, guests, adapters }: EstateSize, seed = 
       name: `guest-${String(i + 1).padStart(4, '0')}`,
       hostId: host.id,
       state: pick(['running', 'running', 'running', 'running', 'stopped', 'planned']),
+      verifiedAt: '2027-01-01T00:00:00.000Z',
       vcpu: pick([1, 2, 2, 4, 4, 8]),
       memoryMiB: pick([1024, 2048, 4096, 4096, 8192, 16384]),
       backupStoreId: i % 9 === 0 ? null : backup.id,

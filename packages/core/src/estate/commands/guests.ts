@@ -5,6 +5,7 @@ import { CommandError } from '../command-error.js'
 import { recordTitle } from '../describe.js'
 import type { Draft } from '../draft.js'
 import type { Guest, Host } from '../kinds/index.js'
+import { isPoweredOn } from '../lifecycle.js'
 import type { VerbCommand } from './command.js'
 
 /** @throws CommandError `not-found`, `invalid`, `not-allowed` when a disk would shrink */
@@ -59,6 +60,10 @@ export function cloneGuest(draft: Draft, { guestId, id, name, hostId, stores }: 
       state: 'stopped',
       clonedFromId: original.id,
       backupStoreId: null,
+      verifiedAt: null,
+      mediumId: null,
+      bootFirst: 'disk',
+      apartFromId: null,
     },
     '',
   )
@@ -86,10 +91,10 @@ export function migrateGuest(draft: Draft, { guestId, toHostId, stores, networks
       'guestId',
     )
   if (guest.hostId === host.id) throw new CommandError('wrong-state', `${guest.name} is on ${host.name} already.`, 'toHostId')
-  if (guest.state === 'running' && host.state !== 'in service')
+  if (isPoweredOn(guest) && host.state !== 'in service')
     throw new CommandError(
       'wrong-state',
-      `${host.name} is ${host.state} and ${guest.name} is running; power it off first, or wait until the host is in service.`,
+      `${host.name} is ${host.state} and ${guest.name} is ${guest.state}; power it off first, or wait until the host is in service.`,
       'toHostId',
     )
   const disks = draft.estate.referring('disk', 'guestId', guest.id)

@@ -1,11 +1,12 @@
 import type { Field } from '../field.js'
 import type { InputOfFields, RecordOfFields } from '../define-kind.js'
-import { adapterKind, diskKind, guestKind, migrationKind } from './guests.js'
+import { adapterKind, dependencyKind, diskKind, guestKind, migrationKind, snapshotKind } from './guests.js'
 import { arrayKind, driveKind, moduleKind, portKind } from './hardware.js'
 import { hostKind, platformKind, storeKind } from './hosts.js'
 import { addressKind, attachmentKind, leaseKind, networkKind, poolKind, subnetKind, switchKind } from './networks.js'
 import { estateKind, personKind, policyKind } from './places.js'
 import { deviationKind, imageKind, sheetKind, stepKind } from './sheets.js'
+import { systemKind, workloadKind } from './systems.js'
 import { filterKind, forwardKind, intentKind, routeKind } from './traffic.js'
 
 /** Every kind of record, defined once. Order: what is referred to stands before what refers to it, where it can. */
@@ -14,6 +15,8 @@ export const kinds = {
   person: personKind,
   policy: policyKind,
   platform: platformKind,
+  system: systemKind,
+  workload: workloadKind,
   image: imageKind,
   host: hostKind,
   module: moduleKind,
@@ -28,6 +31,8 @@ export const kinds = {
   pool: poolKind,
   guest: guestKind,
   disk: diskKind,
+  snapshot: snapshotKind,
+  dependency: dependencyKind,
   adapter: adapterKind,
   address: addressKind,
   lease: leaseKind,
@@ -75,6 +80,10 @@ export type Route = RecordOf<'route'>
 export type Filter = RecordOf<'filter'>
 export type Intent = RecordOf<'intent'>
 export type Guest = RecordOf<'guest'>
+export type System = RecordOf<'system'>
+export type Workload = RecordOf<'workload'>
+export type Snapshot = RecordOf<'snapshot'>
+export type Dependency = RecordOf<'dependency'>
 export type Disk = RecordOf<'disk'>
 export type Adapter = RecordOf<'adapter'>
 export type Policy = RecordOf<'policy'>

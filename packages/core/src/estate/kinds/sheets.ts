@@ -10,9 +10,14 @@ export const imageKind = defineKind({
     name: text({ label: 'Name', doc: 'File name or title.', max: 120 }),
     version: optional(text({ label: 'Version', doc: 'Release of what it installs.', max: 60 })),
     platformId: optional(ref('platform', { label: 'Installs platform', doc: 'For an image of a platform.' })),
+    systemId: optional(ref('system', { label: 'Installs system', doc: 'For an image of an operating system.' })),
+    installer: optional(
+      choice(['full image', 'network installer'], { label: 'Installer', doc: 'Holds everything, or fetches it over the network.' }),
+    ),
     sizeBytes: integer({ label: 'Size', doc: 'Size of the file.', unit: 'bytes', min: 1, max: 2 ** 44 }),
     sha256: optional(text({ label: 'SHA-256', doc: 'Checksum of the file, to be held against the maker’s.', shape: 'sha256', max: 100 })),
     storeId: optional(ref('store', { label: 'Lies on', doc: 'The store that keeps it.' })),
+    uploadedOn: optional(text({ label: 'Uploaded', doc: 'When it was put there.', shape: 'date' })),
     note: note(),
   },
   keys: [{ fields: ['name'], unique: true }],
@@ -22,16 +27,17 @@ export const sheetKind = defineKind({
   name: 'sheet',
   label: 'sheet',
   plural: 'sheets',
-  doc: 'An ordered list of steps a person ticks off while building a host.',
+  doc: 'An ordered list of steps a person ticks off while building a host or installing a guest.',
   fields: {
-    hostId: ref('host', { label: 'Host', doc: 'The host that is built.' }),
+    hostId: optional(ref('host', { label: 'Host', doc: 'The host that is built.' })),
+    guestId: optional(ref('guest', { label: 'Guest', doc: 'Or the guest that is installed.' })),
     startedAt: text({ label: 'Started', doc: 'When work began.', shape: 'instant' }),
     resumedAt: optional(text({ label: 'Running since', doc: 'When work was last taken up; empty while paused.', shape: 'instant' })),
     finishedAt: optional(text({ label: 'Finished', doc: 'When the last step was settled.', shape: 'instant' })),
     note: note(),
   },
   keys: [],
-  partOf: ['hostId'],
+  partOf: ['hostId', 'guestId'],
 })
 
 export const stepKind = defineKind({
@@ -56,9 +62,10 @@ export const deviationKind = defineKind({
   name: 'deviation',
   label: 'deviation',
   plural: 'deviations',
-  doc: 'Something found on a host that is not as planned, kept until it is settled.',
+  doc: 'Something found on a host or in a guest that is not as planned, kept until it is settled.',
   fields: {
-    hostId: ref('host', { label: 'Host', doc: 'The host it was found on.' }),
+    hostId: optional(ref('host', { label: 'Host', doc: 'The host it was found on.' })),
+    guestId: optional(ref('guest', { label: 'Guest', doc: 'Or the guest it was found in.' })),
     about: text({ label: 'About', doc: 'What differs.', max: 120 }),
     planned: text({ label: 'Planned', doc: 'As recorded.', max: 400 }),
     found: text({ label: 'Found', doc: 'As seen.', max: 400 }),
@@ -66,6 +73,9 @@ export const deviationKind = defineKind({
     seenAt: text({ label: 'Seen', doc: 'When.', shape: 'instant' }),
     note: note(),
   },
-  keys: [{ fields: ['hostId', 'about'], unique: true }],
-  partOf: ['hostId'],
+  keys: [
+    { fields: ['hostId', 'about'], unique: true },
+    { fields: ['guestId', 'about'], unique: true },
+  ],
+  partOf: ['hostId', 'guestId'],
 })

@@ -1,6 +1,6 @@
 import { defineRule } from '../rule.js'
 
-/** Something found on a host that is not as planned. */
+/** Something found on a host or in a guest that is not as planned. */
 export const deviationOpen = defineRule({
   id: 'host.not-as-planned',
   title: 'Found otherwise than planned',
@@ -9,7 +9,7 @@ export const deviationOpen = defineRule({
   check: (estate, deviation) => [
     {
       severity: 'warning',
-      sentence: `${estate.find('host', deviation.hostId)?.name ?? ''}: ${deviation.about} is ${deviation.found}, planned is ${deviation.planned}.`,
+      sentence: `${estate.find('host', deviation.hostId)?.name ?? estate.find('guest', deviation.guestId)?.name ?? ''}: ${deviation.about} is ${deviation.found}, planned is ${deviation.planned}.`,
       evidence: [
         { label: 'planned', value: deviation.planned },
         { label: 'found', value: deviation.found },
@@ -21,19 +21,21 @@ export const deviationOpen = defineRule({
   fix: (_, deviation) => [{ type: 'deviation.remove', id: deviation.id }],
 })
 
-/** A step of a build sheet that failed and was left so. */
+/** A step of a build or install sheet that failed and was left so. */
 export const stepFailed = defineRule({
   id: 'sheet.step-failed',
-  title: 'Build step failed',
+  title: 'Step of a sheet failed',
   appliesTo: 'step',
   again: { sheet: (estate, sheet) => estate.referring('step', 'sheetId', sheet.id).map(({ id }) => id) },
   check(estate, step) {
     if (step.state !== 'failed') return []
-    const host = estate.find('host', estate.find('sheet', step.sheetId)?.hostId)
+    const sheet = estate.find('sheet', step.sheetId)
+    const guest = estate.find('guest', sheet?.guestId)
+    const work = guest ? `installing ${guest.name}` : `building ${estate.find('host', sheet?.hostId)?.name ?? ''}`
     return [
       {
         severity: 'warning',
-        sentence: `The step ${step.step.replaceAll('-', ' ')} of building ${host?.name ?? ''} failed: ${step.note}`,
+        sentence: `The step ${step.step.replaceAll('-', ' ')} of ${work} failed: ${step.note}`,
         evidence: [{ label: 'when', value: step.at.slice(0, 10) }],
         remedy: 'Mend the cause and do the step again on the sheet.',
       },

@@ -7,6 +7,17 @@ import { crossedAdapters } from './crossed-adapters.js'
 import { deviationOpen, stepFailed } from './deviation.js'
 import { duplicateAddress } from './duplicate-address.js'
 import { duplicateMac } from './duplicate-mac.js'
+import { guestBoard, guestDrivers, guestLimit, guestMinimum } from './guest-devices.js'
+import {
+  guestMediumAttached,
+  guestMediumOutOfReach,
+  guestNotApart,
+  guestNotVerified,
+  guestSupportEnds,
+  guestWaitsInCircle,
+  snapshotDeep,
+  snapshotOld,
+} from './guest-life.js'
 import { guestLargerThanAnyHost } from './guest-larger-than-any-host.js'
 import { guestMoreVcpusThanHost } from './guest-more-vcpus-than-host.js'
 import { hostFingerprint, hostSupportEnds, hostTrialEnds } from './host-dates.js'
@@ -26,6 +37,7 @@ import { forwardLost, gatewayForwards, routeUnreachable } from './routers.js'
 import { duplicateVlan, poolUnsound, prefixOfRole, subnetGateway, subnetOverlap } from './subnets.js'
 import { mtuTooSmall, networkNotCarried, storageOneUplink } from './uplinks.js'
 import { storeFull } from './store-full.js'
+import { storeFullSoon } from './store-growth.js'
 import { storePromise } from './store-promise.js'
 
 /** Every rule that looks at an estate. */
@@ -78,4 +90,17 @@ export const rules: readonly Rule[] = [
   machineDiffers,
   adapterNotConnected,
   intentNotMet,
+  guestDrivers,
+  guestBoard,
+  guestMinimum,
+  guestLimit,
+  guestNotVerified,
+  guestSupportEnds,
+  guestMediumAttached,
+  guestMediumOutOfReach,
+  guestNotApart,
+  guestWaitsInCircle,
+  snapshotOld,
+  snapshotDeep,
+  storeFullSoon,
 ]

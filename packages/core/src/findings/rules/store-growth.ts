@@ -1,0 +1,31 @@
+import { dayAfter } from '../../estate/index.js'
+import { storeBudget, storeGrowth } from '../../hosts/index.js'
+import { formatBytes, formatNumber } from '../../units/index.js'
+import { defineRule } from '../rule.js'
+import { onStoreOf } from './again.js'
+
+/** A store that will soon be full at the growth recorded on its disks. Common practice, no source. */
+export const storeFullSoon = defineRule({
+  id: 'store.full-soon',
+  title: 'Store full soon',
+  appliesTo: 'store',
+  again: { disk: onStoreOf },
+  check(estate, store, policy, today) {
+    const { perMonth, daysToFull } = storeGrowth(estate, store)
+    // A store that is full already has a finding of its own.
+    if (daysToFull === undefined || daysToFull <= 0 || daysToFull > policy.storeFullDays) return []
+    const { freeBytes } = storeBudget(estate, store)
+    return [
+      {
+        severity: 'warning',
+        sentence: `${store.name} has ${formatBytes(freeBytes)} free and grows by ${formatBytes(perMonth.value)} a month: full in ${formatNumber(daysToFull, 0)} days, about ${dayAfter(today, Math.floor(daysToFull))}.`,
+        evidence: [
+          { label: 'free', value: freeBytes, unit: 'bytes' },
+          { label: 'growth a month', value: perMonth.value, unit: 'bytes' },
+          { label: 'days to full', value: Math.floor(daysToFull), unit: 'days' },
+        ],
+        remedy: 'Extend the store, move a growing disk to another, or clean up inside the guests that drive it.',
+      },
+    ]
+  },
+})

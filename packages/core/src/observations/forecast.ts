@@ -1,0 +1,115 @@
+import type { Disk, Estate, Guest, Store } from '../estate/index.js'
+import { storeBudget, takenBytes } from '../hosts/index.js'
+import { GROWTH_DAYS_MIN } from './summary.js'
+import { theilSen } from './statistics.js'
+
+/** Bytes in use on the last observation of each day, of one guest or store: `YYYY-MM-DD` and bytes. */
+export type DailyBytes = readonly (readonly [day: string, bytes: number])[]
+
+/** A guest that makes a store grow. */
+export interface Driver {
+  readonly guest: Guest
+  /** Bytes a day. */
+  readonly perDay: number
+}
+
+/** How a store filled, and when it will be full. */
+export interface Forecast {
+  /** Bytes in use by day: observed of the store itself, or put together from its guests. */
+  readonly history: DailyBytes
+  readonly from: 'the store' | 'its guests' | 'nothing'
+  /** Days with an observation. */
+  readonly observedDays: number
+  /** Bytes a day with its range of 95 % confidence; undefined with too few days. */
+  readonly perDay: { readonly value: number; readonly low: number; readonly high: number } | undefined
+  /** Days from the last observation until it is full at that pace, and at the range’s ends; undefined: not at that pace. */
+  readonly daysToFull:
+    { readonly value: number | undefined; readonly soonest: number | undefined; readonly latest: number | undefined } | undefined
+  /** Who drives it, the quickest first. */
+  readonly drivers: readonly Driver[]
+  /** Bytes in use when every thin disk has filled to its size. */
+  readonly allFilledBytes: number
+}
+
+const DAY_MS = 86_400_000
+const dayNumber = (day: string) => Math.round(Date.parse(day) / DAY_MS)
+const dayText = (number: number) => new Date(number * DAY_MS).toISOString().slice(0, 10)
+
+/**
+ * What a guest's thin disks take on a store of what it has in use: its use is known of the guest, not of each disk, and is
+ * shared out by what was last seen of each, or else by size.
+ */
+function shareOn(disks: readonly Disk[], storeId: string): number {
+  const thin = disks.filter(({ provisioning }) => provisioning === 'thin')
+  const weight = (list: readonly Disk[]) => {
+    const seen = list.reduce((sum, disk) => sum + takenBytes(disk), 0)
+    return thin.some((disk) => takenBytes(disk) > 0) ? seen : list.reduce((sum, disk) => sum + disk.sizeBytes, 0)
+  }
+  const all = weight(thin)
+  return all === 0 ? 0 : weight(thin.filter((disk) => disk.storeId === storeId)) / all
+}
+
+/**
+ * How a store fills: from observations of the store itself where there are enough, otherwise from those of its guests.
+ *
+ * @param daily observations by the id of a guest or store
+ * @returns the history, the pace with its spread, the days to full, and which guests drive it
+ * @see Sen 1968 for the pace
+ */
+export function forecastStore(estate: Estate, store: Store, daily: ReadonlyMap<string, DailyBytes>): Forecast {
+  const disks = estate.referring('disk', 'storeId', store.id)
+  const guests = [...new Set(disks.map(({ guestId }) => guestId))].flatMap((id) => estate.find('guest', id) ?? [])
+  const parts = guests.map((guest) => {
+    const share = shareOn(estate.referring('disk', 'guestId', guest.id), store.id)
+    return { guest, series: (daily.get(guest.id) ?? []).map(([day, bytes]) => [day, bytes * share] as const) }
+  })
+  const own = daily.get(store.id) ?? []
+  const isOwn = own.length >= GROWTH_DAYS_MIN
+  const history = isOwn ? own : sumOfSeries(estate, disks, parts)
+  const slope = history.length < GROWTH_DAYS_MIN ? undefined : theilSen(history.map(([day, bytes]) => [dayNumber(day), bytes]))
+  const used = history.at(-1)?.[1] ?? storeBudget(estate, store).used.value
+  const free = store.capacityBytes - used
+  const until = (pace: number) => (free <= 0 ? 0 : pace > 0 ? free / pace : undefined)
+  return {
+    history,
+    from: isOwn ? 'the store' : history.length > 0 ? 'its guests' : 'nothing',
+    observedDays: history.length,
+    perDay: slope ? { value: slope.perX, low: slope.low, high: slope.high } : undefined,
+    daysToFull: slope ? { value: until(slope.perX), soonest: until(slope.high), latest: until(slope.low) } : undefined,
+    drivers: parts
+      .flatMap(({ guest, series }) => {
+        const pace = series.length < GROWTH_DAYS_MIN ? undefined : theilSen(series.map(([day, bytes]) => [dayNumber(day), bytes]))
+        return pace && pace.perX > 0 ? [{ guest, perDay: pace.perX }] : []
+      })
+      .sort((a, b) => b.perDay - a.perDay),
+    allFilledBytes: disks.reduce((sum, disk) => sum + disk.sizeBytes, 0),
+  }
+}
+
+/** The guests' series added day by day; a guest without a value on a day counts with its last before, or its first after. */
+function sumOfSeries(
+  estate: Estate,
+  disks: readonly Disk[],
+  parts: readonly { readonly guest: Guest; readonly series: DailyBytes }[],
+): DailyBytes {
+  const observed = parts.filter(({ series }) => series.length > 0)
+  if (observed.length === 0) return []
+  const numbers = observed.flatMap(({ series }) => series.map(([day]) => dayNumber(day)))
+  const [first, last] = [Math.min(...numbers), Math.max(...numbers)]
+  const watched = new Set(observed.map(({ guest }) => guest.id))
+  // Thick disks, and guests nobody observes, are as recorded.
+  const constant = disks
+    .filter((disk) => disk.provisioning === 'thick' || !watched.has(disk.guestId))
+    .reduce((sum, disk) => sum + takenBytes(disk), 0)
+  const totals = new Float64Array(last - first + 1).fill(constant)
+  const days = new Set(numbers)
+  for (const { series } of observed) {
+    let at = 0
+    let value = series[0]?.[1] ?? 0
+    for (let day = first; day <= last; day++) {
+      while (at < series.length && dayNumber(series[at]?.[0] ?? '') <= day) value = series[at++]?.[1] ?? value
+      totals[day - first] = (totals[day - first] ?? 0) + value
+    }
+  }
+  return [...totals].flatMap((bytes, index) => (days.has(first + index) ? [[dayText(first + index), bytes] as const] : []))
+}

@@ -1,0 +1,14 @@
+export { forecastStore, type DailyBytes, type Driver, type Forecast } from './forecast.js'
+export {
+  mapObservations,
+  observationColumns,
+  readObservationTable,
+  type ObservationColumn,
+  type ObservationReading,
+  type ObservationTable,
+  type Observed,
+} from './read-observations.js'
+export { adviceCommands, growthCommands, rightSize, type Advice } from './right-size.js'
+export { measures, sampleProblem, type Measure, type Sample } from './sample.js'
+export { percentile, theilSen, type Slope } from './statistics.js'
+export { dailyLast, mergeSamples, summarise, summaryDays, type Growth, type Spread, type Summary, type SummaryDays } from './summary.js'

@@ -1,0 +1,150 @@
+import { policyOf, type Command, type Estate, type Guest } from '../estate/index.js'
+import { DAYS_PER_MONTH } from '../hosts/index.js'
+import { sumFigure, type Figure } from '../units/index.js'
+import type { Summary } from './summary.js'
+
+/** Fewest samples, and days they span, below which nothing is recommended. Common practice, no source. */
+export const SAMPLES_MIN = 48
+export const DAYS_MIN = 7
+/** Processor use at the 95th percentile under which a guest is idle, %. Common practice, no source. */
+export const IDLE_CPU_PERCENT = 3
+/** Days without an observation, while others have some, after which a guest is forgotten. Common practice, no source. */
+export const FORGOTTEN_DAYS = 30
+/** Memory is given in steps of this, MiB. */
+const STEP_MIB = 256
+
+/** What a guest should have instead, with the working. */
+export interface Advice {
+  readonly guest: Guest
+  /** `too little data`: nothing is said of the size. */
+  readonly verdict: 'too large' | 'too small' | 'fits' | 'too little data'
+  /** Why nothing is recommended, where that is so. */
+  readonly reason?: string
+  readonly vcpu?: Figure
+  readonly memory?: Figure
+  /** What the change gives back; negative where it takes. */
+  readonly saves: { readonly vcpu: number; readonly memoryMiB: number }
+  /** Hardly any processor time over the whole stretch. */
+  readonly isIdle: boolean
+  /** Recorded as running, and nobody has seen it for long. */
+  readonly isForgotten: boolean
+}
+
+/**
+ * What a guest should have from what was measured: never under its system's minimum, never under the peak of its memory or
+ * the 95th percentile of its processors, each with the policy's headroom.
+ *
+ * Processors follow the 95th percentile, as a peak of a moment only waits; memory follows the peak, as what is missing stops
+ * the guest.
+ *
+ * @param summary what was observed over the chosen time, if anything
+ * @param lastSeen the last observation of anything in the estate, ISO 8601; tells a forgotten guest from a stopped collector
+ * @see common practice, no source
+ */
+export function rightSize(estate: Estate, guest: Guest, summary: Summary | undefined, lastSeen: string | undefined): Advice {
+  const none = { saves: { vcpu: 0, memoryMiB: 0 }, isIdle: false, isForgotten: isForgotten(guest, summary, lastSeen) }
+  const reason = tooLittle(summary)
+  if (!summary || reason) return { guest, verdict: 'too little data', reason: reason ?? 'Nothing was observed.', ...none }
+  const headroom = policyOf(estate).sizeHeadroomPercent
+  const system = estate.find('system', guest.systemId)
+  const from = `observed ${summary.from.slice(0, 10)} to ${summary.until.slice(0, 10)}`
+  const floorFrom = system ? `system ${system.name}` : 'no system named'
+  const build = (unit: Figure['unit'], used: number, usedLabel: string, least: number, step: number, formula: string): Figure => {
+    const wanted = used * (1 + headroom / 100)
+    const atLeast = Math.max(wanted, least)
+    const rounded = Math.max(step, Math.ceil(atLeast / step - 1e-9) * step)
+    return sumFigure(
+      formula,
+      unit,
+      [
+        { label: usedLabel, value: used, unit, sign: '+' as const, from },
+        { label: `headroom ${headroom} %`, value: wanted - used, unit, sign: '+' as const, from: 'policies, headroom of sizes' },
+        ...(least > wanted
+          ? [{ label: 'up to the system’s minimum', value: least - wanted, unit, sign: '+' as const, from: floorFrom }]
+          : []),
+        ...(rounded > atLeast
+          ? [{ label: 'rounded up', value: rounded - atLeast, unit, sign: '+' as const, from: `whole steps of ${step} ${unit}` }]
+          : []),
+      ].filter(({ value }) => value > 1e-9 || value < -1e-9),
+      'common practice, no source',
+    )
+  }
+  const vcpu = summary.cpu
+    ? build(
+        'vCPU',
+        (summary.cpu.p95 / 100) * guest.vcpu,
+        `95th percentile, ${summary.cpu.p95.toFixed(1)} % of ${guest.vcpu}`,
+        system?.minVcpu ?? 1,
+        1,
+        '95th percentile + headroom, not under the system’s minimum',
+      )
+    : undefined
+  const memory = summary.memory
+    ? build('MiB', summary.memory.peak, 'peak', system?.minMemoryMiB ?? 0, STEP_MIB, 'peak + headroom, not under the system’s minimum')
+    : undefined
+  const saves = { vcpu: vcpu ? guest.vcpu - vcpu.value : 0, memoryMiB: memory ? guest.memoryMiB - memory.value : 0 }
+  return {
+    guest,
+    verdict: saves.vcpu < 0 || saves.memoryMiB < 0 ? 'too small' : saves.vcpu > 0 || saves.memoryMiB > 0 ? 'too large' : 'fits',
+    ...(vcpu ? { vcpu } : {}),
+    ...(memory ? { memory } : {}),
+    ...none,
+    saves,
+    isIdle: summary.cpu !== null && summary.cpu.p95 < IDLE_CPU_PERCENT,
+  }
+}
+
+function tooLittle(summary: Summary | undefined): string | undefined {
+  if (!summary) return 'Nothing was observed.'
+  const days = (Date.parse(summary.until) - Date.parse(summary.from)) / 86_400_000
+  const count = Math.max(summary.cpu?.count ?? 0, summary.memory?.count ?? 0)
+  if (count === 0) return 'Neither processor nor memory was observed.'
+  if (count < SAMPLES_MIN) return `Only ${count} observations; ${SAMPLES_MIN} are needed.`
+  if (days < DAYS_MIN - 1) return `They span ${days.toFixed(1)} days; a week is needed, as work differs from day to day.`
+  return undefined
+}
+
+function isForgotten(guest: Guest, summary: Summary | undefined, lastSeen: string | undefined): boolean {
+  if (guest.state !== 'running' || !lastSeen) return false
+  return summary !== undefined && Date.parse(lastSeen) - Date.parse(summary.until) > FORGOTTEN_DAYS * 86_400_000
+}
+
+/** The commands that take an advice: the new size, and what its disk was seen to use and grow by. */
+export function adviceCommands(estate: Estate, advice: Advice): readonly Command[] {
+  const { guest, vcpu, memory } = advice
+  const current = estate.find('guest', guest.id)
+  if (!current) return []
+  const changes = {
+    ...(vcpu && vcpu.value !== current.vcpu ? { vcpu: vcpu.value } : {}),
+    ...(memory && memory.value !== current.memoryMiB ? { memoryMiB: memory.value } : {}),
+  }
+  if (Object.keys(changes).length === 0) return []
+  // A number of sockets that no longer divides the processors would be refused.
+  const sockets = changes.vcpu !== undefined && changes.vcpu % current.sockets !== 0 ? { sockets: 1 } : {}
+  const least =
+    changes.memoryMiB !== undefined && (current.memoryMinMiB ?? 0) > changes.memoryMiB ? { memoryMinMiB: changes.memoryMiB } : {}
+  return [{ type: 'guest.update', id: guest.id, changes: { ...changes, ...sockets, ...least } }]
+}
+
+/**
+ * The commands that record what a guest's only thin disk was seen to use and to grow by, so that findings foresee when its
+ * store is full.
+ *
+ * @returns none where the guest has several thin disks, as nobody knows which of them grew
+ */
+export function growthCommands(estate: Estate, guest: Guest, summary: Summary): readonly Command[] {
+  const thin = estate.referring('disk', 'guestId', guest.id).filter(({ provisioning }) => provisioning === 'thin')
+  const [disk] = thin
+  if (!disk || thin.length > 1 || !summary.disk) return []
+  const perMonth = summary.disk.perDay ? Math.max(0, summary.disk.perDay.value * DAYS_PER_MONTH) : disk.growthBytesPerMonth
+  return [
+    {
+      type: 'disk.update',
+      id: disk.id,
+      changes: {
+        usedBytes: Math.min(disk.sizeBytes, Math.round(summary.disk.last)),
+        growthBytesPerMonth: perMonth === null ? null : Math.round(perMonth),
+      },
+    },
+  ]
+}

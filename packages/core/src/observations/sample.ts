@@ -1,0 +1,42 @@
+/** One dated measured value set of a guest or a store. What was not measured is left out. */
+export interface Sample {
+  /** When, ISO 8601 in UTC. */
+  readonly at: string
+  /** Processor time in use, over all its vCPUs, %. */
+  readonly cpuPercent?: number | null
+  /** Memory in use, without what the system only keeps cached, MiB. */
+  readonly memoryMiB?: number | null
+  /** Bytes in use on its disks; of a store, on the store. */
+  readonly diskBytes?: number | null
+}
+
+export const measures = ['cpuPercent', 'memoryMiB', 'diskBytes'] as const
+export type Measure = (typeof measures)[number]
+
+/** What a measure may be; beyond it a value is mistyped or in another unit. */
+const limits: Readonly<Record<Measure, { readonly max: number; readonly says: string }>> = {
+  cpuPercent: { max: 100, says: 'processor use is a share of all vCPUs, 0 to 100 %' },
+  memoryMiB: { max: 2 ** 26, says: 'memory is in MiB, at most 64 TiB' },
+  diskBytes: { max: 2 ** 50, says: 'disk use is in bytes, at most 1 PiB' },
+}
+
+/**
+ * What is wrong with a sample, in a sentence; undefined when it may be kept.
+ *
+ * @param now nothing is measured later than this
+ * @example sampleProblem({ at: '2027-01-18T08:00:00Z', cpuPercent: 130 }, now) // 'Processor use is a share …; 130 is not.'
+ */
+export function sampleProblem(sample: Sample, now: string): string | undefined {
+  const time = /^\d{4}-\d\d-\d\dT/.test(sample.at) ? Date.parse(sample.at) : NaN
+  if (Number.isNaN(time)) return `“${sample.at}” is no time such as 2027-01-18T08:00:00Z.`
+  if (time > Date.parse(now) + 86_400_000) return `${sample.at} is still to come; an observation is of the past.`
+  if (time < Date.UTC(2000, 0, 1)) return `${sample.at} is before the year 2000; look at the column of times.`
+  if (measures.every((measure) => sample[measure] === undefined || sample[measure] === null)) return 'Nothing was measured in it.'
+  for (const measure of measures) {
+    const value = sample[measure]
+    const { max, says } = limits[measure]
+    if (value !== undefined && value !== null && !(value >= 0 && value <= max))
+      return `${says.charAt(0).toUpperCase()}${says.slice(1)}; ${value} is not.`
+  }
+  return undefined
+}
