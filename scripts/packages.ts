@@ -35,6 +35,20 @@ export const networkTools: readonly DebianPackage[] = [
 /** The IEEE's registry of MAC prefixes; where it is not there, the prefixes go without their organisations. */
 export const macRegistry: DebianPackage = { name: 'ieee-data', isPresent: () => existsSync('/usr/share/ieee-data/oui.csv') }
 
+/** The open dataset of operating systems; where it is not there, the generic profiles remain. */
+export const systemsDataset: DebianPackage = { name: 'osinfo-db', isPresent: () => existsSync('/usr/share/osinfo/VERSION') }
+
+/** Installs what is missing and may be: without it Insel runs, with less to offer, and says so. */
+export function offerPackages(packages: readonly DebianPackage[]): void {
+  try {
+    ensurePackages(packages)
+  } catch (error) {
+    if (!(error instanceof Refusal)) throw error
+    const names = packages.filter((wanted) => !wanted.isPresent()).map(({ name }) => name)
+    process.stdout.write(`insel: goes on without ${names.join(' and ')}. ${error.message}\n`)
+  }
+}
+
 /** Installing a server must not start one: Insel runs its own. Debian's way to say so. */
 const POLICY = '/usr/sbin/policy-rc.d'
 

@@ -2,7 +2,7 @@ import { spawn } from 'node:child_process'
 import { existsSync, readFileSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
 import { build } from '../build.js'
-import { chromium, ensurePackages, machineTools, macRegistry, networkTools, postgresql, python } from '../packages.js'
+import { chromium, ensurePackages, machineTools, macRegistry, networkTools, postgresql, python, systemsDataset } from '../packages.js'
 import { root, stateFolder } from '../places.js'
 import { Refusal } from '../refusal.js'
 
@@ -142,7 +142,7 @@ const allRounds: readonly (readonly string[])[] = [['core'], ['static', 'server'
 export async function test(only: string | undefined): Promise<number> {
   const rounds = only === undefined ? allRounds : parts[only] && [[only]]
   if (!rounds) throw new Refusal(`There is no part “${only ?? ''}”; the parts are ${Object.keys(parts).join(', ')}.`)
-  ensurePackages([postgresql, chromium, python, macRegistry, ...machineTools, ...networkTools])
+  ensurePackages([postgresql, chromium, python, macRegistry, systemsDataset, ...machineTools, ...networkTools])
   build()
   const tallies: Tally[] = []
   for (const round of rounds) tallies.push(...(await Promise.all(round.flatMap((name) => parts[name] ?? []).map(runPart))))

@@ -12,6 +12,8 @@ import { ChangesController } from './changes/changes.controller.js'
 import { Pipeline } from './changes/pipeline.js'
 import { CollectionsController } from './collections/collections.controller.js'
 import { CollectionsService } from './collections/collections.service.js'
+import { CatalogueController } from './catalogue/catalogue.controller.js'
+import { CatalogueService } from './catalogue/catalogue.service.js'
 import { ormConfig } from './database/orm-config.js'
 import { EstateCache } from './estates/estate-cache.js'
 import { EstatesController } from './estates/estates.controller.js'
@@ -25,6 +27,9 @@ import { ListsController } from './lists/lists.controller.js'
 import { ExportsController } from './networks/exports.controller.js'
 import { MacRegistryController } from './networks/mac-registry.controller.js'
 import { ReachabilityController } from './networks/reachability.controller.js'
+import { ObservationsController } from './observations/observations.controller.js'
+import { ObservationsService } from './observations/observations.service.js'
+import { ObserversService } from './observations/observers.service.js'
 import { RedfishController } from './redfish/redfish.controller.js'
 import { ProblemFilter } from './problems/problem.filter.js'
 
@@ -83,6 +88,8 @@ export class AppModule {
         RedfishController,
         ReachabilityController,
         ExportsController,
+        CatalogueController,
+        ObservationsController,
         MacRegistryController,
         ListsController,
       ],
@@ -92,6 +99,9 @@ export class AppModule {
         EstatesService,
         ChangeLog,
         CollectionsService,
+        CatalogueService,
+        ObservationsService,
+        ObserversService,
         Pipeline,
         Notifications,
         { provide: DATABASE_URL, useValue: databaseUrl },

@@ -4,6 +4,8 @@ export { schemaOfCommand, schemaOfField, schemaOfRecord, schemas, type JsonSchem
 export { COMMANDS_MAX, flattenErrors, problemsIn, readCommands } from './commands/validate-commands.js'
 export { CreateEstateRequest } from './estates/requests.js'
 export * from './estates/responses.js'
+export { OBSERVATIONS_MAX, ObservationsRequest, ObserverRequest } from './guests/requests.js'
+export * from './guests/responses.js'
 export {
   ImportRequest,
   LookUpRequest,

@@ -4,10 +4,11 @@ import { Body, Controller, Get, Header, HttpCode, Param, ParseUUIDPipe, Post, Qu
 import { ApiBody, ApiConsumes, ApiOperation, ApiQuery, ApiTags } from '@nestjs/swagger'
 import type { Request } from 'express'
 import { malformed, refuseUnknownFields } from '../problems/problem.js'
+import { baseOf } from '../problems/query.js'
 import { collectorScript } from './collector-script.js'
 import { CollectionsService } from './collections.service.js'
 
-const KNOWN = new Set(['hostId'])
+const KNOWN = new Set(['hostId', 'guestId'])
 
 @ApiTags('collections')
 @Controller('api/v1/estates/:estateId')
@@ -15,13 +16,12 @@ export class CollectionsController {
   constructor(private readonly collections: CollectionsService) {}
 
   @Post('collections')
-  @ApiOperation({ summary: 'A one-time code for the collector of one host, good for half an hour.' })
+  @ApiOperation({ summary: 'A one-time code for the collector of one host or guest, good for half an hour.' })
   @ApiBody({
     schema: {
       type: 'object',
-      required: ['hostId'],
       additionalProperties: false,
-      properties: { hostId: { type: 'string', format: 'uuid' } },
+      properties: { hostId: { type: 'string', format: 'uuid' }, guestId: { type: 'string', format: 'uuid' } },
     },
   })
   async start(
@@ -29,8 +29,8 @@ export class CollectionsController {
     @Body() body: unknown,
     @Req() request: Request,
   ): Promise<CollectionStarted> {
-    const hostId = hostIdIn(body)
-    const started = await this.collections.start(estateId, hostId)
+    const { id, kind } = machineIn(body)
+    const started = await this.collections.start(estateId, id, kind)
     return { ...started, command: `curl -fsS '${baseOf(request)}/api/v1/estates/${estateId}/collect.sh?code=${started.code}' | sh` }
   }
 
@@ -40,8 +40,8 @@ export class CollectionsController {
   @ApiOperation({ summary: 'The collector: a shell script that reads only, shows what it will send, and asks before it does.' })
   @ApiQuery({ name: 'code' })
   async script(@Param('estateId', ParseUUIDPipe) estateId: string, @Req() request: Request, @Query('code') code = ''): Promise<string> {
-    const hostName = await this.collections.hostNameFor(estateId, code)
-    return collectorScript(`${baseOf(request)}/api/v1/estates/${estateId}/collections/received?code=${code}`, hostName)
+    const name = await this.collections.machineNameFor(estateId, code)
+    return collectorScript(`${baseOf(request)}/api/v1/estates/${estateId}/collections/received?code=${code}`, name)
   }
 
   @Post('collections/received')
@@ -53,15 +53,19 @@ export class CollectionsController {
   async receive(@Param('estateId', ParseUUIDPipe) estateId: string, @Body() body: unknown, @Query('code') code = ''): Promise<string> {
     if (typeof body !== 'string') throw malformed('Send the collector’s text as text/plain.')
     await this.collections.receive(estateId, code, body)
-    return 'insel: received. Look at the host’s page “Found” in Insel.\n'
+    return 'insel: received. Look at the machine’s page “Found” in Insel.\n'
   }
 
   @Get('collections')
-  @ApiOperation({ summary: 'What was collected of a host, newest first.' })
-  @ApiQuery({ name: 'hostId' })
-  list(@Param('estateId', ParseUUIDPipe) estateId: string, @Query('hostId') hostId?: string): Promise<CollectionSummary[]> {
-    if (!isId(hostId)) throw malformed('hostId is the id of a host.')
-    return this.collections.list(estateId, hostId)
+  @ApiOperation({ summary: 'What was collected of a host or guest, newest first.' })
+  @ApiQuery({ name: 'hostId', required: false })
+  @ApiQuery({ name: 'guestId', required: false })
+  list(
+    @Param('estateId', ParseUUIDPipe) estateId: string,
+    @Query('hostId') hostId?: string,
+    @Query('guestId') guestId?: string,
+  ): Promise<CollectionSummary[]> {
+    return this.collections.list(estateId, machineIn({ ...(hostId ? { hostId } : {}), ...(guestId ? { guestId } : {}) }).id)
   }
 
   @Get('collections/:id')
@@ -71,13 +75,14 @@ export class CollectionsController {
   }
 }
 
-/** Where this server was asked, so that the script sends its text to the same place. */
-const baseOf = (request: Request) => `${request.protocol}://${request.get('host') ?? 'localhost'}`
-
-function hostIdIn(body: unknown): string {
+function machineIn(body: unknown): { readonly id: string; readonly kind: 'host' | 'guest' } {
   const given = typeof body === 'object' && body !== null ? (body as Record<string, unknown>) : {}
   refuseUnknownFields(given, KNOWN)
-  if (!isId(given['hostId']))
-    throw malformed('hostId is the id of a host.', [{ path: 'hostId', code: 'invalid', message: 'hostId is the id of a host.' }])
-  return given['hostId']
+  const kind = given['guestId'] === undefined ? 'host' : 'guest'
+  const id = given[`${kind}Id`]
+  if (!isId(id) || (kind === 'guest' && given['hostId'] !== undefined))
+    throw malformed('Name one machine: hostId is the id of a host, or guestId the id of a guest.', [
+      { path: `${kind}Id`, code: 'invalid', message: `${kind}Id is the id of a ${kind}.` },
+    ])
+  return { id, kind }
 }

@@ -18,10 +18,10 @@ const unusable = () =>
     403,
     'code-unusable',
     'The code cannot be used',
-    'This code is unknown, used up or older than 30 minutes. Make a new one on the host’s page.',
+    'This code is unknown, used up or older than 30 minutes. Make a new one on the page of the machine.',
   )
 
-/** Texts that collectors send: each needs a code that was made for one host, is good for half an hour and for one text. */
+/** Texts that collectors send: each needs a code that was made for one host or guest, is good for half an hour and for one text. */
 @Injectable()
 export class CollectionsService {
   constructor(
@@ -29,27 +29,27 @@ export class CollectionsService {
     private readonly cache: EstateCache,
   ) {}
 
-  async start(estateId: string, hostId: string): Promise<Omit<CollectionStarted, 'command'>> {
+  async start(estateId: string, machineId: string, kind: 'host' | 'guest'): Promise<Omit<CollectionStarted, 'command'>> {
     const { estate } = await this.cache.now(this.em.fork(), estateId)
-    if (!estate.find('host', hostId)) throw notFound(`There is no host with the id ${hostId} in this estate.`)
+    if (!estate.find(kind, machineId)) throw notFound(`There is no ${kind} with the id ${machineId} in this estate.`)
     const code = randomBytes(12).toString('base64url')
     const expiresAt = new Date(Date.now() + VALID_MS)
     const id = crypto.randomUUID()
     await this.em.fork().transactional(async (tx) => {
       await tx.nativeDelete(collectionEntity, { estateId, receivedAt: null, expiresAt: { $lt: new Date() } })
-      await tx.insert(collectionEntity, { estateId, id, hostId, codeHash: hashOf(code), expiresAt, receivedAt: null, text: null })
+      await tx.insert(collectionEntity, { estateId, id, machineId, codeHash: hashOf(code), expiresAt, receivedAt: null, text: null })
     })
     return { id, code, expiresAt: expiresAt.toISOString() }
   }
 
-  /** The host that a code is good for. @throws ProblemError 403 when it is not good for any */
-  async hostNameFor(estateId: string, code: string): Promise<string> {
+  /** The host or guest that a code is good for. @throws ProblemError 403 when it is not good for any */
+  async machineNameFor(estateId: string, code: string): Promise<string> {
     const row = await this.em
       .fork()
       .findOne(collectionEntity, { estateId, codeHash: hashOf(code), receivedAt: null, expiresAt: { $gt: new Date() } })
     if (!row) throw unusable()
     const { estate } = await this.cache.now(this.em.fork(), estateId)
-    return estate.find('host', row.hostId)?.name ?? ''
+    return (estate.find('host', row.machineId) ?? estate.find('guest', row.machineId))?.name ?? ''
   }
 
   /** Takes a text in; the code is used up by it. */
@@ -69,19 +69,19 @@ export class CollectionsService {
       if (!row || taken !== 1) throw unusable()
       const older = await tx.find(
         collectionEntity,
-        { estateId, hostId: row.hostId, receivedAt: { $ne: null } },
+        { estateId, machineId: row.machineId, receivedAt: { $ne: null } },
         { orderBy: { receivedAt: 'desc' }, offset: KEPT, limit: 100, fields: ['id'] },
       )
       if (older.length > 0) await tx.nativeDelete(collectionEntity, { estateId, id: { $in: older.map(({ id }) => id) } })
     })
   }
 
-  async list(estateId: string, hostId: string): Promise<CollectionSummary[]> {
+  async list(estateId: string, machineId: string): Promise<CollectionSummary[]> {
     const rows = await this.em
       .fork()
       .find(
         collectionEntity,
-        { estateId, hostId, receivedAt: { $ne: null } },
+        { estateId, machineId, receivedAt: { $ne: null } },
         { orderBy: { receivedAt: 'desc' }, fields: ['id', 'receivedAt'] },
       )
     return rows.map(({ id, receivedAt }) => ({ id, receivedAt: (receivedAt ?? new Date(0)).toISOString() }))
@@ -89,7 +89,7 @@ export class CollectionsService {
 
   async text(estateId: string, id: string): Promise<CollectionText> {
     const row = await this.em.fork().findOne(collectionEntity, { estateId, id, receivedAt: { $ne: null } })
-    if (!row) throw notFound('There is no such collection; only the last five of a host are kept.')
+    if (!row) throw notFound('There is no such collection; only the last five of a machine are kept.')
     return { id, receivedAt: (row.receivedAt ?? new Date(0)).toISOString(), text: row.text ?? '' }
   }
 }

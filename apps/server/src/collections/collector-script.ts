@@ -5,11 +5,11 @@ const quoted = (text: string) => `'${text.replaceAll("'", `'\\''`)}'`
  * The collector: plain sh that reads what a machine says of itself, shows it, and sends it when told to.
  *
  * @param sendTo where the text goes, with the one-time code in it
- * @param hostName the host it is meant for, as a comment
+ * @param machineName the host or guest it is meant for, as a comment
  */
-export function collectorScript(sendTo: string, hostName: string): string {
+export function collectorScript(sendTo: string, machineName: string): string {
   return `#!/bin/sh
-# Collects what this machine says of its hardware and network for the host ${hostName.replace(/[^\w.-]/g, '')} in Insel.
+# Collects what this machine says of its hardware and network for ${machineName.replace(/[^\w.-]/g, '')} in Insel.
 # It reads only: nothing on this machine is changed. It shows what it would send, and sends it when you say so.
 # As root it can also read the memory modules (dmidecode) and all of lshw.
 set -u

@@ -99,7 +99,8 @@ export const changeEntity = new EntitySchema<ChangeRow>({
 export interface CollectionRow {
   estateId: string
   id: string
-  hostId: string
+  /** The host or guest that it is of. */
+  machineId: string
   /** SHA-256 of the one-time code. */
   codeHash: string
   expiresAt: Date
@@ -112,7 +113,7 @@ export const collectionEntity = new EntitySchema<CollectionRow>({
   properties: {
     estateId: { type: 'uuid', primary: true, fieldName: 'estate_id' },
     id: { type: 'uuid', primary: true },
-    hostId: { type: 'uuid', fieldName: 'host_id' },
+    machineId: { type: 'uuid', fieldName: 'machine_id' },
     codeHash: { type: 'text', fieldName: 'code_hash' },
     expiresAt: { type: 'Date', columnType: 'timestamptz', fieldName: 'expires_at' },
     receivedAt: { type: 'Date', columnType: 'timestamptz', fieldName: 'received_at', nullable: true },

@@ -206,6 +206,7 @@ export class Migration0004Guests extends Migration {
         "cpu_percent" real[] not null,
         "memory_mib" integer[] not null,
         "disk_bytes" bigint[] not null,
+        "disk_last" bigint,
         primary key ("estate_id", "subject_id", "day")
       )`)
     // The sums over 7, 30 and 90 days before a subject's last observation, made anew with each new one.

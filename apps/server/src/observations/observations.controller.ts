@@ -1,0 +1,173 @@
+import {
+  ObservationsRequest,
+  ObserverRequest,
+  type DailyResponse,
+  type ObservationsTaken,
+  type ObserverStarted,
+  type ObserverState,
+  type SummariesResponse,
+} from '@insel/contract'
+import { isId, summaryDays, type Sample } from '@insel/core'
+import { Body, Controller, Delete, Get, Header, HttpCode, Param, ParseUUIDPipe, Post, Query, Req } from '@nestjs/common'
+import { ApiBody, ApiConsumes, ApiOperation, ApiQuery, ApiTags } from '@nestjs/swagger'
+import type { Request } from 'express'
+import { malformed } from '../problems/problem.js'
+import { baseOf, wholeNumber } from '../problems/query.js'
+import { readBody } from '../problems/read-body.js'
+import { ObservationsService } from './observations.service.js'
+import { observerScript } from './observer-lines.js'
+import { ObserversService } from './observers.service.js'
+
+const DAYS_MAX = 400
+
+/** Observations of guests and stores: in by list or from the guests themselves, out summed up or as they came. */
+@ApiTags('observations')
+@Controller('api/v1/estates/:estateId')
+export class ObservationsController {
+  constructor(
+    private readonly observations: ObservationsService,
+    private readonly observers: ObserversService,
+  ) {}
+
+  @Post('observations')
+  @HttpCode(200)
+  @ApiOperation({ summary: 'Takes in observations; wrong ones are named and left out.' })
+  @ApiBody({
+    schema: {
+      type: 'object',
+      required: ['samples'],
+      properties: {
+        samples: {
+          type: 'array',
+          items: {
+            type: 'object',
+            required: ['subjectId', 'at'],
+            properties: {
+              subjectId: { type: 'string', format: 'uuid' },
+              at: { type: 'string', format: 'date-time' },
+              cpuPercent: { type: 'number', nullable: true },
+              memoryMiB: { type: 'number', nullable: true },
+              diskBytes: { type: 'number', nullable: true },
+            },
+          },
+        },
+      },
+    },
+  })
+  take(@Param('estateId', ParseUUIDPipe) estateId: string, @Body() body: unknown): Promise<ObservationsTaken> {
+    const { samples } = readBody(ObservationsRequest, body)
+    const bad = samples.findIndex((sample) => !isSample(sample))
+    if (bad >= 0)
+      throw malformed(
+        `samples.${bad} is no observation: it has subjectId, at, and numbers or nothing in cpuPercent, memoryMiB, diskBytes.`,
+        [{ path: `samples.${bad}`, code: 'invalid', message: 'This is no observation.' }],
+      )
+    return this.observations.take(estateId, samples)
+  }
+
+  @Get('observations/summaries')
+  @ApiOperation({ summary: 'Percentiles and growth of every guest and store over 7, 30 or 90 days before its last observation.' })
+  @ApiQuery({ name: 'days', required: false, enum: [...summaryDays] })
+  summaries(@Param('estateId', ParseUUIDPipe) estateId: string, @Query('days') days = '30'): Promise<SummariesResponse> {
+    const known = summaryDays.find((one) => String(one) === days)
+    if (!known) throw malformed(`days is one of ${summaryDays.join(', ')}; “${days}” is not.`)
+    return this.observations.summaries(estateId, known)
+  }
+
+  @Get('observations/samples')
+  @ApiOperation({ summary: 'Observations of one guest or store as they came, over some days before the last.' })
+  @ApiQuery({ name: 'subjectId' })
+  @ApiQuery({ name: 'days', required: false })
+  samples(
+    @Param('estateId', ParseUUIDPipe) estateId: string,
+    @Query('subjectId') subjectId = '',
+    @Query('days') days = '30',
+  ): Promise<readonly Sample[]> {
+    if (!isId(subjectId)) throw malformed('subjectId is the id of a guest or store.')
+    return this.observations.samples(estateId, subjectId, wholeNumber(days, 'days', { min: 1, max: DAYS_MAX }))
+  }
+
+  @Get('observations/daily')
+  @ApiOperation({ summary: 'Bytes in use by day: of one store and its guests, or of everything.' })
+  @ApiQuery({ name: 'storeId', required: false })
+  @ApiQuery({ name: 'days', required: false })
+  daily(
+    @Param('estateId', ParseUUIDPipe) estateId: string,
+    @Query('storeId') storeId?: string,
+    @Query('days') days = '90',
+  ): Promise<DailyResponse> {
+    const count = wholeNumber(days, 'days', { min: 1, max: DAYS_MAX })
+    if (storeId === undefined) return this.observations.dailyOfAll(estateId, count)
+    if (!isId(storeId)) throw malformed('storeId is the id of a store.')
+    return this.observations.dailyOfStore(estateId, storeId, count)
+  }
+
+  @Post('observers')
+  @ApiOperation({ summary: 'A key with which one guest sends observations on its own; an older one is void.' })
+  @ApiBody({ schema: { type: 'object', required: ['guestId'], properties: { guestId: { type: 'string', format: 'uuid' } } } })
+  async observe(
+    @Param('estateId', ParseUUIDPipe) estateId: string,
+    @Body() body: unknown,
+    @Req() request: Request,
+  ): Promise<ObserverStarted> {
+    const { guestId } = readBody(ObserverRequest, body)
+    const key = await this.observers.start(estateId, guestId)
+    return {
+      command: `(umask 077; curl -fsS '${baseOf(request)}/api/v1/estates/${estateId}/observe.sh?key=${key}' > insel-observe && chmod 700 insel-observe) && ./insel-observe --schedule`,
+    }
+  }
+
+  @Get('observers/:guestId')
+  @ApiOperation({ summary: 'Whether a guest sends observations on its own, and when it last did.' })
+  async observer(
+    @Param('estateId', ParseUUIDPipe) estateId: string,
+    @Param('guestId', ParseUUIDPipe) guestId: string,
+  ): Promise<{ readonly observer: ObserverState | null }> {
+    return { observer: await this.observers.state(estateId, guestId) }
+  }
+
+  @Delete('observers/:guestId')
+  @HttpCode(200)
+  @ApiOperation({ summary: 'Makes a guest’s key void.' })
+  async stop(
+    @Param('estateId', ParseUUIDPipe) estateId: string,
+    @Param('guestId', ParseUUIDPipe) guestId: string,
+  ): Promise<{ readonly observer: null }> {
+    await this.observers.stop(estateId, guestId)
+    return { observer: null }
+  }
+
+  @Get('observe.sh')
+  @Header('Content-Type', 'text/x-shellscript; charset=utf-8')
+  @Header('Cache-Control', 'no-store')
+  @ApiOperation({ summary: 'The observer: a shell script that measures three numbers and sends them when told to.' })
+  @ApiQuery({ name: 'key' })
+  async script(@Param('estateId', ParseUUIDPipe) estateId: string, @Req() request: Request, @Query('key') key = ''): Promise<string> {
+    const guest = await this.observers.guestOf(estateId, key)
+    return observerScript(`${baseOf(request)}/api/v1/estates/${estateId}/observations/received?key=${key}`, guest.name)
+  }
+
+  @Post('observations/received')
+  @HttpCode(200)
+  @Header('Content-Type', 'text/plain; charset=utf-8')
+  @ApiConsumes('text/plain')
+  @ApiOperation({ summary: 'Takes in what an observer measured.' })
+  @ApiQuery({ name: 'key' })
+  async receive(@Param('estateId', ParseUUIDPipe) estateId: string, @Body() body: unknown, @Query('key') key = ''): Promise<string> {
+    if (typeof body !== 'string') throw malformed('Send the observer’s lines as text/plain.')
+    await this.observers.receive(estateId, key, body)
+    return 'insel: received.\n'
+  }
+}
+
+function isSample(sample: unknown): boolean {
+  if (typeof sample !== 'object' || sample === null) return false
+  const { subjectId, at, ...values } = sample as Record<string, unknown>
+  return (
+    typeof subjectId === 'string' &&
+    typeof at === 'string' &&
+    Object.entries(values).every(
+      ([name, value]) => ['cpuPercent', 'memoryMiB', 'diskBytes'].includes(name) && (value === null || typeof value === 'number'),
+    )
+  )
+}
