@@ -1,7 +1,7 @@
 import pg from 'pg'
 import { build } from '../build.js'
 import { openDatabase } from '../database.js'
-import { loadDemo } from '../demo/load.js'
+import { loadDemo, loadObservations } from '../demo/load.js'
 import { runningInsel, takeLock } from '../lock.js'
 import { startServer } from '../server.js'
 
@@ -10,7 +10,7 @@ export async function demoReset(): Promise<number> {
   const running = runningInsel()
   if (running?.url && running.databaseUrl) {
     await removeDemo(running.databaseUrl)
-    await loadDemo(running.url)
+    await loadObservations(running.url, await loadDemo(running.url))
   } else {
     const lock = takeLock()
     const database = await openDatabase()
@@ -19,7 +19,7 @@ export async function demoReset(): Promise<number> {
       const server = await startServer({ databaseUrl: database.url, port: 0, host: '127.0.0.1', logName: 'server' })
       try {
         await removeDemo(database.url)
-        await loadDemo(server.url)
+        await loadObservations(server.url, await loadDemo(server.url))
       } finally {
         await server.stop()
       }

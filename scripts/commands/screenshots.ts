@@ -4,7 +4,7 @@ import { join } from 'node:path'
 import type { ListPage } from '@insel/contract'
 import { browserArguments } from '../../e2e/playwright.config.js'
 import { build } from '../build.js'
-import { loadDemo } from '../demo/load.js'
+import { loadDemo, loadObservations } from '../demo/load.js'
 import { chromium, CHROMIUM, ensurePackages, postgresql } from '../packages.js'
 import { root } from '../places.js'
 import { STAND_IN_PASSWORD, STAND_IN_USER } from '../stand-ins/redfish.js'
@@ -107,6 +107,7 @@ export async function screenshots(): Promise<number> {
   const workbench = await openWorkbench('screenshots')
   try {
     const estateId = await loadDemo(workbench.url)
+    await loadObservations(workbench.url, estateId)
     const records = async (list: string) =>
       (
         (await (await fetch(`${workbench.url}/api/v1/estates/${estateId}/${list}?limit=1000`)).json()) as ListPage<{

@@ -1,7 +1,7 @@
 import type { EstateSummary } from '@insel/contract'
 import { build } from '../build.js'
 import { openDatabase, type Database } from '../database.js'
-import { loadDemo } from '../demo/load.js'
+import { loadDemo, loadObservations } from '../demo/load.js'
 import { takeLock } from '../lock.js'
 import { offerPackages, systemsDataset } from '../packages.js'
 import { startServer, type RunningServer } from '../server.js'
@@ -31,7 +31,7 @@ export async function start({ port, host, isEmpty }: StartOptions): Promise<numb
     const estates = (await (await fetch(`${server.url}/api/v1/estates`)).json()) as EstateSummary[]
     if (estates.length === 0 && !isEmpty) {
       process.stdout.write('insel: loading the demo estate ...\n')
-      await loadDemo(server.url)
+      await loadObservations(server.url, await loadDemo(server.url))
     }
     controller = await standIn(port + 1)
     lock.tell({ url: server.url, databaseUrl: database.url })

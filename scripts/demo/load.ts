@@ -1,5 +1,6 @@
-import { PERSON_HEADER, type CommandsResponse, type EstateSummary } from '@insel/contract'
-import type { Command } from '@insel/core'
+import { OBSERVATIONS_MAX, PERSON_HEADER, type CommandsResponse, type EstateSummary, type ListPage } from '@insel/contract'
+import type { Command, Guest } from '@insel/core'
+import { skerryObserved } from './skerry-observed.js'
 import { demoPeople, skerrySound } from './skerry-sound.js'
 
 async function call<T>(url: string, body: unknown, person?: string): Promise<T> {
@@ -36,4 +37,13 @@ export async function loadDemo(server: string): Promise<string> {
       if (command.type === 'person.add' && command.record.id) people.set(command.record.name, command.record.id)
   }
   return estateId
+}
+
+/** Ninety days of observations of the demo's guests, up to now. */
+export async function loadObservations(server: string, estateId: string): Promise<void> {
+  const base = `${server}/api/v1/estates/${estateId}`
+  const { items } = (await (await fetch(`${base}/guests?limit=200`)).json()) as ListPage<Guest>
+  const samples = skerryObserved((name) => items.find((guest) => guest.name === name)?.id, Date.now())
+  for (let at = 0; at < samples.length; at += OBSERVATIONS_MAX)
+    await call(`${base}/observations`, { samples: samples.slice(at, at + OBSERVATIONS_MAX) })
 }

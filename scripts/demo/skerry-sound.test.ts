@@ -42,13 +42,16 @@ describe('the demo estate', () => {
         "error intent.not-met outside must reach role public",
         "error intent.not-met role lab must not reach office",
         "notice array.unsound fast of kittiwake",
+        "notice guest.medium-attached metrics",
         "notice guest.no-backup build",
         "notice guest.no-backup trial-a",
+        "notice guest.not-verified metrics",
         "notice host.fingerprint-missing puffin",
         "notice host.memory-modules tern",
         "notice host.one-management-uplink puffin",
         "warning guest.backup-on-its-host archive-db",
         "warning guest.backup-on-its-host newsroom",
+        "warning guest.not-apart stream-edge-2",
         "warning guest.not-generalised stream-edge-2",
         "warning host.lost-means-guests-lost fulmar",
         "warning host.lost-means-guests-lost gannet",
@@ -56,7 +59,10 @@ describe('the demo estate', () => {
         "warning host.lost-means-guests-lost tern",
         "warning host.memory-over-budget puffin",
         "warning sheet.step-failed step firmware on the build sheet of kittiwake",
+        "warning snapshot.old after the schema change of newsroom",
+        "warning snapshot.old before the spring release of newsroom",
         "warning store.thin-promise nvme-2",
+        "warning store.thin-promise ssd-4",
       ]
     `)
   })

@@ -9,6 +9,7 @@ import {
   readSpecLine,
   seededRandom,
   shippedPlatforms,
+  shippedSystems,
   TiB,
   type Command,
   type CommandContext,
@@ -17,6 +18,7 @@ import {
 } from '@insel/core'
 
 import { buildOfKittiwake, hardwareInService, platformsAndImages } from './skerry-hardware.js'
+import { guestsLived } from './skerry-guests.js'
 import { networksLived } from './skerry-network.js'
 
 /** A list of commands that one person recorded in one go. */
@@ -27,6 +29,9 @@ export interface DemoBatch {
 
 /** The people of the demo estate, the first of them its maker. */
 export const demoPeople = ['Ola Berg', 'Maren Holm', 'Tove Lind'] as const
+
+/** When the guests in service were verified, as far as anybody did. */
+const VERIFIED_AT = '2026-08-20T15:00:00.000Z'
 
 /** What a guest of the demo has besides its spec line. */
 interface Lived {
@@ -134,7 +139,8 @@ class Story {
           firmware: spec.firmware ?? 'UEFI',
           tags: spec.tags,
           purpose: spec.purpose ?? null,
-          system: system ?? 'Text-only server, generic',
+          systemId: this.id('system', system ?? 'Text-only server, generic'),
+          verifiedAt: state === 'running' ? VERIFIED_AT : null,
           backupStoreId: backup ? this.id('store', backup) : null,
           note: note ?? '',
           ...more,
@@ -180,6 +186,7 @@ export function skerrySound(estateId: string, personId: string): readonly DemoBa
     { type: 'person.add', record: { id: newId(), name: 'Tove Lind' } },
   )
   story.record('Ola Berg', ...shippedPlatforms.map((platform): Command => ({ type: 'platform.add', record: { id: newId(), ...platform } })))
+  story.record('Ola Berg', ...shippedSystems.map((system): Command => ({ type: 'system.add', record: { id: newId(), ...system } })))
   const network = (
     name: string,
     vlanId: number,
@@ -334,7 +341,6 @@ export function skerrySound(estateId: string, personId: string): readonly DemoBa
         ['bulk-1', 5200],
       ],
       backup: 'vault-disks',
-      system: 'Database server, generic',
     }),
     ...story.guest('newsroom 4cpu 12G 60G+300G on gannet net office for newsroom', {
       disks: [
@@ -427,7 +433,7 @@ export function skerrySound(estateId: string, personId: string): readonly DemoBa
     ...story.guest('lab-outer 4cpu 16G 200G on puffin net lab for nesting lab', {
       disks: [['ssd-3', 71]],
       backup: 'vault-disks',
-      system: 'Marram 2',
+      system: 'Nested host, generic',
     }),
     ...story.guest('metrics 4cpu 8G 40G+300G on puffin net office for metrics', {
       disks: [
@@ -449,10 +455,10 @@ export function skerrySound(estateId: string, personId: string): readonly DemoBa
     }),
     ...story.guest('rds-encoder 2cpu 4G 32G on tern net mast for encoding steady #air', { disks: [['ssd-4', 9]], backup: 'vault-disks' }),
     ...story.guest('backup-feed 4cpu 8G 60G on tern net mast for playout steady', { disks: [['ssd-4', 25]], backup: 'vault-disks' }),
-    ...story.guest('cam-store 2cpu 6G 40G+300G on tern net mast for cameras', {
+    ...story.guest('cam-store 2cpu 6G 40G+800G on tern net mast for cameras', {
       disks: [
         ['ssd-4', 10],
-        ['ssd-4', 205],
+        ['ssd-4', 420],
       ],
       backup: 'vault-disks',
     }),
@@ -462,7 +468,11 @@ export function skerrySound(estateId: string, personId: string): readonly DemoBa
   story.record('Tove Lind', { type: 'guest.clone', id: edge2, guestId: id('guest', 'stream-edge-1'), name: 'stream-edge-2' })
   story.record(
     'Tove Lind',
-    { type: 'guest.update', id: edge2, changes: { isGeneralised: false, backupStoreId: id('store', 'vault-disks') } },
+    {
+      type: 'guest.update',
+      id: edge2,
+      changes: { isGeneralised: false, backupStoreId: id('store', 'vault-disks'), verifiedAt: VERIFIED_AT },
+    },
     { type: 'guest.power', guestId: edge2, state: 'running' },
   )
   // Its two adapters were plugged in the wrong way round.
@@ -528,7 +538,7 @@ export function skerrySound(estateId: string, personId: string): readonly DemoBa
         memoryMiB: 8192,
         firmware: 'BIOS',
         purpose: 'scheduling',
-        system: 'Graphical server, generic',
+        systemId: id('system', 'Graphical server, generic'),
         isGeneralised: true,
         note: 'Under the stairs. Nobody has its manual.',
       },
@@ -573,5 +583,6 @@ export function skerrySound(estateId: string, personId: string): readonly DemoBa
       ipOf: (guest) => story.ipOf(guest),
     }),
   )
+  story.record('Tove Lind', ...guestsLived({ id, newId, diskOf: (guest, position) => story.diskOf(guest, position) }))
   return story.batches
 }

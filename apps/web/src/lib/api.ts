@@ -1,17 +1,23 @@
 import {
   PERSON_HEADER,
+  type CatalogueResponse,
   type ChangesPage,
   type CollectionStarted,
   type CollectionSummary,
   type CollectionText,
   type CommandsResponse,
+  type DailyResponse,
   type DifferenceResponse,
   type EstateSummary,
   type MacRegistryResponse,
+  type ObservationsTaken,
+  type ObserverStarted,
+  type ObserverState,
   type Problem,
   type RecordsResponse,
+  type SummariesResponse,
 } from '@insel/contract'
-import type { Command, RedfishTree } from '@insel/core'
+import type { Command, RedfishTree, Sample, SummaryDays } from '@insel/core'
 
 /** What the server refused, with its problem document. */
 export class ProblemResponse extends Error {
@@ -48,6 +54,9 @@ const post = <T>(path: string, body: unknown, personId?: string) =>
     body: JSON.stringify(body),
   })
 
+/** A host or a guest, by its id. */
+export type MachineRef = { readonly hostId: string } | { readonly guestId: string }
+
 /** The server's API, as the interface uses it. */
 export const api = {
   estates: () => call<EstateSummary[]>('/estates'),
@@ -60,10 +69,23 @@ export const api = {
     post<CommandsResponse>(`/estates/${estateId}/commands`, { commands, expectedRevision }, personId),
   revert: (estateId: string, personId: string, revision: number) =>
     post<CommandsResponse>(`/estates/${estateId}/changes/${revision}/revert`, {}, personId),
-  startCollection: (estateId: string, hostId: string) => post<CollectionStarted>(`/estates/${estateId}/collections`, { hostId }),
-  collections: (estateId: string, hostId: string) => call<CollectionSummary[]>(`/estates/${estateId}/collections?hostId=${hostId}`),
+  startCollection: (estateId: string, machine: MachineRef) => post<CollectionStarted>(`/estates/${estateId}/collections`, machine),
+  collections: (estateId: string, machine: MachineRef) =>
+    call<CollectionSummary[]>(`/estates/${estateId}/collections?${new URLSearchParams({ ...machine })}`),
   collection: (estateId: string, id: string) => call<CollectionText>(`/estates/${estateId}/collections/${id}`),
   redfish: (estateId: string, body: Readonly<Record<string, string>>) => post<RedfishTree>(`/estates/${estateId}/redfish`, body),
+  observe: (estateId: string, samples: readonly (Sample & { readonly subjectId: string })[]) =>
+    post<ObservationsTaken>(`/estates/${estateId}/observations`, { samples }),
+  summaries: (estateId: string, days: SummaryDays) => call<SummariesResponse>(`/estates/${estateId}/observations/summaries?days=${days}`),
+  samples: (estateId: string, subjectId: string, days: number) =>
+    call<readonly Sample[]>(`/estates/${estateId}/observations/samples?subjectId=${subjectId}&days=${days}`),
+  daily: (estateId: string, storeId: string | undefined, days: number) =>
+    call<DailyResponse>(`/estates/${estateId}/observations/daily?days=${days}${storeId ? `&storeId=${storeId}` : ''}`),
+  observer: (estateId: string, guestId: string) => call<{ observer: ObserverState | null }>(`/estates/${estateId}/observers/${guestId}`),
+  startObserver: (estateId: string, guestId: string) => post<ObserverStarted>(`/estates/${estateId}/observers`, { guestId }),
+  stopObserver: (estateId: string, guestId: string) =>
+    call<{ observer: null }>(`/estates/${estateId}/observers/${guestId}`, { method: 'DELETE' }),
+  catalogue: (search: string) => call<CatalogueResponse>(`/catalogue/systems?q=${encodeURIComponent(search)}&limit=30`),
   macRegistry: (prefixes: readonly string[]) => call<MacRegistryResponse>(`/mac-registry?prefixes=${prefixes.join(',')}`),
   changes: (estateId: string, query: Readonly<Record<string, string | undefined>>) => {
     const params = new URLSearchParams(Object.entries(query).flatMap(([name, value]) => (value ? [[name, value]] : [])))

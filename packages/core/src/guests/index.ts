@@ -17,3 +17,4 @@ export { GROWTH_MONTHS, sizeFor, sizingSchools, type SizedDisk, type Sizing, typ
 export { neededGuests, startOrder, waitsOf, type OrderStep, type StartOrder, type Wait } from './start-order.js'
 export { shippedWorkloads, workloadsOf } from './workloads.js'
 export { specOf } from './spec-of.js'
+export { finishInstall, installSheet, plannedAddress, verificationSteps } from './install-sheet.js'

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { applyAll, type Command, type Host } from '../estate/index.js'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
-import { buildSheet, sheetOf } from './build-sheet.js'
+import { buildSheet, sheetOf } from './index.js'
 
 const hostId = idOf('gannet')
 const [sheet, other, image] = ['f1', 'f2', 'f3'].map((end) => `01890000-0000-7000-8000-0000000000${end}`) as [string, string, string]
@@ -110,6 +110,6 @@ describe('the build sheet', () => {
       id: other,
       changes: { finishedAt: '2027-01-02T00:00:00Z' },
     })
-    expect(sheetOf(estate, estate.find('host', hostId) as Host)?.id).toBe(sheet)
+    expect(sheetOf(estate, 'hostId', hostId)?.id).toBe(sheet)
   })
 })

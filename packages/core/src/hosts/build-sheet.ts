@@ -1,4 +1,4 @@
-import { recordTitle, timeZoneOf, type Estate, type Host, type Sheet, type Step } from '../estate/index.js'
+import { recordTitle, timeZoneOf, type Estate, type Host } from '../estate/index.js'
 import { formatBytes, formatLabelBytes } from '../units/index.js'
 import { arrayOf, drivesIn, drivesOf } from './array.js'
 import { firstChecks, managementPlan } from './management.js'
@@ -6,36 +6,7 @@ import { materialsOf } from './materials.js'
 import { platformOf } from './memory-budget.js'
 import { rolePlan } from './ports.js'
 import { ELECTRICAL_CAUTION, HANDLING_CAUTION } from './power.js'
-
-/** What a step offers besides being ticked. */
-export type StepTool = 'materials' | 'image' | 'stick' | 'wipe' | 'management' | 'fingerprint' | 'trial'
-
-/** One step of a build sheet, derived from the host's plan. */
-export interface BuildStep {
-  /** Stable word; what became of the step is kept under it. */
-  readonly key: string
-  readonly title: string
-  /** What to do, one line each, with the plan's own values. */
-  readonly lines: readonly string[]
-  /** A danger to people or data: shown in full, never folded. */
-  readonly caution?: string
-  /** What the plan still lacks for this step. */
-  readonly gap?: string
-  readonly tool?: StepTool
-  /** How long it is thought to take, minutes, and where that is from. */
-  readonly estimate: { readonly minutes: number; readonly from: string }
-  readonly record: Step | undefined
-}
-
-/** A sheet with its steps and how far it is. */
-export interface BuildSheet {
-  readonly steps: readonly BuildStep[]
-  readonly settled: number
-  /** Minutes that the steps settled so far took. */
-  readonly spentMinutes: number
-  /** Minutes that the open ones are thought to take. */
-  readonly leftMinutes: number
-}
+import { sheetOf, workSheet, type PlannedStep, type WorkSheet } from './work-sheet.js'
 
 /** Minutes a step takes where none was measured yet. Common practice, no source. */
 const USUAL_MINUTES: Readonly<Record<string, number>> = {
@@ -56,50 +27,9 @@ const USUAL_MINUTES: Readonly<Record<string, number>> = {
   'boot-order': 5,
 }
 
-/** The sheet of a host that is worked on, or the last one. */
-export function sheetOf(estate: Estate, host: Host): Sheet | undefined {
-  const sheets = [...estate.referring('sheet', 'hostId', host.id)].sort((a, b) => (a.startedAt < b.startedAt ? 1 : -1))
-  return sheets.find(({ finishedAt }) => finishedAt === null) ?? sheets[0]
-}
-
-const median = (values: readonly number[]): number => {
-  const sorted = [...values].sort((a, b) => a - b)
-  const middle = Math.floor(sorted.length / 2)
-  return sorted.length % 2 === 1 ? (sorted[middle] ?? 0) : ((sorted[middle - 1] ?? 0) + (sorted[middle] ?? 0)) / 2
-}
-
-/** What a step is thought to take: the median of what it took on other sheets, or the usual time. */
-function estimateOf(estate: Estate, key: string, sheet: Sheet | undefined): BuildStep['estimate'] {
-  const measured = estate
-    .all('step')
-    .filter((step) => step.step === key && step.state === 'done' && step.sheetId !== sheet?.id)
-    .flatMap(({ minutes }) => minutes ?? [])
-  return measured.length > 0
-    ? {
-        minutes: Math.round(median(measured)),
-        from: measured.length === 1 ? 'one earlier build' : `median of ${measured.length} earlier builds`,
-      }
-    : { minutes: USUAL_MINUTES[key] ?? 10, from: 'common practice, not measured here yet' }
-}
-
 /** The build sheet of a host: every step with the plan's values in it, and what became of it. */
-export function buildSheet(estate: Estate, host: Host, sheet = sheetOf(estate, host)): BuildSheet {
-  const records = new Map(sheet ? estate.referring('step', 'sheetId', sheet.id).map((step) => [step.step, step]) : [])
-  const steps = planSteps(estate, host).map((step): BuildStep => ({
-    ...step,
-    estimate: estimateOf(estate, step.key, sheet),
-    record: records.get(step.key),
-  }))
-  const open = steps.filter(({ record }) => !record)
-  return {
-    steps,
-    settled: steps.length - open.length,
-    spentMinutes: steps.reduce((sum, { record }) => sum + (record?.minutes ?? 0), 0),
-    leftMinutes: open.reduce((sum, { estimate }) => sum + estimate.minutes, 0),
-  }
-}
-
-type PlannedStep = Omit<BuildStep, 'estimate' | 'record'>
+export const buildSheet = (estate: Estate, host: Host, sheet = sheetOf(estate, 'hostId', host.id)): WorkSheet =>
+  workSheet(estate, sheet, 'hostId', planSteps(estate, host), USUAL_MINUTES)
 
 function planSteps(estate: Estate, host: Host): readonly PlannedStep[] {
   const platform = platformOf(estate, host)

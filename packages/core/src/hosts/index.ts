@@ -17,7 +17,8 @@ export {
   type ArrayLevel,
   type ArrayPlan,
 } from './array.js'
-export { buildSheet, sheetOf, type BuildSheet, type BuildStep, type StepTool } from './build-sheet.js'
+export { buildSheet } from './build-sheet.js'
+export { sheetOf, workSheet, type PlannedStep, type SheetStep, type StepTool, type WorkSheet } from './work-sheet.js'
 export {
   checkManagement,
   firstChecks,

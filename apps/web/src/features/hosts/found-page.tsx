@@ -259,14 +259,14 @@ function Collector({ host, take }: { host: Host; take: (taken: Taken) => void })
   const [trouble, setTrouble] = useState<string>()
   const list = useQuery({
     queryKey: ['collections', estateId, host.id],
-    queryFn: () => api.collections(estateId, host.id),
+    queryFn: () => api.collections(estateId, { hostId: host.id }),
     // While somebody stands at the machine, what it sends should appear by itself.
     refetchInterval: command ? 3000 : false,
   })
   const start = async () => {
     setTrouble(undefined)
     try {
-      setCommand((await api.startCollection(estateId, host.id)).command)
+      setCommand((await api.startCollection(estateId, { hostId: host.id })).command)
     } catch (error) {
       setTrouble(sentenceOf(error))
     }

@@ -34,6 +34,9 @@ export function StepTool({ host, tool, allow }: { host: Host; tool: Tool; allow:
       return <HostValue host={host} name="fingerprint" field={kinds.host.fields.fingerprint} />
     case 'trial':
       return <TrialEnd host={host} />
+    default:
+      // The tools of a guest’s sheet.
+      return null
   }
 }
 

@@ -1,0 +1,226 @@
+import { kinds, nextFree, preferredSubnet, type Fit } from '@insel/core'
+import { Plus, X } from 'lucide-react'
+import { useEstate } from '../../../lib/estate'
+import { Button } from '../../../ui/button'
+import { Ledger } from '../../../ui/ledger'
+import { USES, type AdapterRow, type DiskRow, type Draft } from './draft'
+
+/** What the tables of disks and adapters work on. */
+interface RowsProps {
+  readonly draft: Draft
+  readonly setDraft: (draft: Draft) => void
+}
+
+/** The disks of a draft, each with its store as proposed or chosen. */
+export function Disks({
+  draft,
+  setDraft,
+  problems,
+  fit,
+  hostId,
+}: RowsProps & { problems: Readonly<Record<string, string>>; fit: Fit | undefined; hostId: string }) {
+  const { estate } = useEstate()
+  const host = estate.find('host', hostId)
+  const stores = estate
+    .all('store')
+    .filter(
+      (store) =>
+        store.kind !== 'backup' &&
+        (store.hostId === hostId || (store.hostId === null && (store.site === null || store.site === host?.site))),
+    )
+  const change = (at: number, next: Partial<DiskRow>) =>
+    setDraft({ ...draft, disks: draft.disks.map((disk, index) => (index === at ? { ...disk, ...next } : disk)) })
+  return (
+    <section className="mt-5">
+      <h2 className="mb-1">Disks</h2>
+      {draft.disks.length > 0 && (
+        <Ledger headings={['use', 'size', 'kind', 'bus', 'store', '.remove']}>
+          {draft.disks.map((disk, index) => (
+            <tr key={index}>
+              <td>
+                <input
+                  className="field"
+                  aria-label={`Use of disk ${index + 1}`}
+                  value={disk.use}
+                  onChange={(event) => change(index, { use: event.target.value })}
+                />
+              </td>
+              <td>
+                <input
+                  className="field font-mono"
+                  aria-label={`Size of disk ${index + 1}`}
+                  aria-invalid={problems[`disk.${index}`] !== undefined}
+                  value={disk.size}
+                  onChange={(event) => change(index, { size: event.target.value })}
+                />
+                {problems[`disk.${index}`] && <span className="text-error">{problems[`disk.${index}`]}</span>}
+              </td>
+              <td>
+                <select
+                  className="field"
+                  aria-label={`Provisioning of disk ${index + 1}`}
+                  value={disk.provisioning}
+                  onChange={(event) => change(index, { provisioning: event.target.value as DiskRow['provisioning'] })}
+                >
+                  <option>thin</option>
+                  <option>thick</option>
+                </select>
+              </td>
+              <td>
+                <select
+                  className="field"
+                  aria-label={`Bus of disk ${index + 1}`}
+                  value={disk.bus}
+                  onChange={(event) => change(index, { bus: event.target.value as DiskRow['bus'] })}
+                >
+                  {kinds.disk.fields.bus.options.map((bus) => (
+                    <option key={bus}>{bus}</option>
+                  ))}
+                </select>
+              </td>
+              <td>
+                <select
+                  className="field"
+                  aria-label={`Store of disk ${index + 1}`}
+                  value={disk.storeId}
+                  onChange={(event) => change(index, { storeId: event.target.value })}
+                >
+                  <option value="">{fit?.stores[index] ? `${fit.stores[index].name}, proposed` : 'the best store'}</option>
+                  {stores.map(({ id, name }) => (
+                    <option key={id} value={id}>
+                      {name}
+                    </option>
+                  ))}
+                </select>
+              </td>
+              <td>
+                <Button
+                  look="quiet"
+                  aria-label={`Remove disk ${index + 1}`}
+                  onClick={() => setDraft({ ...draft, disks: draft.disks.filter((_, at) => at !== index) })}
+                >
+                  <X size={14} aria-hidden />
+                </Button>
+              </td>
+            </tr>
+          ))}
+        </Ledger>
+      )}
+      <Button
+        look="quiet"
+        className="!px-0"
+        onClick={() =>
+          setDraft({
+            ...draft,
+            disks: [
+              ...draft.disks,
+              {
+                use: USES[draft.disks.length] ?? 'data',
+                size: '40 GiB',
+                provisioning: 'thin',
+                bus: 'paravirtual',
+                storeId: '',
+                growthBytesPerMonth: null,
+              },
+            ],
+          })
+        }
+      >
+        <Plus size={14} aria-hidden /> Add a disk
+      </Button>
+    </section>
+  )
+}
+
+/** The adapters of a draft, each with the address it would get. */
+export function Adapters({ draft, setDraft }: RowsProps) {
+  const { estate } = useEstate()
+  const change = (at: number, next: Partial<AdapterRow>) =>
+    setDraft({ ...draft, adapters: draft.adapters.map((adapter, index) => (index === at ? { ...adapter, ...next } : adapter)) })
+  const networks = [...estate.all('network')].sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }))
+  const nextOf = (networkId: string) => {
+    const subnet = preferredSubnet(estate, networkId)
+    return subnet ? (nextFree(estate, subnet) ?? 'none free') : 'no subnet'
+  }
+  return (
+    <section className="mt-4">
+      <h2 className="mb-1">Adapters</h2>
+      {draft.adapters.length > 0 && (
+        <Ledger headings={['#', 'network', 'model', 'addressing', 'address', '.remove']}>
+          {draft.adapters.map((adapter, index) => (
+            <tr key={index}>
+              <td className="font-mono pt-3">{index + 1}</td>
+              <td>
+                <select
+                  className="field"
+                  aria-label={`Network of adapter ${index + 1}`}
+                  value={adapter.networkId}
+                  onChange={(event) => change(index, { networkId: event.target.value })}
+                >
+                  <option value="">none</option>
+                  {networks.map(({ id, name }) => (
+                    <option key={id} value={id}>
+                      {name}
+                    </option>
+                  ))}
+                </select>
+              </td>
+              <td>
+                <select
+                  className="field"
+                  aria-label={`Model of adapter ${index + 1}`}
+                  value={adapter.model}
+                  onChange={(event) => change(index, { model: event.target.value as AdapterRow['model'] })}
+                >
+                  {kinds.adapter.fields.model.options.map((model) => (
+                    <option key={model}>{model}</option>
+                  ))}
+                </select>
+              </td>
+              <td>
+                <select
+                  className="field"
+                  aria-label={`Addressing of adapter ${index + 1}`}
+                  value={adapter.addressing}
+                  onChange={(event) => change(index, { addressing: event.target.value as AdapterRow['addressing'] })}
+                >
+                  <option>fixed</option>
+                  <option>DHCP reservation</option>
+                  <option>none</option>
+                </select>
+              </td>
+              <td>
+                <input
+                  className="field font-mono"
+                  aria-label={`Address of adapter ${index + 1}`}
+                  disabled={adapter.addressing === 'none'}
+                  value={adapter.ip}
+                  placeholder={adapter.addressing === 'none' ? '' : adapter.networkId ? `${nextOf(adapter.networkId)}, next free` : ''}
+                  onChange={(event) => change(index, { ip: event.target.value })}
+                />
+              </td>
+              <td>
+                <Button
+                  look="quiet"
+                  aria-label={`Remove adapter ${index + 1}`}
+                  onClick={() => setDraft({ ...draft, adapters: draft.adapters.filter((_, at) => at !== index) })}
+                >
+                  <X size={14} aria-hidden />
+                </Button>
+              </td>
+            </tr>
+          ))}
+        </Ledger>
+      )}
+      <Button
+        look="quiet"
+        className="!px-0"
+        onClick={() =>
+          setDraft({ ...draft, adapters: [...draft.adapters, { networkId: '', model: 'paravirtual', addressing: 'fixed', ip: '' }] })
+        }
+      >
+        <Plus size={14} aria-hidden /> Add an adapter
+      </Button>
+    </section>
+  )
+}

@@ -1,0 +1,21 @@
+import { demandOf, type Guest } from '@insel/core'
+import { useMemo, useState } from 'react'
+import { usePlaces } from '../../lib/checks'
+import { useEstate } from '../../lib/estate'
+import { Button } from '../../ui/button'
+import { Places } from './compose/places'
+
+/** Where a recorded guest could go: every other host, ranked with reasons. Asked for by a press, as it looks at all hosts. */
+export function GuestPlaces({ guest }: { guest: Guest }) {
+  const { estate } = useEstate()
+  const [isAsked, setAsked] = useState(false)
+  const demand = useMemo(() => (isAsked ? demandOf(estate, guest) : undefined), [estate, guest, isAsked])
+  const places = usePlaces(demand)
+  if (!isAsked)
+    return (
+      <Button className="mb-6" onClick={() => setAsked(true)}>
+        Where could it go?
+      </Button>
+    )
+  return <Places title="Where it could go" places={(places.data ?? []).filter(({ hostId }) => hostId !== guest.hostId)} isAsked chosen="" />
+}

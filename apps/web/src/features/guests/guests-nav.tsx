@@ -1,0 +1,15 @@
+import { PageNav } from '../../ui/page-nav'
+
+/** What one can look at of the guests, each with an address of its own. */
+const views = [
+  { path: '', label: 'List' },
+  { path: '/order', label: 'Start order' },
+  { path: '/sizes', label: 'Right sizes' },
+  { path: '/stores', label: 'Stores' },
+  { path: '/images', label: 'Images' },
+  { path: '/systems', label: 'Systems and workloads' },
+  { path: '/exchange', label: 'In and out' },
+] as const
+
+/** The ways between the pages about guests. */
+export const GuestsNav = () => <PageNav label="Pages about guests" base="guests" views={views} />

@@ -1,0 +1,129 @@
+import { formatNumber, mapObservations, observationColumns, readObservationTable, type Guest, type ObservationColumn } from '@insel/core'
+import { useMemo, useState } from 'react'
+import { useEstate } from '../../lib/estate'
+import { useObserve } from '../../lib/observed'
+import { Button } from '../../ui/button'
+import { Ledger } from '../../ui/ledger'
+import { Part, Trouble } from '../../ui/page'
+
+/** Takes in a table of observations, pasted or from a file: what each column is, a preview, then all of it. */
+export function ImportObservations({ guest }: { guest: Guest }) {
+  const { estate } = useEstate()
+  const [text, setText] = useState('')
+  const [mapping, setMapping] = useState<readonly ObservationColumn[]>()
+  const [sent, setSent] = useState(0)
+  const observe = useObserve(setSent)
+  const table = useMemo(() => (text.trim() === '' ? undefined : readObservationTable(text)), [text])
+  const columns = table && 'rows' in table ? (mapping ?? table.proposed) : undefined
+  const reading = useMemo(
+    () => (table && 'rows' in table && columns ? mapObservations(estate, table, columns, guest.id, new Date().toISOString()) : undefined),
+    [table, columns, estate, guest.id],
+  )
+  const take = (next: string) => {
+    setText(next)
+    setMapping(undefined)
+    observe.reset()
+  }
+  const send = () => reading && observe.mutate(reading.observed.map(({ subjectId, sample }) => ({ subjectId, ...sample })))
+  const subjects = new Set(reading?.observed.map(({ subjectId }) => subjectId)).size
+  return (
+    <Part title="Import observations">
+      <p className="text-soft text-[13px] py-1">
+        CSV with headings: time, and any of cpu %, memory, disk; a column of names where it holds several guests or stores. Times without a
+        zone are UTC.
+      </p>
+      <textarea
+        className="field font-mono text-[12px]"
+        rows={4}
+        aria-label="Table of observations"
+        placeholder={'time,cpu %,memory MiB,disk GiB\n2027-01-18 08:00,12,2048,31.5'}
+        value={text.length > 20_000 ? `${text.slice(0, 20_000)}…` : text}
+        readOnly={text.length > 20_000}
+        onChange={(event) => take(event.target.value)}
+      />
+      <div className="flex flex-wrap gap-3 items-center text-[13px] mt-1">
+        <label className="text-accent cursor-pointer hover:underline">
+          Choose a file
+          <input
+            type="file"
+            accept=".csv,.tsv,.txt,text/csv,text/plain"
+            className="sr-only"
+            onChange={(event) => {
+              const file = event.target.files?.[0]
+              if (file) void file.text().then(take)
+            }}
+          />
+        </label>
+        {text !== '' && (
+          <Button look="quiet" className="!min-h-6" onClick={() => take('')}>
+            Clear
+          </Button>
+        )}
+      </div>
+      {table && 'sentence' in table && <Trouble>{table.sentence}</Trouble>}
+      {table && 'rows' in table && columns && reading && (
+        <>
+          <div className="overflow-x-auto mt-2">
+            <Ledger headings={table.headings.map((heading, index) => heading || `column ${index + 1}`)}>
+              <tr>
+                {table.headings.map((heading, index) => (
+                  <td key={index}>
+                    <select
+                      className="field"
+                      aria-label={`Column ${heading || index + 1} holds`}
+                      value={columns[index]}
+                      onChange={(event) =>
+                        setMapping(columns.map((column, at) => (at === index ? (event.target.value as ObservationColumn) : column)))
+                      }
+                    >
+                      {observationColumns.map((column) => (
+                        <option key={column}>{column}</option>
+                      ))}
+                    </select>
+                  </td>
+                ))}
+              </tr>
+              {table.rows.slice(0, 3).map((row, index) => (
+                <tr key={index}>
+                  {row.map((cell, at) => (
+                    <td key={at} className="font-mono text-[12px]">
+                      {cell}
+                    </td>
+                  ))}
+                </tr>
+              ))}
+            </Ledger>
+          </div>
+          <p className="text-[13px] py-1" role="status">
+            {formatNumber(reading.observed.length, 0)} of {formatNumber(table.rows.length, 0)} rows can be taken, of {subjects}{' '}
+            {subjects === 1 ? 'guest or store' : 'guests and stores'}.
+          </p>
+          {reading.rejected.length > 0 && (
+            <ul className="text-[13px] text-warning">
+              {reading.rejected.slice(0, 5).map(({ line, reason }) => (
+                <li key={line}>
+                  Line {line}: {reason}
+                </li>
+              ))}
+              {reading.rejected.length > 5 && <li>And {reading.rejected.length - 5} more lines.</li>}
+            </ul>
+          )}
+          <Button
+            look="primary"
+            className="mt-1"
+            disabled={reading.observed.length === 0 || observe.isPending || observe.isSuccess}
+            onClick={send}
+          >
+            {observe.isPending ? `Keeping, ${formatNumber(sent, 0)} done` : `Keep ${formatNumber(reading.observed.length, 0)} observations`}
+          </Button>
+          {observe.isSuccess && (
+            <p className="text-[13px] py-1" role="status">
+              {formatNumber(observe.data.taken, 0)} kept.
+            </p>
+          )}
+          {observe.isError && <Trouble>{observe.error.message}</Trouble>}
+        </>
+      )}
+    </Part>
+  )
+}

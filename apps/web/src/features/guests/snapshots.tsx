@@ -1,0 +1,104 @@
+import { daysBetween, dayOf, formatBytes, policyOf, timeZoneOf, type Guest, type Snapshot } from '@insel/core'
+import { useState } from 'react'
+import { Link } from 'react-router'
+import { useEstate } from '../../lib/estate'
+import { usePaths } from '../../lib/paths'
+import { formatInstant } from '../../lib/time'
+import { useToday } from '../../lib/today'
+import { useRecord } from '../../lib/use-record'
+import { Button } from '../../ui/button'
+import { Ledger } from '../../ui/ledger'
+import { Part, Trouble } from '../../ui/page'
+
+/** Snapshots from the oldest to the newest: each after what it stands on. */
+function inOrder(snapshots: readonly Snapshot[]): readonly { readonly snapshot: Snapshot; readonly depth: number }[] {
+  const under = (parentId: string | null, depth: number): { snapshot: Snapshot; depth: number }[] =>
+    snapshots
+      .filter((one) => one.parentId === parentId)
+      .sort((a, b) => (a.takenAt < b.takenAt ? -1 : 1))
+      .flatMap((snapshot) => [{ snapshot, depth }, ...under(snapshot.id, depth + 1)])
+  return under(null, 1)
+}
+
+/** A guest's snapshots with age and size. They are no backup, and grow with every change. */
+export function Snapshots({ guest, snapshots }: { guest: Guest; snapshots: readonly Snapshot[] }) {
+  const { estate, basis } = useEstate()
+  const { to } = usePaths()
+  const today = useToday()
+  const { record, trouble } = useRecord()
+  const [name, setName] = useState('')
+  const { snapshotMaxDays, snapshotMaxDepth } = policyOf(estate)
+  const lines = inOrder(snapshots)
+  const take = async () => {
+    const parentId = lines.at(-1)?.snapshot.id ?? null
+    const now = new Date().toISOString()
+    if (await record([{ type: 'snapshot.add', record: { guestId: guest.id, name: name.trim(), takenAt: now, parentId } }])) setName('')
+  }
+  const remove = (snapshot: Snapshot) =>
+    record([
+      ...snapshots
+        .filter(({ parentId }) => parentId === snapshot.id)
+        .map(({ id }) => ({ type: 'snapshot.update' as const, id, changes: { parentId: snapshot.parentId } })),
+      { type: 'snapshot.remove', id: snapshot.id },
+    ])
+  if (guest.kind === 'external') return null
+  return (
+    <Part
+      title="Snapshots"
+      aside={
+        basis === 'recorded' && (
+          <form
+            className="flex gap-2"
+            onSubmit={(event) => {
+              event.preventDefault()
+              void take()
+            }}
+          >
+            <input
+              className="field !w-44 !min-h-7"
+              aria-label="What the snapshot is taken for"
+              placeholder="taken for…"
+              value={name}
+              onChange={(event) => setName(event.target.value)}
+            />
+            <Button type="submit" className="!min-h-7" disabled={name.trim() === ''}>
+              Record a snapshot
+            </Button>
+          </form>
+        )
+      }
+    >
+      {snapshots.length === 0 && <p className="text-soft py-1">None recorded.</p>}
+      {snapshots.length > 0 && (
+        <Ledger headings={['snapshot', 'taken', 'age', 'size', '.remove']}>
+          {lines.map(({ snapshot, depth }) => {
+            const days = daysBetween(dayOf(estate, snapshot.takenAt), today)
+            return (
+              <tr key={snapshot.id}>
+                <td style={{ paddingLeft: depth * 12 }}>
+                  <Link className="hover:text-accent hover:underline" to={to(`records/snapshot/${snapshot.id}`)}>
+                    {snapshot.name}
+                  </Link>
+                  {depth > snapshotMaxDepth && <span className="text-warning"> {depth} deep</span>}
+                </td>
+                <td className="font-mono whitespace-nowrap">{formatInstant(snapshot.takenAt, timeZoneOf(estate))}</td>
+                <td className={days > snapshotMaxDays ? 'text-warning' : ''}>
+                  {days} {days === 1 ? 'day' : 'days'}
+                </td>
+                <td className="font-mono">{formatBytes(snapshot.sizeBytes)}</td>
+                <td>
+                  {basis === 'recorded' && (
+                    <Button look="quiet" className="!min-h-6" onClick={() => void remove(snapshot)}>
+                      Record as removed<span className="sr-only"> {snapshot.name}</span>
+                    </Button>
+                  )}
+                </td>
+              </tr>
+            )
+          })}
+        </Ledger>
+      )}
+      {trouble && <Trouble>{trouble}</Trouble>}
+    </Part>
+  )
+}

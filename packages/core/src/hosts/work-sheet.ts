@@ -1,0 +1,97 @@
+import type { Estate, Sheet, Step } from '../estate/index.js'
+
+/** What a step offers besides being ticked. */
+export type StepTool =
+  | 'materials'
+  | 'image'
+  | 'stick'
+  | 'wipe'
+  | 'management'
+  | 'fingerprint'
+  | 'trial'
+  | 'guest image'
+  | 'devices'
+  | 'attach'
+  | 'eject'
+  | 'state'
+
+/** One step of a sheet, derived from the plan of a host or guest. */
+export interface SheetStep {
+  /** Stable word; what became of the step is kept under it. */
+  readonly key: string
+  readonly title: string
+  /** What to do, one line each, with the plan's own values. */
+  readonly lines: readonly string[]
+  /** A danger to people or data: shown in full, never folded. */
+  readonly caution?: string
+  /** What the plan still lacks for this step, or the trap that bites here. */
+  readonly gap?: string
+  readonly tool?: StepTool
+  /** How long it is thought to take, minutes, and where that is from. */
+  readonly estimate: { readonly minutes: number; readonly from: string }
+  readonly record: Step | undefined
+}
+/** A step as the plan gives it, before anybody worked on it. */
+export type PlannedStep = Omit<SheetStep, 'estimate' | 'record'>
+
+/** A sheet with its steps and how far it is. */
+export interface WorkSheet {
+  readonly steps: readonly SheetStep[]
+  readonly settled: number
+  /** Minutes that the steps settled so far took. */
+  readonly spentMinutes: number
+  /** Minutes that the open ones are thought to take. */
+  readonly leftMinutes: number
+}
+
+/** The sheet of a host or guest that is worked on, or the last one. */
+export function sheetOf(estate: Estate, of: 'hostId' | 'guestId', id: string): Sheet | undefined {
+  const sheets = [...estate.referring('sheet', of, id)].sort((a, b) => (a.startedAt < b.startedAt ? 1 : -1))
+  return sheets.find(({ finishedAt }) => finishedAt === null) ?? sheets[0]
+}
+
+const median = (values: readonly number[]): number => {
+  const sorted = [...values].sort((a, b) => a - b)
+  const middle = Math.floor(sorted.length / 2)
+  return sorted.length % 2 === 1 ? (sorted[middle] ?? 0) : ((sorted[middle - 1] ?? 0) + (sorted[middle] ?? 0)) / 2
+}
+
+/**
+ * A sheet put together: each planned step with what became of it and how long it is thought to take, which is the median of
+ * what it took on other sheets of the same kind, or the usual time.
+ *
+ * @param usualMinutes minutes a step takes where none was measured yet, by its key
+ */
+export function workSheet(
+  estate: Estate,
+  sheet: Sheet | undefined,
+  of: 'hostId' | 'guestId',
+  planned: readonly PlannedStep[],
+  usualMinutes: Readonly<Record<string, number>>,
+): WorkSheet {
+  const records = new Map(sheet ? estate.referring('step', 'sheetId', sheet.id).map((step) => [step.step, step]) : [])
+  const work = of === 'hostId' ? 'build' : 'install'
+  const others = new Set(estate.all('sheet').flatMap((one) => (one[of] !== null && one.id !== sheet?.id ? [one.id] : [])))
+  const measured = new Map<string, number[]>()
+  for (const { sheetId, step, state, minutes } of estate.all('step')) {
+    if (state !== 'done' || minutes === null || !others.has(sheetId)) continue
+    measured.set(step, [...(measured.get(step) ?? []), minutes])
+  }
+  const estimateOf = (key: string): SheetStep['estimate'] => {
+    const times = measured.get(key) ?? []
+    return times.length > 0
+      ? {
+          minutes: Math.round(median(times)),
+          from: times.length === 1 ? `one earlier ${work}` : `median of ${times.length} earlier ${work}s`,
+        }
+      : { minutes: usualMinutes[key] ?? 10, from: 'common practice, not measured here yet' }
+  }
+  const steps = planned.map((step): SheetStep => ({ ...step, estimate: estimateOf(step.key), record: records.get(step.key) }))
+  const open = steps.filter(({ record }) => !record)
+  return {
+    steps,
+    settled: steps.length - open.length,
+    spentMinutes: steps.reduce((sum, { record }) => sum + (record?.minutes ?? 0), 0),
+    leftMinutes: open.reduce((sum, { estimate }) => sum + estimate.minutes, 0),
+  }
+}
