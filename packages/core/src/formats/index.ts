@@ -11,3 +11,5 @@ export {
 } from './found/redfish.js'
 export { DEPTH_MAX, TEXT_MAX } from './safe-text.js'
 export { readOsinfo, type Catalogue, type CatalogueSystem } from './osinfo/read-osinfo.js'
+export { childOf, childrenOf, childText, readXml, XML_MAX, type XmlElement, type XmlReading } from './xml/read-xml.js'
+export { writeXml, type XmlNode } from './xml/write-xml.js'

@@ -36,7 +36,10 @@ export const verificationSteps = [
 
 /** The install sheet of a guest: every step with the plan's values in it, its traps where they bite, and what became of it. */
 export const installSheet = (estate: Estate, guest: Guest, sheet = sheetOf(estate, 'guestId', guest.id)): WorkSheet =>
-  workSheet(estate, sheet, 'guestId', planSteps(estate, guest), USUAL_MINUTES)
+  workSheet(estate, sheet, 'guestId', planSteps(estate, guest), {
+    ...Object.fromEntries(verificationSteps.map(([key]) => [key, 1])),
+    ...USUAL_MINUTES,
+  })
 
 /** The first address that a guest is to have, with what belongs to it. */
 export function plannedAddress(estate: Estate, guest: Guest) {

@@ -29,10 +29,12 @@ export interface StartOrder {
 
 /** Seconds after which a service that nobody timed is thought to be there. Common practice, no source. */
 const USUAL_WAIT_SECONDS = 60
+/** Seconds after which a nested host is up and runs guests. Common practice, no source. */
+const NESTED_WAIT_SECONDS = 180
 
 /**
- * What a guest waits for: what is recorded, the guest that serves a store its disks lie on, and the guests that resolve
- * names for its subnets.
+ * What a guest waits for: what is recorded, the guest that serves a store its disks lie on, the guest that is the nested
+ * host it runs on, and the guests that resolve names for its subnets.
  *
  * @see facts of the trade: guests are stopped in reverse order of dependence; common practice, no source
  */
@@ -48,6 +50,8 @@ export function waitsOf(estate: Estate, guest: Guest): readonly Wait[] {
     const store = estate.find('store', storeId)
     add(store?.servedById, USUAL_WAIT_SECONDS, `serves store ${store?.name ?? ''}`)
   }
+  const outer = estate.find('host', guest.hostId)?.outerGuestId
+  add(outer, NESTED_WAIT_SECONDS, 'is the host it runs on')
   // A name server does not wait for another: each resolves on its own.
   if (!servesNames(estate, guest))
     for (const server of nameServersOf(estate, guest)) add(server.id, USUAL_WAIT_SECONDS, 'resolves its names')
@@ -59,6 +63,7 @@ export function neededGuests(estate: Estate): readonly Guest[] {
   const ids = new Set([
     ...estate.all('dependency').map(({ needsId }) => needsId),
     ...estate.all('store').flatMap(({ servedById }) => servedById ?? []),
+    ...estate.all('host').flatMap(({ outerGuestId }) => outerGuestId ?? []),
     ...estate
       .all('subnet')
       .flatMap(({ nameServers }) => nameServers?.split(' ') ?? [])

@@ -146,7 +146,7 @@ function GuestCell({ guest }: { guest: Guest }) {
   return (
     <>
       <td>
-        <Link className="font-medium hover:text-accent hover:underline" to={to(`guests/${guest.id}`)}>
+        <Link className="font-medium whitespace-nowrap hover:text-accent hover:underline" to={to(`guests/${guest.id}`)}>
           {guest.name}
         </Link>
       </td>

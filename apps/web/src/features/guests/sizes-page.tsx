@@ -153,7 +153,7 @@ export function SizesPage() {
                       </td>
                       <td className="font-mono whitespace-nowrap">{summary?.memory ? formatMiB(summary.memory.peak) : ''}</td>
                       <td className="whitespace-nowrap">
-                        {saves.vcpu !== 0 && `${formatNumber(saves.vcpu, 0)} vCPU `}
+                        {saves.vcpu !== 0 && `${formatNumber(saves.vcpu, 0)} vCPU${saves.memoryMiB !== 0 ? ', ' : ''}`}
                         {saves.memoryMiB !== 0 && (
                           <span className={saves.memoryMiB < 0 ? 'text-warning' : ''}>{formatMiB(saves.memoryMiB)}</span>
                         )}

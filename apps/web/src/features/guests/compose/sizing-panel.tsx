@@ -34,7 +34,7 @@ export function SizingPanel({
       <div className="flex flex-wrap gap-x-4 gap-y-2 items-center text-[13px]">
         <label className="inline-flex items-center gap-2">
           For
-          <select className="field !w-44" value={name} onChange={(event) => setName(event.target.value)}>
+          <select className="field !w-44" aria-label="What it is for" value={name} onChange={(event) => setName(event.target.value)}>
             <option value="">choose a workload…</option>
             {profiles.map((one) => (
               <option key={one.name}>{one.name}</option>

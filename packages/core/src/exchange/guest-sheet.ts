@@ -1,0 +1,102 @@
+import type { Estate, Guest } from '../estate/index.js'
+import { installSheet, printSpecLine, specOf, waitsOf } from '../guests/index.js'
+import { disksOf } from '../placement/index.js'
+import { formatBytes, formatMiB } from '../units/index.js'
+
+const cell = (text: string) => text.replace(/[\\|`*_<>[\]]/g, (character) => `\\${character}`).replace(/\s*\n\s*/g, ' ')
+const table = (headings: readonly string[], rows: readonly (readonly string[])[]): string =>
+  [headings, headings.map(() => '---'), ...rows]
+    .map((row, index) => `| ${row.map((text) => (index === 1 ? text : cell(text))).join(' | ')} |`)
+    .join('\n')
+
+/**
+ * A guest's plan on a page, as Markdown: what it is, its devices and addresses, what it waits for, and the steps of its
+ * install with a box each.
+ *
+ * @see CommonMark 0.31; tables and boxes as GitHub Flavored Markdown has them
+ */
+export function guestMarkdown(estate: Estate, guest: Guest): string {
+  const name = (kind: 'host' | 'system' | 'store' | 'image', id: string | null) => estate.find(kind, id)?.name ?? 'none'
+  const adapters = [...estate.referring('adapter', 'guestId', guest.id)].sort((a, b) => a.position - b.position)
+  const waits = waitsOf(estate, guest)
+  const parts = [
+    `# ${cell(guest.name)}`,
+    `\`${printSpecLine(specOf(estate, guest))}\``,
+    ...(guest.note === ''
+      ? []
+      : [
+          guest.note
+            .split('\n')
+            .map((line) => `> ${line}`)
+            .join('\n'),
+        ]),
+    table(
+      ['', ''],
+      [
+        ['State', guest.kind === 'machine' ? guest.state : guest.kind],
+        ['Host', name('host', guest.hostId)],
+        ['Made for', guest.purpose ?? 'not recorded'],
+        ['System', name('system', guest.systemId)],
+        [
+          'Processors',
+          `${guest.vcpu} vCPU in ${guest.sockets} ${guest.sockets === 1 ? 'socket' : 'sockets'}, ${guest.latency}, mode ${guest.processorMode}`,
+        ],
+        ['Memory', `${formatMiB(guest.memoryMiB)}${guest.memoryMinMiB ? `, at least ${formatMiB(guest.memoryMinMiB)}` : ''}`],
+        [
+          'Firmware and board',
+          `${guest.firmware}${guest.secureBoot ? ', secure boot' : ''}${guest.trustedModule ? ', trusted module' : ''}, ${guest.machineType}`,
+        ],
+        ['Install medium', name('image', guest.mediumId)],
+        ['Boots first from', guest.bootFirst],
+        ['Backed up to', name('store', guest.backupStoreId)],
+        ['Group', guest.group ?? 'none'],
+        ['Tags', guest.tags.join(' ') || 'none'],
+      ],
+    ),
+    '## Disks',
+    table(
+      ['#', 'use', 'size', 'kind', 'bus', 'cache', 'store'],
+      disksOf(estate, guest.id).map(({ position, use, sizeBytes, provisioning, bus, cache, storeId }) => [
+        String(position),
+        use,
+        formatBytes(sizeBytes),
+        provisioning,
+        bus,
+        cache,
+        name('store', storeId),
+      ]),
+    ),
+    '## Adapters',
+    table(
+      ['#', 'network', 'model', 'MAC', 'addresses'],
+      adapters.map(({ id, position, networkId, model, mac }) => [
+        String(position),
+        estate.find('network', networkId)?.name ?? 'not plugged in',
+        model,
+        mac,
+        estate
+          .referring('address', 'adapterId', id)
+          .map(({ ip, kind }) => `${ip} (${kind})`)
+          .join(', '),
+      ]),
+    ),
+    ...(waits.length > 0
+      ? [
+          '## Starts after',
+          waits.map(({ guest: other, seconds, why }) => `- ${cell(other.name)} and ${seconds} s: ${cell(why)}`).join('\n'),
+        ]
+      : []),
+    '## Install',
+    installSheet(estate, guest)
+      .steps.map(({ title, lines, caution, gap, record }) =>
+        [
+          `- [${record?.state === 'done' ? 'x' : ' '}] **${cell(title)}**${record && record.state !== 'done' ? ` (${record.state}: ${cell(record.note)})` : ''}`,
+          ...lines.map((line) => `  - ${cell(line)}`),
+          ...(caution && !record ? [`  - **Caution.** ${cell(caution)}`] : []),
+          ...(gap && !record ? [`  - To mind: ${cell(gap)}`] : []),
+        ].join('\n'),
+      )
+      .join('\n'),
+  ]
+  return `${parts.join('\n\n')}\n`
+}

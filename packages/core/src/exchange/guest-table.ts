@@ -1,0 +1,287 @@
+import Papa from 'papaparse'
+import type { Command, CommandContext, Estate, Guest } from '../estate/index.js'
+import { composeGuest } from '../guests/index.js'
+import { disksOf } from '../placement/index.js'
+import { formatBytes, MiB, parseSize } from '../units/index.js'
+
+/** What a column of a table of guests holds. */
+export const guestColumns = [
+  'name',
+  'host',
+  'state',
+  'vCPU',
+  'memory',
+  'disks',
+  'networks',
+  'addresses',
+  'made for',
+  'system',
+  'group',
+  'backed up to',
+  'tags',
+  'note',
+  'leave out',
+] as const
+export type GuestColumn = (typeof guestColumns)[number]
+
+const sizeText = (bytes: number) => formatBytes(bytes, 3).replaceAll('\u2009', '')
+
+/** A guest's value in a column, as the table is written and read. */
+function cellOf(estate: Estate, guest: Guest, column: GuestColumn): string {
+  const adapters = [...estate.referring('adapter', 'guestId', guest.id)].sort((a, b) => a.position - b.position)
+  switch (column) {
+    case 'name':
+      return guest.name
+    case 'host':
+      return estate.find('host', guest.hostId)?.name ?? ''
+    case 'state':
+      return guest.kind === 'machine' ? guest.state : guest.kind
+    case 'vCPU':
+      return String(guest.vcpu)
+    case 'memory':
+      return sizeText(guest.memoryMiB * MiB)
+    case 'disks':
+      return disksOf(estate, guest.id)
+        .map(({ sizeBytes }) => sizeText(sizeBytes))
+        .join(' + ')
+    case 'networks':
+      return adapters.map(({ networkId }) => estate.find('network', networkId)?.name ?? '-').join(' ')
+    case 'addresses':
+      return adapters.flatMap(({ id }) => estate.referring('address', 'adapterId', id).map(({ ip }) => ip)).join(' ')
+    case 'made for':
+      return guest.purpose ?? ''
+    case 'system':
+      return estate.find('system', guest.systemId)?.name ?? ''
+    case 'group':
+      return guest.group ?? ''
+    case 'backed up to':
+      return estate.find('store', guest.backupStoreId)?.name ?? ''
+    case 'tags':
+      return guest.tags.join(' ')
+    case 'note':
+      return guest.note
+    case 'leave out':
+      return ''
+  }
+}
+
+/** Every guest as CSV (RFC 4180), a line each; texts that a spreadsheet would take for a formula are defused. */
+export function guestsCsv(estate: Estate): string {
+  const columns = guestColumns.filter((column) => column !== 'leave out')
+  const rows = [...estate.all('guest')].sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }))
+  return `${Papa.unparse({ fields: columns, data: rows.map((guest) => columns.map((column) => cellOf(estate, guest, column))) }, { escapeFormulae: true })}\r\n`
+}
+
+/** A table as read, before anybody said what its columns are. */
+export interface GuestTable {
+  readonly headings: readonly string[]
+  readonly rows: readonly (readonly string[])[]
+  readonly proposed: readonly GuestColumn[]
+}
+
+const guesses: readonly (readonly [RegExp, GuestColumn])[] = [
+  [/^(name|guest|vm|machine|server)$/i, 'name'],
+  [/host|node/i, 'host'],
+  [/state|status|power/i, 'state'],
+  [/cpu|processor|core/i, 'vCPU'],
+  [/mem|ram/i, 'memory'],
+  [/disk|storage|drive/i, 'disks'],
+  [/network|vlan/i, 'networks'],
+  [/address|^ip/i, 'addresses'],
+  [/made for|purpose|role|use/i, 'made for'],
+  [/system|^os$/i, 'system'],
+  [/group/i, 'group'],
+  [/back/i, 'backed up to'],
+  [/tag/i, 'tags'],
+  [/note|comment|remark/i, 'note'],
+]
+/** The most rows that are read at once. */
+export const GUEST_ROWS_MAX = 5000
+
+/** Reads a table of guests: CSV with commas, semicolons or tabs, the headings first. @see RFC 4180 */
+export function readGuestTable(text: string): GuestTable | { readonly sentence: string } {
+  const { data } = Papa.parse<string[]>(text.trim(), { skipEmptyLines: 'greedy' })
+  const [headings = [], ...rows] = data
+  if (rows.length === 0) return { sentence: 'There are no rows: the first line names the columns, and each further line is a guest.' }
+  if (rows.length > GUEST_ROWS_MAX) return { sentence: `These are ${rows.length} rows; at most ${GUEST_ROWS_MAX} are read at once.` }
+  const taken = new Set<GuestColumn>()
+  const proposed = headings.map((heading): GuestColumn => {
+    const guess = guesses.find(([pattern, column]) => pattern.test(heading.trim()) && !taken.has(column))?.[1] ?? 'leave out'
+    if (guess !== 'leave out') taken.add(guess)
+    return guess
+  })
+  return { headings, rows, proposed }
+}
+
+/** What a table would record: guests added, guests changed, and the lines that cannot be taken. */
+export interface GuestImport {
+  readonly commands: readonly Command[]
+  readonly added: readonly string[]
+  readonly changed: readonly string[]
+  readonly same: number
+  readonly rejected: readonly { readonly line: number; readonly reason: string }[]
+}
+
+/**
+ * What a table of guests says under a mapping of its columns: a name that is known changes that guest, another adds one.
+ * Disks, networks and addresses are taken for new guests only; of known ones they are left as they are.
+ */
+export function importGuests(estate: Estate, table: GuestTable, columns: readonly GuestColumn[], context: CommandContext): GuestImport {
+  const commands: Command[] = []
+  const added: string[] = []
+  const changed: string[] = []
+  const rejected: { line: number; reason: string }[] = []
+  const seen = new Set<string>()
+  let same = 0
+  for (const [index, row] of table.rows.entries()) {
+    // A quote before a sign is how a formula was defused.
+    const cell = (column: GuestColumn) =>
+      columns.includes(column) ? (row[columns.indexOf(column)] ?? '').trim().replace(/^'(?=[=+\-@])/, '') : undefined
+    const line = index + 2
+    const name = cell('name') ?? ''
+    if (name === '') {
+      rejected.push({ line, reason: columns.includes('name') ? 'It has no name.' : 'No column is said to hold the names.' })
+      continue
+    }
+    if (seen.has(name.toLowerCase())) {
+      rejected.push({ line, reason: `${name} stands in the table a second time.` })
+      continue
+    }
+    seen.add(name.toLowerCase())
+    const read = readRow(estate, cell)
+    if ('reason' in read) {
+      rejected.push({ line, reason: `${name}: ${read.reason}` })
+      continue
+    }
+    const known = estate.byKey('guest', { name })[0]
+    if (known) {
+      const changes = Object.fromEntries(
+        Object.entries(read.values).filter(([field, value]) => JSON.stringify(known[field as keyof Guest]) !== JSON.stringify(value)),
+      )
+      if (Object.keys(changes).length === 0) same++
+      else {
+        commands.push({ type: 'guest.update', id: known.id, changes })
+        changed.push(name)
+      }
+      continue
+    }
+    const { vcpu, memoryMiB } = read.values
+    if (vcpu === undefined || memoryMiB === undefined) {
+      rejected.push({ line, reason: `${name} is new, and needs processors and memory.` })
+      continue
+    }
+    const hostId = read.values.hostId ?? null
+    const stores = estate.all('store').filter((store) => store.kind === 'local' && store.hostId === hostId)
+    if (hostId && read.disks.length > 0 && stores.length === 0) {
+      rejected.push({ line, reason: `${name}: its host has no local store for its disks.` })
+      continue
+    }
+    commands.push(
+      ...composeGuest(
+        estate,
+        {
+          guest: { state: 'planned', ...read.values, name, vcpu, memoryMiB },
+          disks: read.disks.map((sizeBytes, at) => ({
+            use: at === 0 ? 'system' : 'data',
+            sizeBytes,
+            provisioning: 'thin',
+            storeId: hostId ? (stores[0]?.id ?? null) : null,
+          })),
+          adapters: read.networks.map((networkId, at) => ({
+            networkId,
+            ip: read.ips[at] ?? null,
+            addressing: read.ips[at] ? 'fixed' : 'none',
+          })),
+        },
+        context,
+      ),
+    )
+    added.push(name)
+  }
+  return { commands, added, changed, same, rejected }
+}
+
+interface ReadRow {
+  readonly values: Partial<Omit<Guest, 'id'>>
+  readonly disks: readonly number[]
+  readonly networks: readonly (string | null)[]
+  readonly ips: readonly string[]
+}
+
+function readRow(estate: Estate, cell: (column: GuestColumn) => string | undefined): ReadRow | { readonly reason: string } {
+  const values: { -readonly [K in keyof Guest]?: Guest[K] } = {}
+  let reason: string | undefined
+  const named = (
+    column: 'host' | 'system' | 'backed up to',
+    kind: 'host' | 'system' | 'store',
+    field: 'hostId' | 'systemId' | 'backupStoreId',
+  ) => {
+    const text = cell(column)
+    if (text === undefined) return
+    const found = text === '' ? undefined : estate.byKey(kind, { name: text })[0]
+    if (text !== '' && !found) reason ??= `there is no ${kind} “${text}”.`
+    values[field] = found?.id ?? null
+  }
+  named('host', 'host', 'hostId')
+  named('system', 'system', 'systemId')
+  named('backed up to', 'store', 'backupStoreId')
+  const vcpu = cell('vCPU')
+  if (vcpu) {
+    if (/^\d+$/.test(vcpu)) values.vcpu = Number(vcpu)
+    else reason ??= `“${vcpu}” is no number of processors.`
+  }
+  const memory = cell('memory')
+  if (memory) {
+    const reading = parseSize(memory, 'memory')
+    if (reading.ok) values.memoryMiB = Math.round(reading.bytes / MiB)
+    else reason ??= reading.sentence
+  }
+  const state = cell('state')?.toLowerCase()
+  if (state === 'template') values.kind = 'template'
+  else if (state === 'external') values.kind = 'external'
+  else if (state) {
+    const known =
+      ({ on: 'running', off: 'stopped', poweredon: 'running', poweredoff: 'stopped', 'shut off': 'stopped' } as const)[state] ?? state
+    if (['planned', 'being installed', 'running', 'stopped', 'retired'].includes(known)) values.state = known as Guest['state']
+    else reason ??= `“${state}” is no state of a guest.`
+  }
+  for (const [column, field] of [
+    ['made for', 'purpose'],
+    ['group', 'group'],
+  ] as const) {
+    const text = cell(column)
+    if (text !== undefined) values[field] = text === '' ? null : text
+  }
+  const note = cell('note')
+  if (note !== undefined) values.note = note
+  const tags = cell('tags')
+  if (tags !== undefined)
+    values.tags = [
+      ...new Set(
+        tags
+          .toLowerCase()
+          .split(/[\s,;#]+/)
+          .filter(Boolean),
+      ),
+    ].sort()
+  const disks = (cell('disks') ?? '')
+    .split('+')
+    .map((text) => text.trim())
+    .filter(Boolean)
+    .flatMap((text) => {
+      const reading = parseSize(text, 'disk')
+      if (reading.ok) return [reading.bytes]
+      reason ??= reading.sentence
+      return []
+    })
+  const networks = (cell('networks') ?? '')
+    .split(/[\s,;]+/)
+    .filter(Boolean)
+    .map((text) => {
+      const network = text === '-' ? undefined : estate.byKey('network', { name: text })[0]
+      if (text !== '-' && !network) reason ??= `there is no network “${text}”.`
+      return network?.id ?? null
+    })
+  const ips = (cell('addresses') ?? '').split(/[\s,;]+/).filter(Boolean)
+  return reason ? { reason } : { values, disks, networks, ips }
+}

@@ -1,0 +1,75 @@
+import { type Command, type CommandContext, type Estate, type NewRecord } from '../estate/index.js'
+import { composeGuest } from '../guests/index.js'
+import type { OvfSystem } from './ovf.js'
+
+/** What a person chooses before a system of a descriptor becomes a guest. */
+export interface OvfMapping {
+  readonly name: string
+  readonly hostId: string
+  /** For each network of the descriptor, the estate's network or null for none. */
+  readonly networks: Readonly<Record<string, string | null>>
+  /** For each disk, in order, the store it goes to. */
+  readonly stores: readonly (string | null)[]
+  /** Whether MACs of the descriptor are kept: only where the machine it is of will never run beside it. */
+  readonly keepsMacs: boolean
+}
+
+/** A name that a guest may have, made from the descriptor's. */
+export const guestNameOf = (name: string): string =>
+  name
+    .normalize('NFKD')
+    .replace(/[^a-z0-9._-]+/gi, '-')
+    .replace(/^[^a-z0-9]+|[^a-z0-9]+$/gi, '')
+    .slice(0, 63) || 'guest'
+
+/**
+ * The commands that record a system of a descriptor as a planned guest.
+ *
+ * @example applyAll(estate, ovfCommands(estate, system, mapping, context), context)
+ */
+export function ovfCommands(estate: Estate, system: OvfSystem, mapping: OvfMapping, context: CommandContext): readonly Command[] {
+  const systemId = estate.all('system').find(({ name }) => name.toLowerCase() === system.system?.toLowerCase())?.id ?? null
+  const guest: NewRecord<'guest'> = {
+    ...system.more,
+    name: mapping.name,
+    hostId: mapping.hostId,
+    state: system.more.kind === 'template' ? 'stopped' : 'planned',
+    vcpu: system.vcpu,
+    memoryMiB: system.memoryMiB,
+    systemId,
+    note: system.note,
+  }
+  const commands = composeGuest(
+    estate,
+    {
+      guest,
+      disks: system.disks.map(({ use, sizeBytes, bus, more }, index) => ({
+        ...more,
+        use,
+        sizeBytes,
+        bus,
+        provisioning: more.provisioning ?? 'thin',
+        storeId: mapping.stores[index] ?? null,
+      })),
+      adapters: system.adapters.map(({ network, model }) => ({
+        networkId: network === undefined ? null : (mapping.networks[network] ?? null),
+        ip: null,
+        addressing: 'none' as const,
+        model,
+      })),
+    },
+    context,
+  )
+  return commands.map((command): Command => {
+    if (command.type !== 'adapter.add') return command
+    const adapter = system.adapters[(command.record.position ?? 1) - 1]
+    return {
+      type: 'adapter.add',
+      record: {
+        ...command.record,
+        isConnected: adapter?.isConnected ?? true,
+        ...(mapping.keepsMacs && adapter?.mac ? { mac: adapter.mac } : {}),
+      },
+    }
+  })
+}

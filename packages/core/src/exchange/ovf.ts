@@ -1,0 +1,86 @@
+import type { Adapter, Disk, Guest, NewRecord } from '../estate/index.js'
+
+/** Versions of the descriptor that are written and read. */
+export const ovfVersions = ['1.1', '2.x'] as const
+export type OvfVersion = (typeof ovfVersions)[number]
+
+/** A disk as a descriptor says it. */
+export interface OvfDisk {
+  readonly use: string
+  readonly sizeBytes: number
+  readonly bus: Disk['bus']
+  /** The file its content is in, where the package has one. */
+  readonly file: string | null
+  readonly more: Partial<Pick<NewRecord<'disk'>, 'provisioning' | 'cache' | 'bootOrder' | 'expectedBytes' | 'growthBytesPerMonth'>>
+}
+/** An adapter as a descriptor says it. */
+export interface OvfAdapter {
+  /** The network as the descriptor calls it; undefined where it is not plugged in. */
+  readonly network: string | undefined
+  readonly mac: string | null
+  readonly model: Adapter['model']
+  readonly isConnected: boolean
+}
+
+/** Fields of a guest that the standard has no element for; they stand in a section of Insel's own. */
+export const ownGuestFields = [
+  'kind',
+  'purpose',
+  'workload',
+  'latency',
+  'sockets',
+  'processorMode',
+  'memoryMinMiB',
+  'firmware',
+  'secureBoot',
+  'trustedModule',
+  'machineType',
+  'bootFirst',
+  'installer',
+  'packages',
+  'locale',
+  'group',
+  'isGeneralised',
+  'isRouter',
+  'tags',
+] as const satisfies readonly (keyof Guest)[]
+export type OwnGuestField = (typeof ownGuestFields)[number]
+export const ownDiskFields = [
+  'provisioning',
+  'cache',
+  'bootOrder',
+  'expectedBytes',
+  'growthBytesPerMonth',
+] as const satisfies readonly (keyof Disk)[]
+
+/** A virtual system of a descriptor, as a draft of a guest. */
+export interface OvfSystem {
+  readonly name: string
+  readonly vcpu: number
+  readonly memoryMiB: number
+  readonly note: string
+  /** What its operating system is called there. */
+  readonly system: string | undefined
+  readonly disks: readonly OvfDisk[]
+  readonly adapters: readonly OvfAdapter[]
+  readonly more: Partial<Pick<NewRecord<'guest'>, OwnGuestField>>
+}
+
+/** The namespaces of both versions. */
+export const namespaces = {
+  '1.1': 'http://schemas.dmtf.org/ovf/envelope/1',
+  '2.x': 'http://schemas.dmtf.org/ovf/envelope/2',
+  own: 'urn:insel:ovf:1',
+} as const
+
+/** Numbers of CIM_ResourceAllocationSettingData.ResourceType. @see DMTF DSP0243, CIM schema */
+export const resourceTypes = {
+  processor: '3',
+  memory: '4',
+  ide: '5',
+  scsi: '6',
+  ethernet: '10',
+  cd: '15',
+  disk: '17',
+  otherStorage: '20',
+} as const
