@@ -22,6 +22,7 @@ import { EventsController } from './events/events.controller.js'
 import { DATABASE_URL, Notifications } from './events/notifications.js'
 import { FindingsController } from './findings/findings.controller.js'
 import { GracefulStop } from './health/graceful-stop.js'
+import { GuestExchangeController } from './guests/exchange.controller.js'
 import { HealthController } from './health/health.controller.js'
 import { ListsController } from './lists/lists.controller.js'
 import { ExportsController } from './networks/exports.controller.js'
@@ -89,6 +90,7 @@ export class AppModule {
         ReachabilityController,
         ExportsController,
         CatalogueController,
+        GuestExchangeController,
         ObservationsController,
         MacRegistryController,
         ListsController,

@@ -1,5 +1,5 @@
 import 'reflect-metadata'
-import { schemas } from '@insel/contract'
+import { ESTATE_TYPE, schemas } from '@insel/contract'
 import { MikroORM } from '@mikro-orm/core'
 import type { PostgreSqlDriver } from '@mikro-orm/postgresql'
 import { NestFactory } from '@nestjs/core'
@@ -15,6 +15,9 @@ import { migrate } from './database/migrate.js'
 const BODY_MAX = '2mb'
 /** The largest text a collector sends; characters beyond ASCII take more than one byte. */
 const COLLECTION_MAX = '6mb'
+
+/** The largest file of a whole estate: some three times one of 5,000 guests. */
+const ESTATE_MAX = '64mb'
 
 /**
  * The server, with its schema brought up to date, not yet listening.
@@ -34,6 +37,7 @@ export async function createApp(options: ServerOptions): Promise<NestExpressAppl
   app.use(compression({ filter: (request, response) => !request.path.endsWith('/events') && compression.filter(request, response) }))
   app.useBodyParser('json', { limit: BODY_MAX })
   app.useBodyParser('text', { type: 'text/plain', limit: COLLECTION_MAX })
+  app.useBodyParser('text', { type: ESTATE_TYPE, limit: ESTATE_MAX })
   app.enableShutdownHooks()
 
   const document = SwaggerModule.createDocument(

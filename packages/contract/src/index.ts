@@ -1,6 +1,6 @@
 export { commandClasses, recordClasses } from './commands/command-classes.js'
 export { classOfFields, FollowsField, type FieldsClass } from './commands/follows-field.js'
-export { schemaOfCommand, schemaOfField, schemaOfRecord, schemas, type JsonSchema } from './commands/json-schema.js'
+export { schemaOfCommand, schemaOfEstateFile, schemaOfField, schemaOfRecord, schemas, type JsonSchema } from './commands/json-schema.js'
 export { COMMANDS_MAX, flattenErrors, problemsIn, readCommands } from './commands/validate-commands.js'
 export { CreateEstateRequest } from './estates/requests.js'
 export * from './estates/responses.js'

@@ -1,6 +1,15 @@
-import { CreateEstateRequest, type DifferenceResponse, type EstateSummary, type RecordsResponse } from '@insel/contract'
+import type { EstateFile } from '@insel/core'
+import {
+  CreateEstateRequest,
+  ESTATE_TYPE,
+  schemaOfEstateFile,
+  type DifferenceResponse,
+  type EstateSummary,
+  type RecordsResponse,
+} from '@insel/contract'
 import { Body, Controller, Get, Param, ParseUUIDPipe, Post, Query } from '@nestjs/common'
-import { ApiBody, ApiOperation, ApiQuery, ApiTags } from '@nestjs/swagger'
+import { ApiBody, ApiConsumes, ApiOperation, ApiQuery, ApiTags } from '@nestjs/swagger'
+import { malformed } from '../problems/problem.js'
 import { readBody } from '../problems/read-body.js'
 import { wholeNumber } from '../problems/query.js'
 import { EstatesService } from './estates.service.js'
@@ -28,6 +37,26 @@ export class EstatesController {
   })
   create(@Body() body: unknown): Promise<EstateSummary & { personId: string }> {
     return this.estates.create(readBody(CreateEstateRequest, body))
+  }
+
+  @Post('import')
+  @ApiOperation({ summary: 'A new estate from a file of a whole one. Its records keep their ids.' })
+  @ApiConsumes(ESTATE_TYPE)
+  import(@Body() body: unknown): Promise<EstateSummary & { personId: string }> {
+    if (typeof body !== 'string') throw malformed(`Send the file as ${ESTATE_TYPE}.`)
+    return this.estates.import(body)
+  }
+
+  @Get('schema')
+  @ApiOperation({ summary: 'The JSON Schema of a whole estate as a file.' })
+  schema(): object {
+    return schemaOfEstateFile()
+  }
+
+  @Get(':estateId/exports/estate.json')
+  @ApiOperation({ summary: 'The whole estate as a file, to keep or to import elsewhere.' })
+  async file(@Param('estateId', ParseUUIDPipe) estateId: string): Promise<EstateFile> {
+    return this.estates.file(estateId)
   }
 
   @Get(':estateId/records')

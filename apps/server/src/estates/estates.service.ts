@@ -1,11 +1,22 @@
 import type { CreateEstateRequest, DifferenceResponse, EstateSummary, RecordsResponse } from '@insel/contract'
-import { applyAll, compose, emptyDifference, Estate, touchedIds, type Command, type Difference } from '@insel/core'
+import {
+  applyAll,
+  compose,
+  emptyDifference,
+  Estate,
+  estateFile,
+  readEstateFile,
+  touchedIds,
+  type Command,
+  type Difference,
+  type EstateFile,
+} from '@insel/core'
 import { EntityManager } from '@mikro-orm/postgresql'
 import { Injectable } from '@nestjs/common'
 import { newId } from '../changes/pipeline.js'
 import { changeEntity, estateHeadEntity, recordEntities } from '../database/entities.js'
 import { writeDifference } from '../database/records-table.js'
-import { notFound } from '../problems/problem.js'
+import { notFound, ProblemError } from '../problems/problem.js'
 import { EstateCache } from './estate-cache.js'
 
 /** Past this many changes, all records cost less than the differences. */
@@ -54,23 +65,58 @@ export class EstatesService {
     const described: Difference = { added: { [estateId]: { kind: 'estate', record: description } }, updated: {}, removed: {} }
     const applied = applyAll(Estate.empty.with(described), commands, { newId, now: now.toISOString() })
     const difference = compose(described, applied.difference)
+    await this.#found(estateId, applied.estate, difference, { personId, commands, now })
+    return { id: estateId, name: description.name, revision: 1, updatedAt: now.toISOString(), personId }
+  }
+
+  /** A new estate with the records of a file, as its first change. @throws ProblemError 422 with everything that is wrong */
+  async import(text: string): Promise<EstateSummary & { personId: string }> {
+    const refused = (problems: readonly string[]) =>
+      new ProblemError(422, 'file-refused', 'The file is not an estate that can be kept', problems.join(' '), {
+        errors: problems.map((message) => ({ path: 'records', code: 'invalid', message })),
+      })
+    const reading = readEstateFile(text)
+    if ('problems' in reading) throw refused(reading.problems)
+    const [estateId, now] = [newId(), new Date()]
+    const [person] = reading.estate.all('person')
+    const [described] = reading.estate.all('estate')
+    if (!person || !described) throw refused(['records.person names nobody who could have recorded it.'])
+    // The description of an estate has the estate's own id; everything else keeps its id.
+    const { [described.id]: _, ...others } = reading.difference.added
+    const added: Difference['added'] = { ...others, [estateId]: { kind: 'estate', record: { ...described, id: estateId } } }
+    const difference: Difference = { added, updated: {}, removed: {} }
+    await this.#found(estateId, Estate.empty.with(difference), difference, { personId: person.id, commands: [], now })
+    return { id: estateId, name: described.name, revision: 1, updatedAt: now.toISOString(), personId: person.id }
+  }
+
+  /** The whole estate as a file. */
+  async file(estateId: string): Promise<EstateFile> {
+    const { revision, estate } = await this.cache.now(this.em.fork(), estateId)
+    return estateFile(estate, revision, new Date().toISOString())
+  }
+
+  /** Writes an estate that was not there: its head, its records, and the change that made it. */
+  async #found(
+    estateId: string,
+    estate: Estate,
+    difference: Difference,
+    { personId, commands, now }: { personId: string; commands: readonly Command[]; now: Date },
+  ): Promise<void> {
     await this.em.fork().transactional(async (em) => {
       await em.insert(estateHeadEntity, { estateId, revision: 1, updatedAt: now })
       await writeDifference(em, estateId, difference)
-      const actor = applied.estate.find('person', personId)
       await em.insert(changeEntity, {
         estateId,
         revision: 1,
         at: now,
         actorId: personId,
-        actorName: actor?.name ?? '',
+        actorName: estate.find('person', personId)?.name ?? '',
         commands,
         difference,
         touched: [...touchedIds(difference)],
         reverts: null,
       })
     })
-    return { id: estateId, name: description.name, revision: 1, updatedAt: now.toISOString(), personId }
   }
 
   async records(estateId: string): Promise<RecordsResponse> {

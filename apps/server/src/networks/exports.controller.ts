@@ -4,12 +4,15 @@ import {
   dhcpReservations,
   dhcpReservationsCsv,
   hostsLines,
+  importGuests,
   importNames,
   makeIds,
+  readGuestTable,
   zoneFile,
   zoneSerial,
   zonesOf,
   type Estate,
+  type GuestImport,
   type NamesImport,
 } from '@insel/core'
 import { EntityManager } from '@mikro-orm/postgresql'
@@ -17,7 +20,7 @@ import { Body, Controller, Get, Header, HttpCode, Param, ParseUUIDPipe, Post } f
 import { ApiBody, ApiOperation, ApiTags } from '@nestjs/swagger'
 import { randomBytes } from 'node:crypto'
 import { EstateCache } from '../estates/estate-cache.js'
-import { notFound } from '../problems/problem.js'
+import { malformed, notFound } from '../problems/problem.js'
 import { readBody } from '../problems/read-body.js'
 
 /** A zone that can be written, and the serial it has now. */
@@ -83,23 +86,26 @@ export class ExportsController {
 
   @Post('imports')
   @HttpCode(200)
-  @ApiOperation({ summary: 'What a text of names would record: the commands, and the lines that cannot be taken. Nothing is applied.' })
+  @ApiOperation({
+    summary:
+      'What a text of names, or a table of guests, would record: the commands, and the lines that cannot be taken. Nothing is applied.',
+  })
   @ApiBody({
     schema: {
       type: 'object',
       required: ['kind', 'text'],
       additionalProperties: false,
-      properties: { kind: { type: 'string', enum: ['names'] }, text: { type: 'string' } },
+      properties: { kind: { type: 'string', enum: ['names', 'guests'] }, text: { type: 'string' } },
     },
   })
-  async imports(@Param('estateId', ParseUUIDPipe) estateId: string, @Body() body: unknown): Promise<NamesImport> {
-    const { text } = readBody(ImportRequest, body)
+  async imports(@Param('estateId', ParseUUIDPipe) estateId: string, @Body() body: unknown): Promise<NamesImport | GuestImport> {
+    const { kind, text } = readBody(ImportRequest, body)
     const estate = await this.#estate(estateId)
-    return importNames(
-      estate,
-      text,
-      makeIds(() => Date.now(), randomBytes),
-    )
+    const newId = makeIds(() => Date.now(), randomBytes)
+    if (kind === 'names') return importNames(estate, text, newId)
+    const table = readGuestTable(text)
+    if ('sentence' in table) throw malformed(table.sentence)
+    return importGuests(estate, table, table.proposed, { newId, now: new Date().toISOString() })
   }
 
   async #estate(estateId: string): Promise<Estate> {

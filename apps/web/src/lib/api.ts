@@ -1,4 +1,5 @@
 import {
+  ESTATE_TYPE,
   PERSON_HEADER,
   type CatalogueResponse,
   type ChangesPage,
@@ -62,6 +63,16 @@ export const api = {
   estates: () => call<EstateSummary[]>('/estates'),
   createEstate: (body: { name: string; recordedAs: string; timeZone: string }) =>
     post<EstateSummary & { personId: string }>('/estates', body),
+  /** A new estate of a file; or everything that is wrong with the file. */
+  importEstate: async (file: File): Promise<EstateSummary | { readonly problems: readonly string[] }> => {
+    try {
+      return await call<EstateSummary>('/estates/import', { method: 'POST', headers: { 'content-type': ESTATE_TYPE }, body: file })
+    } catch (error) {
+      if (error instanceof Unreachable) return { problems: [error.message] }
+      if (!(error instanceof ProblemResponse)) throw error
+      return { problems: error.problem.errors.length > 0 ? error.problem.errors.map(({ message }) => message) : [error.message] }
+    }
+  },
   records: (estateId: string) => call<RecordsResponse>(`/estates/${estateId}/records`),
   since: (estateId: string, revision: number) =>
     call<RecordsResponse | DifferenceResponse>(`/estates/${estateId}/records?since=${revision}`),

@@ -21,6 +21,7 @@ export interface Grouping<T> {
  * @param wordsOf what the filter looks in
  * @param whenEmpty what to do first, when nothing is recorded yet
  * @param more links to other views of the same records
+ * @param bulk what can be done with several rows at once
  */
 export function ListPage<T extends { readonly id: string }>({
   title,
@@ -33,6 +34,8 @@ export function ListPage<T extends { readonly id: string }>({
   whenEmpty,
   groupings = [],
   more,
+  about,
+  bulk,
 }: {
   title: string
   one: string
@@ -44,10 +47,15 @@ export function ListPage<T extends { readonly id: string }>({
   whenEmpty: string
   groupings?: readonly Grouping<T>[]
   more?: ReactNode
+  /** Stands under the count, such as the ways to other views. */
+  about?: ReactNode
+  /** What can be done with several rows at once; `done` lets go of them. */
+  bulk?: ((chosen: readonly T[], done: () => void) => ReactNode) | undefined
 }) {
   const filter = useFilter()
   const [groupId, setGroup] = useQueryParam('group')
   const [columnIds, setColumns] = useQueryParam('columns')
+  const [chosenIds, setChosenIds] = useState<ReadonlySet<string>>(new Set())
   const grouping = groupings.find(({ id }) => id === groupId)
   const chosen = columnIds ? columnIds.split(',') : columns.filter(({ isExtra }) => !isExtra).map(({ id }) => id)
   // The first column says what the row is about and always stays.
@@ -75,6 +83,7 @@ export function ListPage<T extends { readonly id: string }>({
         <>
           {shown.length === rows.length ? `${rows.length} recorded.` : `${shown.length} of ${rows.length} shown.`}
           {more && <span className="ml-3">{more}</span>}
+          {about}
         </>
       }
       actions={
@@ -106,9 +115,68 @@ export function ListPage<T extends { readonly id: string }>({
           No {one} fits “{filter.text}”.
         </Empty>
       ) : (
-        <RecordTable label={title} rows={shown} columns={shownColumns} sortBy={sortBy} groupOf={grouping?.of} />
+        <>
+          {bulk && (
+            <BulkBar
+              shown={shown}
+              chosen={rows.filter(({ id }) => chosenIds.has(id))}
+              choose={(list) => setChosenIds(new Set(list.map(({ id }) => id)))}
+              bulk={bulk}
+            />
+          )}
+          <RecordTable
+            label={title}
+            rows={shown}
+            columns={shownColumns}
+            sortBy={sortBy}
+            groupOf={grouping?.of}
+            selection={
+              bulk && {
+                ids: chosenIds,
+                nameOf: (row) => String(columns[0]?.value(row) ?? ''),
+                toggle: (id) => setChosenIds((before) => toggled(before, id)),
+              }
+            }
+          />
+        </>
       )}
     </Page>
+  )
+}
+
+function toggled(ids: ReadonlySet<string>, id: string): ReadonlySet<string> {
+  const next = new Set(ids)
+  if (!next.delete(id)) next.add(id)
+  return next
+}
+
+/** How many rows are chosen, the ways to choose all that are shown or none, and what to do with them. */
+function BulkBar<T extends { readonly id: string }>({
+  shown,
+  chosen,
+  choose,
+  bulk,
+}: {
+  shown: readonly T[]
+  chosen: readonly T[]
+  choose: (rows: readonly T[]) => void
+  bulk: (chosen: readonly T[], done: () => void) => ReactNode
+}) {
+  return (
+    <div className="text-[13px] mb-2 print:hidden">
+      <p className="flex flex-wrap gap-3 items-center" role="status">
+        {chosen.length === 0 ? 'None chosen.' : `${chosen.length} chosen.`}
+        <Button look="quiet" className="!min-h-6 !px-0" onClick={() => choose(shown)}>
+          Choose all {shown.length} shown
+        </Button>
+        {chosen.length > 0 && (
+          <Button look="quiet" className="!min-h-6 !px-0" onClick={() => choose([])}>
+            Choose none
+          </Button>
+        )}
+      </p>
+      {chosen.length > 0 && bulk(chosen, () => choose([]))}
+    </div>
   )
 }
 

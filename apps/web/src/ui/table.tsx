@@ -30,6 +30,13 @@ export interface Column<T> {
   readonly csvHeader?: string
 }
 
+/** Rows that are chosen, to do something with all of them. */
+export interface Selection<T> {
+  readonly ids: ReadonlySet<string>
+  readonly toggle: (id: string) => void
+  readonly nameOf: (row: T) => string
+}
+
 const ROW_HEIGHT = 34
 
 /**
@@ -43,6 +50,7 @@ export function RecordTable<T extends { readonly id: string }>({
   columns,
   sortBy,
   groupOf,
+  selection,
 }: {
   label: string
   rows: readonly T[]
@@ -50,6 +58,8 @@ export function RecordTable<T extends { readonly id: string }>({
   sortBy: string
   /** The heading a row stands under; rows of one heading stand together, in the order of their headings. */
   groupOf?: ((row: T) => string) | undefined
+  /** Rows can be chosen: which are, and what each is called. */
+  selection?: Selection<T> | undefined
 }) {
   const definitions = columns.map((column): ColumnDef<typeof features, T> => ({
     id: column.id,
@@ -93,6 +103,11 @@ export function RecordTable<T extends { readonly id: string }>({
       <table className="ledger w-full text-[13px]" aria-label={label} aria-rowcount={sorted.length}>
         <thead className="sticky top-0 bg-paper z-10">
           <tr>
+            {selection && (
+              <th scope="col" className="w-8">
+                <span className="sr-only">chosen</span>
+              </th>
+            )}
             {table.getHeaderGroups()[0]?.headers.map((header, index) => {
               const order = header.column.getIsSorted()
               return (
@@ -122,14 +137,29 @@ export function RecordTable<T extends { readonly id: string }>({
             if (row && 'heading' in row)
               return (
                 <tr key={`heading ${row.heading}`} style={{ height: ROW_HEIGHT }}>
-                  <th colSpan={columns.length} scope="rowgroup" className="!text-ink !font-bold !pt-3">
+                  <th colSpan={columns.length + (selection ? 1 : 0)} scope="rowgroup" className="!text-ink !font-bold !pt-3">
                     {row.heading} <span className="font-normal text-faint">{row.count}</span>
                   </th>
                 </tr>
               )
             return (
               row && (
-                <tr key={row.id} style={{ height: ROW_HEIGHT }} className="hover:bg-sheet">
+                <tr
+                  key={row.id}
+                  style={{ height: ROW_HEIGHT }}
+                  className={`hover:bg-sheet ${selection?.ids.has(row.id) ? 'bg-accent-wash/50' : ''}`}
+                >
+                  {selection && (
+                    <td>
+                      <input
+                        type="checkbox"
+                        className="size-4 accent-[var(--accent)]"
+                        aria-label={`Choose ${selection.nameOf(row)}`}
+                        checked={selection.ids.has(row.id)}
+                        onChange={() => selection.toggle(row.id)}
+                      />
+                    </td>
+                  )}
                   {columns.map((column) => (
                     <td key={column.id} className={column.isNumber ? 'text-right font-mono text-[12.5px] whitespace-nowrap' : ''}>
                       {column.cell ? column.cell(row) : column.value(row)}

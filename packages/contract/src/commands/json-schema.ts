@@ -1,4 +1,16 @@
-import { commandDoc, commandShape, commandTypes, kindNames, kinds, verbs, type Field, type Fields, type Kind } from '@insel/core'
+import {
+  commandDoc,
+  commandShape,
+  commandTypes,
+  ESTATE_FORMAT,
+  ESTATE_VERSION,
+  kindNames,
+  kinds,
+  verbs,
+  type Field,
+  type Fields,
+  type Kind,
+} from '@insel/core'
 
 /** A JSON Schema, as far as Insel writes it. */
 export type JsonSchema = Readonly<Record<string, unknown>>
@@ -83,4 +95,27 @@ export function schemaOfCommand(type: string): JsonSchema {
 export const schemas = (): Readonly<Record<string, JsonSchema>> => ({
   ...Object.fromEntries(kindNames.map((kind) => [`record.${kind}`, schemaOfRecord(kind)])),
   ...Object.fromEntries(commandTypes.map((type) => [`command.${type}`, schemaOfCommand(type)])),
+})
+
+/** The published JSON Schema (draft 2020-12) of a whole estate as a file. */
+export const schemaOfEstateFile = (): JsonSchema => ({
+  $schema: 'https://json-schema.org/draft/2020-12/schema',
+  $id: `urn:insel:schema:estate:${ESTATE_VERSION}`,
+  title: 'An estate of Insel',
+  type: 'object',
+  additionalProperties: false,
+  required: ['format', 'version', 'records'],
+  properties: {
+    format: { const: ESTATE_FORMAT },
+    version: { const: ESTATE_VERSION },
+    revision: { type: 'integer', minimum: 0, description: 'Revision of the estate when it was exported.' },
+    exportedAt: { type: 'string', format: 'date-time' },
+    records: {
+      type: 'object',
+      additionalProperties: false,
+      required: ['estate'],
+      properties: Object.fromEntries(kindNames.map((kind) => [kind, { type: 'array', items: { $ref: `#/$defs/${kind}` } }])),
+    },
+  },
+  $defs: Object.fromEntries(kindNames.map((kind) => [kind, schemaOfRecord(kind)])),
 })

@@ -91,5 +91,7 @@ export interface Problem {
 
 /** The header that names the person who records. */
 export const PERSON_HEADER = 'insel-person'
+/** The media type of a whole estate as a file. */
+export const ESTATE_TYPE = 'application/vnd.insel.estate+json'
 /** The media type of a problem (RFC 9457). */
 export const PROBLEM_TYPE = 'application/problem+json'

@@ -1,3 +1,5 @@
+export { checkManifest, readManifest, type ManifestCheck, type ManifestLine } from './manifest.js'
+export { ESTATE_FORMAT, ESTATE_VERSION, estateFile, readEstateFile, type EstateFile, type EstateFileReading } from './estate-file.js'
 export { guestMarkdown } from './guest-sheet.js'
 export {
   guestColumns,

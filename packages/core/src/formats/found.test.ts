@@ -331,7 +331,8 @@ describe('planned against found', () => {
     const wrong = compare().find(({ about }) => about === 'cores per socket')
     if (!wrong) throw new Error('nothing differs')
     const host = start.find('host', hostId) as Host
-    const keep = (at: typeof start, seenAt: string): readonly Command[] => keepAsFinding(at, host, wrong, 'collector', seenAt)
+    const keep = (at: typeof start, seenAt: string): readonly Command[] =>
+      keepAsFinding(at, { hostId: host.id }, wrong, 'collector', seenAt)
     const once = applyAll(start, keep(start, '2027-01-18T08:00:00Z'), testContext(93)).estate
     const twice = applyAll(once, keep(once, '2027-01-19T08:00:00Z'), testContext(94)).estate
     expect(twice.all('deviation').map(({ seenAt }) => seenAt)).toEqual(['2027-01-19T08:00:00.000Z'])

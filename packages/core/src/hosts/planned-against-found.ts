@@ -305,12 +305,16 @@ function compareAddresses(estate: Estate, host: Host, found: FoundHost): Compare
 }
 
 /** The commands that keep a line as a finding, in place of an older one about the same thing. */
-export function keepAsFinding(estate: Estate, host: Host, line: ComparedLine, source: string, seenAt: string): readonly Command[] {
+export function keepAsFinding(
+  estate: Estate,
+  of: { readonly hostId: string } | { readonly guestId: string },
+  line: ComparedLine,
+  source: string,
+  seenAt: string,
+): readonly Command[] {
   const values = { about: line.about, planned: line.planned, found: line.found, source, seenAt }
-  const old = estate.byKey('deviation', { hostId: host.id, about: line.about })[0]
-  return old
-    ? [{ type: 'deviation.update', id: old.id, changes: values }]
-    : [{ type: 'deviation.add', record: { hostId: host.id, ...values } }]
+  const old = estate.byKey('deviation', { ...of, about: line.about })[0]
+  return old ? [{ type: 'deviation.update', id: old.id, changes: values }] : [{ type: 'deviation.add', record: { ...of, ...values } }]
 }
 
 /** Commands that take over several lines, and take away what was kept as a finding about them and about lines that now agree. */

@@ -1,15 +1,17 @@
-import { formatMiB } from '@insel/core'
+import { formatBytes, formatMiB } from '@insel/core'
 import { useMemo } from 'react'
 import { Link } from 'react-router'
 import { useEstate } from '../../lib/estate'
 import { usePaths } from '../../lib/paths'
 import { ButtonLink, Key } from '../../ui/button'
-import { ListPage } from '../../ui/list-page'
+import { ListPage, type Grouping } from '../../ui/list-page'
 import type { Column } from '../../ui/table'
+import { BulkChange } from './bulk-change'
+import { GuestsNav } from './guests-nav'
 
 /** Every guest, template and external machine. */
 export function GuestsPage() {
-  const { estate } = useEstate()
+  const { estate, basis } = useEstate()
   const { to } = usePaths()
   const rows = useMemo(
     () =>
@@ -17,6 +19,10 @@ export function GuestsPage() {
         const adapters = estate.referring('adapter', 'guestId', guest.id)
         return {
           ...guest,
+          systemName: estate.find('system', guest.systemId)?.name ?? '',
+          backupName: estate.find('store', guest.backupStoreId)?.name ?? '',
+          diskBytes: estate.referring('disk', 'guestId', guest.id).reduce((sum, { sizeBytes }) => sum + sizeBytes, 0),
+          networks: [...new Set(adapters.map(({ networkId }) => estate.find('network', networkId)?.name ?? ''))].filter(Boolean).join(' '),
           hostName: estate.find('host', guest.hostId)?.name ?? (guest.kind === 'external' ? 'external' : 'unplaced'),
           addresses: adapters
             .flatMap((adapter) => estate.referring('address', 'adapterId', adapter.id).map((address) => address.ip))
@@ -43,6 +49,23 @@ export function GuestsPage() {
     { id: 'vcpu', header: 'vCPU', value: (row) => row.vcpu, isNumber: true },
     { id: 'memory', header: 'Memory', value: (row) => row.memoryMiB, cell: (row) => formatMiB(row.memoryMiB), isNumber: true },
     {
+      id: 'disks',
+      header: 'Disks',
+      value: (row) => row.diskBytes,
+      cell: (row) => formatBytes(row.diskBytes),
+      isNumber: true,
+      isExtra: true,
+      csvHeader: 'Disks, bytes',
+    },
+    { id: 'system', header: 'System', value: (row) => row.systemName, isExtra: true },
+    { id: 'networks', header: 'Networks', value: (row) => row.networks, isExtra: true },
+    { id: 'group', header: 'Group', value: (row) => row.group ?? '', isExtra: true },
+    { id: 'backup', header: 'Backed up to', value: (row) => row.backupName, isExtra: true },
+    { id: 'latency', header: 'Latency', value: (row) => row.latency, isExtra: true },
+    { id: 'firmware', header: 'Firmware', value: (row) => row.firmware, isExtra: true },
+    { id: 'mode', header: 'Processor mode', value: (row) => row.processorMode, isExtra: true },
+    { id: 'verified', header: 'Verified', value: (row) => row.verifiedAt?.slice(0, 10) ?? '', isExtra: true },
+    {
       id: 'addresses',
       header: 'Addresses',
       value: (row) => row.addresses,
@@ -54,6 +77,13 @@ export function GuestsPage() {
       value: (row) => row.tags.join(' '),
       cell: (row) => <span className="font-mono text-[12px] text-soft">{row.tags.map((tag) => `#${tag}`).join(' ')}</span>,
     },
+  ]
+  const groupings: readonly Grouping<Row>[] = [
+    { id: 'host', label: 'host', of: (row) => row.hostName },
+    { id: 'state', label: 'state', of: (row) => (row.kind === 'machine' ? row.state : row.kind) },
+    { id: 'group', label: 'group', of: (row) => row.group ?? 'no group' },
+    { id: 'system', label: 'system', of: (row) => row.systemName || 'no system' },
+    { id: 'tag', label: 'first tag', of: (row) => (row.tags[0] ? `#${row.tags[0]}` : 'no tag') },
   ]
   const add = (
     <ButtonLink look="primary" to={to('guests/new')}>
@@ -67,7 +97,20 @@ export function GuestsPage() {
       rows={rows}
       columns={columns}
       sortBy="name"
-      wordsOf={(row) => [row.name, row.hostName, row.purpose ?? '', row.state, row.kind, row.addresses, ...row.tags]}
+      wordsOf={(row) => [
+        row.name,
+        row.hostName,
+        row.purpose ?? '',
+        row.state,
+        row.kind,
+        row.addresses,
+        row.systemName,
+        row.group ?? '',
+        ...row.tags,
+      ]}
+      groupings={groupings}
+      about={<GuestsNav />}
+      bulk={basis === 'recorded' ? (chosen, done) => <BulkChange guests={chosen} done={done} /> : undefined}
       add={add}
       whenEmpty="No guest is recorded yet. Type one as you would say it: “playout-3 4cpu 8G 40G on gannet net office”."
     />

@@ -1,0 +1,53 @@
+import { guestMarkdown, guestsCsv, ovfVersions, writeOvf, type Estate, type Guest } from '@insel/core'
+import { EntityManager } from '@mikro-orm/postgresql'
+import { Controller, Get, Header, Param, ParseUUIDPipe, Query } from '@nestjs/common'
+import { ApiOperation, ApiQuery, ApiTags } from '@nestjs/swagger'
+import { EstateCache } from '../estates/estate-cache.js'
+import { malformed, notFound } from '../problems/problem.js'
+
+/** Guests in open formats, for scripts. */
+@ApiTags('guests')
+@Controller('api/v1/estates/:estateId/exports')
+export class GuestExchangeController {
+  constructor(
+    private readonly em: EntityManager,
+    private readonly cache: EstateCache,
+  ) {}
+
+  @Get('guests.csv')
+  @Header('content-type', 'text/csv; charset=utf-8')
+  @ApiOperation({ summary: 'Every guest as CSV (RFC 4180).' })
+  async csv(@Param('estateId', ParseUUIDPipe) estateId: string): Promise<string> {
+    return guestsCsv((await this.cache.now(this.em.fork(), estateId)).estate)
+  }
+
+  @Get('guests/:guestId.ovf')
+  @Header('content-type', 'application/xml; charset=utf-8')
+  @ApiOperation({ summary: 'A guest’s plan as an OVF descriptor (DMTF DSP0243).' })
+  @ApiQuery({ name: 'version', required: false, enum: [...ovfVersions] })
+  async ovf(
+    @Param('estateId', ParseUUIDPipe) estateId: string,
+    @Param('guestId', ParseUUIDPipe) guestId: string,
+    @Query('version') version = '1.1',
+  ): Promise<string> {
+    const known = ovfVersions.find((one) => one === version)
+    if (!known) throw malformed(`version is one of ${ovfVersions.join(', ')}; “${version}” is not.`)
+    const { estate, guest } = await this.#guest(estateId, guestId)
+    return writeOvf(estate, guest, known)
+  }
+
+  @Get('guests/:guestId.md')
+  @Header('content-type', 'text/markdown; charset=utf-8')
+  @ApiOperation({ summary: 'A guest’s sheet as Markdown.' })
+  async markdown(@Param('estateId', ParseUUIDPipe) estateId: string, @Param('guestId', ParseUUIDPipe) guestId: string): Promise<string> {
+    const { estate, guest } = await this.#guest(estateId, guestId)
+    return guestMarkdown(estate, guest)
+  }
+
+  async #guest(estateId: string, guestId: string): Promise<{ estate: Estate; guest: Guest }> {
+    const { estate } = await this.cache.now(this.em.fork(), estateId)
+    const guest = estate.find('guest', guestId)
+    if (!guest) throw notFound(`There is no guest with the id ${guestId} in this estate.`)
+    return { estate, guest }
+  }
+}

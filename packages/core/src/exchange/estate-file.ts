@@ -1,0 +1,116 @@
+import {
+  checkDifference,
+  CommandError,
+  Estate,
+  isId,
+  kindNames,
+  kinds,
+  readFields,
+  type AnyRecord,
+  type Difference,
+  type Kind,
+  type Records,
+} from '../estate/index.js'
+
+/** What a file of an estate begins with. */
+export const ESTATE_FORMAT = 'insel-estate'
+/** Raised when the shape of the file changes so that an older Insel could not read it. */
+export const ESTATE_VERSION = 1
+
+/** A whole estate as a file: open, and of a published schema. */
+export interface EstateFile {
+  readonly format: typeof ESTATE_FORMAT
+  readonly version: typeof ESTATE_VERSION
+  /** Revision of the estate it was made at. */
+  readonly revision: number
+  readonly exportedAt: string
+  readonly records: Records
+}
+
+/** An estate as a file. */
+export const estateFile = (estate: Estate, revision: number, exportedAt: string): EstateFile => ({
+  format: ESTATE_FORMAT,
+  version: ESTATE_VERSION,
+  revision,
+  exportedAt,
+  records: estate.toRecords(),
+})
+
+export type EstateFileReading = { readonly estate: Estate; readonly difference: Difference } | { readonly problems: readonly string[] }
+
+const PROBLEMS_SHOWN = 20
+/** A name before the references of a record: what a person finds it by in the file. */
+const placeOf = (kind: string, index: number, record: unknown) => {
+  const name = typeof record === 'object' && record !== null && 'name' in record ? ` “${String(record.name).slice(0, 60)}”` : ''
+  return `records.${kind}[${index}]${name}`
+}
+
+/**
+ * Reads a file of an estate whole: every record as its kind is defined, every reference, key and rule checked. Fields that
+ * are newer than the file take their defaults; a field nobody knows is a problem.
+ *
+ * @returns the estate with all its records as one difference, or what is wrong with the file, in sentences
+ */
+export function readEstateFile(text: string): EstateFileReading {
+  let parsed: unknown
+  try {
+    parsed = JSON.parse(text)
+  } catch (error) {
+    if (!(error instanceof SyntaxError)) throw error
+    return { problems: [`This is no JSON: ${error.message}.`] }
+  }
+  const file = parsed as Partial<Record<keyof EstateFile, unknown>> | null
+  if (typeof file !== 'object' || file === null || file.format !== ESTATE_FORMAT)
+    return { problems: [`This is no file of an estate: its “format” is not “${ESTATE_FORMAT}”.`] }
+  if (file.version !== ESTATE_VERSION)
+    return { problems: [`The file is of version ${String(file.version)}; this Insel reads version ${ESTATE_VERSION}.`] }
+  if (typeof file.records !== 'object' || file.records === null || Array.isArray(file.records))
+    return { problems: ['The file holds no “records”.'] }
+  const problems: string[] = []
+  const added: Record<string, { kind: Kind; record: AnyRecord }> = {}
+  for (const [kind, list] of Object.entries(file.records)) {
+    if (!(kindNames as readonly string[]).includes(kind)) problems.push(`records.${kind}: there is no such kind.`)
+    else if (!Array.isArray(list)) problems.push(`records.${kind} is a list.`)
+    else readKind(kind as Kind, list, added, problems)
+  }
+  if (problems.length === 0 && Object.values(added).filter(({ kind }) => kind === 'estate').length !== 1)
+    problems.push('records.estate holds the one description of the estate.')
+  if (problems.length > 0) return { problems: shortened(problems) }
+  const difference = { added, updated: {}, removed: {} } as Difference
+  const estate = Estate.empty.with(difference)
+  try {
+    checkDifference(estate, difference, (field) => field)
+  } catch (error) {
+    if (!(error instanceof CommandError)) throw error
+    return { problems: [error.message] }
+  }
+  return { estate, difference }
+}
+
+function readKind(
+  kind: Kind,
+  list: readonly unknown[],
+  added: Record<string, { kind: Kind; record: AnyRecord }>,
+  problems: string[],
+): void {
+  for (const [index, given] of list.entries()) {
+    const place = placeOf(kind, index, given)
+    if (typeof given !== 'object' || given === null || Array.isArray(given)) {
+      problems.push(`${place} is a record.`)
+      continue
+    }
+    const { id, ...values } = given as { id?: unknown } & Record<string, unknown>
+    if (!isId(id)) problems.push(`${place}: its id is a UUID in lower case.`)
+    else if (id in added) problems.push(`${place}: its id ${id} is taken.`)
+    else
+      try {
+        added[id] = { kind, record: { id, ...readFields(kinds[kind].fields, values) } as unknown as AnyRecord }
+      } catch (error) {
+        if (!(error instanceof CommandError)) throw error
+        problems.push(`${place}: ${error.message}`)
+      }
+  }
+}
+
+const shortened = (problems: readonly string[]): readonly string[] =>
+  problems.length <= PROBLEMS_SHOWN ? problems : [...problems.slice(0, PROBLEMS_SHOWN), `And ${problems.length - PROBLEMS_SHOWN} more.`]
