@@ -24,6 +24,7 @@ export interface Estate {
 }
 
 const plural: Partial<Record<Kind, string>> = {
+  image: 'images',
   host: 'hosts',
   guest: 'guests',
   network: 'networks',

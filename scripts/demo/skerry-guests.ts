@@ -25,7 +25,7 @@ export function guestsLived({ id, newId, diskOf }: GuestNames): readonly Command
   const update = (name: string, changes: Partial<Omit<NewRecord<'guest'>, 'id'>>): Command => ({
     type: 'guest.update',
     id: guest(name),
-    changes: changes as never,
+    changes: changes,
   })
   const grows = (name: string, position: number, gibAMonth: number): Command => ({
     type: 'disk.update',

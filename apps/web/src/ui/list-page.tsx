@@ -124,7 +124,7 @@ export function ListPage<T extends { readonly id: string }>({
               bulk={bulk}
             />
           )}
-          <RecordTable
+          <RecordTable<T>
             label={title}
             rows={shown}
             columns={shownColumns}

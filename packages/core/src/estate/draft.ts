@@ -5,7 +5,7 @@ import { compose, emptyDifference, sameRecord, type Difference, type Presence, t
 import type { Estate } from './estate.js'
 import { invariants } from './invariants.js'
 import { guestStates, statesAfter } from './lifecycle.js'
-import { kinds, referencesOf, type AnyRecord, type Kind, type NewRecord, type RecordOf } from './kinds/index.js'
+import { kindNames, kinds, referencesOf, type AnyRecord, type Kind, type NewRecord, type RecordOf } from './kinds/index.js'
 
 /** What a command may use besides the estate: the core has no clock and no randomness of its own. */
 export interface CommandContext {
@@ -111,7 +111,23 @@ export function checkDifference(after: Estate, difference: Difference, pathOf: (
   }
 }
 
+/**
+ * Checks that every record refers to records that are there and keeps its keys unique: what the database would refuse. What
+ * contradicts its surroundings may be so by a change of those, and is a finding.
+ *
+ * @throws CommandError `dangling-reference`, `not-unique`
+ */
+export function checkWhole(estate: Estate, pathOf: (field: string) => string): void {
+  for (const kind of kindNames) for (const record of estate.all(kind)) checkReferencesAndKeys(estate, kind, record, pathOf)
+}
+
 function checkRecord(estate: Estate, kind: Kind, record: AnyRecord, pathOf: (field: string) => string): void {
+  checkReferencesAndKeys(estate, kind, record, pathOf)
+  const problem = invariants[kind]?.(estate, record as never)
+  if (problem) throw new CommandError('invalid', problem.sentence, pathOf(problem.field))
+}
+
+function checkReferencesAndKeys(estate: Estate, kind: Kind, record: AnyRecord, pathOf: (field: string) => string): void {
   const values = record as unknown as Record<string, unknown>
   for (const { field, to } of referencesOf(kind)) {
     const id = values[field]
@@ -135,8 +151,6 @@ function checkRecord(estate: Estate, kind: Kind, record: AnyRecord, pathOf: (fie
         pathOf(field),
       )
   }
-  const problem = invariants[kind]?.(estate, record as never)
-  if (problem) throw new CommandError('invalid', problem.sentence, pathOf(problem.field))
 }
 
 const fieldLabel = (kind: Kind, field: string): string => (kinds[kind].fields as Record<string, { label: string }>)[field]?.label ?? field

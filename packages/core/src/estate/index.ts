@@ -33,7 +33,7 @@ export {
   type Presence,
   type Update,
 } from './difference.js'
-export { checkDifference, referrersOf, type CommandContext, type Referrer } from './draft.js'
+export { checkDifference, checkWhole, referrersOf, type CommandContext, type Referrer } from './draft.js'
 export { Estate } from './estate.js'
 export {
   canonicalIp,

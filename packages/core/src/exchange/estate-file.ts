@@ -1,5 +1,5 @@
 import {
-  checkDifference,
+  checkWhole,
   CommandError,
   Estate,
   isId,
@@ -46,7 +46,7 @@ const placeOf = (kind: string, index: number, record: unknown) => {
 }
 
 /**
- * Reads a file of an estate whole: every record as its kind is defined, every reference, key and rule checked. Fields that
+ * Reads a file of an estate whole: every record as its kind is defined, every reference and key checked. Fields that
  * are newer than the file take their defaults; a field nobody knows is a problem.
  *
  * @returns the estate with all its records as one difference, or what is wrong with the file, in sentences
@@ -79,7 +79,7 @@ export function readEstateFile(text: string): EstateFileReading {
   const difference = { added, updated: {}, removed: {} } as Difference
   const estate = Estate.empty.with(difference)
   try {
-    checkDifference(estate, difference, (field) => field)
+    checkWhole(estate, (field) => field)
   } catch (error) {
     if (!(error instanceof CommandError)) throw error
     return { problems: [error.message] }
@@ -104,7 +104,7 @@ function readKind(
     else if (id in added) problems.push(`${place}: its id ${id} is taken.`)
     else
       try {
-        added[id] = { kind, record: { id, ...readFields(kinds[kind].fields, values) } as unknown as AnyRecord }
+        added[id] = { kind, record: { id, ...readFields(kinds[kind].fields, values) } }
       } catch (error) {
         if (!(error instanceof CommandError)) throw error
         problems.push(`${place}: ${error.message}`)

@@ -14,8 +14,19 @@ export interface OvfMapping {
   readonly keepsMacs: boolean
 }
 
-/** A name that a guest may have, made from the descriptor's. */
-export const guestNameOf = (name: string): string =>
+/**
+ * A name that a guest may have and none has yet, made from the descriptor's.
+ *
+ * @example guestNameOf(estate, 'mail & more') // 'mail-more'
+ */
+export function guestNameOf(estate: Estate, name: string): string {
+  const plain = plainName(name)
+  let free = plain
+  for (let number = 2; estate.byKey('guest', { name: free }).length > 0; number++) free = `${plain.slice(0, 58)}-${number}`
+  return free
+}
+
+const plainName = (name: string): string =>
   name
     .normalize('NFKD')
     .replace(/[^a-z0-9._-]+/gi, '-')

@@ -97,7 +97,8 @@ export function readOvf(text: string): OvfReading | { readonly line: number; rea
   })
   if (systems.length === 0) return { line: 1, sentence: problems[0] ?? 'No virtual system could be read.' }
   return {
-    version: root.attributes['xmlns'] === namespaces['2.x'] ? '2.x' : '1.x',
+    // The reader takes prefixes and their namespaces away; the envelope's own stands in its first lines.
+    version: text.slice(0, 10_000).includes(namespaces['2.x']) ? '2.x' : '1.x',
     systems,
     networks,
     unused: [...problems.map((sentence) => ({ path: 'Envelope/VirtualSystem', sentence })), ...uses.unused(root, 'Envelope')],

@@ -199,7 +199,7 @@ function ownSection(
     )
   return {
     name: 'insel:GuestSection',
-    attributes: { 'ovf:required': 'false', ...attributes(guest as unknown as Record<string, unknown>, ownGuestFields) },
+    attributes: { 'ovf:required': 'false', ...attributes(guest, ownGuestFields) },
     children: [
       text('Info', 'What Insel knows besides'),
       ...disks.map((disk, index) => ({

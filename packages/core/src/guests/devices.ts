@@ -245,13 +245,14 @@ function checkMinimums({ guest, disks }: DevicePlan, system: System): DeviceRema
     say: (value: number) => string,
     changesTo: ((value: number) => DeviceMend) | undefined,
   ) => {
-    const [trap, limit, word] =
+    const found =
       least !== null && has < least
-        ? (['below-minimum', least, 'needs at least'] as const)
+        ? ({ trap: 'below-minimum', limit: least, word: 'needs at least' } as const)
         : good !== null && has < good
-          ? (['below-recommended', good, 'recommends'] as const)
-          : []
-    if (trap === undefined || limit === undefined) return
+          ? ({ trap: 'below-recommended', limit: good, word: 'recommends' } as const)
+          : undefined
+    if (!found) return
+    const { trap, limit, word } = found
     remarks.push({
       trap,
       severity: trap === 'below-minimum' ? 'error' : 'notice',

@@ -1,6 +1,6 @@
 import { timeZoneOf, type Command, type Estate, type Guest, type Sheet, type Step } from '../estate/index.js'
 import { sheetOf, storeReach, workSheet, type PlannedStep, type WorkSheet } from '../hosts/index.js'
-import { parsePrefix, preferredSubnet } from '../networks/index.js'
+import { preferredSubnet, prefixOf } from '../networks/index.js'
 import { fullName, zoneOf } from '../names/index.js'
 import { formatBytes } from '../units/index.js'
 import { devicePlanOf } from './device-plan.js'
@@ -202,7 +202,7 @@ function layoutStep(estate: Estate, guest: Guest, remarks: readonly DeviceRemark
 
 function networkStep(estate: Estate, guest: Guest, remarks: readonly DeviceRemark[]): PlannedStep {
   const plan = plannedAddress(estate, guest)
-  const length = plan?.subnet ? parsePrefix(plan.subnet.prefix)?.bits : undefined
+  const length = plan?.subnet ? prefixOf(plan.subnet).bits : undefined
   const trap = trapOf(remarks, 'adapter-driver', 'adapter-driver-image')
   const isPlugged = plan?.adapter.isConnected !== false
   return {

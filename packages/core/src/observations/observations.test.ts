@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { linearRegression, quantileSorted } from 'simple-statistics'
 import { describe, expect, it } from 'vitest'
-import { applyAll, Estate } from '../estate/index.js'
+import { applyAll, type Estate } from '../estate/index.js'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
 import { GiB } from '../units/index.js'
 import {

@@ -1,3 +1,4 @@
+import { COMMANDS_MAX } from '@insel/contract'
 import { kinds, recordTitle, type Command, type Field, type Guest } from '@insel/core'
 import { useMemo, useState } from 'react'
 import { useEstate } from '../../lib/estate'
@@ -29,6 +30,8 @@ const fields = kinds.guest.fields as Readonly<Record<string, Field>>
 
 /** What a change of several guests comes to; a guest that has the value already is left out. */
 function commandsOf(guests: readonly Guest[], what: What, text: string): readonly Command[] | { readonly sentence: string } {
+  if (guests.length > COMMANDS_MAX)
+    return { sentence: `At most ${COMMANDS_MAX} are changed at once; these are ${guests.length}. Narrow the filter.` }
   const update = (guest: Guest, changes: Partial<Omit<Guest, 'id'>>): Command => ({ type: 'guest.update', id: guest.id, changes })
   if (what === 'add tags' || what === 'take tags away') {
     const field = fields['tags']
@@ -125,7 +128,11 @@ export function BulkChange({ guests, done }: { guests: readonly Guest[]; done: (
           Show what it does
         </Button>
         <span className="text-soft">
-          {'sentence' in commands ? (text === '' ? '' : commands.sentence) : `${commands.length} of ${guests.length} would change.`}
+          {'sentence' in commands
+            ? text === '' && guests.length <= COMMANDS_MAX
+              ? ''
+              : commands.sentence
+            : `${commands.length} of ${guests.length} would change.`}
         </span>
       </form>
       {asked && (

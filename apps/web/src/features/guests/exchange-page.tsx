@@ -11,11 +11,13 @@ import {
   readGuestTable,
   readOvf,
   writeOvf,
+  type Estate,
   type Guest,
   type GuestColumn,
   type ManifestCheck,
   type OvfReading,
   type OvfSystem,
+  type Store,
 } from '@insel/core'
 import { proxy, wrap } from 'comlink'
 import { useMemo, useRef, useState, type ReactNode } from 'react'
@@ -277,6 +279,18 @@ function Imported({ opened }: { opened: Opened }) {
   )
 }
 
+/** Stores that a guest's disks may lie on, on a host. */
+function storesFor(estate: Estate, hostId: string): readonly Store[] {
+  const site = estate.find('host', hostId)?.site
+  return estate
+    .all('store')
+    .filter((store) => store.kind !== 'backup' && (store.hostId === hostId || (store.hostId === null && store.site === site)))
+}
+
+/** For each disk the store that was chosen, where the host reaches it, or the first it reaches. */
+const chosenStores = (stores: readonly Store[], { disks }: OvfSystem, chosen: readonly (string | null)[]): readonly (string | null)[] =>
+  disks.map((_, index) => stores.find(({ id }) => id === chosen[index])?.id ?? stores[0]?.id ?? null)
+
 function SystemDraft({ system }: { system: OvfSystem }) {
   const { estate } = useEstate()
   const { to } = usePaths()
@@ -284,24 +298,20 @@ function SystemDraft({ system }: { system: OvfSystem }) {
   const { record, trouble } = useRecord()
   const [context] = useState(browserContext)
   const names = [...new Set(system.adapters.flatMap(({ network }) => network ?? []))]
-  const [name, setName] = useState(guestNameOf(system.name))
+  const [name, setName] = useState(() => guestNameOf(estate, system.name))
   const [hostId, setHost] = useState(estate.all('host').find(({ state }) => state === 'in service')?.id ?? '')
   const [networks, setNetworks] = useState<Readonly<Record<string, string | null>>>(() =>
     Object.fromEntries(names.map((one) => [one, estate.byKey('network', { name: one })[0]?.id ?? null])),
   )
-  const host = estate.find('host', hostId)
-  const stores = estate
-    .all('store')
-    .filter((store) => store.kind !== 'backup' && (store.hostId === hostId || (store.hostId === null && store.site === host?.site)))
+  const stores = storesFor(estate, hostId)
   const [storeIds, setStores] = useState<readonly (string | null)[]>([])
   const [keepsMacs, setKeepsMacs] = useState(false)
-  const chosen = system.disks.map((_, index) => stores.find(({ id }) => id === storeIds[index])?.id ?? stores[0]?.id ?? null)
-  const commands = useMemo(
-    () => (host ? ovfCommands(estate, system, { name, hostId, networks, stores: chosen, keepsMacs }, context) : undefined),
-    // The chosen stores are made anew each time; their ids tell whether they changed.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-    [estate, system, name, hostId, networks, chosen.join(), keepsMacs, context, host],
-  )
+  const chosen = chosenStores(stores, system, storeIds)
+  const commands = useMemo(() => {
+    if (!hostId) return undefined
+    const taken = chosenStores(storesFor(estate, hostId), system, storeIds)
+    return ovfCommands(estate, system, { name, hostId, networks, stores: taken, keepsMacs }, context)
+  }, [estate, system, name, hostId, networks, storeIds, keepsMacs, context])
   const add = async () => {
     if (!commands) return
     const guest = commands.find(({ type }) => type === 'guest.add')
@@ -323,7 +333,7 @@ function SystemDraft({ system }: { system: OvfSystem }) {
       {row('Name', <input className="field font-mono" value={name} onChange={(event) => setName(event.target.value)} />)}
       {row(
         'Host',
-        <select className="field" value={hostId} onChange={(event) => setHost(event.target.value)}>
+        <select className="field" aria-label="Host" value={hostId} onChange={(event) => setHost(event.target.value)}>
           <option value="">choose…</option>
           {estate.all('host').map((one) => (
             <option key={one.id} value={one.id}>
@@ -338,6 +348,7 @@ function SystemDraft({ system }: { system: OvfSystem }) {
           <select
             key={one}
             className="field"
+            aria-label={`Network ${one}`}
             value={networks[one] ?? ''}
             onChange={(event) => setNetworks({ ...networks, [one]: event.target.value || null })}
           >
@@ -356,6 +367,7 @@ function SystemDraft({ system }: { system: OvfSystem }) {
           <select
             key={index}
             className="field"
+            aria-label={`Store of disk ${index + 1}`}
             value={chosen[index] ?? ''}
             onChange={(event) =>
               setStores(system.disks.map((_, other) => (other === index ? event.target.value : (chosen[other] ?? null))))

@@ -33,8 +33,7 @@ export async function readPackage(
   const files: { name: string; digests: Partial<Record<ManifestLine['algorithm'], string>> }[] = []
   let done = 0
   try {
-    // The types of the stream of the platform and of the package differ in nothing but their names.
-    const entries = stream.pipeThrough(createTarDecoder() as unknown as ReadableWritablePair<TarEntry, Uint8Array>)
+    const entries = stream.pipeThrough(createTarDecoder())
     const reader = entries.getReader()
     for (;;) {
       const { value: entry, done: isOver } = await reader.read()
@@ -73,11 +72,6 @@ export async function readPackage(
     file.name === name && line ? { name, digests: { [line.algorithm]: bytesToHex(hashes[line.algorithm](bytes)) } } : file,
   )
   return { descriptor: new TextDecoder().decode(bytes), manifest: lines ? checkManifest(lines, all) : undefined }
-}
-
-interface TarEntry {
-  readonly header: { readonly name: string; readonly size: number }
-  readonly body: ReadableStream<Uint8Array>
 }
 
 function joined(pieces: readonly Uint8Array[]): Uint8Array {

@@ -1,4 +1,5 @@
-import { XMLParser, XMLValidator } from 'fast-xml-parser'
+import { XMLParser } from 'fast-xml-parser'
+import { SyntaxValidator } from 'fast-xml-validator'
 import { lineAt } from '../safe-text.js'
 
 /** The largest XML document that is read, characters. */
@@ -48,8 +49,13 @@ export function readXml(text: string): XmlReading {
       line: lineAt(text, declared.index),
       sentence: 'The document declares a type or entities of its own. Such documents are not read: take the declaration out.',
     }
-  const valid = XMLValidator.validate(text, { allowBooleanAttributes: false })
-  if (valid !== true) return { line: valid.err.line, sentence: `This is no well-formed XML: ${valid.err.msg.replace(/\.$/, '')}.` }
+  try {
+    SyntaxValidator.validate(text, { allowBooleanAttributes: false })
+  } catch (error) {
+    if (!(error instanceof Error)) throw error
+    const line = 'line' in error && typeof error.line === 'number' ? error.line : 1
+    return { line, sentence: `This is no well-formed XML: ${error.message.replace(/\.$/, '')}.` }
+  }
   try {
     const nodes = parser.parse(text) as readonly Node[]
     const root = elementsOf(nodes)[0]

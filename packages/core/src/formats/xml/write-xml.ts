@@ -1,4 +1,4 @@
-import { XMLBuilder } from 'fast-xml-parser'
+import XMLBuilder from 'fast-xml-builder'
 
 /** An element to be written: its name with prefix, attributes, and its text or children. */
 export interface XmlNode {
@@ -20,7 +20,7 @@ const builder = new XMLBuilder({
 
 /** A document of one root element, indented, its texts escaped. */
 export function writeXml(root: XmlNode): string {
-  return `<?xml version="1.0" encoding="UTF-8"?>\n${String(builder.build([nodeOf(root)])).trim()}\n`
+  return `<?xml version="1.0" encoding="UTF-8"?>\n${builder.build([nodeOf(root)]).trim()}\n`
 }
 
 const nodeOf = ({ name, attributes = {}, text, children = [] }: XmlNode): Record<string, unknown> => ({
