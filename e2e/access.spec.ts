@@ -23,6 +23,12 @@ const views = [
   'networks/plan',
   'networks/names',
   'networks/macs',
+  'guests/order',
+  'guests/sizes',
+  'guests/stores',
+  'guests/images',
+  'guests/systems',
+  'guests/exchange',
 ]
 
 /** Violations as lines that say where to look. */
@@ -46,6 +52,9 @@ for (const half of [0, 1])
     const kittiwake = await demo.idOf('host', 'kittiwake')
     const more = [
       `guests/${guest}`,
+      `guests/${guest}/install`,
+      `guests/${guest}/observed`,
+      `guests/stores/${await demo.idOf('store', 'nvme-2')}`,
       `guests/${guest}/clone`,
       `guests/${guest}/migrate`,
       `hosts/${await demo.idOf('host', 'puffin')}`,
@@ -96,6 +105,7 @@ test('long names stay inside the page', async ({ demo }) => {
     },
     { type: 'network.update', id: await demo.idOf('network', 'office'), changes: { name: `${long}-3` } },
   ])
+  const vault = `guests/${await demo.idOf('guest', `${long}-2`)}`
   const host = `hosts/${await demo.idOf('host', long)}`
   const hostPages = ['', '/hardware', '/drives', '/ports', '/build', '/found'].map((page) => host + page)
   for (const view of [
@@ -105,6 +115,10 @@ test('long names stay inside the page', async ({ demo }) => {
     'hosts/capacity',
     'hosts/releases',
     'guests',
+    'guests/order',
+    'guests/stores',
+    'guests/images',
+    'guests/exchange',
     'networks',
     'networks/carried',
     'networks/reach?groups=role',
@@ -113,7 +127,7 @@ test('long names stay inside the page', async ({ demo }) => {
     'networks/macs',
     'findings',
     'logbook',
-    `guests/${await demo.idOf('guest', `${long}-2`)}`,
+    ...['', '/install', '/observed'].map((page) => `${vault}${page}`),
   ]) {
     await demo.go(view)
     await expect(page.getByRole('heading', { level: 1 })).toBeAttached()

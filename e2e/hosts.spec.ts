@@ -188,7 +188,7 @@ test('the times of one build are what the next one expects; the sheet prints on 
   await demo.go(`hosts/${gannet}/build`)
   await expect(page.getByRole('listitem', { name: /Materials/ })).toContainText('about 12 min, one earlier build')
   await page.emulateMedia({ media: 'print', colorScheme: 'dark' })
-  await expect(page.getByText(/^Build sheet, Skerry Sound, printed/)).toBeVisible()
+  await expect(page.getByText(/^Build sheet, gannet, Skerry Sound, printed/)).toBeVisible()
   await expect(page.getByRole('navigation', { name: 'Sections' })).toBeHidden()
   expect(await page.evaluate(() => getComputedStyle(document.body).backgroundColor)).toBe('rgb(255, 255, 255)')
   const pdf = await page.pdf({ format: 'A4', margin: { top: '12mm', bottom: '12mm', left: '12mm', right: '12mm' } })

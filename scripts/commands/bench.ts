@@ -3,8 +3,10 @@ import { readdirSync, readFileSync } from 'node:fs'
 import { cpus } from 'node:os'
 import { join } from 'node:path'
 import { gzipSync } from 'node:zlib'
+import pg from 'pg'
 import { measureCore, type Measured } from '../../packages/core/bench/core.js'
 import { generateRecords } from '../../packages/core/src/testing/generate-estate.js'
+import { OBSERVATIONS_MAX } from '@insel/contract'
 import type { Command, Kind } from '@insel/core'
 import { browserArguments } from '../../e2e/playwright.config.js'
 import { build } from '../build.js'
@@ -44,6 +46,117 @@ async function measureServer(server: string, estate: { id: string; personId: str
   ]
 }
 
+/** Guests whose quarter of a year is sent through the API; the rest is laid beside it as copies, which is the same to read. */
+const SENT_GUESTS = 50
+const OBSERVED_DAYS = 90
+
+/** A quarter of a year of hourly observations of 5,000 guests: what an hour costs to take in, and what lists and charts cost to read. */
+async function measureObservations(server: string, databaseUrl: string, estate: { id: string; guestIds: string[] }): Promise<Measured[]> {
+  const base = `${server}/api/v1/estates/${estate.id}`
+  const last = Math.floor(Date.now() / 3_600_000) * 3_600_000
+  const sample = (subjectId: string, hour: number) => ({
+    subjectId,
+    at: new Date(last - hour * 3_600_000).toISOString(),
+    cpuPercent: (hour * 7) % 90,
+    memoryMiB: 1000 + ((hour * 31) % 900),
+    diskBytes: 20e9 - hour * 1e6,
+  })
+  const send = (samples: readonly object[]) => post(`${base}/observations`, { samples })
+  const hours = OBSERVED_DAYS * 24
+  const sent = estate.guestIds
+    .slice(0, SENT_GUESTS)
+    .flatMap((id) => Array.from({ length: hours - 1 }, (_, index) => sample(id, hours - 1 - index)))
+  const start = performance.now()
+  for (let at = 0; at < sent.length; at += OBSERVATIONS_MAX) await send(sent.slice(at, at + OBSERVATIONS_MAX))
+  const perThousand = ((performance.now() - start) / sent.length) * 1000
+  await copyObservations(databaseUrl, estate)
+  const hour = performance.now()
+  for (let at = 0; at < estate.guestIds.length; at += 2500) await send(estate.guestIds.slice(at, at + 2500).map((id) => sample(id, 0)))
+  const oneHour = performance.now() - hour
+  const timed = async (path: string) => {
+    const times: number[] = []
+    for (let run = 0; run < 5; run++) {
+      const begin = performance.now()
+      await (await fetch(`${base}/observations/${path}`)).arrayBuffer()
+      times.push(performance.now() - begin)
+    }
+    return median(times)
+  }
+  return [
+    { what: 'a thousand observations of 50 guests taken in', value: perThousand, budget: 200, unit: 'ms' },
+    { what: 'an hour of 5,000 guests taken in and summed up', value: oneHour, budget: 60_000, unit: 'ms' },
+    { what: 'sums of 5,000 guests over 30 days, read', value: await timed('summaries?days=30'), budget: 500, unit: 'ms' },
+    {
+      what: 'hourly samples of a guest over 90 days, read',
+      value: await timed(`samples?subjectId=${estate.guestIds[7] ?? ''}&days=90`),
+      budget: 100,
+      unit: 'ms',
+    },
+    { what: 'daily bytes of 5,000 guests over 90 days, read', value: await timed('daily?days=90'), budget: 2000, unit: 'ms' },
+  ]
+}
+
+/** Gives every guest the observations of one of those that were sent. */
+async function copyObservations(databaseUrl: string, { id, guestIds }: { id: string; guestIds: string[] }): Promise<void> {
+  const client = new pg.Client({ connectionString: databaseUrl })
+  await client.connect()
+  try {
+    await client.query(
+      `insert into observation_day select d.estate_id, t.id, d.day, d.second, d.cpu_percent, d.memory_mib, d.disk_bytes, d.disk_last
+       from (select id, ($2::uuid[])[1 + (row_number() over () % $3)::integer] as source from unnest($1::uuid[]) as id) t
+       join observation_day d on d.estate_id = $4 and d.subject_id = t.source`,
+      [guestIds.slice(SENT_GUESTS), guestIds.slice(0, SENT_GUESTS), SENT_GUESTS, id],
+    )
+    await client.query('analyze observation_day')
+  } finally {
+    await client.end()
+  }
+}
+
+async function post(url: string, body: unknown): Promise<void> {
+  const response = await fetch(url, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) })
+  if (!response.ok) throw new Error(`${url}: ${response.status} ${await response.text()}`)
+}
+
+/** The list of 5,000 guests: how long it takes to react to a filter, a heading and a grouping. */
+async function measureGuestList(page: Page, server: string, estateId: string): Promise<Measured[]> {
+  await page.goto(`${server}/estates/${estateId}/guests`)
+  await page.locator('tbody a[data-row]').first().waitFor()
+  /** From what is done to the next painted frame in which the table has changed, all in the page. */
+  const reacts = (act: 'filter' | 'sort') =>
+    page.evaluate(
+      (what) =>
+        new Promise<number>((resolve) => {
+          const table = document.querySelector('table')
+          const first = () => table?.querySelector('tbody a[data-row]')?.textContent
+          const before = first()
+          const start = performance.now()
+          new MutationObserver((_, observer) => {
+            if (first() === before) return
+            observer.disconnect()
+            requestAnimationFrame(() => resolve(performance.now() - start))
+          }).observe(document.body, { subtree: true, childList: true, characterData: true })
+          if (what === 'sort') document.querySelectorAll<HTMLButtonElement>('thead button')[0]?.click()
+          else {
+            const input = document.querySelector<HTMLInputElement>('input[aria-label="Filter guests"]')
+            const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value')?.set
+            if (input) set?.call(input, input.value === '' ? 'host-01' : '')
+            input?.dispatchEvent(new Event('input', { bubbles: true }))
+          }
+        }),
+      act,
+    )
+  const medianOf = async (act: 'filter' | 'sort') => {
+    const times: number[] = []
+    for (let run = 0; run < 6; run++) times.push(await reacts(act))
+    return median(times)
+  }
+  return [
+    { what: '5,000 guests sorted, as seen', value: await medianOf('sort'), budget: 100, unit: 'ms' },
+    { what: '5,000 guests filtered, as seen', value: await medianOf('filter'), budget: 100, unit: 'ms' },
+  ]
+}
+
 async function measurePage(server: string, demoId: string, largeId: string): Promise<Measured[]> {
   const browser = await browserType.launch({ executablePath: CHROMIUM, args: browserArguments })
   try {
@@ -64,11 +177,13 @@ async function measurePage(server: string, demoId: string, largeId: string): Pro
     await page.keyboard.press('Escape')
     const frames = await measureFrames(page)
     const networks = await measureNetworks(page, server, largeId)
+    const guests = await measureGuestList(page, server, largeId)
     return [
       { what: 'board first paint, demo estate', value: demo, budget: 1000, unit: 'ms' },
       { what: 'board first paint, large estate', value: large, budget: 2500, unit: 'ms' },
       ...frames,
       ...networks,
+      ...guests,
     ]
   } finally {
     await browser.close()
@@ -194,6 +309,7 @@ export async function bench(): Promise<number> {
     const demoId = await loadDemo(workbench.url)
     const large = await loadLarge(workbench.url)
     measured.push(...(await measureServer(workbench.url, large)), ...(await measurePage(workbench.url, demoId, large.id)))
+    measured.push(...(await measureObservations(workbench.url, workbench.databaseUrl, large)))
   } finally {
     await workbench.stop()
   }

@@ -147,7 +147,8 @@ describe('the one command', () => {
     const insel3 = await start(state, ['--port', port])
     expect(await estates(insel3.url)).toEqual([expect.objectContaining({ id: demo?.id, revision: demo?.revision })])
     expect(await insel3.stop()).toBe(0)
-  })
+    // Three starts, two backups, two restores and a demo with a quarter of a year of observations, beside the linter.
+  }, 120_000)
 
   it('uses the PostgreSQL of DATABASE_URL and starts none; --empty leaves it empty', async () => {
     const clusterUrl = inject('clusterUrl')

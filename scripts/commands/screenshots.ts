@@ -45,17 +45,6 @@ const shots: readonly Shot[] = [
   },
   { file: 'hosts', path: () => 'hosts' },
   { file: 'host', path: (id) => `hosts/${id('puffin')}` },
-  { file: 'host-hardware', path: (id) => `hosts/${id('tern')}/hardware` },
-  {
-    file: 'host-ports',
-    path: (id) => `hosts/${id('gannet')}/ports`,
-    act: async (page) => {
-      await page
-        .getByLabel(/Type or paste/)
-        .fill('Address 169.254.33.7\nNetmask 255.255.0.0\nGateway 0.0.0.0\nDNS 127.0.0.1\nHostname localhost')
-      await page.getByText('no DHCP server answered').waitFor()
-    },
-  },
   { file: 'host-build', path: (id) => `hosts/${id('kittiwake')}/build` },
   {
     file: 'host-found',
@@ -70,7 +59,6 @@ const shots: readonly Shot[] = [
   },
   { file: 'capacity', path: () => 'hosts/capacity', act: (page) => page.getByText(/could fail without a loss/).waitFor() },
   { file: 'network', path: (id) => `networks/${id('office')}?at=10.61.40.120` },
-  { file: 'networks-carried', path: () => 'networks/carried' },
   {
     file: 'networks-reach',
     path: () => 'networks/reach?from=newsroom&to=192.0.2.2&groups=role',
@@ -84,16 +72,26 @@ const shots: readonly Shot[] = [
       await page.getByRole('button', { name: 'Begin with the usual five' }).click()
     },
   },
-  { file: 'networks-names', path: () => 'networks/names' },
   { file: 'guest', path: (id) => `guests/${id('sound-gate')}` },
   {
     file: 'compose-guest',
     path: () => 'guests/new',
     act: async (page) => {
-      await page.getByLabel('The guest in a line').fill('playout-3 4cpu 8G 40G+200G on kittiwake net studio,storage steddy')
-      await page.getByText('which kittiwake does not carry').waitFor()
+      await page.getByLabel('The guest in a line').fill('till-desk 2cpu 4G 40G on fulmar net office steddy')
+      await page.locator('#guest-systemId').click()
+      await page.getByPlaceholder('Name, release or maker').fill('old desktop')
+      await page.getByRole('option', { name: /Old desktop/ }).click()
+      await page.getByLabel('What it is for', { exact: true }).selectOption('desktop')
+      await page
+        .getByText(/the installer sees no disk/)
+        .first()
+        .waitFor()
     },
   },
+  { file: 'guest-install', path: (id) => `guests/${id('scheduler')}/install` },
+  { file: 'guests-order', path: () => 'guests/order' },
+  { file: 'store', path: (id) => `guests/stores/${id('ssd-4')}`, act: (page) => page.getByText(/^Full in/).waitFor() },
+  { file: 'guests-sizes', path: () => 'guests/sizes', act: (page) => page.getByText(/^In all:/).waitFor() },
   { file: 'findings', path: () => 'findings' },
   { file: 'logbook', path: () => 'logbook' },
 ]
@@ -116,7 +114,7 @@ export async function screenshots(): Promise<number> {
         }>
       ).items
     const named = new Map(
-      (await Promise.all(['hosts', 'guests', 'networks', 'people'].map(records))).flat().map(({ id, name }) => [name, id]),
+      (await Promise.all(['hosts', 'guests', 'networks', 'stores', 'people'].map(records))).flat().map(({ id, name }) => [name, id]),
     )
     const idOf = (name: string) => named.get(name) ?? name
     const browser = await browserType.launch({ executablePath: CHROMIUM, args: browserArguments })

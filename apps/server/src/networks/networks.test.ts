@@ -43,7 +43,7 @@ describe('who reaches whom, over HTTP', () => {
     ['reachability', { from: 'outside', to: '10.61.40.1', protocol: 'tcp' }, 422, 'port'],
     ['reachability', { from: 'outside', to: '10.61.40.1', protocol: 'gre' }, 400, 'protocol'],
     ['reachability/ping', { from: 'outside', target: 'x', count: 3 }, 400, 'count'],
-    ['imports', { kind: 'guests', text: '' }, 400, 'kind'],
+    ['imports', { kind: 'letters', text: '' }, 400, 'kind'],
   ])('%s with %o is refused with a sentence', async (path, body, status, field) => {
     const response = await ask(path, body)
     expect([response.status, (response.body as Problem).errors[0]?.path]).toEqual([status, field])

@@ -52,6 +52,12 @@ export function CommandField({ isOpen, setOpen }: { isOpen: boolean; setOpen: (i
     { label: 'Plan segments in a block', hint: '', run: () => go(to('networks/plan')) },
     { label: 'Names: zone files, hosts lines, DHCP reservations', hint: '', run: () => go(to('networks/names')) },
     { label: 'MAC addresses', hint: '', run: () => go(to('networks/macs')) },
+    { label: 'Start and stop order of guests', hint: '', run: () => go(to('guests/order')) },
+    { label: 'Right sizes from what was measured', hint: '', run: () => go(to('guests/sizes')) },
+    { label: 'Stores: what they hold and when they are full', hint: '', run: () => go(to('guests/stores')) },
+    { label: 'Image library', hint: '', run: () => go(to('guests/images')) },
+    { label: 'Systems and workload profiles', hint: '', run: () => go(to('guests/systems')) },
+    { label: 'Guests in and out: OVF, CSV, JSON', hint: '', run: () => go(to('guests/exchange')) },
     { label: 'Change the policies', hint: '', run: () => go(to('setup')) },
     {
       label: theme === 'dark' ? 'Light theme' : 'Dark theme',

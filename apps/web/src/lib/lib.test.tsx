@@ -110,7 +110,7 @@ describe('paths', () => {
   })
   it('a record has a page of its own, or the form of its kind', () => {
     const { ofRecord } = pathsAt('/estates/e1/board')
-    expect([ofRecord('guest', 'g'), ofRecord('store', 's')]).toEqual(['/estates/e1/guests/g', '/estates/e1/records/store/s'])
+    expect([ofRecord('guest', 'g'), ofRecord('disk', 's')]).toEqual(['/estates/e1/guests/g', '/estates/e1/records/disk/s'])
   })
 })
 

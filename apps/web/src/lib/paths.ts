@@ -14,7 +14,7 @@ export const sections = [
   { path: 'logbook', label: 'Logbook', key: 'l' },
 ] as const
 
-const pages: Partial<Record<Kind, string>> = { host: 'hosts', guest: 'guests', network: 'networks' }
+const pages: Partial<Record<Kind, string>> = { host: 'hosts', guest: 'guests', network: 'networks', store: 'guests/stores' }
 
 /** Paths inside the estate that is shown; they keep the basis, so that a plan stays in view from page to page. */
 export function usePaths() {

@@ -293,4 +293,93 @@ export const anyCommand: fc.Arbitrary<Command> = fc.oneof(
       wanted: fc.constantFrom('must reach' as const, 'must not reach' as const),
     }),
   }),
+  fc.record({
+    type: fc.constant('system.add' as const),
+    record: fc.record({
+      id: fc.constant(idOf('system')),
+      name: names,
+      minMemoryMiB: fc.constantFrom(null, 512, 16_384),
+      paravirtualDisk: fc.constantFrom('built in' as const, 'none' as const, 'with a driver image' as const),
+      paravirtualNet: fc.constantFrom('built in' as const, 'none' as const),
+      firmware: fc.constantFrom('UEFI only' as const, 'BIOS only' as const, 'not known' as const),
+      supportedUntil: fc.constantFrom(null, '2026-01-01', '2027-02-01'),
+    }),
+  }),
+  fc.record({
+    type: fc.constant('system.update' as const),
+    id: fc.constant(idOf('system')),
+    changes: fc.record({ minMemoryMiB: fc.constantFrom(null, 65_536), supportedUntil: fc.constantFrom(null, '2026-06-01') }),
+  }),
+  fc.record({
+    type: fc.constant('image.add' as const),
+    record: fc.record({
+      id: fc.constant(idOf('image')),
+      name: names,
+      sizeBytes: fc.constant(1e9),
+      storeId: fc.constantFrom(null, idOf('nvme1'), idOf('nvme2')),
+    }),
+  }),
+  fc.record({
+    type: fc.constant('image.update' as const),
+    id: fc.constant(idOf('image')),
+    changes: fc.record({ name: names, storeId: fc.constantFrom(null, idOf('nvme1'), idOf('ssd4')) }),
+  }),
+  fc.record({
+    type: fc.constant('guest.update' as const),
+    id: guestIds,
+    changes: fc.record({
+      systemId: fc.constantFrom(null, idOf('system')),
+      mediumId: fc.constantFrom(null, idOf('image')),
+      bootFirst: fc.constantFrom('disk' as const, 'medium' as const),
+      verifiedAt: fc.constantFrom(null, '2027-01-10T00:00:00.000Z'),
+      apartFromId: fc.constantFrom(null, idOf('playout'), idOf('news')),
+      firmware: fc.constantFrom('UEFI' as const, 'BIOS' as const),
+      processorMode: fc.constantFrom('host' as const, 'x86-64-v3' as const),
+    }),
+  }),
+  fc.record({
+    type: fc.constant('guest.update' as const),
+    id: guestIds,
+    changes: fc.record({
+      state: fc.constantFrom('planned' as const, 'being installed' as const, 'running' as const, 'stopped' as const, 'retired' as const),
+    }),
+  }),
+  fc.record({
+    type: fc.constant('snapshot.add' as const),
+    record: fc.record({
+      id: fc.constantFrom(undefined, idOf('snapshot')),
+      guestId: guestIds,
+      name: names,
+      takenAt: fc.constantFrom('2027-01-10T00:00:00.000Z', '2027-01-18T00:00:00.000Z'),
+      parentId: fc.constantFrom(null, idOf('snapshot')),
+    }),
+  }),
+  fc.record({ type: fc.constant('snapshot.remove' as const), id: fc.constant(idOf('snapshot')), withReferring: fc.boolean() }),
+  fc.record({
+    type: fc.constant('dependency.add' as const),
+    record: fc.record({ guestId: guestIds, needsId: guestIds, waitSeconds: fc.integer({ min: 0, max: 300 }) }),
+  }),
+  fc.record({
+    type: fc.constant('store.update' as const),
+    id: fc.constantFrom(idOf('nvme1'), idOf('vaultStore')),
+    changes: fc.record({ servedById: fc.constantFrom(null, idOf('playout'), idOf('news')) }),
+  }),
+  fc.record({
+    type: fc.constant('disk.update' as const),
+    id: fc.constantFrom(idOf('playoutDisk'), idOf('newsDisk')),
+    changes: fc.record({
+      bus: fc.constantFrom('paravirtual' as const, 'SATA' as const, 'IDE' as const),
+      growthBytesPerMonth: fc.constantFrom(null, 1e11, 1e13),
+    }),
+  }),
+  fc.record({
+    type: fc.constant('adapter.update' as const),
+    id: fc.constantFrom(idOf('playoutAdapter'), idOf('newsAdapter')),
+    changes: fc.record({ model: fc.constantFrom('paravirtual' as const, 'emulated' as const, 'emulated old' as const) }),
+  }),
+  fc.record({
+    type: fc.constant('platform.update' as const),
+    id: fc.constant(idOf('brackwater')),
+    changes: fc.record({ guestVcpuMax: fc.constantFrom(2, 128), diskMaxBytes: fc.constantFrom(1e9, 1e14) }),
+  }),
 )

@@ -45,6 +45,9 @@ export const ids = Object.fromEntries(
     'switch',
     'port',
     'attachment',
+    'system',
+    'image',
+    'snapshot',
   ].map((name, index) => [name, `01890000-0000-7000-8000-${(index + 1).toString(16).padStart(12, '0')}`]),
 ) as Record<string, string>
 

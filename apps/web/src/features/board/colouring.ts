@@ -60,12 +60,12 @@ export function coloursOf(estate: Estate, colouring: Colouring, theme: Theme): C
   }
   const counts = new Map<string, { label: string; count: number }>()
   for (const guest of estate.all('guest')) {
-    if (guest.kind === 'external') continue
+    if (guest.kind === 'external' || guest.state === 'retired') continue
     const [key, label] = keyOf(guest)
     counts.set(key, { label, count: (counts.get(key)?.count ?? 0) + 1 })
   }
   const none = theme === 'dark' ? '#8b95a1' : '#6b7480'
-  const fixedOrder = ['running', 'stopped', 'planned']
+  const fixedOrder = ['running', 'stopped', 'being installed', 'planned', 'retired']
   const ordered = [...counts].sort(([a, x], [b, y]) =>
     colouring === 'state' ? fixedOrder.indexOf(a) - fixedOrder.indexOf(b) : y.count - x.count || x.label.localeCompare(y.label),
   )

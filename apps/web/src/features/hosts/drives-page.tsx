@@ -150,7 +150,7 @@ function ArrayView({ host, array, editTo }: { host: Host; array: DriveArray; edi
       />
       <p className="text-[13px] flex flex-wrap gap-x-4 gap-y-1 items-center">
         {stores.map((store) => (
-          <Link key={store.id} className="font-mono hover:text-accent hover:underline" to={to(`records/store/${store.id}`)}>
+          <Link key={store.id} className="font-mono hover:text-accent hover:underline" to={to(`guests/stores/${store.id}`)}>
             {store.name} {formatBytes(store.capacityBytes)}
           </Link>
         ))}

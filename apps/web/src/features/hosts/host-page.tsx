@@ -72,7 +72,7 @@ function Overview({ host }: { host: Host }) {
                 return (
                   <tr key={store.id}>
                     <td>
-                      <Link className="font-mono hover:text-accent hover:underline" to={to(`records/store/${store.id}`)}>
+                      <Link className="font-mono hover:text-accent hover:underline" to={to(`guests/stores/${store.id}`)}>
                         {store.name}
                       </Link>
                     </td>

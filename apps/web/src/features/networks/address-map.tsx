@@ -175,7 +175,8 @@ function Cells({ subnet, part, at }: { subnet: Subnet; part: Prefix; at: string 
         ))}
       </div>
       {chosen.length > 0 && (
-        <AddressPanel key={`${chosen[0]?.ip ?? ''} ${chosen.length}`} subnet={subnet} cells={chosen} done={() => setAnchor(undefined)} />
+        // While a run grows its panel stays the same: what is typed there already must not be lost.
+        <AddressPanel key={chosen.length > 1 ? 'run' : chosen[0]?.ip} subnet={subnet} cells={chosen} done={() => setAnchor(undefined)} />
       )}
     </div>
   )

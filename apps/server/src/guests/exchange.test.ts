@@ -1,0 +1,85 @@
+import { ESTATE_TYPE, type EstateSummary, type Problem, type RecordsResponse } from '@insel/contract'
+import { readOvf, type EstateFile, type GuestImport } from '@insel/core'
+import request from 'supertest'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { firstCommands, known, startServer, type TestServer } from '../testing/test-server.js'
+
+let server: TestServer
+beforeAll(async () => {
+  server = await startServer()
+  expect((await server.send(firstCommands)).status).toBe(200)
+})
+afterAll(() => server.stop())
+
+const importFile = (text: string) => request(server.url).post('/api/v1/estates/import').set('content-type', ESTATE_TYPE).send(text)
+
+describe('guests in open formats', () => {
+  it('as CSV, as OVF in both versions, and as Markdown', async () => {
+    const csv = await server.get('/exports/guests.csv')
+    expect(csv.headers['content-type']).toContain('text/csv')
+    expect(csv.text).toContain('playout-1,gannet,running,4,8 GiB,60 GiB,office,10.61.30.2')
+    for (const version of ['1.1', '2.x']) {
+      const { text } = await server
+        .get(`/exports/guests/${known.guest}.ovf?version=${version}`)
+        .buffer(true)
+        .parse((response, done) => {
+          let all = ''
+          response.setEncoding('utf8')
+          response.on('data', (piece: string) => (all += piece))
+          response.on('end', () => done(null, all))
+        })
+        .then(({ body }) => ({ text: String(body) }))
+      const reading = readOvf(text)
+      expect('systems' in reading && reading.systems[0]).toMatchObject({ name: 'playout-1', vcpu: 4, memoryMiB: 8192 })
+    }
+    expect((await server.get(`/exports/guests/${known.guest}.ovf?version=9`)).status).toBe(400)
+    expect((await server.get(`/exports/guests/${known.host}.ovf`)).status).toBe(404)
+    expect((await server.get(`/exports/guests/${known.guest}.md`)).text).toContain('# playout-1')
+  })
+
+  it('a table is previewed: nothing is applied', async () => {
+    const post = (text: string) => request(server.url).post(`/api/v1/estates/${server.estateId}/imports`).send({ kind: 'guests', text })
+    const preview = (await post('name,host,vcpu,memory\nweb-1,gannet,2,4G\nplayout-1,gannet,6,8G\nx,nowhere,1,1G')).body as GuestImport
+    expect([preview.added, preview.changed, preview.rejected.map(({ line }) => line)]).toEqual([['web-1'], ['playout-1'], [4]])
+    expect((await server.get('/guests')).body).toMatchObject({ total: 1 })
+    expect((await server.send(preview.commands)).status).toBe(200)
+    expect((await server.get('/guests')).body).toMatchObject({ total: 2 })
+    expect((await post('nothing')).status).toBe(400)
+  })
+})
+
+describe('a whole estate as a file', () => {
+  it('goes out, and comes in as another estate with the same records', async () => {
+    const file = (await server.get('/exports/estate.json')).body as EstateFile
+    const answer = await importFile(JSON.stringify(file))
+    expect(answer.status).toBe(201)
+    const made = answer.body as EstateSummary
+    const { records } = (await request(server.url).get(`/api/v1/estates/${made.id}/records`)).body as RecordsResponse
+    expect({ ...records, estate: [] }).toEqual({ ...file.records, estate: [] })
+    const list = (await request(server.url).get('/api/v1/estates')).body as EstateSummary[]
+    expect(list.filter(({ name }) => name === 'Skerry Sound')).toHaveLength(2)
+    // It lives on as any estate does.
+    const person = file.records.person[0]?.id ?? ''
+    const changed = await request(server.url)
+      .post(`/api/v1/estates/${made.id}/commands`)
+      .set('insel-person', person)
+      .send({ commands: [{ type: 'guest.power', guestId: known.guest, state: 'stopped' }] })
+    expect(changed.body).toMatchObject({ revision: 2 })
+  })
+
+  it('a file that is wrong is refused whole, with every place', async () => {
+    const file = (await server.get('/exports/estate.json')).body as EstateFile
+    const before = ((await request(server.url).get('/api/v1/estates')).body as unknown[]).length
+    const wrong = await importFile(JSON.stringify({ ...file, records: { ...file.records, host: [], guest: [{ id: 'x' }] } }))
+    expect(wrong.status).toBe(422)
+    expect((wrong.body as Problem).errors.length).toBeGreaterThan(0)
+    expect((await importFile('{')).status).toBe(422)
+    expect((await request(server.url).post('/api/v1/estates/import').send({})).status).toBe(400)
+    expect((await request(server.url).get('/api/v1/estates')).body).toHaveLength(before)
+  })
+
+  it('its schema is published', async () =>
+    expect((await request(server.url).get('/api/v1/estates/schema')).body).toMatchObject({
+      $schema: expect.stringContaining('2020-12') as string,
+    }))
+})
