@@ -115,19 +115,20 @@ const COLUMNS = 32
 /** Every address of a part as a cell. Arrows move, with shift they take a run, Escape lets go of it. */
 function Cells({ subnet, part, at }: { subnet: Subnet; part: Prefix; at: string | undefined }) {
   const { estate } = useEstate()
-  const setParam = useSetQueryParam()
   const id = useId()
   const cells = useMemo(() => addressCells(estate, subnet, part), [estate, subnet, part])
   const [anchor, setAnchor] = useState<number>()
-  const found = at === undefined ? -1 : Number(ipToNumber(at) - part.first)
-  const current = found >= 0 && found < cells.length ? found : undefined
+  const { current, go } = useCursor(at, (ip) => {
+    const found = Number(ipToNumber(ip) - part.first)
+    return found >= 0 && found < cells.length ? found : undefined
+  })
   const [low, high] = current === undefined ? [-1, -1] : [Math.min(anchor ?? current, current), Math.max(anchor ?? current, current)]
   const columns = cells.length >= COLUMNS ? COLUMNS : 16
   const choose = (index: number, isRun: boolean) => {
     const cell = cells[index]
     if (!cell) return
     setAnchor(isRun ? (anchor ?? current ?? index) : undefined)
-    setParam('at', cell.ip)
+    go(index, cell.ip)
   }
   const onKeyDown = (event: KeyboardEvent) => {
     const step = { ArrowLeft: -1, ArrowRight: 1, ArrowUp: -columns, ArrowDown: columns }[event.key]
@@ -180,6 +181,29 @@ function Cells({ subnet, part, at }: { subnet: Subnet; part: Prefix; at: string 
       )}
     </div>
   )
+}
+
+/**
+ * The cell one stands on. The page's address keeps it and may lag behind quick keys: the next key counts from where one is, not
+ * from where the address still is.
+ */
+function useCursor(at: string | undefined, indexOf: (ip: string) => number | undefined) {
+  const setParam = useSetQueryParam()
+  const [current, setCurrent] = useState(() => (at === undefined ? undefined : indexOf(at)))
+  const [seen, setSeen] = useState(at)
+  const [asked, setAsked] = useState<string>()
+  if (asked !== undefined && at === asked) setAsked(undefined)
+  if (at !== seen) {
+    setSeen(at)
+    // While the address catches up it is not followed back.
+    if (asked === undefined || at === asked) setCurrent(at === undefined ? undefined : indexOf(at))
+  }
+  const go = (index: number, ip: string) => {
+    setCurrent(index)
+    setAsked(ip)
+    setParam('at', ip)
+  }
+  return { current, go }
 }
 
 const lastPart = (ip: string) => (ip.includes(':') ? (ip.split(':').at(-1)?.slice(-2) ?? '') : (ip.split('.')[3] ?? ''))
