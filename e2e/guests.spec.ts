@@ -97,7 +97,7 @@ test('a guest goes out as an OVF descriptor and comes in as another, and a table
   })
   await expect(page.getByRole('alert')).toContainText('declares a type or entities of its own')
   await page.getByLabel('Table of guests').fill('name;memory;group\nmail;10G;desk\nfiles;16G;desk\nnobody;x;')
-  await expect(page.getByText('0 new, 2 changed, 0 as they are, 1 lines not taken.')).toBeVisible()
+  await expect(page.getByText('0 new, 2 changed, 0 as they are, 1 line not taken.')).toBeVisible()
   await page.getByRole('button', { name: 'Record them' }).click()
   await expect(page.getByText('0 guests added and 2 changed from a table.', { exact: true })).toBeVisible()
   expect((await demo.list('guests')).find(({ name }) => name === 'mail')).toMatchObject({ memoryMiB: 10_240, group: 'desk' })

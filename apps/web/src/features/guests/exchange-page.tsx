@@ -29,9 +29,9 @@ import { usePaths } from '../../lib/paths'
 import { useQueryParam } from '../../lib/query-param'
 import { useGo } from '../../lib/use-go'
 import { useRecord } from '../../lib/use-record'
+import { ColumnMapping } from '../../ui/column-mapping'
 import { Button, ButtonLink } from '../../ui/button'
 import { Effect } from '../../ui/effect'
-import { Ledger } from '../../ui/ledger'
 import { Page, Part, Trouble } from '../../ui/page'
 import { GuestsNav } from './guests-nav'
 import type { Packages } from './ovf-package.worker'
@@ -453,37 +453,7 @@ function TableIn() {
       {table && 'sentence' in table && <Trouble>{table.sentence}</Trouble>}
       {table && 'rows' in table && columns && reading && (
         <>
-          <div className="overflow-x-auto mt-2">
-            <Ledger headings={table.headings.map((heading, index) => heading || `column ${index + 1}`)}>
-              <tr>
-                {table.headings.map((heading, index) => (
-                  <td key={index}>
-                    <select
-                      className="field !w-28"
-                      aria-label={`Column ${heading || index + 1} holds`}
-                      value={columns[index]}
-                      onChange={(event) =>
-                        setMapping(columns.map((column, at) => (at === index ? (event.target.value as GuestColumn) : column)))
-                      }
-                    >
-                      {guestColumns.map((column) => (
-                        <option key={column}>{column}</option>
-                      ))}
-                    </select>
-                  </td>
-                ))}
-              </tr>
-              {table.rows.slice(0, 4).map((row, index) => (
-                <tr key={index}>
-                  {row.map((cell, at) => (
-                    <td key={at} className="font-mono text-[12px]">
-                      {cell}
-                    </td>
-                  ))}
-                </tr>
-              ))}
-            </Ledger>
-          </div>
+          <ColumnMapping headings={table.headings} rows={table.rows} holds={columns} options={guestColumns} choose={setMapping} />
           <p className="text-[13px] py-1" role="status">
             {reading.added.length} new, {reading.changed.length} changed, {reading.same} as they are, {reading.rejected.length} lines not
             taken.

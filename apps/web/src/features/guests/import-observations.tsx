@@ -2,8 +2,8 @@ import { formatNumber, mapObservations, observationColumns, readObservationTable
 import { useMemo, useState } from 'react'
 import { useEstate } from '../../lib/estate'
 import { useObserve } from '../../lib/observed'
+import { ColumnMapping } from '../../ui/column-mapping'
 import { Button } from '../../ui/button'
-import { Ledger } from '../../ui/ledger'
 import { Part, Trouble } from '../../ui/page'
 
 /** Takes in a table of observations, pasted or from a file: what each column is, a preview, then all of it. */
@@ -63,37 +63,7 @@ export function ImportObservations({ guest }: { guest: Guest }) {
       {table && 'sentence' in table && <Trouble>{table.sentence}</Trouble>}
       {table && 'rows' in table && columns && reading && (
         <>
-          <div className="overflow-x-auto mt-2">
-            <Ledger headings={table.headings.map((heading, index) => heading || `column ${index + 1}`)}>
-              <tr>
-                {table.headings.map((heading, index) => (
-                  <td key={index}>
-                    <select
-                      className="field"
-                      aria-label={`Column ${heading || index + 1} holds`}
-                      value={columns[index]}
-                      onChange={(event) =>
-                        setMapping(columns.map((column, at) => (at === index ? (event.target.value as ObservationColumn) : column)))
-                      }
-                    >
-                      {observationColumns.map((column) => (
-                        <option key={column}>{column}</option>
-                      ))}
-                    </select>
-                  </td>
-                ))}
-              </tr>
-              {table.rows.slice(0, 3).map((row, index) => (
-                <tr key={index}>
-                  {row.map((cell, at) => (
-                    <td key={at} className="font-mono text-[12px]">
-                      {cell}
-                    </td>
-                  ))}
-                </tr>
-              ))}
-            </Ledger>
-          </div>
+          <ColumnMapping headings={table.headings} rows={table.rows} holds={columns} options={observationColumns} choose={setMapping} />
           <p className="text-[13px] py-1" role="status">
             {formatNumber(reading.observed.length, 0)} of {formatNumber(table.rows.length, 0)} rows can be taken, of {subjects}{' '}
             {subjects === 1 ? 'guest or store' : 'guests and stores'}.

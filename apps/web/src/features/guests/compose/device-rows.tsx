@@ -5,6 +5,29 @@ import { Button } from '../../../ui/button'
 import { Ledger } from '../../../ui/ledger'
 import { USES, type AdapterRow, type DiskRow, type Draft } from './draft'
 
+const ADDRESSINGS = ['fixed', 'DHCP reservation', 'none'] as const
+
+/** One of a few values, in a cell of a table. */
+function Choice<V extends string>({
+  label,
+  value,
+  options,
+  choose,
+}: {
+  label: string
+  value: V
+  options: readonly V[]
+  choose: (value: V) => void
+}) {
+  return (
+    <select className="field" aria-label={label} value={value} onChange={(event) => choose(event.target.value as V)}>
+      {options.map((option) => (
+        <option key={option}>{option}</option>
+      ))}
+    </select>
+  )
+}
+
 /** What the tables of disks and adapters work on. */
 interface RowsProps {
   readonly draft: Draft
@@ -56,27 +79,20 @@ export function Disks({
                 {problems[`disk.${index}`] && <span className="text-error">{problems[`disk.${index}`]}</span>}
               </td>
               <td>
-                <select
-                  className="field"
-                  aria-label={`Provisioning of disk ${index + 1}`}
+                <Choice
+                  label={`Provisioning of disk ${index + 1}`}
                   value={disk.provisioning}
-                  onChange={(event) => change(index, { provisioning: event.target.value as DiskRow['provisioning'] })}
-                >
-                  <option>thin</option>
-                  <option>thick</option>
-                </select>
+                  options={kinds.disk.fields.provisioning.options}
+                  choose={(provisioning) => change(index, { provisioning })}
+                />
               </td>
               <td>
-                <select
-                  className="field"
-                  aria-label={`Bus of disk ${index + 1}`}
+                <Choice
+                  label={`Bus of disk ${index + 1}`}
                   value={disk.bus}
-                  onChange={(event) => change(index, { bus: event.target.value as DiskRow['bus'] })}
-                >
-                  {kinds.disk.fields.bus.options.map((bus) => (
-                    <option key={bus}>{bus}</option>
-                  ))}
-                </select>
+                  options={kinds.disk.fields.bus.options}
+                  choose={(bus) => change(index, { bus })}
+                />
               </td>
               <td>
                 <select
@@ -166,28 +182,20 @@ export function Adapters({ draft, setDraft }: RowsProps) {
                 </select>
               </td>
               <td>
-                <select
-                  className="field"
-                  aria-label={`Model of adapter ${index + 1}`}
+                <Choice
+                  label={`Model of adapter ${index + 1}`}
                   value={adapter.model}
-                  onChange={(event) => change(index, { model: event.target.value as AdapterRow['model'] })}
-                >
-                  {kinds.adapter.fields.model.options.map((model) => (
-                    <option key={model}>{model}</option>
-                  ))}
-                </select>
+                  options={kinds.adapter.fields.model.options}
+                  choose={(model) => change(index, { model })}
+                />
               </td>
               <td>
-                <select
-                  className="field"
-                  aria-label={`Addressing of adapter ${index + 1}`}
+                <Choice
+                  label={`Addressing of adapter ${index + 1}`}
                   value={adapter.addressing}
-                  onChange={(event) => change(index, { addressing: event.target.value as AdapterRow['addressing'] })}
-                >
-                  <option>fixed</option>
-                  <option>DHCP reservation</option>
-                  <option>none</option>
-                </select>
+                  options={ADDRESSINGS}
+                  choose={(addressing) => change(index, { addressing })}
+                />
               </td>
               <td>
                 <input
