@@ -68,6 +68,34 @@ describe('the start order', () => {
     ).toEqual(['resolves its names'])
   })
 
+  it('guests of a nested host wait until the guest that is the host is up', () => {
+    const estate = made(
+      {
+        type: 'host.add',
+        record: {
+          id: idOf('array'),
+          name: 'petrel',
+          kind: 'nested',
+          outerGuestId: id('files'),
+          platformId: idOf('marram'),
+          coresPerSocket: 2,
+          memoryMiB: 4096,
+        },
+      },
+      { type: 'guest.update', id: id('web'), changes: { hostId: idOf('array') } },
+    )
+    const web = orderOf(estate).steps.find(({ guest }) => guest.name === 'web')
+    expect(web?.after.map(({ guest, why }) => [guest.name, why])).toEqual([['files', 'is the host it runs on']])
+    expect(web?.atSeconds).toBe(180)
+  })
+
+  it('stopping is the same order from behind: nobody goes before who waits for it', () => {
+    const { steps } = orderOf(made(needs('mail', 'files'), needs('web', 'mail')))
+    const stopped = [...steps].reverse().map(({ guest }) => guest.name)
+    expect(stopped.indexOf('web')).toBeLessThan(stopped.indexOf('mail'))
+    expect(stopped.indexOf('mail')).toBeLessThan(stopped.indexOf('files'))
+  })
+
   it('circles are named, and a finding says so; who waits for one is stuck', () => {
     const estate = made(needs('files', 'mail'), needs('mail', 'files'), needs('web', 'mail'))
     const order = orderOf(estate)

@@ -1,0 +1,50 @@
+import { COMMANDS_MAX } from '@insel/contract'
+import { kinds, type Command, type Field, type Guest } from '@insel/core'
+import { inputValue } from '../records/field-text'
+
+/** Fields that several guests may share a value of. */
+export const shared = [
+  'group',
+  'purpose',
+  'systemId',
+  'backupStoreId',
+  'latency',
+  'processorMode',
+  'firmware',
+  'machineType',
+  'vcpu',
+  'memoryMiB',
+  'bootFirst',
+  'mediumId',
+  'isGeneralised',
+] as const
+export const tagActions = ['add tags', 'take tags away'] as const
+/** What is changed of several guests. */
+export type What = (typeof shared)[number] | (typeof tagActions)[number]
+export const fields = kinds.guest.fields as Readonly<Record<string, Field>>
+
+/** What a change of several guests comes to; a guest that has the value already is left out. */
+export function commandsOf(guests: readonly Guest[], what: What, text: string): readonly Command[] | { readonly sentence: string } {
+  if (guests.length > COMMANDS_MAX)
+    return { sentence: `At most ${COMMANDS_MAX} are changed at once; these are ${guests.length}. Narrow the filter.` }
+  const update = (guest: Guest, changes: Partial<Omit<Guest, 'id'>>): Command => ({ type: 'guest.update', id: guest.id, changes })
+  if (what === 'add tags' || what === 'take tags away') {
+    const field = fields['tags']
+    const reading = field ? inputValue(field, text) : { sentence: '' }
+    if ('sentence' in reading) return reading
+    const words = reading.value as readonly string[]
+    if (words.length === 0) return { sentence: 'Say which tags.' }
+    return guests.flatMap((guest) => {
+      const tags = what === 'add tags' ? [...new Set([...guest.tags, ...words])].sort() : guest.tags.filter((tag) => !words.includes(tag))
+      return tags.join() === guest.tags.join() ? [] : [update(guest, { tags })]
+    })
+  }
+  const field = fields[what]
+  if (!field) return { sentence: '' }
+  const reading = inputValue(field, text)
+  if ('sentence' in reading) return reading
+  return guests.flatMap((guest) => (guest[what] === reading.value ? [] : [update(guest, { [what]: reading.value })]))
+}
+
+/** What a change is called. */
+export const labelOf = (what: What): string => fields[what]?.label ?? what

@@ -1,0 +1,83 @@
+import { describe, expect, it } from 'vitest'
+import { applyAll } from '../estate/index.js'
+import { workloadsOf, shippedWorkloads } from '../guests/index.js'
+import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
+import { GiB } from '../units/index.js'
+import { guestColumns, importGuests, readGuestTable, type GuestColumn } from './index.js'
+
+const estate = smallEstate()
+const read = (text: string, columns?: readonly GuestColumn[]) => {
+  const table = readGuestTable(text)
+  if ('sentence' in table) throw new Error(table.sentence)
+  return importGuests(estate, table, columns ?? table.proposed, testContext())
+}
+const reasonOf = (row: string, headings = 'name,host,vcpu,memory,disks,networks') => read(`${headings}\n${row}`).rejected[0]?.reason
+
+describe('columns', () => {
+  // Headings as tables of the trade have them; common practice, no source.
+  it.each([
+    ['Name,CPUs,RAM,Storage,IP address', ['name', 'vCPU', 'memory', 'disks', 'addresses']],
+    ['server;node;status;OS;comment', ['name', 'host', 'state', 'system', 'note']],
+    ['colour,weight', ['leave out', 'leave out']],
+    ['name,name', ['name', 'leave out']],
+  ])('%s', (headings, columns) => {
+    const table = readGuestTable(`${headings}\n${headings}`)
+    expect('proposed' in table && table.proposed).toEqual(columns)
+  })
+
+  it('what a person says counts: a column may be left out', () => {
+    const text = 'name,vcpu\nplayout-1,2'
+    expect(read(text).changed).toEqual(['playout-1'])
+    expect(read(text, ['name', 'leave out'])).toMatchObject({ changed: [], same: 1 })
+    expect(read(text, ['leave out', 'vCPU']).rejected[0]?.reason).toContain('No column is said to hold the names')
+    expect(guestColumns.at(-1)).toBe('leave out')
+  })
+})
+
+describe('rows', () => {
+  it.each([
+    ['a,nowhere,1,1G,,', 'there is no host “nowhere”'],
+    ['a,gannet,many,1G,,', 'no number of processors'],
+    ['a,gannet,1,lots,,', 'no size'],
+    ['a,gannet,1,1G,big,', 'no size'],
+    ['a,gannet,1,1G,,attic', 'there is no network “attic”'],
+    ['a,gannet,,1G,,', 'needs processors and memory'],
+  ])('%s is left out with its reason', (row, words) => expect(reasonOf(row)).toContain(words))
+
+  it('a host without a store of its own takes no disks by a table', () => {
+    const bare = applyAll(estate, [{ type: 'store.remove', id: idOf('ssd4'), withReferring: true }], testContext()).estate
+    const table = readGuestTable('name,host,vcpu,memory,disks\na,tern,1,1G,10G')
+    if ('sentence' in table) throw new Error(table.sentence)
+    expect(importGuests(bare, table, table.proposed, testContext()).rejected[0]?.reason).toContain('no local store')
+  })
+
+  it.each([
+    ['powered on, as others say it', 'poweredOn', 'running'],
+    ['shut off', 'shut off', 'stopped'],
+    ['as it is called here', 'planned', 'planned'],
+  ])('%s', (_, word, state) => {
+    const { commands } = read(`name,host,vcpu,memory,state\na,gannet,1,1G,${word}`)
+    const made = applyAll(estate, commands, testContext(8)).estate.byKey('guest', { name: 'a' })[0]
+    expect(made).toMatchObject({ state, hostId: idOf('gannet') })
+  })
+
+  it('a template, and an external machine without a host', () => {
+    const { commands } = read('name,vcpu,memory,state,disks\nt,1,1G,external,20G + 30G')
+    const after = applyAll(estate, commands, testContext(8)).estate
+    const made = after.byKey('guest', { name: 't' })[0]
+    expect(made).toMatchObject({ kind: 'external', hostId: null })
+    expect(after.referring('disk', 'guestId', made?.id ?? '').map(({ sizeBytes }) => sizeBytes / GiB)).toEqual([20, 30])
+    expect(() => read('name,state\nplayout-1,asleep')).not.toThrow()
+    expect(reasonOf('playout-1,asleep', 'name,state')).toContain('no state of a guest')
+  })
+})
+
+it('a recorded workload profile takes the place of the shipped one of its name', () => {
+  const own = applyAll(estate, [{ type: 'workload.add', record: { name: 'Web', vcpu: 9, memoryMiB: 1 } }], testContext()).estate
+  expect(workloadsOf(own)).toHaveLength(shippedWorkloads.length)
+  expect(
+    workloadsOf(own)
+      .filter(({ name }) => name.toLowerCase() === 'web')
+      .map(({ vcpu }) => vcpu),
+  ).toEqual([9])
+})
