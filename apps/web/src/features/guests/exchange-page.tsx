@@ -455,8 +455,8 @@ function TableIn() {
         <>
           <ColumnMapping headings={table.headings} rows={table.rows} holds={columns} options={guestColumns} choose={setMapping} />
           <p className="text-[13px] py-1" role="status">
-            {reading.added.length} new, {reading.changed.length} changed, {reading.same} as they are, {reading.rejected.length} lines not
-            taken.
+            {reading.added.length} new, {reading.changed.length} changed, {reading.same} as they are, {reading.rejected.length}{' '}
+            {reading.rejected.length === 1 ? 'line' : 'lines'} not taken.
           </p>
           <ul className="text-[13px] text-warning">
             {reading.rejected.slice(0, 6).map(({ line, reason }) => (
