@@ -1,7 +1,7 @@
 export { reach, ReachError, type ReachAnswer, type ReachQuestion } from './answer.js'
 export { ReachTable } from './classes.js'
 export type { Reason, ReasonCode, SaidHop } from './explain.js'
-export { OUTSIDE, SITE_GATEWAY, topologyOf, uplinkEnd, type Topology } from './topology.js'
+export { OUTSIDE, SITE_GATEWAY, topologyOf, uplinkEnd, type Interface, type Topology } from './topology.js'
 export type { Protocol } from './walk.js'
 export {
   askGroup,

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { applyAll, type Estate } from '../estate/index.js'
 import { NetworkEstate } from '../testing/network-estate.js'
-import { attached, behindRouter, routed as routedShape } from '../testing/network-shapes.js'
+import { attached, behindRouter, routed as routedShape, trunked } from '../testing/network-shapes.js'
 import { testContext } from '../testing/small-estate.js'
 import { OUTSIDE, reach } from './index.js'
 
@@ -150,18 +150,7 @@ describe('the first place where it fails', () => {
     expect(ask([net, applyAll(estate, answer.failure?.fix ?? [], testContext(5)).estate], 'b', 'a').reaches).toBe(true)
   })
   it('a VLAN that one end does not carry, a Wi-Fi uplink, no cable', () => {
-    const wired = (tagged: string, port: Partial<{ farVlans: string; medium: 'wireless'; cable: 'missing' }>) => {
-      const net = new NetworkEstate()
-        .net('office', '10.1.0.0/24', null, { vlanId: 40 })
-        .host('h1', 'office')
-        .host('h2', '')
-        .guest('a', 'h1', [{ net: 'office', ip: '10.1.0.9' }])
-        .guest('b', 'h2', [{ net: 'office', ip: '10.1.0.10' }])
-      net.record('switch', { hostId: net.id('h2'), name: 'sw', taggedVlans: tagged }, 'sw')
-      net.record('attachment', { hostId: net.id('h2'), networkId: net.id('office'), switchId: net.id('sw') })
-      net.record('port', { hostId: net.id('h2'), name: 'eno1', switchId: net.id('sw'), cable: 'present', ...port })
-      return code([net, net.estate()], 'a', 'b')
-    }
+    const wired = (...how: Parameters<typeof trunked>) => code(ends(trunked(...how)), 'a', 'b')
     expect(wired('40', {})).toBe('reaches')
     expect(wired('40', { farVlans: '10,40' })).toBe('reaches')
     expect(wired('10,20-30', {})).toBe('vlan-not-carried')

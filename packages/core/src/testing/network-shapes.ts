@@ -1,3 +1,4 @@
+import type { NewRecord } from '../estate/index.js'
 import { NetworkEstate, type Plug } from './network-estate.js'
 
 /** Two networks and a router between them, with what a case changes. */
@@ -59,3 +60,20 @@ export const behindRouter = () =>
     )
     .guest('desk', 'host', [{ net: 'office', ip: '10.1.0.9' }])
     .guest('bench', 'host', [{ net: 'lab', ip: '10.2.0.9' }])
+
+/** Two networks with VLANs; `h1` is wired without a word, `h2` by a switch whose one uplink carries what a case says. */
+export function trunked(tagged: string, port: Partial<NewRecord<'port'>> = {}): NetworkEstate {
+  const net = new NetworkEstate()
+    .net('office', '10.1.0.0/24', null, { vlanId: 40 })
+    .net('cameras', '10.5.0.0/24', null, { vlanId: 50 })
+    .host('h1', 'office cameras')
+    .host('h2', '')
+    .guest('a', 'h1', [{ net: 'office', ip: '10.1.0.9' }])
+    .guest('b', 'h2', [{ net: 'office', ip: '10.1.0.10' }])
+    .guest('eye', 'h1', [{ net: 'cameras', ip: '10.5.0.9' }])
+    .guest('recorder', 'h2', [{ net: 'cameras', ip: '10.5.0.10' }])
+  net.record('switch', { hostId: net.id('h2'), name: 'sw', taggedVlans: tagged }, 'sw')
+  for (const name of ['office', 'cameras'])
+    net.record('attachment', { hostId: net.id('h2'), networkId: net.id(name), switchId: net.id('sw') })
+  return net.record('port', { hostId: net.id('h2'), name: 'eno1', switchId: net.id('sw'), cable: 'present', ...port })
+}
