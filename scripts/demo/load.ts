@@ -1,5 +1,5 @@
 import { OBSERVATIONS_MAX, PERSON_HEADER, type CommandsResponse, type EstateSummary, type ListPage } from '@insel/contract'
-import type { Command, Guest } from '@insel/core'
+import type { Command, Guest, Store } from '@insel/core'
 import { skerryObserved } from './skerry-observed.js'
 import { demoPeople, skerrySound } from './skerry-sound.js'
 
@@ -39,11 +39,13 @@ export async function loadDemo(server: string): Promise<string> {
   return estateId
 }
 
-/** Ninety days of observations of the demo's guests, up to now. */
+/** Ninety days of observations of the demo's guests and stores, up to now. */
 export async function loadObservations(server: string, estateId: string): Promise<void> {
   const base = `${server}/api/v1/estates/${estateId}`
-  const { items } = (await (await fetch(`${base}/guests?limit=200`)).json()) as ListPage<Guest>
-  const samples = skerryObserved((name) => items.find((guest) => guest.name === name)?.id, Date.now())
+  const list = async (kind: 'guests' | 'stores') =>
+    ((await (await fetch(`${base}/${kind}?limit=200`)).json()) as ListPage<Guest | Store>).items
+  const subjects = [...(await list('guests')), ...(await list('stores'))]
+  const samples = skerryObserved((name) => subjects.find((subject) => subject.name === name)?.id, Date.now())
   for (let at = 0; at < samples.length; at += OBSERVATIONS_MAX)
     await call(`${base}/observations`, { samples: samples.slice(at, at + OBSERVATIONS_MAX) })
 }

@@ -40,13 +40,41 @@ const works: Readonly<Record<string, Work>> = {
   'trial-a': { cpu: [0.6, 0.5], memory: [0.7, 0.8], disk: [4, 0] },
 }
 
+/** In use on the stores that hold more than disks: now, and what came in a day, GiB. */
+const storeUse: Readonly<Record<string, readonly [now: number, aDay: number]>> = {
+  'vault-disks': [5243, 9],
+  'mast-copy': [2366, 4],
+  reef: [3494, 5.5],
+}
+
 const DAYS = 90
 const HOUR_MS = 3_600_000
+const DAY_MS = 24 * HOUR_MS
 
 /**
- * What was seen of the demo's guests over the ninety days before a time, once an hour; the same for the same hour.
+ * How much of a quarter's writing is still to come, by days ago: no day writes as much as the next, and an office writes little on
+ * Saturdays and Sundays. All days together make the mean.
+ */
+function toCome(random: () => number, last: number, isOffice: boolean): (daysAgo: number) => number {
+  const shares = Array.from({ length: DAYS + 1 }, (_, daysAgo) => {
+    const weekday = new Date(last - daysAgo * DAY_MS).getUTCDay()
+    return (0.3 + 1.4 * random()) * (isOffice && (weekday === 0 || weekday === 6) ? 0.1 : 1)
+  })
+  const mean = shares.reduce((sum, share) => sum + share, 0) / shares.length
+  const before = [0]
+  for (const share of shares) before.push((before.at(-1) ?? 0) + share / mean)
+  return (daysAgo) => {
+    const whole = Math.min(DAYS, Math.floor(daysAgo))
+    const [from = 0, to = 0] = [before[whole], before[whole + 1]]
+    return from + (to - from) * (daysAgo - whole)
+  }
+}
+
+/**
+ * What was seen of the demo's guests over the ninety days before a time, once an hour, and of its stores once a day; the same for
+ * the same hour.
  *
- * @param idOf the id of a guest by its name
+ * @param idOf the id of a guest or store by its name
  * @param until the last hour, as a time in milliseconds
  */
 export function skerryObserved(
@@ -54,11 +82,14 @@ export function skerryObserved(
   until: number,
 ): readonly (Sample & { readonly subjectId: string })[] {
   const random = seededRandom(1961)
-  const noise = () => (random(1)[0] ?? 0) / 255 - 0.5
+  const share = () => (random(1)[0] ?? 0) / 255
+  const noise = () => share() - 0.5
   const last = Math.floor(until / HOUR_MS) * HOUR_MS
-  return Object.entries(works).flatMap(([name, work]) => {
+  const guests = Object.entries(works).flatMap(([name, work]) => {
     const subjectId = idOf(name)
     if (subjectId === undefined) return []
+    const [now, aDay] = work.disk
+    const writing = toCome(share, last, work.isOffice === true)
     return Array.from({ length: DAYS * 24 }, (_, index) => {
       const time = last - (DAYS * 24 - 1 - index) * HOUR_MS
       const at = new Date(time)
@@ -66,19 +97,29 @@ export function skerryObserved(
       const isQuiet = work.isOffice === true && (at.getUTCDay() === 0 || at.getUTCDay() === 6)
       // A day rises from six, is highest about two in the afternoon, and is over at ten in the evening.
       const day = Math.max(0, Math.sin(((hour - 6) / 16) * Math.PI)) * (isQuiet ? 0.15 : 1)
-      const daysAgo = (last - time) / (24 * HOUR_MS)
       return {
         subjectId,
         at: at.toISOString(),
         time,
         cpuPercent: round(Math.min(100, Math.max(0.1, work.cpu[0] + work.cpu[1] * day * (1 + 0.3 * noise()) + 2 * noise())), 1),
         memoryMiB: round((work.memory[0] + (work.memory[1] - work.memory[0]) * day * (0.8 + 0.4 * (noise() + 0.5))) * 1024, 0),
-        diskBytes: round(Math.max(0.5, work.disk[0] - work.disk[1] * daysAgo + work.disk[1] * noise()) * 2 ** 30, 0),
+        diskBytes: round(Math.max(0.5, now - aDay * writing((last - time) / DAY_MS)) * 2 ** 30, 0),
       }
     })
-      .filter(({ time }) => time <= last - (work.silentDays ?? 0) * 24 * HOUR_MS)
+      .filter(({ time }) => time <= last - (work.silentDays ?? 0) * DAY_MS)
       .map(({ time: _, ...sample }) => sample)
   })
+  const stores = Object.entries(storeUse).flatMap(([name, [now, aDay]]) => {
+    const subjectId = idOf(name)
+    if (subjectId === undefined) return []
+    const writing = toCome(share, last, false)
+    return Array.from({ length: DAYS }, (_, index) => {
+      const daysAgo = DAYS - 1 - index
+      const at = new Date(last - daysAgo * DAY_MS).toISOString()
+      return { subjectId, at, diskBytes: round((now - aDay * writing(daysAgo)) * 2 ** 30, 0) }
+    })
+  })
+  return [...guests, ...stores]
 }
 
 const round = (value: number, digits: number) => Number(value.toFixed(digits))

@@ -271,7 +271,13 @@ export function skerrySound(estateId: string, personId: string): readonly DemoBa
       managementMac: '00:00:5e:00:53:14',
     }),
   )
-  const store = (name: string, hostName: string | null, capacityBytes: number, kind: NewRecord<'store'>['kind'] = 'local'): Command => ({
+  const store = (
+    name: string,
+    hostName: string | null,
+    capacityBytes: number,
+    kind: NewRecord<'store'>['kind'] = 'local',
+    otherBytes = 0,
+  ): Command => ({
     type: 'store.add',
     record: {
       id: newId(),
@@ -280,19 +286,20 @@ export function skerrySound(estateId: string, personId: string): readonly DemoBa
       hostId: hostName ? id('host', hostName) : null,
       site: hostName ? null : 'studio',
       capacityBytes: Math.round(capacityBytes),
+      otherBytes: otherBytes === 0 ? null : Math.round(otherBytes),
     },
   })
   story.record(
     'Ola Berg',
     store('nvme-1', 'gannet', 3.49 * TiB),
     store('bulk-1', 'gannet', 10.9 * TiB),
-    store('vault-disks', 'gannet', 7.27 * TiB, 'backup'),
+    store('vault-disks', 'gannet', 7.27 * TiB, 'backup', 5.12 * TiB),
     store('nvme-2', 'fulmar', 3.49 * TiB),
     store('bulk-2', 'fulmar', 10.9 * TiB),
     store('ssd-3', 'puffin', 1.81 * TiB),
     store('ssd-4', 'tern', 0.91 * TiB),
-    store('mast-copy', 'tern', 5.45 * TiB, 'backup'),
-    store('reef', null, 14.5 * TiB, 'shared'),
+    store('mast-copy', 'tern', 5.45 * TiB, 'backup', 2.31 * TiB),
+    store('reef', null, 14.5 * TiB, 'shared', 3.4 * TiB),
   )
   const carry = (hostName: string, names: readonly string[], kind: NewRecord<'attachment'>['kind'] = 'bridged'): Command[] =>
     names.map((name) => ({

@@ -5,6 +5,7 @@ import { Migration0001Records } from './migrations/migration-0001-records.js'
 import { Migration0002Hosts } from './migrations/migration-0002-hosts.js'
 import { Migration0003Networks } from './migrations/migration-0003-networks.js'
 import { Migration0004Guests } from './migrations/migration-0004-guests.js'
+import { Migration0005OtherUse } from './migrations/migration-0005-other-use.js'
 
 /** Every step of the schema, oldest first. A step that has run anywhere is never edited. */
 export const migrationsList = [
@@ -12,6 +13,7 @@ export const migrationsList = [
   { name: 'migration-0002-hosts', class: Migration0002Hosts },
   { name: 'migration-0003-networks', class: Migration0003Networks },
   { name: 'migration-0004-guests', class: Migration0004Guests },
+  { name: 'migration-0005-other-use', class: Migration0005OtherUse },
 ]
 
 /** How long to wait for a connection before saying that the database does not answer, milliseconds. */

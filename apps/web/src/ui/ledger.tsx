@@ -10,8 +10,8 @@ export function Ledger({ headings, children }: { headings: readonly string[]; ch
     <table className="ledger w-full text-[13px]">
       <thead>
         <tr>
-          {headings.map((heading) => (
-            <th key={heading} scope="col">
+          {headings.map((heading, index) => (
+            <th key={index} scope="col">
               {heading.startsWith('.') ? <span className="sr-only">{heading.slice(1)}</span> : heading}
             </th>
           ))}

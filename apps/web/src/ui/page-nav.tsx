@@ -21,7 +21,7 @@ export function PageNav({
       {views.map((view) => (
         <NavLink
           key={view.path}
-          end
+          end={view.path === ''}
           to={to(`${base}${view.path}`)}
           className={({ isActive }) =>
             `min-h-7 inline-flex items-center border-b-2 ${isActive ? 'border-accent text-ink font-medium' : 'border-transparent text-accent hover:underline underline-offset-4'}`

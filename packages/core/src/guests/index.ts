@@ -13,6 +13,7 @@ export {
 } from './spec-line.js'
 export { checkDevices, modeReach, type DeviceMend, type DevicePlan, type DeviceRemark, type ModeReach } from './devices.js'
 export { devicePlanOf } from './device-plan.js'
+export { reprovision, type Reprovisioning } from './reprovision.js'
 export { shippedSystems } from './shipped-systems.js'
 export { GROWTH_MONTHS, sizeFor, sizingSchools, type SizedDisk, type Sizing, type SizingSchool } from './sizing.js'
 export { neededGuests, startOrder, waitsOf, type OrderStep, type StartOrder, type Wait } from './start-order.js'

@@ -90,6 +90,21 @@ describe('stores', () => {
     expect(promiseRatio).toBeCloseTo(0.24)
     expect(exposure.value).toBe((240 - 120 - 880) * GiB)
   })
+  it('what lies beside disks is used and promised too: images, backups, files', () => {
+    const full = applyAll(
+      estate,
+      [
+        { type: 'store.update', id: idOf('nvme1'), changes: { otherBytes: 100 * GiB } },
+        { type: 'image.add', record: { name: 'server.iso', sizeBytes: 3 * GiB, storeId: idOf('nvme1') } },
+      ],
+      testContext(),
+    ).estate
+    const [before, after] = [estate, full].map((one) => storeBudget(one, one.find('store', idOf('nvme1')) ?? store('nvme1')))
+    expect((after?.used.value ?? 0) - (before?.used.value ?? 0)).toBe(103 * GiB)
+    expect((after?.promised.value ?? 0) - (before?.promised.value ?? 0)).toBe(103 * GiB)
+    expect((after?.freeBytes ?? 0) - (before?.freeBytes ?? 0)).toBe(-103 * GiB)
+    expect(after?.used.inputs.map(({ label }) => label)).toEqual(expect.arrayContaining(['server.iso', 'backups, files']))
+  })
   it('are reached by their host, or by the hosts of their site', () => {
     expect(storeReach(store('nvme1'), host('gannet'))).toBe(true)
     expect(storeReach(store('nvme1'), host('fulmar'))).toBe(false)

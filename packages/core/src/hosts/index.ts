@@ -1,6 +1,15 @@
 export { readHostLine, type HostLineNames, type HostReading, type HostSpec } from './host-line.js'
 export { failoverReserve, guestCost, guestOverhead, machinesOn, memoryBudget, platformOf, type MemoryBudget } from './memory-budget.js'
-export { DAYS_PER_MONTH, storeBudget, storeGrowth, storesOf, takenBytes, type StoreBudget, type StoreGrowth } from './store-budget.js'
+export {
+  DAYS_PER_MONTH,
+  standingBytes,
+  storeBudget,
+  storeGrowth,
+  storesOf,
+  takenBytes,
+  type StoreBudget,
+  type StoreGrowth,
+} from './store-budget.js'
 export { carries } from './carries.js'
 export { storeReach } from './store-reach.js'
 export { coreLoad, logicalCpus, vcpuBudget, vcpuPerCore, type VcpuBudget } from './vcpu-budget.js'

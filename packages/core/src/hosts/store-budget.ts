@@ -3,9 +3,9 @@ import { sumFigure, type Figure } from '../units/index.js'
 
 /** What a store holds and what it has promised. */
 export interface StoreBudget {
-  /** Bytes taken: thick disks whole, thin ones as last seen. */
+  /** Bytes taken: thick disks whole, thin ones as last seen, images, and what else is recorded to lie on it. */
   readonly used: Figure
-  /** Bytes promised: every disk at its full size. */
+  /** Bytes promised: every disk at its full size, beside what else lies on it. */
   readonly promised: Figure
   /** Capacity less used. */
   readonly freeBytes: number
@@ -73,6 +73,19 @@ function daysUntilFull(disks: readonly Disk[], freeBytes: number): number | unde
 export const takenBytes = (disk: Pick<Disk, 'provisioning' | 'sizeBytes' | 'usedBytes'>): number =>
   disk.provisioning === 'thick' ? disk.sizeBytes : (disk.usedBytes ?? 0)
 
+/** What lies on a store beside disks, and neither grows nor shrinks with them: recorded images, backups, files. */
+const standing = (estate: Estate, store: Store) => [
+  ...estate.referring('image', 'storeId', store.id).map(({ name, sizeBytes }) => ({ label: name, value: sizeBytes, from: 'image' })),
+  ...(store.otherBytes ? [{ label: 'backups, files', value: store.otherBytes, from: 'store, other use' }] : []),
+]
+
+/**
+ * Bytes that lie on a store beside disks: recorded images, backups, files.
+ *
+ * @example standingBytes(estate, { ...store, otherBytes: 5e12 }) // 5e12, with no image on it
+ */
+export const standingBytes = (estate: Estate, store: Store): number => standing(estate, store).reduce((sum, { value }) => sum + value, 0)
+
 /**
  * The budget of a store.
  *
@@ -80,17 +93,26 @@ export const takenBytes = (disk: Pick<Disk, 'provisioning' | 'sizeBytes' | 'used
  */
 export function storeBudget(estate: Estate, store: Store): StoreBudget {
   const disks = estate.referring('disk', 'storeId', store.id)
-  const inputs = (bytesOf: (disk: Disk) => number) =>
-    disks.map((disk) => ({
+  const beside = standing(estate, store).map((one) => ({ ...one, unit: 'bytes' as const, sign: '+' as const }))
+  const inputs = (bytesOf: (disk: Disk) => number) => [
+    ...disks.map((disk) => ({
       label: `${estate.find('guest', disk.guestId)?.name ?? '?'} ${disk.use}`,
       value: bytesOf(disk),
       unit: 'bytes' as const,
       sign: '+' as const,
       from: `disk ${disk.position}, ${disk.provisioning}`,
-    }))
-  const used = sumFigure('thick disks at their size + thin disks as last seen', 'bytes', inputs(takenBytes), 'common practice, no source')
+    })),
+    ...beside,
+  ]
+  const and = beside.length > 0 ? ' + what lies beside them' : ''
+  const used = sumFigure(
+    `thick disks at their size + thin disks as last seen${and}`,
+    'bytes',
+    inputs(takenBytes),
+    'common practice, no source',
+  )
   const promised = sumFigure(
-    'every disk at its size',
+    `every disk at its size${and}`,
     'bytes',
     inputs((disk) => disk.sizeBytes),
     'common practice, no source',

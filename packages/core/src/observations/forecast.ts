@@ -1,5 +1,5 @@
-import type { Disk, Estate, Guest, Store } from '../estate/index.js'
-import { storeBudget, takenBytes } from '../hosts/index.js'
+import type { Command, Disk, Estate, Guest, Store } from '../estate/index.js'
+import { standingBytes, storeBudget, takenBytes } from '../hosts/index.js'
 import { GROWTH_DAYS_MIN } from './summary.js'
 import { theilSen } from './statistics.js'
 
@@ -65,7 +65,7 @@ export function forecastStore(estate: Estate, store: Store, daily: ReadonlyMap<s
   })
   const own = daily.get(store.id) ?? []
   const isOwn = own.length >= GROWTH_DAYS_MIN
-  const history = isOwn ? own : sumOfSeries(estate, disks, parts)
+  const history = isOwn ? own : sumOfSeries(store, estate, disks, parts)
   const slope = history.length < GROWTH_DAYS_MIN ? undefined : theilSen(history.map(([day, bytes]) => [dayNumber(day), bytes]))
   const used = history.at(-1)?.[1] ?? storeBudget(estate, store).used.value
   const free = store.capacityBytes - used
@@ -82,12 +82,13 @@ export function forecastStore(estate: Estate, store: Store, daily: ReadonlyMap<s
         return pace && pace.perX > 0 ? [{ guest, perDay: pace.perX }] : []
       })
       .sort((a, b) => b.perDay - a.perDay),
-    allFilledBytes: disks.reduce((sum, disk) => sum + disk.sizeBytes, 0),
+    allFilledBytes: storeBudget(estate, store).promised.value,
   }
 }
 
 /** The guests' series added day by day; a guest without a value on a day counts with its last before, or its first after. */
 function sumOfSeries(
+  store: Store,
   estate: Estate,
   disks: readonly Disk[],
   parts: readonly { readonly guest: Guest; readonly series: DailyBytes }[],
@@ -100,7 +101,7 @@ function sumOfSeries(
   // Thick disks, and guests nobody observes, are as recorded.
   const constant = disks
     .filter((disk) => disk.provisioning === 'thick' || !watched.has(disk.guestId))
-    .reduce((sum, disk) => sum + takenBytes(disk), 0)
+    .reduce((sum, disk) => sum + takenBytes(disk), standingBytes(estate, store))
   const totals = new Float64Array(last - first + 1).fill(constant)
   const days = new Set(numbers)
   for (const { series } of observed) {
@@ -112,4 +113,17 @@ function sumOfSeries(
     }
   }
   return [...totals].flatMap((bytes, index) => (days.has(first + index) ? [[dayText(first + index), bytes] as const] : []))
+}
+
+/**
+ * The command that records what was seen of a store itself: what it has in use beyond its disks and images is its other use.
+ *
+ * @returns undefined where nothing was seen of the store itself, or it is recorded so already
+ */
+export function storeUseCommand(estate: Estate, store: Store, { history, from }: Forecast): Command | undefined {
+  const last = history.at(-1)
+  if (from !== 'the store' || !last) return undefined
+  const beside = storeBudget(estate, store).used.value - (store.otherBytes ?? 0)
+  const otherBytes = Math.max(0, Math.round(last[1] - beside))
+  return otherBytes === (store.otherBytes ?? 0) ? undefined : { type: 'store.update', id: store.id, changes: { otherBytes } }
 }

@@ -1,4 +1,4 @@
-export { forecastStore, type DailyBytes, type Driver, type Forecast } from './forecast.js'
+export { forecastStore, storeUseCommand, type DailyBytes, type Driver, type Forecast } from './forecast.js'
 export {
   mapObservations,
   observationColumns,

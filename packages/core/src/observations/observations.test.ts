@@ -2,6 +2,7 @@ import fc from 'fast-check'
 import { linearRegression, quantileSorted } from 'simple-statistics'
 import { describe, expect, it } from 'vitest'
 import { applyAll, type Estate } from '../estate/index.js'
+import { storeBudget } from '../hosts/index.js'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
 import { GiB } from '../units/index.js'
 import {
@@ -14,6 +15,7 @@ import {
   percentile,
   readObservationTable,
   rightSize,
+  storeUseCommand,
   sampleProblem,
   summarise,
   theilSen,
@@ -183,6 +185,18 @@ describe('right-sizing', () => {
     expect(rightSize(after, playout(after), hours(80, 3000), NOW).verdict).toBe('fits')
   })
 
+  it('leaves memory as it is where the difference is not worth a restart, unless it is not enough', () => {
+    const sized = (peak: number) => rightSize(estate, playout(estate), hours(80, peak), NOW)
+    // 8 GiB are recorded; the policy wants 15 %, 1229 MiB. 5800 MiB with a quarter is 7250, in steps 7424: 768 less.
+    expect(sized(5800)).toMatchObject({ verdict: 'fits', saves: { memoryMiB: 0 } })
+    expect(adviceCommands(estate, sized(5800))).toEqual([])
+    // 5400 with a quarter is 6750, in steps 6912: 1280 less.
+    expect(sized(5400).saves.memoryMiB).toBe(1280)
+    // 7000 with a quarter is 8750, 8960 in steps: 768 more, and 8 GiB hold the peak.
+    expect(sized(7000).verdict).toBe('fits')
+    expect(sized(8200)).toMatchObject({ verdict: 'too small', saves: { memoryMiB: 8192 - 10_496 } })
+  })
+
   it('says when there is too little', () => {
     expect(rightSize(estate, playout(estate), undefined, NOW).reason).toContain('Nothing was observed')
     expect(rightSize(estate, playout(estate), hours(20, 3000, 20), NOW).reason).toContain('Only 20 observations')
@@ -251,6 +265,18 @@ describe('a store’s forecast', () => {
       daysToFull: { value: undefined },
     })
     expect(forecastStore(estate, store, new Map())).toMatchObject({ from: 'nothing', history: [], perDay: undefined })
+  })
+
+  it('what was seen of a store beyond its disks is its other use', () => {
+    const seen = forecastStore(estate, store, new Map([[store.id, series(500 * GiB, GiB)]]))
+    const command = storeUseCommand(estate, store, seen)
+    // 559 GiB on the last day; the disks take 84.
+    expect(command).toMatchObject({ type: 'store.update', changes: { otherBytes: 475 * GiB } })
+    const after = applyAll(estate, command ? [command] : [], testContext()).estate
+    const known = after.find('store', store.id) ?? store
+    expect(storeBudget(after, known).used.value).toBe(559 * GiB)
+    expect(storeUseCommand(after, known, seen)).toBeUndefined()
+    expect(storeUseCommand(estate, store, forecastStore(estate, store, new Map()))).toBeUndefined()
   })
 
   it('a guest’s growth is taken over onto its disk, from where a finding foresees the overfill', () => {

@@ -32,7 +32,8 @@ export interface Advice {
 
 /**
  * What a guest should have from what was measured: never under its system's minimum, never under the peak of its memory or
- * the 95th percentile of its processors, each with the policy's headroom.
+ * the 95th percentile of its processors, each with the policy's headroom. Memory that differs by less than the policy's share
+ * is left as it is, unless it is under the system's minimum or the peak itself: a change costs a restart.
  *
  * Processors follow the 95th percentile, as a peak of a moment only waits; memory follows the peak, as what is missing stops
  * the guest.
@@ -45,7 +46,7 @@ export function rightSize(estate: Estate, guest: Guest, summary: Summary | undef
   const none = { saves: { vcpu: 0, memoryMiB: 0 }, isIdle: false, isForgotten: isForgotten(guest, summary, lastSeen) }
   const reason = tooLittle(summary)
   if (!summary || reason) return { guest, verdict: 'too little data', reason: reason ?? 'Nothing was observed.', ...none }
-  const headroom = policyOf(estate).sizeHeadroomPercent
+  const { sizeHeadroomPercent: headroom, sizeWorthPercent } = policyOf(estate)
   const system = estate.find('system', guest.systemId)
   const from = `observed ${summary.from.slice(0, 10)} to ${summary.until.slice(0, 10)}`
   const floorFrom = system ? `system ${system.name}` : 'no system named'
@@ -82,7 +83,12 @@ export function rightSize(estate: Estate, guest: Guest, summary: Summary | undef
   const memory = summary.memory
     ? build('MiB', summary.memory.peak, 'peak', system?.minMemoryMiB ?? 0, STEP_MIB, 'peak + headroom, not under the system’s minimum')
     : undefined
-  const saves = { vcpu: vcpu ? guest.vcpu - vcpu.value : 0, memoryMiB: memory ? guest.memoryMiB - memory.value : 0 }
+  const isEnough = guest.memoryMiB >= Math.max(summary.memory?.peak ?? 0, system?.minMemoryMiB ?? 0)
+  const isWorth = (to: number) => !isEnough || Math.abs(guest.memoryMiB - to) >= (guest.memoryMiB * sizeWorthPercent) / 100
+  const saves = {
+    vcpu: vcpu ? guest.vcpu - vcpu.value : 0,
+    memoryMiB: memory && isWorth(memory.value) ? guest.memoryMiB - memory.value : 0,
+  }
   return {
     guest,
     verdict: saves.vcpu < 0 || saves.memoryMiB < 0 ? 'too small' : saves.vcpu > 0 || saves.memoryMiB > 0 ? 'too large' : 'fits',
@@ -111,12 +117,12 @@ function isForgotten(guest: Guest, summary: Summary | undefined, lastSeen: strin
 
 /** The commands that take an advice: the new size, and what its disk was seen to use and grow by. */
 export function adviceCommands(estate: Estate, advice: Advice): readonly Command[] {
-  const { guest, vcpu, memory } = advice
+  const { guest, vcpu, memory, saves } = advice
   const current = estate.find('guest', guest.id)
   if (!current) return []
   const changes = {
-    ...(vcpu && vcpu.value !== current.vcpu ? { vcpu: vcpu.value } : {}),
-    ...(memory && memory.value !== current.memoryMiB ? { memoryMiB: memory.value } : {}),
+    ...(vcpu && saves.vcpu !== 0 && vcpu.value !== current.vcpu ? { vcpu: vcpu.value } : {}),
+    ...(memory && saves.memoryMiB !== 0 && memory.value !== current.memoryMiB ? { memoryMiB: memory.value } : {}),
   }
   if (Object.keys(changes).length === 0) return []
   // A number of sockets that no longer divides the processors would be refused.

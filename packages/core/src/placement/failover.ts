@@ -1,5 +1,5 @@
 import { policyOf, type Estate, type Guest, type Host, type Platform } from '../estate/index.js'
-import { coreLoad, guestCost, machinesOn, platformOf, storeReach, takenBytes } from '../hosts/index.js'
+import { coreLoad, guestCost, machinesOn, platformOf, standingBytes, storeReach, takenBytes } from '../hosts/index.js'
 import { formatBytes, formatMiB, formatNumber } from '../units/index.js'
 
 /** What becomes of a host's running guests when it fails. */
@@ -56,16 +56,16 @@ interface Shelves {
   readonly ofHost: (host: Host) => readonly number[]
   readonly ofGuest: ReadonlyMap<string, readonly DiskLoad[]>
 }
-const shelvesOf = new WeakMap<object, { readonly stores: object; readonly shelves: Shelves }>()
+const shelvesOf = new WeakMap<object, { readonly stores: object; readonly images: object; readonly shelves: Shelves }>()
 
-/** Worked out once for as long as no disk and no store changes. */
+/** Worked out once for as long as no disk, no store and no image changes. */
 function shelvesIn(estate: Estate): Shelves {
-  const [disks, stores] = [estate.tableOf('disk'), estate.tableOf('store')]
+  const [disks, stores, images] = [estate.tableOf('disk'), estate.tableOf('store'), estate.tableOf('image')]
   const known = shelvesOf.get(disks)
-  if (known?.stores === stores) return known.shelves
+  if (known?.stores === stores && known.images === images) return known.shelves
   const guestStores = estate.all('store').filter(({ kind }) => kind === 'local' || kind === 'shared')
   const places = new Map(guestStores.map(({ id }, place) => [id, place]))
-  const free = Float64Array.from(guestStores, ({ capacityBytes }) => capacityBytes)
+  const free = Float64Array.from(guestStores, (store) => store.capacityBytes - standingBytes(estate, store))
   const ofGuest = new Map<string, DiskLoad[]>()
   for (const disk of estate.all('disk')) {
     const store = disk.storeId ? (places.get(disk.storeId) ?? -1) : -1
@@ -86,7 +86,7 @@ function shelvesIn(estate: Estate): Shelves {
     ...shared.flatMap(([place, store]) => (storeReach(store, host) ? [place] : [])),
   ]
   const shelves = { free, ofHost, ofGuest }
-  shelvesOf.set(disks, { stores, shelves })
+  shelvesOf.set(disks, { stores, images, shelves })
   return shelves
 }
 const wirings = new WeakMap<object, Wiring>()

@@ -66,6 +66,19 @@ export const anyCommand: fc.Arbitrary<Command> = fc.oneof(
     ip: fc.constantFrom(undefined, '10.61.30.50', '10.61.30.120', '10.61.40.5', '10.99.0.1'),
     kind: fc.constantFrom('fixed' as const, 'DHCP reservation' as const),
   }),
+  fc.record({
+    type: fc.constant('store.update' as const),
+    id: fc.constantFrom(idOf('nvme1'), idOf('nvme2')),
+    changes: fc.record({ otherBytes: fc.constantFrom(null, 2 ** 30, 2 ** 40) }),
+  }),
+  fc.record({
+    type: fc.constant('image.add' as const),
+    record: fc.record({
+      name: names,
+      sizeBytes: fc.constantFrom(2 ** 30, 2 ** 39),
+      storeId: fc.constantFrom(idOf('nvme1'), idOf('nvme2')),
+    }),
+  }),
   fc.record({ type: fc.constant('address.release' as const), addressId: fc.constant(idOf('playoutAddress')) }),
   fc.record({
     type: fc.constant('adapter.update' as const),

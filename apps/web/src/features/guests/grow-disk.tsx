@@ -1,4 +1,4 @@
-import { formatBytes, parseSize, storeBudget, type Disk, type Guest } from '@insel/core'
+import { formatBytes, parseSize, reprovision, storeBudget, type Disk, type Guest } from '@insel/core'
 import { Popover } from 'radix-ui'
 import { useState } from 'react'
 import { useEstate } from '../../lib/estate'
@@ -6,7 +6,7 @@ import { useRecord } from '../../lib/use-record'
 import { Button } from '../../ui/button'
 import { Trouble } from '../../ui/page'
 
-/** Extends a disk, with what has to be done inside the guest after it: a larger disk alone gives no room. */
+/** Extends a disk, with what has to be done inside the guest after it, as a larger disk alone gives no room; or makes it thick or thin. */
 export function GrowDisk({ disk, guest }: { disk: Disk; guest: Guest }) {
   const { estate } = useEstate()
   const { record, trouble } = useRecord()
@@ -103,9 +103,39 @@ export function GrowDisk({ disk, guest }: { disk: Disk; guest: Guest }) {
             )}
             <li>A new backup.</li>
           </ol>
+          <Provision disk={disk} done={() => setOpen(false)} />
           {trouble && <Trouble>{trouble}</Trouble>}
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>
+  )
+}
+
+/** A thin disk made thick, or the other way round, with what that does to its store. */
+function Provision({ disk, done }: { disk: Disk; done: () => void }) {
+  const { estate } = useEstate()
+  const { record, trouble } = useRecord()
+  const made = reprovision(estate, disk)
+  const store = estate.find('store', disk.storeId)
+  if (!made || !store) return null
+  return (
+    <>
+      <h3 className="font-bold mt-3 mb-1">{made.to === 'thick' ? 'Or make it thick' : 'Or make it thin'}</h3>
+      <p className="text-soft">
+        {made.to === 'thick'
+          ? made.freeBytes < 0
+            ? `It would take ${formatBytes(made.takesBytes)} more of ${store.name} at once, which is short of ${formatBytes(-made.freeBytes)}.`
+            : `It takes ${formatBytes(made.takesBytes)} more of ${store.name} at once; ${formatBytes(made.freeBytes)} stay free.`
+          : `It then only grows. What it takes of ${store.name} comes back when the platform copies it or reclaims what is empty; record what it uses then.`}
+      </p>
+      <Button
+        className="!min-h-7 mt-1"
+        disabled={made.freeBytes < 0 && made.to === 'thick'}
+        onClick={() => void record(made.commands).then((isDone) => isDone && done())}
+      >
+        Record it as {made.to}
+      </Button>
+      {trouble && <Trouble>{trouble}</Trouble>}
+    </>
   )
 }

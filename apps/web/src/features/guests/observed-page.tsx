@@ -18,6 +18,7 @@ import { useEstate } from '../../lib/estate'
 import { useObserve, useSamples, useSummaries } from '../../lib/observed'
 import { useQueryParam } from '../../lib/query-param'
 import { useRecord } from '../../lib/use-record'
+import { byteAxis } from '../../lib/byte-axis'
 import { Button } from '../../ui/button'
 import { Effect } from '../../ui/effect'
 import { FigureView } from '../../ui/figure-view'
@@ -82,12 +83,11 @@ function thinned(samples: readonly Sample[]) {
       return values.length > 0 ? Math.max(...values) : null
     }
     const memory = highest(({ memoryMiB }) => memoryMiB)
-    const disk = highest(({ diskBytes }) => diskBytes)
     return {
       at: part[0]?.at.slice(0, 16).replace('T', ' ') ?? '',
       cpu: highest(({ cpuPercent }) => cpuPercent),
-      memory: memory === null ? null : memory / 1024,
-      disk: disk === null ? null : disk / 2 ** 30,
+      memory: memory === null ? null : memory * 2 ** 20,
+      disk: highest(({ diskBytes }) => diskBytes),
     }
   })
 }
@@ -96,9 +96,9 @@ function Charts({ guest, samples }: { guest: Guest; samples: readonly Sample[] }
   const points = useMemo(() => thinned(samples), [samples])
   return (
     <div className="grid gap-4">
-      <Chart title="Processors" unit="%" points={points} field="cpu" top={100} />
-      <Chart title="Memory" unit="GiB" points={points} field="memory" limit={guest.memoryMiB / 1024} />
-      <Chart title="Disks" unit="GiB" points={points} field="disk" />
+      <Chart title="Processors" points={points} field="cpu" />
+      <Chart title="Memory" points={points} field="memory" limit={guest.memoryMiB * 2 ** 20} />
+      <Chart title="Disks" points={points} field="disk" />
       <p className="text-faint text-[12.5px]">
         {formatNumber(samples.length, 0)} observations, the highest of each stretch is drawn; times in UTC.
       </p>
@@ -106,24 +106,23 @@ function Charts({ guest, samples }: { guest: Guest; samples: readonly Sample[] }
   )
 }
 
+const percent = { unit: '%', size: 1 } as const
+
 function Chart({
   title,
-  unit,
   points,
   field,
-  top,
   limit,
 }: {
   title: string
-  unit: string
   points: ReturnType<typeof thinned>
   field: 'cpu' | 'memory' | 'disk'
-  top?: number
   limit?: number
 }) {
   const values = points.flatMap((point) => point[field] ?? [])
   if (values.length === 0) return null
-  const peak = Math.max(...values)
+  const { unit, size } = field === 'cpu' ? percent : byteAxis(Math.max(limit ?? 0, ...values))
+  const peak = Math.max(...values) / size
   return (
     <div>
       <h3 className="text-[13px] font-medium">
@@ -136,13 +135,20 @@ function Chart({
         <ResponsiveContainer width="100%" height="100%">
           <LineChart data={points} margin={{ top: 6, right: 12, bottom: 0, left: 0 }}>
             <CartesianGrid stroke="var(--line)" vertical={false} />
-            <XAxis dataKey="at" minTickGap={90} tick={{ fontSize: 11, fill: 'var(--soft)' }} stroke="var(--rule)" />
-            <YAxis
-              width={54}
+            <XAxis
+              dataKey="at"
+              minTickGap={60}
               tick={{ fontSize: 11, fill: 'var(--soft)' }}
               stroke="var(--rule)"
-              tickFormatter={(value: number) => formatNumber(value, 1)}
-              domain={[0, top ?? Math.max(limit ?? 0, peak) * 1.1]}
+              tickFormatter={(at: string) => at.slice(5, 10)}
+            />
+            <YAxis
+              width={64}
+              {...(field === 'cpu' ? { ticks: [0, 50, 100] } : { tickCount: 4 })}
+              tick={{ fontSize: 11, fill: 'var(--soft)' }}
+              stroke="var(--rule)"
+              tickFormatter={(value: number) => `${formatNumber(value, 1)} ${unit}`}
+              domain={[0, field === 'cpu' ? 100 : 'auto']}
             />
             <Tooltip
               formatter={(value) => `${formatNumber(Number(value), 1)} ${unit}`}
@@ -150,14 +156,15 @@ function Chart({
             />
             {limit !== undefined && (
               <ReferenceLine
-                y={limit}
+                y={limit / size}
+                ifOverflow="extendDomain"
                 stroke="var(--soft)"
                 strokeDasharray="3 3"
                 label={{ value: 'as recorded', fontSize: 11, fill: 'var(--soft)', position: 'insideTopRight' }}
               />
             )}
             <Line
-              dataKey={field}
+              dataKey={(point: (typeof points)[number]) => (point[field] === null ? null : point[field] / size)}
               name={title}
               stroke="var(--accent)"
               strokeWidth={1.5}
@@ -224,6 +231,7 @@ function Advised({ guest, days }: { guest: Guest; days: SummaryDays }) {
               <dt className="text-faint">and</dt>
               <dd>
                 <FigureView figure={advice.memory} title={`Memory of ${guest.name}`} /> where it has {formatMiB(guest.memoryMiB)}
+                {advice.saves.memoryMiB === 0 && advice.memory.value !== guest.memoryMiB && ', too near to be worth a restart'}
               </dd>
             </>
           )}
@@ -232,7 +240,7 @@ function Advised({ guest, days }: { guest: Guest; days: SummaryDays }) {
       {advice.isIdle && <p className="text-warning text-[13px]">It is idle: is it still needed?</p>}
       {advice.isForgotten && <p className="text-warning text-[13px]">It is recorded as running, and nobody has seen it for a month.</p>}
       {commands.length > 0 && (
-        <>
+        <div className="mt-3">
           <Effect commands={commands} withDifference={false} />
           <span className="flex gap-2">
             <Button look="primary" onClick={() => void record(commands)}>
@@ -240,7 +248,7 @@ function Advised({ guest, days }: { guest: Guest; days: SummaryDays }) {
             </Button>
             <Button onClick={() => addToPlan(commands)}>Add to the plan</Button>
           </span>
-        </>
+        </div>
       )}
       {advice.verdict === 'fits' && <p className="text-[13px] py-1">It has what it needs.</p>}
       {growth.length > 0 && (

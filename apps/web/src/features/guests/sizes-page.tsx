@@ -114,7 +114,7 @@ export function SizesPage() {
             {changing.length === 0 && <p className="text-soft py-1">None: those with enough observations fit.</p>}
             {changing.length > 0 && (
               <Ledger
-                headings={['.take', 'guest', 'vCPU', 'should have', 'p50, p95, peak', 'memory', 'should have', 'peak seen', 'gives back']}
+                headings={['.take', 'guest', 'vCPU', 'should have', 'p50, p95, peak', 'memory', 'should have', 'peak seen', 'effect']}
               >
                 {changing.slice(0, SHOWN).map(({ advice, summary }) => {
                   const { guest, vcpu, memory, saves } = advice
@@ -149,14 +149,17 @@ export function SizesPage() {
                       </td>
                       <td className="font-mono whitespace-nowrap">{formatMiB(guest.memoryMiB)}</td>
                       <td className="font-mono">
-                        {memory ? <FigureView figure={memory} title={`Memory of ${guest.name}`} /> : 'not seen'}
+                        {!memory ? (
+                          'not seen'
+                        ) : saves.memoryMiB === 0 ? (
+                          'as it is'
+                        ) : (
+                          <FigureView figure={memory} title={`Memory of ${guest.name}`} />
+                        )}
                       </td>
                       <td className="font-mono whitespace-nowrap">{summary?.memory ? formatMiB(summary.memory.peak) : ''}</td>
                       <td className="whitespace-nowrap">
-                        {saves.vcpu !== 0 && `${formatNumber(saves.vcpu, 0)} vCPU${saves.memoryMiB !== 0 ? ', ' : ''}`}
-                        {saves.memoryMiB !== 0 && (
-                          <span className={saves.memoryMiB < 0 ? 'text-warning' : ''}>{formatMiB(saves.memoryMiB)}</span>
-                        )}
+                        <Saves saves={saves} />
                       </td>
                     </tr>
                   )
@@ -215,6 +218,27 @@ export function SizesPage() {
         </>
       )}
     </Page>
+  )
+}
+
+/** What a size gives back, and what it takes. */
+function Saves({ saves }: Pick<Row['advice'], 'saves'>) {
+  const parts = [
+    { by: saves.vcpu, text: `${formatNumber(Math.abs(saves.vcpu), 0)} vCPU` },
+    { by: saves.memoryMiB, text: formatMiB(Math.abs(saves.memoryMiB)) },
+  ]
+  const all = (isMeant: (by: number) => boolean) =>
+    parts
+      .filter(({ by }) => isMeant(by))
+      .map(({ text }) => text)
+      .join(' and ')
+  const [back, more] = [all((by) => by > 0), all((by) => by < 0)]
+  return (
+    <>
+      {back && `gives back ${back}`}
+      {back && more && ', '}
+      {more && <span className="text-warning">needs {more} more</span>}
+    </>
   )
 }
 

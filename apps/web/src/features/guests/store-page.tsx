@@ -1,15 +1,27 @@
-import { dayAfter, disksOf, forecastStore, formatBytes, formatNumber, storeBudget, type Forecast, type Store } from '@insel/core'
+import {
+  dayAfter,
+  disksOf,
+  forecastStore,
+  formatBytes,
+  formatNumber,
+  storeBudget,
+  storeUseCommand,
+  type Forecast,
+  type Store,
+} from '@insel/core'
 import { useMemo, useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { Area, ComposedChart, CartesianGrid, Line, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts'
+import { byteAxis } from '../../lib/byte-axis'
 import { useEstate } from '../../lib/estate'
 import { useDaily } from '../../lib/observed'
 import { usePaths } from '../../lib/paths'
 import { useToday } from '../../lib/today'
-import { ButtonLink } from '../../ui/button'
+import { useRecord } from '../../lib/use-record'
+import { Button, ButtonLink } from '../../ui/button'
 import { FigureView } from '../../ui/figure-view'
 import { Ledger } from '../../ui/ledger'
-import { Gone, Page, Part } from '../../ui/page'
+import { Gone, Page, Part, Trouble } from '../../ui/page'
 import { Tick } from '../../ui/tick'
 import { FindingsOf } from '../findings/findings-of'
 import { GuestsNav } from './guests-nav'
@@ -95,6 +107,7 @@ function StoreBody({ store }: { store: Store }) {
       </div>
       <div>
         {forecast && <Drivers forecast={forecast} />}
+        {forecast && <TakeOver store={store} forecast={forecast} />}
         <FindingsOf ids={[store.id]} />
       </div>
     </div>
@@ -114,12 +127,12 @@ function Filling({ store, forecast }: { store: Store; forecast: Forecast }) {
         Nothing was observed of it or of its guests yet. Import or collect observations; from three days on there is a pace.
       </p>
     )
-  const GiB = 2 ** 30
+  const { unit, size } = byteAxis(store.capacityBytes)
   const points = [
-    ...history.map(([day, bytes]) => ({ day, used: bytes / GiB })),
+    ...history.map(([day, bytes]) => ({ day, used: bytes / size })),
     ...(perDay
       ? Array.from({ length: aheadOf(forecast) }, (_, index) => {
-          const at = (pace: number) => Math.max(0, (last[1] + pace * (index + 1)) / GiB)
+          const at = (pace: number) => Math.max(0, (last[1] + pace * (index + 1)) / size)
           return { day: dayAfter(last[0], index + 1), projected: at(perDay.value), range: [at(perDay.low), at(perDay.high)] }
         })
       : []),
@@ -138,22 +151,22 @@ function Filling({ store, forecast }: { store: Store; forecast: Forecast }) {
             <CartesianGrid stroke="var(--line)" vertical={false} />
             <XAxis dataKey="day" minTickGap={70} tick={{ fontSize: 11, fill: 'var(--soft)' }} stroke="var(--rule)" />
             <YAxis
-              unit=" GiB"
+              unit={` ${unit}`}
               width={76}
               tick={{ fontSize: 11, fill: 'var(--soft)' }}
               stroke="var(--rule)"
-              tickFormatter={(value: number) => formatNumber(value, 0)}
-              domain={[0, Math.ceil((store.capacityBytes / GiB) * 1.05)]}
-              allowDataOverflow
+              tickFormatter={(value: number) => formatNumber(value, 1)}
+              domain={[0, 'auto']}
             />
             <Tooltip
               formatter={(value) =>
-                Array.isArray(value) ? value.map((one) => formatNumber(Number(one), 0)).join(' to ') : formatNumber(Number(value), 1)
+                `${Array.isArray(value) ? value.map((one) => formatNumber(Number(one), 1)).join(' to ') : formatNumber(Number(value), 1)} ${unit}`
               }
               contentStyle={{ background: 'var(--sheet)', border: '1px solid var(--rule)', fontSize: 12 }}
             />
             <ReferenceLine
-              y={store.capacityBytes / GiB}
+              y={store.capacityBytes / size}
+              ifOverflow="extendDomain"
               stroke="var(--error)"
               label={{ value: 'capacity', fontSize: 11, fill: 'var(--error)', position: 'insideTopLeft' }}
             />
@@ -212,6 +225,24 @@ function Drivers({ forecast }: { forecast: Forecast }) {
           </li>
         ))}
       </ul>
+    </Part>
+  )
+}
+
+/** What was seen of the store itself, taken over into the record. */
+function TakeOver({ store, forecast }: { store: Store; forecast: Forecast }) {
+  const { estate } = useEstate()
+  const { record, trouble } = useRecord()
+  const command = storeUseCommand(estate, store, forecast)
+  if (!command) return null
+  return (
+    <Part title="Seen, and not recorded so">
+      <p className="text-[13px] text-soft py-1">
+        The store itself was last seen with {formatBytes(forecast.history.at(-1)?.[1] ?? 0)} in use. What is neither a disk nor a recorded
+        image is its other use: backups, files.
+      </p>
+      <Button onClick={() => void record([command], `Other use of ${store.name} as seen`)}>Take over its other use</Button>
+      {trouble && <Trouble>{trouble}</Trouble>}
     </Part>
   )
 }

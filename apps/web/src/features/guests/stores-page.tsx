@@ -76,12 +76,14 @@ export function StoresPage() {
                 <td className="font-mono whitespace-nowrap">{formatBytes(budget.freeBytes)}</td>
                 <td className="font-mono whitespace-nowrap">{formatNumber(budget.promiseRatio * 100, 0)} %</td>
                 <td className="font-mono whitespace-nowrap">
-                  {budget.exposure.value > 0 ? <span className="text-warning">{formatBytes(budget.exposure.value)}</span> : 'never'}
+                  {budget.exposure.value > 0 ? <span className="text-warning">{formatBytes(budget.exposure.value)}</span> : 'nothing'}
                 </td>
-                <td className="font-mono whitespace-nowrap">{pace > 0 ? formatBytes(pace) : 'not known'}</td>
+                <td className="font-mono whitespace-nowrap">{pace > 0 ? formatBytes(pace) : forecast?.perDay ? 'nothing' : 'not known'}</td>
                 <td className="whitespace-nowrap">
                   {days === undefined
-                    ? 'not at this pace'
+                    ? pace > 0 || forecast?.perDay
+                      ? 'not at this pace'
+                      : 'not known'
                     : `${formatNumber(days, 0)} days, ${days > 36_500 ? 'not in a lifetime' : dayAfter(today, Math.floor(days))}`}
                   {forecast?.observedDays ? '' : days === undefined ? '' : <span className="text-faint"> as planned</span>}
                 </td>

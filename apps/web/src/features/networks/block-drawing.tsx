@@ -10,7 +10,7 @@ import {
 } from '@dnd-kit/core'
 import { formatNumber, placeAround, usableCount, type Prefix } from '@insel/core'
 import { useRef, useState, type KeyboardEvent } from 'react'
-import { ipAt, placeOf } from './block-geometry'
+import { ipAt, placeOf, shortName } from './block-geometry'
 
 /** A prefix in the drawing. */
 export interface DrawnPrefix {
@@ -87,7 +87,7 @@ export function BlockDrawing({
       >
         {free.map((prefix) => (
           <Box key={prefix.text} block={block} prefix={prefix} className="border border-line text-faint">
-            {prefix.bits - block.bits <= 6 && <span className="block truncate px-1 text-[11px] font-mono">{prefix.text}</span>}
+            {prefix.bits - block.bits <= 6 && <PrefixName block={block} prefix={prefix} />}
           </Box>
         ))}
         {ghost && (
@@ -105,11 +105,21 @@ function Box({ block, prefix, className, children }: { block: Prefix; prefix: Pr
   const { x, y, width, height } = placeOf(block, prefix)
   return (
     <div
-      className={`absolute overflow-hidden ${className}`}
+      className={`@container absolute overflow-hidden px-1 text-[11px] ${className}`}
       style={{ left: percent(x), top: percent(y), width: percent(width), height: percent(height) }}
     >
       {children}
     </div>
+  )
+}
+
+/** A prefix as far as its place is wide enough for it. */
+function PrefixName({ block, prefix }: { block: Prefix; prefix: Prefix }) {
+  return (
+    <>
+      <span className="hidden @min-[100px]:block truncate font-mono">{prefix.text}</span>
+      <span className="block @min-[100px]:hidden truncate font-mono">{shortName(block, prefix)}</span>
+    </>
   )
 }
 
@@ -141,13 +151,13 @@ function Piece({ block, one, onKey }: { block: Prefix; one: DrawnPrefix; onKey: 
         height: percent(height),
         transform: transform ? `translate(${transform.x}px, ${transform.y}px)` : undefined,
       }}
-      className={`absolute overflow-hidden text-left px-1 text-[11px] leading-tight touch-none cursor-grab ${isDragging ? 'z-30 opacity-70' : 'z-10'} ${
+      className={`@container absolute overflow-hidden text-left px-[3px] text-[11px] leading-tight touch-none cursor-grab ${isDragging ? 'z-30 opacity-70' : 'z-10'} ${
         one.look === 'recorded' ? 'bg-fill text-paper border border-paper' : 'bg-accent-wash text-ink border-2 border-accent'
       }`}
     >
-      <span className="block truncate font-medium">{one.name}</span>
-      <span className="block truncate font-mono">{one.prefix.text}</span>
-      <span className="block truncate">{one.holds}</span>
+      <span className="block truncate font-medium text-[10px] @min-[60px]:text-[11px]">{one.name}</span>
+      <PrefixName block={block} prefix={one.prefix} />
+      <span className="hidden @min-[100px]:block truncate">{one.holds}</span>
     </button>
   )
 }

@@ -1,7 +1,7 @@
 import { overlaps, parsePrefix, prefixAround } from '@insel/core'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { ipAt, placeOf, type Place } from './block-geometry'
+import { ipAt, placeOf, shortName, type Place } from './block-geometry'
 
 const block = parsePrefix('10.61.0.0/16')
 const anyPrefix = fc
@@ -10,6 +10,13 @@ const anyPrefix = fc
 const meet = (a: Place, b: Place) => a.x < b.x + b.width && b.x < a.x + a.width && a.y < b.y + b.height && b.y < a.y + a.height
 
 describe('the drawing of a block', () => {
+  it.each([
+    ['10.61.0.0/16', '10.61.40.0/23', '.40'],
+    ['10.61.64.0/20', '10.61.70.64/26', '.70.64'],
+    ['10.0.0.0/8', '10.61.0.0/16', '.61'],
+    ['10.61.40.0/24', '10.61.40.0/24', ''],
+    ['2001:db8::/48', '2001:db8::/64', ''],
+  ])('in %s, %s is %s for short', (within, prefix, short) => expect(shortName(parsePrefix(within), parsePrefix(prefix))).toBe(short))
   it('is to scale: a prefix has its share of the area', () =>
     fc.assert(
       fc.property(anyPrefix, (prefix) => {

@@ -30,6 +30,19 @@ export function placeOf(block: Prefix, prefix: Prefix): Place {
   return { x, y, width, height }
 }
 
+/**
+ * What tells a prefix from the others of its block where there is little room: its own octets.
+ *
+ * @returns empty where that says nothing, as for IPv6
+ * @example shortName(parsePrefix('10.61.0.0/16'), parsePrefix('10.61.40.0/23')) // '.40'
+ */
+export function shortName(block: Prefix, prefix: Prefix): string {
+  if (prefix.family !== 4) return ''
+  const octets = (prefix.text.split('/')[0] ?? '').split('.')
+  const own = octets.slice(Math.floor(block.bits / 8), Math.ceil(prefix.bits / 8))
+  return own.length > 0 ? `.${own.join('.')}` : ''
+}
+
 /** The address at a point of the drawing, down to prefixes of a length. */
 export function ipAt(block: Prefix, x: number, y: number, bits: number): string {
   const full = block.family === 4 ? 32 : 128

@@ -46,7 +46,7 @@ export function NamesPage() {
                       {part && <span className="block text-faint">part of a /24, RFC 2317</span>}
                     </td>
                     <td>{list.length}</td>
-                    <td>
+                    <td className="whitespace-nowrap">
                       <a
                         className={link}
                         href={`${base}/zones/${encodeURIComponent(name)}`}

@@ -233,6 +233,14 @@ export const storeKind = defineKind({
     arrayId: optional(ref('array', { label: 'Array', doc: 'The array it is cut from.' })),
     servedById: optional(ref('guest', { label: 'Served by', doc: 'The guest that serves it to others, such as a file or backup server.' })),
     capacityBytes: integer({ label: 'Capacity', doc: 'What it can hold.', unit: 'bytes', isLabel: true, min: 1 }),
+    otherBytes: optional(
+      integer({
+        label: 'Other use',
+        doc: 'What lies on it beside disks and recorded images: backups, files; as last seen.',
+        unit: 'bytes',
+        max: 2 ** 52,
+      }),
+    ),
     note: note(),
   },
   keys: [{ fields: ['name'], unique: true }],

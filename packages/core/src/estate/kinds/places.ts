@@ -104,6 +104,13 @@ export const policyKind = defineKind({
       max: 200,
       default: 25,
     }),
+    sizeWorthPercent: real({
+      label: 'Sizes worth changing',
+      doc: 'Share of a guest’s memory by which a recommended size has to differ before it is recommended: each change costs a restart.',
+      unit: '%',
+      max: 100,
+      default: 15,
+    }),
     snapshotMaxDays: integer({
       label: 'Snapshots, oldest',
       doc: 'Age from which a snapshot is warned about.',

@@ -1,12 +1,12 @@
-import type { Address, Disk, Estate, Guest, Platform } from '../../estate/index.js'
+import type { Address, Disk, Estate, Guest, Image, Platform } from '../../estate/index.js'
 
 /** The host that a guest is, or was, on. */
 export const onHostOf = (_: Estate, guest: Guest): readonly string[] => (guest.hostId ? [guest.hostId] : [])
 /** The hosts that run a platform. */
 export const hostsOnPlatform = (estate: Estate, platform: Platform): readonly string[] =>
   estate.referring('host', 'platformId', platform.id).map((host) => host.id)
-/** The store that a disk lies, or lay, on. */
-export const onStoreOf = (_: Estate, disk: Disk): readonly string[] => (disk.storeId ? [disk.storeId] : [])
+/** The store that a disk or an image lies, or lay, on. */
+export const onStoreOf = (_: Estate, disk: Pick<Disk | Image, 'storeId'>): readonly string[] => (disk.storeId ? [disk.storeId] : [])
 /** All addresses that hold the same IP. */
 export const sameIp = (estate: Estate, address: Address): readonly string[] => estate.byKey('address', { ip: address.ip }).map((a) => a.id)
 /** All adapters of a guest. */

@@ -12,7 +12,7 @@ export const hostLost = defineRule({
   id: 'host.lost-means-guests-lost',
   title: 'Guests without a place if the host fails',
   appliesTo: 'estate',
-  again: { host: all, guest: all, platform: all, adapter: all, attachment: all, disk: all, store: all },
+  again: { host: all, guest: all, platform: all, adapter: all, attachment: all, disk: all, store: all, image: all },
   check(estate) {
     return failoverOutcomes(estate, NAMED)
       .filter((outcome) => outcome.stranded.length > 0)

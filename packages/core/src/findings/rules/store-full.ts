@@ -8,7 +8,7 @@ export const storeFull = defineRule({
   id: 'store.over-capacity',
   title: 'Store nearly full',
   appliesTo: 'store',
-  again: { disk: onStoreOf },
+  again: { disk: onStoreOf, image: onStoreOf },
   check(estate, store, policy) {
     const { used, freeBytes } = storeBudget(estate, store)
     const percent = (used.value / store.capacityBytes) * 100

@@ -9,7 +9,7 @@ export const storeFullSoon = defineRule({
   id: 'store.full-soon',
   title: 'Store full soon',
   appliesTo: 'store',
-  again: { disk: onStoreOf },
+  again: { disk: onStoreOf, image: onStoreOf },
   check(estate, store, policy, today) {
     const { perMonth, daysToFull } = storeGrowth(estate, store)
     // A store that is full already has a finding of its own.
