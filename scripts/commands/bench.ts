@@ -128,11 +128,17 @@ async function measureGuestList(page: Page, server: string, estateId: string): P
       (what) =>
         new Promise<number>((resolve) => {
           const table = document.querySelector('table')
-          const first = () => table?.querySelector('tbody a[data-row]')?.textContent
-          const before = first()
+          // A method, since the loader gives named functions a helper that the page does not have.
+          const seen = {
+            first: null as string | null | undefined,
+            hasChanged() {
+              return table?.querySelector('tbody a[data-row]')?.textContent !== seen.first
+            },
+          }
+          seen.first = table?.querySelector('tbody a[data-row]')?.textContent
           const start = performance.now()
           new MutationObserver((_, observer) => {
-            if (first() === before) return
+            if (!seen.hasChanged()) return
             observer.disconnect()
             requestAnimationFrame(() => resolve(performance.now() - start))
           }).observe(document.body, { subtree: true, childList: true, characterData: true })

@@ -1,5 +1,5 @@
 import type { DailyResponse, ObservationsTaken, SummariesResponse } from '@insel/contract'
-import { dailyLast, mergeSamples, sampleProblem, summarise, summaryDays, type Sample, type Summary } from '@insel/core'
+import { daysOf, mergeSamples, sampleProblem, summariseDays, summaryDays, type Sample, type SampleDay, type Summary } from '@insel/core'
 import { EntityManager } from '@mikro-orm/postgresql'
 import { Injectable } from '@nestjs/common'
 import { EstateCache } from '../estates/estate-cache.js'
@@ -20,8 +20,8 @@ interface DayRow {
   readonly disk_bytes: readonly (number | null)[]
 }
 
-/** Subjects whose sums are made anew in one go: a quarter of a year of each is in memory then. */
-const BATCH = 200
+/** Subjects whose sums are made anew in one go: a quarter of a year of each is in memory then, and nobody else is served meanwhile. */
+const BATCH = 25
 const DAYS_KEPT_IN_SUMS = 91
 const ROW_COLUMNS = `subject_id, to_char(day, 'YYYY-MM-DD') as day, to_json(second) as second, to_json(cpu_percent) as cpu_percent,
   to_json(memory_mib) as memory_mib, to_json(disk_bytes) as disk_bytes`
@@ -39,15 +39,15 @@ function samplesOf({ day, second, cpu_percent: cpu, memory_mib: memory, disk_byt
 }
 
 function rowOf(subjectId: string, day: string, samples: readonly Sample[]): DayRow & { disk_last: number | null } {
-  const start = startOf(day)
+  const [columns] = daysOf(samples)
   return {
     subject_id: subjectId,
     day,
-    second: samples.map(({ at }) => Math.floor((Date.parse(at) - start) / 1000)),
-    cpu_percent: samples.map(({ cpuPercent }) => cpuPercent ?? null),
-    memory_mib: samples.map(({ memoryMiB }) => (typeof memoryMiB === 'number' ? Math.round(memoryMiB) : null)),
+    second: columns?.second.map(Math.floor) ?? [],
+    cpu_percent: columns?.cpuPercent ?? [],
+    memory_mib: columns?.memoryMiB.map((used) => (used === null ? null : Math.round(used))) ?? [],
     disk_bytes: samples.map(({ diskBytes }) => (typeof diskBytes === 'number' ? Math.round(diskBytes) : null)),
-    disk_last: dailyLast(samples, 'diskBytes')[0]?.[1] ?? null,
+    disk_last: typeof columns?.diskLast === 'number' ? Math.round(columns.diskLast) : null,
   }
 }
 
@@ -122,22 +122,26 @@ export class ObservationsService {
   }
 
   async #sumUp(tx: EntityManager, estateId: string, subjects: readonly string[]): Promise<void> {
-    const rows = await tx.execute<DayRow[]>(
-      `select ${ROW_COLUMNS} from observation_day d
+    const rows = await tx.execute<(Omit<SampleDay, 'diskLast'> & { subject_id: string; diskLast: string | null })[]>(
+      `select d.subject_id, to_char(d.day, 'YYYY-MM-DD') as day, to_json(d.second) as second, to_json(d.cpu_percent) as "cpuPercent",
+         to_json(d.memory_mib) as "memoryMiB", d.disk_last as "diskLast"
+       from observation_day d
        join (select subject_id as id, max(day) as last from observation_day where estate_id = ? and subject_id = any(?::uuid[]) group by 1) l
          on l.id = d.subject_id
-       where d.estate_id = ? and d.subject_id = any(?::uuid[]) and d.day > l.last - ${DAYS_KEPT_IN_SUMS}`,
+       where d.estate_id = ? and d.subject_id = any(?::uuid[]) and d.day > l.last - ${DAYS_KEPT_IN_SUMS}
+       order by d.day`,
       [estateId, `{${subjects.join(',')}}`, estateId, `{${subjects.join(',')}}`],
     )
-    const bySubject = new Map<string, Sample[]>()
-    for (const row of rows) {
-      const list = bySubject.get(row.subject_id)
-      if (list) list.push(...samplesOf(row))
-      else bySubject.set(row.subject_id, samplesOf(row))
+    const bySubject = new Map<string, SampleDay[]>()
+    for (const { subject_id: id, diskLast, ...columns } of rows) {
+      const day = { ...columns, diskLast: diskLast === null ? null : Number(diskLast) }
+      const list = bySubject.get(id)
+      if (list) list.push(day)
+      else bySubject.set(id, [day])
     }
-    const sums = [...bySubject].flatMap(([subjectId, samples]) =>
+    const sums = [...bySubject].flatMap(([subjectId, list]) =>
       summaryDays.flatMap((days) => {
-        const values = summarise(samples, days)
+        const values = summariseDays(list, days)
         return values ? [{ subject_id: subjectId, days, until: values.until, values }] : []
       }),
     )

@@ -1,7 +1,7 @@
 import type { Estate, Guest } from '../estate/index.js'
 import { installSheet, printSpecLine, specOf, waitsOf } from '../guests/index.js'
 import { disksOf } from '../placement/index.js'
-import { formatBytes, formatMiB } from '../units/index.js'
+import { counted, formatBytes, formatMiB } from '../units/index.js'
 
 const cell = (text: string) => text.replace(/[\\|`*_<>[\]]/g, (character) => `\\${character}`).replace(/\s*\n\s*/g, ' ')
 const table = (headings: readonly string[], rows: readonly (readonly string[])[]): string =>
@@ -37,10 +37,7 @@ export function guestMarkdown(estate: Estate, guest: Guest): string {
         ['Host', name('host', guest.hostId)],
         ['Made for', guest.purpose ?? 'not recorded'],
         ['System', name('system', guest.systemId)],
-        [
-          'Processors',
-          `${guest.vcpu} vCPU in ${guest.sockets} ${guest.sockets === 1 ? 'socket' : 'sockets'}, ${guest.latency}, mode ${guest.processorMode}`,
-        ],
+        ['Processors', `${guest.vcpu} vCPU in ${counted(guest.sockets, 'socket')}, ${guest.latency}, mode ${guest.processorMode}`],
         ['Memory', `${formatMiB(guest.memoryMiB)}${guest.memoryMinMiB ? `, at least ${formatMiB(guest.memoryMinMiB)}` : ''}`],
         [
           'Firmware and board',

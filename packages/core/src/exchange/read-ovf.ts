@@ -51,13 +51,13 @@ class Uses {
 
   /** What was not used: of an unused element only itself is named, not what is in it. */
   unused(element: XmlElement, path: string): UnusedElement[] {
-    return element.children.flatMap((child, index) => {
+    return element.children.flatMap((child) => {
       const same = element.children.filter(({ name }) => name === child.name)
       const at = `${path}/${child.name}${same.length > 1 ? `[${same.indexOf(child) + 1}]` : ''}`
       if (this.#used.has(child) || SILENT.has(child.name)) return this.unused(child, at)
       if (element.name.endsWith('Item') && ITEM_NAMES.has(child.name)) return []
       const says = child.attributes['name'] ?? childText(child, 'ElementName') ?? child.text
-      return [{ path: at, sentence: `${child.name}${says ? ` (${says.slice(0, 60)})` : ''} is not used${index < 0 ? '' : '.'}` }]
+      return [{ path: at, sentence: `${child.name}${says ? ` (${says.slice(0, 60)})` : ''} is not used.` }]
     })
   }
 }

@@ -2,7 +2,7 @@ import { timeZoneOf, type Command, type Estate, type Guest, type Sheet, type Ste
 import { sheetOf, storeReach, workSheet, type PlannedStep, type WorkSheet } from '../hosts/index.js'
 import { preferredSubnet, prefixOf } from '../networks/index.js'
 import { fullName, zoneOf } from '../names/index.js'
-import { formatBytes } from '../units/index.js'
+import { counted, formatBytes } from '../units/index.js'
 import { devicePlanOf } from './device-plan.js'
 import { checkDevices, type DeviceRemark } from './devices.js'
 
@@ -128,7 +128,7 @@ function devicesStep(estate: Estate, guest: Guest, remarks: readonly DeviceRemar
     key: 'devices',
     title: 'Devices',
     lines: [
-      `${guest.vcpu} vCPU in ${guest.sockets} ${guest.sockets === 1 ? 'socket' : 'sockets'}, mode ${guest.processorMode}; board ${guest.machineType}, ${guest.firmware}${guest.secureBoot ? ', secure boot on' : ''}${guest.trustedModule ? ', trusted module' : ''}.`,
+      `${guest.vcpu} vCPU in ${counted(guest.sockets, 'socket')}, mode ${guest.processorMode}; board ${guest.machineType}, ${guest.firmware}${guest.secureBoot ? ', secure boot on' : ''}${guest.trustedModule ? ', trusted module' : ''}.`,
       ...disks.map(({ use, bus, sizeBytes, cache }, at) => `Disk ${at + 1} (${use}): ${formatBytes(sizeBytes)} on ${bus}, cache ${cache}.`),
       ...adapters.map(({ model }, at) => `Adapter ${at + 1}: ${model}.`),
     ],

@@ -1,5 +1,5 @@
 import type { Drive, Estate, Guest, Host, Platform, Port } from '../estate/index.js'
-import { formatBytes, formatLabelBytes, formatMiB } from '../units/index.js'
+import { counted, formatBytes, formatLabelBytes, formatMiB } from '../units/index.js'
 import { drivesIn } from './array.js'
 import { platformOf } from './memory-budget.js'
 import { moduleView } from './memory-modules.js'
@@ -148,10 +148,7 @@ function surveyOuterGuest(estate: Estate, host: Host, platform: Platform): Surve
       : fits('drives', `It is installed on the disks of guest ${guest.name}.`),
     adapters.length === 0
       ? remark('ports', `Guest ${guest.name} has no adapter that is plugged in.`)
-      : fits(
-          'ports',
-          `It reaches the world by ${adapters.length} ${adapters.length === 1 ? 'adapter' : 'adapters'} of guest ${guest.name}.`,
-        ),
+      : fits('ports', `It reaches the world by ${counted(adapters.length, 'adapter')} of guest ${guest.name}.`),
   ]
 }
 

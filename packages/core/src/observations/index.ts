@@ -11,4 +11,15 @@ export {
 export { adviceCommands, growthCommands, rightSize, type Advice } from './right-size.js'
 export { measures, sampleProblem, type Measure, type Sample } from './sample.js'
 export { percentile, theilSen, type Slope } from './statistics.js'
-export { dailyLast, mergeSamples, summarise, summaryDays, type Growth, type Spread, type Summary, type SummaryDays } from './summary.js'
+export {
+  daysOf,
+  mergeSamples,
+  summarise,
+  summariseDays,
+  summaryDays,
+  type Growth,
+  type SampleDay,
+  type Spread,
+  type Summary,
+  type SummaryDays,
+} from './summary.js'

@@ -7,7 +7,7 @@ import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
 import { GiB } from '../units/index.js'
 import {
   adviceCommands,
-  dailyLast,
+  daysOf,
   forecastStore,
   growthCommands,
   mapObservations,
@@ -138,15 +138,21 @@ describe('summing up', () => {
   it('tells no growth of fewer than three days, and of a day only the last value counts', () => {
     expect(summarise(samples.slice(0, 30), 7)?.disk?.perDay).toBeNull()
     expect(
-      dailyLast(
-        [
-          { at: day(1, 3), diskBytes: 5 },
-          { at: day(1, 9), diskBytes: 7 },
-          { at: day(1, 6), diskBytes: 6 },
-        ],
-        'diskBytes',
-      ),
-    ).toEqual([[day(1).slice(0, 10), 7]])
+      daysOf([
+        { at: day(1, 3), diskBytes: 5 },
+        { at: day(1, 9), diskBytes: 7 },
+        { at: day(1, 12), cpuPercent: 4 },
+        { at: day(1, 6), diskBytes: 6 },
+      ]),
+    ).toEqual([
+      {
+        day: day(1).slice(0, 10),
+        second: [3, 6, 9, 12].map((hour) => hour * 3600),
+        cpuPercent: [null, null, null, 4],
+        memoryMiB: [null, null, null, null],
+        diskLast: 7,
+      },
+    ])
   })
 
   it('two samples of one time are one', () =>

@@ -1,4 +1,4 @@
-import { measures, type Measure, type Sample } from './sample.js'
+import { measures, type Sample } from './sample.js'
 import { percentile, theilSen } from './statistics.js'
 
 /** Stretches of time that are summed up, days up to the last observation. */
@@ -36,52 +36,99 @@ const DAY_MS = 86_400_000
 /** Days with a value below which no growth is told. */
 export const GROWTH_DAYS_MIN = 3
 
+/** What was observed of one guest or store on one day, in lists side by side: a quarter of a year is quick to go through so. */
+export interface SampleDay {
+  readonly day: string
+  /** Seconds since the day began, UTC, rising. */
+  readonly second: readonly number[]
+  readonly cpuPercent: readonly (number | null)[]
+  readonly memoryMiB: readonly (number | null)[]
+  /** Bytes in use as last seen on that day. */
+  readonly diskLast: number | null
+}
+
+const startOf = (day: string) => Date.parse(`${day}T00:00:00Z`)
+
+/** Samples day by day, each day's in the order of their times. */
+export function daysOf(samples: readonly Sample[]): readonly SampleDay[] {
+  const byDay = new Map<string, Sample[]>()
+  for (const sample of samples) {
+    const day = sample.at.slice(0, 10)
+    const list = byDay.get(day)
+    if (list) list.push(sample)
+    else byDay.set(day, [sample])
+  }
+  return [...byDay]
+    .sort(([a], [b]) => (a < b ? -1 : 1))
+    .map(([day, list]) => {
+      const start = startOf(day)
+      const ordered = list.map((sample) => ({ sample, second: (Date.parse(sample.at) - start) / 1000 })).sort((a, b) => a.second - b.second)
+      return {
+        day,
+        second: ordered.map(({ second }) => second),
+        cpuPercent: ordered.map(({ sample }) => sample.cpuPercent ?? null),
+        memoryMiB: ordered.map(({ sample }) => sample.memoryMiB ?? null),
+        diskLast: ordered.reduce<number | null>((last, { sample }) => sample.diskBytes ?? last, null),
+      }
+    })
+}
+
 /**
  * Sums up samples over the last days before the last of them.
  *
  * @param samples of one guest or store, in any order
  * @returns undefined where there is nothing
  */
-export function summarise(samples: readonly Sample[], days: SummaryDays): Summary | undefined {
-  const times = samples.map(({ at }) => Date.parse(at))
-  const last = times.reduce((latest, time) => Math.max(latest, time), -Infinity)
+export const summarise = (samples: readonly Sample[], days: SummaryDays): Summary | undefined => summariseDays(daysOf(samples), days)
+
+/**
+ * Sums up the last days before the last observation. A day whose last observation lies in the stretch counts for growth.
+ *
+ * @param list of one guest or store, in the order of the days
+ * @returns undefined where there is nothing
+ */
+export function summariseDays(list: readonly SampleDay[], days: SummaryDays): Summary | undefined {
+  const [newest] = list.slice(-1)
+  if (newest === undefined) return undefined
+  const last = startOf(newest.day) + (newest.second.at(-1) ?? 0) * 1000
   const since = last - days * DAY_MS
-  const within = samples.filter((_, index) => (times[index] ?? 0) > since)
-  if (within.length === 0) return undefined
-  const first = within.reduce((earliest, { at }) => Math.min(earliest, Date.parse(at)), Infinity)
+  const cpu: number[] = []
+  const memory: number[] = []
+  const disk: [day: number, bytes: number][] = []
+  let first = last
+  for (const one of list) {
+    const start = startOf(one.day)
+    if (start + DAY_MS <= since) continue
+    for (const [index, second] of one.second.entries()) {
+      const at = start + second * 1000
+      if (at <= since) continue
+      if (at < first) first = at
+      const [load, used] = [one.cpuPercent[index], one.memoryMiB[index]]
+      if (typeof load === 'number') cpu.push(load)
+      if (typeof used === 'number') memory.push(used)
+    }
+    if (one.diskLast !== null && start + (one.second.at(-1) ?? 0) * 1000 > since) disk.push([start / DAY_MS, one.diskLast])
+  }
   return {
     days,
     from: new Date(first).toISOString(),
     until: new Date(last).toISOString(),
-    cpu: spreadOf(within, 'cpuPercent'),
-    memory: spreadOf(within, 'memoryMiB'),
-    disk: growthOf(within),
+    cpu: spreadOf(cpu),
+    memory: spreadOf(memory),
+    disk: growthOf(disk),
   }
 }
 
-function spreadOf(samples: readonly Sample[], measure: Measure): Spread | null {
-  const sorted = Float64Array.from(samples.flatMap((sample) => sample[measure] ?? [])).sort()
+function spreadOf(values: readonly number[]): Spread | null {
+  const sorted = Float64Array.from(values).sort()
   const [p50, p95, peak] = [percentile(sorted, 0.5), percentile(sorted, 0.95), sorted.at(-1)]
   return p50 === undefined || p95 === undefined || peak === undefined ? null : { count: sorted.length, p50, p95, peak }
 }
 
-/** The last value of each day that has one, by whole days. */
-export function dailyLast(samples: readonly Sample[], measure: Measure): readonly (readonly [day: string, value: number])[] {
-  const days = new Map<string, readonly [at: string, value: number]>()
-  for (const sample of samples) {
-    const value = sample[measure]
-    const day = sample.at.slice(0, 10)
-    if (value === undefined || value === null) continue
-    if ((days.get(day)?.[0] ?? '') <= sample.at) days.set(day, [sample.at, value])
-  }
-  return [...days].sort(([a], [b]) => (a < b ? -1 : 1)).map(([day, [, value]]) => [day, value])
-}
-
-function growthOf(samples: readonly Sample[]): Growth | null {
-  const daily = dailyLast(samples, 'diskBytes')
+function growthOf(daily: readonly (readonly [day: number, bytes: number])[]): Growth | null {
   const last = daily.at(-1)
   if (!last) return null
-  const slope = daily.length < GROWTH_DAYS_MIN ? undefined : theilSen(daily.map(([day, value]) => [Date.parse(day) / DAY_MS, value]))
+  const slope = daily.length < GROWTH_DAYS_MIN ? undefined : theilSen(daily)
   return { last: last[1], perDay: slope ? { value: slope.perX, low: slope.low, high: slope.high } : null }
 }
 

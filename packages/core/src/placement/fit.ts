@@ -12,7 +12,7 @@ import {
   takenBytes,
   vcpuBudget,
 } from '../hosts/index.js'
-import { formatBytes, formatMiB, formatNumber } from '../units/index.js'
+import { counted, formatBytes, formatMiB, formatNumber } from '../units/index.js'
 
 /** What a guest asks of a host, whether it exists already or is only being composed. */
 export interface Demand {
@@ -289,7 +289,7 @@ function fitBackup(estate: Estate, host: Host, demand: Demand): FitLine[] {
           {
             about: 'backup' as const,
             verdict: 'remark' as const,
-            sentence: `Backup: it keeps the backups of ${protectedHere.length} ${protectedHere.length === 1 ? 'guest' : 'guests'} of ${host.name} and would be down with them`,
+            sentence: `Backup: it keeps the backups of ${counted(protectedHere.length, 'guest')} of ${host.name} and would be down with them`,
           },
         ]
       : []),

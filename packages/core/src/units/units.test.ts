@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { formatBytes, formatDuration, formatLabelBytes, formatMiB, formatNumber, GiB, MiB, parseSize, tcpPayloadRate, TB } from './index.js'
+import { counted, formatBytes, formatDuration, formatLabelBytes, formatMiB, formatNumber, GiB, MiB, parseSize, tcpPayloadRate, TB } from './index.js'
 
 const bytesOf = (text: string, context: Parameters<typeof parseSize>[1]) => {
   const reading = parseSize(text, context)
@@ -61,4 +61,9 @@ describe('link rates', () => {
   it('a 10 Gbit/s link carries 1186.6 MB/s', () => expect(tcpPayloadRate({ linkMbps: 10000, mtu: 1500 }) / 1e6).toBeCloseTo(1186.6, 1))
   // Same sources: 8960 of 9038 bytes.
   it('MTU 9000 lets 99.14 % through', () => expect(tcpPayloadRate({ linkMbps: 8, mtu: 9000 }) / 1e6).toBeCloseTo(0.9914, 4))
+})
+
+it('a number with its noun', () => {
+  expect([counted(1, 'guest'), counted(0, 'guest'), counted(12, 'address', 'addresses')]).toEqual(['1 guest', '0 guests', '12 addresses'])
+  expect(counted(12_345, 'guest')).toBe('12\u2009345 guests')
 })

@@ -1,4 +1,5 @@
 import {
+  counted,
   formatBytes,
   formatMiB,
   guestColumns,
@@ -234,7 +235,7 @@ function Imported({ opened }: { opened: Opened }) {
   return (
     <div className="mt-2">
       <p className="text-[13px]" role="status">
-        {opened.name}: OVF {version}, {systems.length} {systems.length === 1 ? 'system' : 'systems'}.
+        {opened.name}: OVF {version}, {counted(systems.length, 'system')}.
       </p>
       {opened.manifest && (
         <ul className="text-[13px]" aria-label="Manifest">
@@ -262,9 +263,7 @@ function Imported({ opened }: { opened: Opened }) {
       )}
       {unused.length > 0 && (
         <details className="text-[13px] my-1">
-          <summary className="cursor-pointer text-warning min-h-6">
-            {unused.length} {unused.length === 1 ? 'element' : 'elements'} could not be used
-          </summary>
+          <summary className="cursor-pointer text-warning min-h-6">{counted(unused.length, 'element')} could not be used</summary>
           <ul className="max-h-48 overflow-auto">
             {unused.map(({ path, sentence }) => (
               <li key={path}>

@@ -1,4 +1,4 @@
-import { formatBytes, parseSize, reprovision, storeBudget, type Disk, type Guest } from '@insel/core'
+import { counted, formatBytes, parseSize, reprovision, storeBudget, type Disk, type Guest } from '@insel/core'
 import { Popover } from 'radix-ui'
 import { useState } from 'react'
 import { useEstate } from '../../lib/estate'
@@ -68,8 +68,7 @@ export function GrowDisk({ disk, guest }: { disk: Disk; guest: Guest }) {
           )}
           {snapshots > 0 && (
             <p className="text-warning mt-1">
-              {guest.name} has {snapshots} {snapshots === 1 ? 'snapshot' : 'snapshots'}: many platforms extend no disk under one. Remove it
-              first.
+              {guest.name} has {counted(snapshots, 'snapshot')}: many platforms extend no disk under one. Remove it first.
             </p>
           )}
           <h3 className="font-bold mt-3 mb-1">In this order</h3>

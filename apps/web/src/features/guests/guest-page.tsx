@@ -123,11 +123,11 @@ function Disks({ disks, guest }: { disks: readonly Disk[]; guest: Guest }) {
               {disk.use}
             </Link>
           </td>
-          <td className="font-mono">{formatBytes(disk.sizeBytes)}</td>
-          <td className="font-mono">{disk.usedBytes === null ? 'not seen yet' : formatBytes(disk.usedBytes)}</td>
+          <td className="font-mono whitespace-nowrap">{formatBytes(disk.sizeBytes)}</td>
+          <td className="font-mono whitespace-nowrap">{disk.usedBytes === null ? 'not seen yet' : formatBytes(disk.usedBytes)}</td>
           <td>{disk.provisioning}</td>
           <td>{disk.bus}</td>
-          <td className="font-mono">
+          <td className="font-mono wrap-anywhere">
             {disk.storeId ? (
               <Link className="hover:text-accent hover:underline" to={to(`guests/stores/${disk.storeId}`)}>
                 {estate.find('store', disk.storeId)?.name}

@@ -95,7 +95,9 @@ export function OrderPage() {
         </fieldset>
       </div>
       {chosen.length === 0 ? (
-        <Empty>No guest of {name} is in service: nothing is started or stopped.</Empty>
+        <Empty action={<ButtonLink to={to('guests/new')}>Compose a guest</ButtonLink>}>
+          No guest of {name} is in service: nothing is started or stopped.
+        </Empty>
       ) : (
         <>
           <Circles order={order} />

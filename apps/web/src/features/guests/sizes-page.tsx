@@ -1,4 +1,5 @@
 import {
+  counted,
   adviceCommands,
   formatMiB,
   formatNumber,
@@ -99,7 +100,7 @@ export function SizesPage() {
       ) : (
         <>
           <Part
-            title={`${changing.length} guests of another size than they use`}
+            title={`${counted(changing.length, 'guest')} of another size than ${changing.length === 1 ? 'it uses' : 'they use'}`}
             aside={
               <span className="text-[13px] text-soft">
                 In all:{' '}

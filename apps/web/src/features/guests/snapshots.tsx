@@ -1,4 +1,4 @@
-import { daysBetween, dayOf, formatBytes, policyOf, timeZoneOf, type Guest, type Snapshot } from '@insel/core'
+import { counted, daysBetween, dayOf, formatBytes, policyOf, timeZoneOf, type Guest, type Snapshot } from '@insel/core'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { useEstate } from '../../lib/estate'
@@ -82,9 +82,7 @@ export function Snapshots({ guest, snapshots }: { guest: Guest; snapshots: reado
                   {depth > snapshotMaxDepth && <span className="text-warning"> {depth} deep</span>}
                 </td>
                 <td className="font-mono whitespace-nowrap">{formatInstant(snapshot.takenAt, timeZoneOf(estate))}</td>
-                <td className={days > snapshotMaxDays ? 'text-warning' : ''}>
-                  {days} {days === 1 ? 'day' : 'days'}
-                </td>
+                <td className={days > snapshotMaxDays ? 'text-warning' : ''}>{counted(days, 'day')}</td>
                 <td className="font-mono">{formatBytes(snapshot.sizeBytes)}</td>
                 <td>
                   {basis === 'recorded' && (

@@ -1,4 +1,5 @@
 import {
+  counted,
   dayAfter,
   disksOf,
   forecastStore,
@@ -186,7 +187,7 @@ function Filling({ store, forecast }: { store: Store; forecast: Forecast }) {
         </ResponsiveContainer>
       </div>
       <p className="text-[13px] py-1">
-        {observedDays} {observedDays === 1 ? 'day' : 'days'} of observations of {from}.{' '}
+        {counted(observedDays, 'day')} of observations of {from}.{' '}
         {perDay ? (
           <>
             It grows by {formatBytes(perDay.value * 7)} a week, between {formatBytes(perDay.low * 7)} and {formatBytes(perDay.high * 7)} (95
@@ -255,7 +256,7 @@ function DisksOn({ store }: { store: Store }) {
     .sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }))
   const shown = guests.slice(0, 200)
   return (
-    <Part title={`Disks of ${guests.length} guests`}>
+    <Part title={`Disks of ${counted(guests.length, 'guest')}`}>
       {guests.length === 0 && <p className="text-soft py-1">None.</p>}
       {guests.length > 0 && (
         <Ledger headings={['guest', 'disk', 'size', 'used', 'kind', 'grows a month']}>

@@ -1,4 +1,4 @@
-import { formatMbps, managementPlan, portRoles, portsOf, proposeRoles, rolePlan, type Host, type Port } from '@insel/core'
+import { counted, formatMbps, managementPlan, portRoles, portsOf, proposeRoles, rolePlan, type Host, type Port } from '@insel/core'
 import { Link } from 'react-router'
 import { useEstate } from '../../lib/estate'
 import { usePaths } from '../../lib/paths'
@@ -67,7 +67,7 @@ function Ports({ host }: { host: Host }) {
         aside={
           proposal.size > 0 ? (
             <Button look="quiet" className="!min-h-6" onClick={() => void takeProposal()}>
-              Propose roles for {proposal.size} {proposal.size === 1 ? 'port' : 'ports'}
+              Propose roles for {counted(proposal.size, 'port')}
             </Button>
           ) : undefined
         }

@@ -1,4 +1,4 @@
-import { uplinkEnd, type Attachment, type Network } from '@insel/core'
+import { counted, uplinkEnd, type Attachment, type Network } from '@insel/core'
 import { useMemo } from 'react'
 import { Link } from 'react-router'
 import { useEstate } from '../../lib/estate'
@@ -52,7 +52,7 @@ export function CarriedPage() {
       title="Carried where"
       about={
         <>
-          {rows.length} networks on {hosts.length} hosts.
+          {counted(rows.length, 'network')} on {counted(hosts.length, 'host')}.
           <NetworksNav />
         </>
       }

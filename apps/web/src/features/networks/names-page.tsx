@@ -1,4 +1,4 @@
-import { dhcpReservations, importNames, nameTable, zonesOf } from '@insel/core'
+import { counted, dhcpReservations, importNames, nameTable, zonesOf } from '@insel/core'
 import { useMemo, useState } from 'react'
 import { newId } from '../../lib/context'
 import { useEstate } from '../../lib/estate'
@@ -23,7 +23,8 @@ export function NamesPage() {
       title="Names"
       about={
         <>
-          {names.length} names in {zones.length} zones.{basis === 'plan' && ' Files hold what is recorded, not the plan.'}
+          {counted(names.length, 'name')} in {counted(zones.length, 'zone')}.
+          {basis === 'plan' && ' Files hold what is recorded, not the plan.'}
           <NetworksNav />
         </>
       }

@@ -1,4 +1,4 @@
-import { addressOwner, compareIps, fixedInPool, formatNumber, nextFree, prefixOf, usableCount, type Subnet } from '@insel/core'
+import { counted, addressOwner, compareIps, fixedInPool, formatNumber, nextFree, prefixOf, usableCount, type Subnet } from '@insel/core'
 import { Link, useParams } from 'react-router'
 import { useEstate } from '../../lib/estate'
 import { usePaths } from '../../lib/paths'
@@ -116,9 +116,7 @@ function SubnetPart({ subnet }: { subnet: Subnet }) {
       <AddressMap subnet={subnet} />
       {addresses.length > 0 && (
         <details className="mt-3">
-          <summary className="text-accent min-h-7">
-            {addresses.length} {addresses.length === 1 ? 'address' : 'addresses'} as a list
-          </summary>
+          <summary className="text-accent min-h-7">{counted(addresses.length, 'address', 'addresses')} as a list</summary>
           <Ledger headings={['address', 'of', 'kind', '.release']}>
             {addresses.map((address) => (
               <tr key={address.id}>

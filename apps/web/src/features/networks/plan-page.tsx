@@ -1,4 +1,5 @@
 import {
+  counted,
   formatNumber,
   isPrivate,
   isWithin,
@@ -101,7 +102,7 @@ export function PlanPage() {
         key: subnet.id,
         prefix: prefixOf(subnet),
         name: estate.find('network', subnet.networkId)?.name ?? '',
-        holds: `${addresses} ${addresses === 1 ? 'address' : 'addresses'} recorded`,
+        holds: `${counted(addresses, 'address', 'addresses')} recorded`,
         look: 'recorded',
       }
     }),

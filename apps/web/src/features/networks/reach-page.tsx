@@ -5,7 +5,8 @@ import { useEstate } from '../../lib/estate'
 import { useSetQueryParam } from '../../lib/query-param'
 import { useRecord } from '../../lib/use-record'
 import { useTyped } from '../../lib/use-typed'
-import { Button } from '../../ui/button'
+import { usePaths } from '../../lib/paths'
+import { Button, ButtonLink } from '../../ui/button'
 import { Empty, Page, Part, Trouble } from '../../ui/page'
 import { AttachmentChooser } from './attachment-chooser'
 import { EndInput } from './end-input'
@@ -18,6 +19,7 @@ import { TrafficRules } from './traffic-rules'
 /** Who reaches whom: one question with its path, all groups against each other, ping as a machine would see it, which attachment. */
 export function ReachPage() {
   const { estate } = useEstate()
+  const { to } = usePaths()
   return (
     <Page
       title="Who reaches whom"
@@ -31,7 +33,9 @@ export function ReachPage() {
       isWide
     >
       {estate.count('network') === 0 ? (
-        <Empty>No network is recorded yet; there is nothing to ask about.</Empty>
+        <Empty action={<ButtonLink to={to('records/network/new')}>Add a network</ButtonLink>}>
+          No network is recorded yet; there is nothing to ask about.
+        </Empty>
       ) : (
         <>
           <Question />

@@ -1,4 +1,4 @@
-import { sayCommand, type Command } from '@insel/core'
+import { counted, sayCommand, type Command } from '@insel/core'
 import { ChevronDown, ChevronUp, X } from 'lucide-react'
 import { useState } from 'react'
 import { usePreview } from '../../lib/checks'
@@ -22,7 +22,7 @@ export function PlanPanel() {
   if (plan.length === 0) return null
   const apply = async () => {
     setBusy(true)
-    const problem = await submit(plan, `The plan of ${plan.length} ${plan.length === 1 ? 'step' : 'steps'}`)
+    const problem = await submit(plan, `The plan of ${counted(plan.length, 'step')}`)
     setBusy(false)
     setTrouble(problem?.sentence)
     if (problem) return
@@ -39,9 +39,7 @@ export function PlanPanel() {
       className="fixed bottom-4 right-4 z-20 w-[min(400px,calc(100vw-32px))] max-h-[70vh] overflow-auto bg-sheet border border-accent rounded-md shadow-lg"
     >
       <div className="flex items-center gap-2 px-4 py-2 sticky top-0 bg-sheet">
-        <h2 className="flex-1">
-          Plan: draft of {plan.length} {plan.length === 1 ? 'step' : 'steps'}
-        </h2>
+        <h2 className="flex-1">Plan: draft of {counted(plan.length, 'step')}</h2>
         <Button
           look="quiet"
           aria-expanded={isOpen}
