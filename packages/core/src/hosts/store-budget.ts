@@ -92,6 +92,17 @@ export const standingBytes = (estate: Estate, store: Store): number => standing(
  * @see facts of the trade: exposure = sum of (provisioned − used) − free; common practice, no source
  */
 export function storeBudget(estate: Estate, store: Store): StoreBudget {
+  const ofEstate = budgets.get(estate) ?? new Map<Store, StoreBudget>()
+  budgets.set(estate, ofEstate)
+  const known = ofEstate.get(store) ?? workOut(estate, store)
+  ofEstate.set(store, known)
+  return known
+}
+
+/** Budgets of an estate's stores as they were worked out: several rules and the pages ask for the same one. */
+const budgets = new WeakMap<Estate, Map<Store, StoreBudget>>()
+
+function workOut(estate: Estate, store: Store): StoreBudget {
   const disks = estate.referring('disk', 'storeId', store.id)
   const beside = standing(estate, store).map((one) => ({ ...one, unit: 'bytes' as const, sign: '+' as const }))
   const inputs = (bytesOf: (disk: Disk) => number) => [

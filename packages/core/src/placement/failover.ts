@@ -1,4 +1,4 @@
-import { policyOf, type Estate, type Guest, type Host, type Platform } from '../estate/index.js'
+import { policyOf, type Estate, type Guest, type Host, type Platform, type Policy } from '../estate/index.js'
 import { coreLoad, guestCost, machinesOn, platformOf, standingBytes, storeReach, takenBytes } from '../hosts/index.js'
 import { formatBytes, formatMiB, formatNumber } from '../units/index.js'
 
@@ -17,8 +17,8 @@ export interface FailoverOutcome {
 interface Load {
   readonly guest: Guest
   readonly cores: number
-  /** Places of its networks in the list of all networks. */
-  readonly networks: readonly number[]
+  /** 1 at the place of each host that carries its networks. */
+  readonly carriers: Uint8Array
   readonly disks: readonly DiskLoad[]
 }
 
@@ -29,25 +29,17 @@ interface DiskLoad {
   readonly bytes: number
 }
 
-/** What a host has left for others' guests. */
-interface Room {
-  readonly host: Host
-  readonly platform: Platform
-  /** 1 at the place of each network it carries. */
-  readonly carries: Uint8Array
-  readonly memoryMiB: number
-  readonly cores: number
-  /** Places of the stores it reaches that may hold guests' disks. */
-  readonly stores: readonly number[]
+/** What the hosts in service have left for others' guests, each by its place among them. */
+interface Rooms {
+  readonly platforms: readonly Platform[]
+  readonly memoryMiB: Float64Array
+  readonly cores: Float64Array
+  /** Places of the stores that each reaches and that may hold guests' disks. */
+  readonly stores: readonly (readonly number[])[]
 }
 
-/** Networks by their place in a list, and the places that each guest's adapters are plugged into. */
-interface Wiring {
-  readonly count: number
-  readonly placeOf: (networkId: string) => number
-  readonly ofGuest: ReadonlyMap<string, readonly number[]>
-}
-const NO_NETWORKS: readonly number[] = []
+/** Which hosts carry all networks of a guest: 1 at the place of each among the hosts asked about. */
+type Carriers = (guestId: string) => Uint8Array
 const NO_DISKS: readonly DiskLoad[] = []
 
 /** Stores by their place in a list, what is free on each, and the disks of each guest. */
@@ -89,30 +81,68 @@ function shelvesIn(estate: Estate): Shelves {
   shelvesOf.set(disks, { stores, images, shelves })
   return shelves
 }
-const wirings = new WeakMap<object, Wiring>()
+const carriersOf = new WeakMap<object, { readonly hosts: object; readonly attachments: object; readonly carriers: Carriers }>()
 
-/** Worked out once for as long as no adapter changes; most commands change none. */
-function wiringOf(estate: Estate): Wiring {
+/** Worked out once for as long as no adapter, no attachment and no host changes; most commands change none. */
+function carriersIn(estate: Estate, hosts: readonly Host[]): Carriers {
   const table = estate.tableOf('adapter')
-  const known = wirings.get(table)
-  if (known && known.count >= estate.count('network')) return known
-  const places = new Map<string, number>()
-  const placeOf = (networkId: string) => {
-    const place = places.get(networkId) ?? places.size
-    places.set(networkId, place)
-    return place
+  const [hostTable, attachments] = [estate.tableOf('host'), estate.tableOf('attachment')]
+  const known = carriersOf.get(table)
+  if (known?.hosts === hostTable && known.attachments === attachments) return known.carriers
+  const everywhere = new Uint8Array(hosts.length).fill(1)
+  const places = new Map(hosts.map(({ id }, place) => [id, place]))
+  const byNetwork = new Map<string, Uint8Array>()
+  for (const { hostId, networkId } of estate.all('attachment')) {
+    const place = places.get(hostId)
+    if (place === undefined) continue
+    const carrying = byNetwork.get(networkId) ?? new Uint8Array(hosts.length)
+    byNetwork.set(networkId, carrying)
+    carrying[place] = 1
   }
-  for (const { id } of estate.all('network')) placeOf(id)
-  const ofGuest = new Map<string, number[]>()
+  const nobody = new Uint8Array(hosts.length)
+  // Guests that are plugged into the same networks share an answer.
+  const pairs = new Map<Uint8Array, Map<Uint8Array, Uint8Array>>()
+  const both = (a: Uint8Array, b: Uint8Array): Uint8Array => {
+    const withA = pairs.get(a) ?? new Map<Uint8Array, Uint8Array>()
+    pairs.set(a, withA)
+    let made = withA.get(b)
+    if (!made) {
+      made = new Uint8Array(a.length)
+      for (let place = 0; place < a.length; place++) made[place] = (a[place] ?? 0) & (b[place] ?? 0)
+      withA.set(b, made)
+    }
+    return made
+  }
+  const ofGuest = new Map<string, Uint8Array>()
   for (const { guestId, networkId } of estate.all('adapter')) {
     if (!networkId) continue
-    const own = ofGuest.get(guestId)
-    if (own) own.push(placeOf(networkId))
-    else ofGuest.set(guestId, [placeOf(networkId)])
+    const [before, carrying] = [ofGuest.get(guestId), byNetwork.get(networkId) ?? nobody]
+    ofGuest.set(guestId, before === undefined ? carrying : before === carrying ? before : both(before, carrying))
   }
-  const wiring: Wiring = { count: places.size, placeOf, ofGuest }
-  wirings.set(table, wiring)
-  return wiring
+  const carriers = (guestId: string): Uint8Array => ofGuest.get(guestId) ?? everywhere
+  carriersOf.set(table, { hosts: hostTable, attachments, carriers })
+  return carriers
+}
+
+const loadsOf = new WeakMap<Host, { readonly of: readonly object[]; readonly loads: readonly Load[] }>()
+
+/** The running guests of a host, the largest first. Worked out once for as long as its guests and what counts for them stay. */
+function loadsOn(estate: Estate, host: Host, policy: Policy, carriers: Carriers, shelves: Shelves): readonly Load[] {
+  const guests = machinesOn(estate, host.id)
+  const of = [policy, carriers, shelves, ...guests]
+  const known = loadsOf.get(host)
+  if (known?.of.length === of.length && known.of.every((one, index) => one === of[index])) return known.loads
+  const loads = guests
+    .filter((guest) => guest.state === 'running')
+    .sort((a, b) => b.memoryMiB - a.memoryMiB || (a.name < b.name ? -1 : 1))
+    .map((guest) => ({
+      guest,
+      cores: coreLoad(policy, guest),
+      carriers: carriers(guest.id),
+      disks: shelves.ofGuest.get(guest.id) ?? NO_DISKS,
+    }))
+  loadsOf.set(host, { of, loads })
+  return loads
 }
 
 /**
@@ -129,79 +159,66 @@ function wiringOf(estate: Estate): Wiring {
 export function failoverOutcomes(estate: Estate, reasonsMax = Infinity): readonly FailoverOutcome[] {
   const policy = policyOf(estate)
   const hosts = estate.all('host').filter((host) => host.state === 'in service')
-  const { count: networkCount, placeOf, ofGuest } = wiringOf(estate)
+  const carriers = carriersIn(estate, hosts)
   const shelves = shelvesIn(estate)
 
-  const loads = new Map<string, readonly Load[]>()
-  for (const host of hosts) {
-    const guests = machinesOn(estate, host.id).filter((guest) => guest.state === 'running')
-    const largestFirst = guests.sort((a, b) => b.memoryMiB - a.memoryMiB || (a.name < b.name ? -1 : 1))
-    loads.set(
-      host.id,
-      largestFirst.map((guest) => ({
-        guest,
-        cores: coreLoad(policy, guest),
-        networks: ofGuest.get(guest.id) ?? NO_NETWORKS,
-        disks: shelves.ofGuest.get(guest.id) ?? NO_DISKS,
-      })),
-    )
-  }
-  const rooms = hosts
-    .map((host): Room => {
-      const platform = platformOf(estate, host)
+  const loads = new Map(hosts.map((host) => [host.id, loadsOn(estate, host, policy, carriers, shelves)]))
+  const platforms = hosts.map((host) => platformOf(estate, host))
+  const rooms: Rooms = {
+    platforms,
+    memoryMiB: Float64Array.from(hosts, (host, place) => {
+      const platform = platforms[place] ?? platformOf(estate, host)
       const own = loads.get(host.id) ?? []
-      const carries = new Uint8Array(networkCount)
-      for (const { networkId } of estate.referring('attachment', 'hostId', host.id)) carries[placeOf(networkId)] = 1
-      return {
-        host,
-        platform,
-        carries,
-        memoryMiB: host.memoryMiB - platform.ownMemoryMiB - own.reduce((sum, { guest }) => sum + guestCost(platform, guest.memoryMiB), 0),
-        cores: host.sockets * host.coresPerSocket - own.reduce((sum, { cores }) => sum + cores, 0),
-        stores: shelves.ofHost(host),
-      }
-    })
-    .sort((a, b) => a.memoryMiB - b.memoryMiB || (a.host.name < b.host.name ? -1 : 1))
+      return host.memoryMiB - platform.ownMemoryMiB - own.reduce((sum, { guest }) => sum + guestCost(platform, guest.memoryMiB), 0)
+    }),
+    cores: Float64Array.from(
+      hosts,
+      (host) => host.sockets * host.coresPerSocket - (loads.get(host.id) ?? []).reduce((sum, { cores }) => sum + cores, 0),
+    ),
+    stores: hosts.map((host) => shelves.ofHost(host)),
+  }
+  const least = (a: number, b: number) =>
+    (rooms.memoryMiB[a] ?? 0) - (rooms.memoryMiB[b] ?? 0) || ((hosts[a]?.name ?? '') < (hosts[b]?.name ?? '') ? -1 : 1)
+  const byMemory = hosts.map((_, place) => place).sort(least)
   const nested = new Map(hosts.flatMap((host) => (host.outerGuestId ? [[host.id, estate.find('guest', host.outerGuestId)?.hostId]] : [])))
 
-  return hosts.map((failed) => {
-    const left = nested.size === 0 ? rooms.slice() : rooms.filter((room) => nested.get(room.host.id) !== failed.id)
-    left.splice(
-      left.findIndex((room) => room.host === failed),
-      1,
+  return hosts.map((failed, failedPlace) => {
+    // A host nested in the failed one goes down with it.
+    const others = byMemory.filter(
+      (place) => place !== failedPlace && (nested.size === 0 || nested.get(hosts[place]?.id ?? '') !== failed.id),
     )
+    const left: Rooms = { ...rooms, memoryMiB: rooms.memoryMiB.slice(), cores: rooms.cores.slice() }
     const stranded: Guest[] = []
     const reasons = new Map<string, string>()
     const own = loads.get(failed.id) ?? []
     const free = shelves.free.slice()
     for (const load of own) {
-      let at = firstWith(left, load.guest.memoryMiB)
+      let at = firstWith(others, left.memoryMiB, load.guest.memoryMiB)
       let shelved: ReturnType<typeof shelve>
-      for (; at < left.length; at++) {
-        const candidate = left[at]
-        if (candidate && takes(candidate, load) && (shelved = shelve(candidate, load, free))) break
+      for (; at < others.length; at++) {
+        const place = others[at] ?? -1
+        if (takes(left, place, load) && (shelved = shelve(left.stores[place] ?? [], load, free))) break
       }
-      const room = left[at]
-      if (room && shelved) {
-        for (const [place, bytes] of shelved) free[place] = (free[place] ?? 0) - bytes
-        take(left, at, {
-          ...room,
-          memoryMiB: room.memoryMiB - guestCost(room.platform, load.guest.memoryMiB),
-          cores: room.cores - load.cores,
-        })
+      const place = others[at]
+      const platform = place === undefined ? undefined : left.platforms[place]
+      if (place !== undefined && platform && shelved) {
+        for (const [store, bytes] of shelved) free[store] = (free[store] ?? 0) - bytes
+        left.cores[place] = (left.cores[place] ?? 0) - load.cores
+        left.memoryMiB[place] = (left.memoryMiB[place] ?? 0) - guestCost(platform, load.guest.memoryMiB)
+        putBack(others, left.memoryMiB, at)
       } else {
         stranded.push(load.guest)
-        if (reasons.size < reasonsMax) reasons.set(load.guest.id, whyStranded(estate, left, load, free))
+        if (reasons.size < reasonsMax) reasons.set(load.guest.id, whyStranded(estate, left, others, load, free))
       }
     }
     return { host: failed, stranded, placed: own.length - stranded.length, reasons }
   })
 }
 
-function takes(room: Room, { guest, cores, networks }: Load): boolean {
-  if (room.cores < cores) return false
-  for (const place of networks) if (room.carries[place] !== 1) return false
-  return room.memoryMiB >= guestCost(room.platform, guest.memoryMiB)
+function takes({ platforms, memoryMiB, cores }: Rooms, place: number, load: Load): boolean {
+  if (load.carriers[place] !== 1 || (cores[place] ?? 0) < load.cores) return false
+  const platform = platforms[place]
+  return platform !== undefined && (memoryMiB[place] ?? 0) >= guestCost(platform, load.guest.memoryMiB)
 }
 
 /**
@@ -210,7 +227,11 @@ function takes(room: Room, { guest, cores, networks }: Load): boolean {
  *
  * @returns undefined when they do not, else what each restored disk takes of which store
  */
-function shelve({ stores }: Room, { disks }: Load, free: Float64Array): readonly (readonly [place: number, bytes: number])[] | undefined {
+function shelve(
+  stores: readonly number[],
+  { disks }: Load,
+  free: Float64Array,
+): readonly (readonly [place: number, bytes: number])[] | undefined {
   let bytes = 0
   for (const disk of disks) if (disk.store < 0 || !stores.includes(disk.store)) bytes += disk.bytes
   if (bytes === 0) return disks.length === 0 || stores.length > 0 ? NOTHING_TAKEN : undefined
@@ -239,26 +260,32 @@ function freest(stores: readonly number[], free: Float64Array): number {
 }
 
 /** The first thing that keeps a guest from every other host, in words. */
-function whyStranded(estate: Estate, rooms: readonly Room[], load: Load, free: Float64Array): string {
-  if (rooms.length === 0) return 'there is no other host in service'
-  const carrying = rooms.filter((room) => load.networks.every((place) => room.carries[place] === 1))
+function whyStranded(estate: Estate, rooms: Rooms, others: readonly number[], load: Load, free: Float64Array): string {
+  const { memoryMiB, cores, platforms, stores } = rooms
+  const most = (of: ArrayLike<number>, places: readonly number[]) => places.reduce((best, place) => Math.max(best, of[place] ?? 0), 0)
+  if (others.length === 0) return 'there is no other host in service'
+  const carrying = others.filter((place) => load.carriers[place] === 1)
   if (carrying.length === 0) {
     const names = estate
       .referring('adapter', 'guestId', load.guest.id)
       .flatMap(({ networkId }) => estate.find('network', networkId)?.name ?? [])
     return `no other host in service carries ${[...new Set(names)].join(' and ')}`
   }
-  const roomy = carrying.filter((room) => room.memoryMiB >= guestCost(room.platform, load.guest.memoryMiB))
-  if (roomy.length === 0) {
-    const most = Math.max(0, ...carrying.map(({ memoryMiB }) => memoryMiB))
-    return `memory: it needs ${formatMiB(load.guest.memoryMiB)} and overhead; ${formatMiB(most)} is the most left then on a host that carries its networks`
-  }
-  const idle = roomy.filter((room) => room.cores >= load.cores)
+  const roomy = carrying.filter((place) => {
+    const platform = platforms[place]
+    return platform && (memoryMiB[place] ?? 0) >= guestCost(platform, load.guest.memoryMiB)
+  })
+  if (roomy.length === 0)
+    return `memory: it needs ${formatMiB(load.guest.memoryMiB)} and overhead; ${formatMiB(most(memoryMiB, carrying))} is the most left then on a host that carries its networks`
+  const idle = roomy.filter((place) => (cores[place] ?? 0) >= load.cores)
   if (idle.length === 0)
-    return `processors: it counts for ${formatNumber(load.cores)} cores; ${formatNumber(Math.max(0, ...roomy.map(({ cores }) => cores)))} is the most left then where its memory fits`
+    return `processors: it counts for ${formatNumber(load.cores)} cores; ${formatNumber(most(cores, roomy))} is the most left then where its memory fits`
   const bytes = load.disks.reduce((sum, disk) => sum + disk.bytes, 0)
-  const most = Math.max(0, ...idle.flatMap((room) => room.stores.map((place) => free[place] ?? 0)))
-  return `stores: ${formatBytes(bytes)} would have to be restored; ${formatBytes(most)} is the most free in one store of a host that could take it`
+  const roomiest = most(
+    free,
+    idle.flatMap((place) => stores[place] ?? []),
+  )
+  return `stores: ${formatBytes(bytes)} would have to be restored; ${formatBytes(roomiest)} is the most free in one store of a host that could take it`
 }
 
 /**
@@ -274,23 +301,26 @@ export function guestsWithoutCopy(estate: Estate, host: Host): readonly Guest[] 
   })
 }
 
-/** The place of the first room with at least this much memory, among rooms ordered by memory. */
-function firstWith(rooms: readonly Room[], memoryMiB: number): number {
-  let [low, high] = [0, rooms.length]
+/** Where the first host with at least this much memory left stands, among hosts ordered by it. */
+function firstWith(others: readonly number[], memoryMiB: Float64Array, wanted: number): number {
+  let [low, high] = [0, others.length]
   while (low < high) {
     const middle = (low + high) >> 1
-    if ((rooms[middle]?.memoryMiB ?? 0) < memoryMiB) low = middle + 1
+    if ((memoryMiB[others[middle] ?? -1] ?? 0) < wanted) low = middle + 1
     else high = middle
   }
   return low
 }
 
-/** Puts a room that became smaller back in its place among rooms ordered by memory. */
-function take(rooms: Room[], at: number, smaller: Room): void {
+/** Moves a host that has less left now back in its order by memory. */
+function putBack(others: number[], memoryMiB: Float64Array, at: number): void {
+  const place = others[at] ?? -1
+  const own = memoryMiB[place] ?? 0
   let to = at
-  for (let before = rooms[to - 1]; before && before.memoryMiB > smaller.memoryMiB; before = rooms[to - 1]) {
-    rooms[to] = before
-    to--
+  for (; to > 0; to--) {
+    const before = others[to - 1] ?? -1
+    if ((memoryMiB[before] ?? 0) <= own) break
+    others[to] = before
   }
-  rooms[to] = smaller
+  others[to] = place
 }
