@@ -7,9 +7,22 @@ const ssr = { resolve: { conditions } }
 
 export default defineConfig({
   test: {
+    // Test files share what they import: nothing here keeps a state that another file could see, and half the time is saved.
+    isolate: false,
+    maxWorkers: 2,
     projects: [
-      { resolve, ssr, test: { name: 'core', testTimeout: 30_000, include: ['packages/**/*.test.ts', 'scripts/demo/**/*.test.ts', 'apps/web/**/*.test.{ts,tsx}'] } },
       {
+        extends: true,
+        resolve,
+        ssr,
+        test: {
+          name: 'core',
+          testTimeout: 30_000,
+          include: ['packages/**/*.test.ts', 'scripts/demo/**/*.test.ts', 'apps/web/**/*.test.{ts,tsx}'],
+        },
+      },
+      {
+        extends: true,
         resolve,
         ssr,
         test: {
