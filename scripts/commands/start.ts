@@ -3,7 +3,7 @@ import { build } from '../build.js'
 import { openDatabase, type Database } from '../database.js'
 import { loadDemo, loadObservations } from '../demo/load.js'
 import { takeLock } from '../lock.js'
-import { offerPackages, systemsDataset } from '../packages.js'
+import { macRegistry, offerPackages, systemsDataset } from '../packages.js'
 import { startServer, type RunningServer } from '../server.js'
 import { STAND_IN_PASSWORD, STAND_IN_USER, startRedfishStandIn, type StandIn } from '../stand-ins/redfish.js'
 
@@ -25,7 +25,7 @@ export async function start({ port, host, isEmpty }: StartOptions): Promise<numb
   })
   try {
     database = await openDatabase()
-    offerPackages([systemsDataset])
+    offerPackages([systemsDataset, macRegistry])
     build()
     server = await startServer({ databaseUrl: database.url, port, host, logName: 'server' })
     const estates = (await (await fetch(`${server.url}/api/v1/estates`)).json()) as EstateSummary[]

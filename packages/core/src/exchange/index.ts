@@ -11,6 +11,6 @@ export {
   type GuestTable,
 } from './guest-table.js'
 export { ovfVersions, type OvfAdapter, type OvfDisk, type OvfSystem, type OvfVersion } from './ovf.js'
-export { guestNameOf, ovfCommands, type OvfMapping } from './ovf-commands.js'
+export { guestNameOf, ovfCommands, ovfDraft, type OvfMapping } from './ovf-commands.js'
 export { readOvf, type OvfReading, type UnusedElement } from './read-ovf.js'
 export { writeOvf } from './write-ovf.js'

@@ -1,5 +1,5 @@
-import { type Command, type CommandContext, type Estate, type NewRecord } from '../estate/index.js'
-import { composeGuest } from '../guests/index.js'
+import type { Command, CommandContext, Estate } from '../estate/index.js'
+import { composeGuest, type GuestDraft } from '../guests/index.js'
 import type { OvfSystem } from './ovf.js'
 
 /** What a person chooses before a system of a descriptor becomes a guest. */
@@ -33,45 +33,44 @@ const plainName = (name: string): string =>
     .replace(/^[^a-z0-9]+|[^a-z0-9]+$/gi, '')
     .slice(0, 63) || 'guest'
 
+/** A system of a descriptor as a draft of a guest: planned, or stopped where it is a template. */
+export function ovfDraft(estate: Estate, system: OvfSystem, mapping: OvfMapping): GuestDraft {
+  const systemId = estate.all('system').find(({ name }) => name.toLowerCase() === system.system?.toLowerCase())?.id ?? null
+  return {
+    guest: {
+      ...system.more,
+      name: mapping.name,
+      hostId: mapping.hostId || null,
+      state: system.more.kind === 'template' ? 'stopped' : 'planned',
+      vcpu: system.vcpu,
+      memoryMiB: system.memoryMiB,
+      systemId,
+      note: system.note,
+    },
+    disks: system.disks.map(({ use, sizeBytes, bus, more }, index) => ({
+      ...more,
+      use,
+      sizeBytes,
+      bus,
+      provisioning: more.provisioning ?? 'thin',
+      storeId: mapping.stores[index] ?? null,
+    })),
+    adapters: system.adapters.map(({ network, model }) => ({
+      networkId: network === undefined ? null : (mapping.networks[network] ?? null),
+      ip: null,
+      addressing: 'none' as const,
+      model,
+    })),
+  }
+}
+
 /**
  * The commands that record a system of a descriptor as a planned guest.
  *
  * @example applyAll(estate, ovfCommands(estate, system, mapping, context), context)
  */
 export function ovfCommands(estate: Estate, system: OvfSystem, mapping: OvfMapping, context: CommandContext): readonly Command[] {
-  const systemId = estate.all('system').find(({ name }) => name.toLowerCase() === system.system?.toLowerCase())?.id ?? null
-  const guest: NewRecord<'guest'> = {
-    ...system.more,
-    name: mapping.name,
-    hostId: mapping.hostId,
-    state: system.more.kind === 'template' ? 'stopped' : 'planned',
-    vcpu: system.vcpu,
-    memoryMiB: system.memoryMiB,
-    systemId,
-    note: system.note,
-  }
-  const commands = composeGuest(
-    estate,
-    {
-      guest,
-      disks: system.disks.map(({ use, sizeBytes, bus, more }, index) => ({
-        ...more,
-        use,
-        sizeBytes,
-        bus,
-        provisioning: more.provisioning ?? 'thin',
-        storeId: mapping.stores[index] ?? null,
-      })),
-      adapters: system.adapters.map(({ network, model }) => ({
-        networkId: network === undefined ? null : (mapping.networks[network] ?? null),
-        ip: null,
-        addressing: 'none' as const,
-        model,
-      })),
-    },
-    context,
-  )
-  return commands.map((command): Command => {
+  return composeGuest(estate, ovfDraft(estate, system, mapping), context).map((command): Command => {
     if (command.type !== 'adapter.add') return command
     const adapter = system.adapters[(command.record.position ?? 1) - 1]
     return {

@@ -11,7 +11,7 @@ export {
   type StoreGrowth,
 } from './store-budget.js'
 export { carries } from './carries.js'
-export { storeReach } from './store-reach.js'
+export { choosableStores, storeReach } from './store-reach.js'
 export { coreLoad, logicalCpus, vcpuBudget, vcpuPerCore, type VcpuBudget } from './vcpu-budget.js'
 export { ELECTRICAL_CAUTION, HANDLING_CAUTION, CONTINUOUS_SHARE, circuitLoads, heat, type CircuitLoad } from './power.js'
 export {

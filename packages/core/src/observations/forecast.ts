@@ -115,15 +115,18 @@ function sumOfSeries(
   return [...totals].flatMap((bytes, index) => (days.has(first + index) ? [[dayText(first + index), bytes] as const] : []))
 }
 
+/** Share of what is in use by which the record may be off before it is worth correcting. */
+const SLACK = 0.01
+
 /**
  * The command that records what was seen of a store itself: what it has in use beyond its disks and images is its other use.
  *
- * @returns undefined where nothing was seen of the store itself, or it is recorded so already
+ * @returns undefined where nothing was seen of the store itself, or it is recorded so already, to a hundredth
  */
 export function storeUseCommand(estate: Estate, store: Store, { history, from }: Forecast): Command | undefined {
   const last = history.at(-1)
   if (from !== 'the store' || !last) return undefined
   const beside = storeBudget(estate, store).used.value - (store.otherBytes ?? 0)
   const otherBytes = Math.max(0, Math.round(last[1] - beside))
-  return otherBytes === (store.otherBytes ?? 0) ? undefined : { type: 'store.update', id: store.id, changes: { otherBytes } }
+  return Math.abs(otherBytes - (store.otherBytes ?? 0)) <= last[1] * SLACK ? undefined : { type: 'store.update', id: store.id, changes: { otherBytes } }
 }

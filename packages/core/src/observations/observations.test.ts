@@ -282,6 +282,8 @@ describe('a store’s forecast', () => {
     const known = after.find('store', store.id) ?? store
     expect(storeBudget(after, known).used.value).toBe(559 * GiB)
     expect(storeUseCommand(after, known, seen)).toBeUndefined()
+    expect(storeUseCommand(after, { ...known, otherBytes: 472 * GiB }, seen)).toBeUndefined()
+    expect(storeUseCommand(after, { ...known, otherBytes: 460 * GiB }, seen)).toBeDefined()
     expect(storeUseCommand(estate, store, forecastStore(estate, store, new Map()))).toBeUndefined()
   })
 

@@ -1,5 +1,8 @@
 import {
+  choosableStores,
   counted,
+  demandOfDraft,
+  fitOn,
   formatBytes,
   formatMiB,
   guestColumns,
@@ -8,7 +11,9 @@ import {
   guestsCsv,
   importGuests,
   ovfCommands,
+  ovfDraft,
   ovfVersions,
+  rankHosts,
   readGuestTable,
   readOvf,
   writeOvf,
@@ -16,6 +21,7 @@ import {
   type Guest,
   type GuestColumn,
   type ManifestCheck,
+  type OvfMapping,
   type OvfReading,
   type OvfSystem,
   type Store,
@@ -278,17 +284,31 @@ function Imported({ opened }: { opened: Opened }) {
   )
 }
 
-/** Stores that a guest's disks may lie on, on a host. */
-function storesFor(estate: Estate, hostId: string): readonly Store[] {
-  const site = estate.find('host', hostId)?.site
-  return estate
-    .all('store')
-    .filter((store) => store.kind !== 'backup' && (store.hostId === hostId || (store.hostId === null && store.site === site)))
+/** What a system of a descriptor is to become, with what was chosen, or else proposed: the host where it fits best, and its stores. */
+function mappingOf(
+  estate: Estate,
+  system: OvfSystem,
+  { name, hostId, networks, storeIds, keepsMacs }: Chosen,
+): { readonly mapping: OvfMapping; readonly stores: readonly Store[] } {
+  const bare = { name, hostId: hostId ?? '', networks, stores: [], keepsMacs }
+  const demand = demandOfDraft(ovfDraft(estate, system, bare))
+  const host = estate.find('host', hostId) ?? estate.find('host', rankHosts(estate, demand)[0]?.hostId)
+  const stores = host ? choosableStores(estate, host) : []
+  const proposed = host ? fitOn(estate, host, demand).stores : []
+  return {
+    stores,
+    mapping: {
+      ...bare,
+      hostId: host?.id ?? '',
+      stores: system.disks.map((_, index) => (stores.find(({ id }) => id === storeIds[index]) ?? proposed[index] ?? stores[0])?.id ?? null),
+    },
+  }
 }
-
-/** For each disk the store that was chosen, where the host reaches it, or the first it reaches. */
-const chosenStores = (stores: readonly Store[], { disks }: OvfSystem, chosen: readonly (string | null)[]): readonly (string | null)[] =>
-  disks.map((_, index) => stores.find(({ id }) => id === chosen[index])?.id ?? stores[0]?.id ?? null)
+/** What a person has chosen so far; what is not there is proposed. */
+interface Chosen extends Pick<OvfMapping, 'name' | 'networks' | 'keepsMacs'> {
+  readonly hostId: string | undefined
+  readonly storeIds: readonly (string | null)[]
+}
 
 function SystemDraft({ system }: { system: OvfSystem }) {
   const { estate } = useEstate()
@@ -298,19 +318,20 @@ function SystemDraft({ system }: { system: OvfSystem }) {
   const [context] = useState(browserContext)
   const names = [...new Set(system.adapters.flatMap(({ network }) => network ?? []))]
   const [name, setName] = useState(() => guestNameOf(estate, system.name))
-  const [hostId, setHost] = useState(estate.all('host').find(({ state }) => state === 'in service')?.id ?? '')
+  const [hostId, setHost] = useState<string>()
   const [networks, setNetworks] = useState<Readonly<Record<string, string | null>>>(() =>
     Object.fromEntries(names.map((one) => [one, estate.byKey('network', { name: one })[0]?.id ?? null])),
   )
-  const stores = storesFor(estate, hostId)
   const [storeIds, setStores] = useState<readonly (string | null)[]>([])
   const [keepsMacs, setKeepsMacs] = useState(false)
-  const chosen = chosenStores(stores, system, storeIds)
-  const commands = useMemo(() => {
-    if (!hostId) return undefined
-    const taken = chosenStores(storesFor(estate, hostId), system, storeIds)
-    return ovfCommands(estate, system, { name, hostId, networks, stores: taken, keepsMacs }, context)
-  }, [estate, system, name, hostId, networks, storeIds, keepsMacs, context])
+  const { mapping, stores } = useMemo(
+    () => mappingOf(estate, system, { name, hostId, networks, storeIds, keepsMacs }),
+    [estate, system, name, hostId, networks, storeIds, keepsMacs],
+  )
+  const commands = useMemo(
+    () => (mapping.hostId ? ovfCommands(estate, system, mapping, context) : undefined),
+    [estate, system, mapping, context],
+  )
   const add = async () => {
     if (!commands) return
     const guest = commands.find(({ type }) => type === 'guest.add')
@@ -332,8 +353,8 @@ function SystemDraft({ system }: { system: OvfSystem }) {
       {row('Name', <input className="field font-mono" value={name} onChange={(event) => setName(event.target.value)} />)}
       {row(
         'Host',
-        <select className="field" aria-label="Host" value={hostId} onChange={(event) => setHost(event.target.value)}>
-          <option value="">choose…</option>
+        <select className="field" aria-label="Host" value={mapping.hostId} onChange={(event) => setHost(event.target.value)}>
+          {mapping.hostId === '' && <option value="">none is recorded</option>}
           {estate.all('host').map((one) => (
             <option key={one.id} value={one.id}>
               {one.name}
@@ -367,9 +388,9 @@ function SystemDraft({ system }: { system: OvfSystem }) {
             key={index}
             className="field"
             aria-label={`Store of disk ${index + 1}`}
-            value={chosen[index] ?? ''}
+            value={mapping.stores[index] ?? ''}
             onChange={(event) =>
-              setStores(system.disks.map((_, other) => (other === index ? event.target.value : (chosen[other] ?? null))))
+              setStores(system.disks.map((_, other) => (other === index ? event.target.value : (storeIds[other] ?? null))))
             }
           >
             {stores.map((store) => (

@@ -105,7 +105,7 @@ function Box({ block, prefix, className, children }: { block: Prefix; prefix: Pr
   const { x, y, width, height } = placeOf(block, prefix)
   return (
     <div
-      className={`@container absolute overflow-hidden px-1 text-[11px] ${className}`}
+      className={`sized absolute overflow-hidden px-1 text-[11px] ${className}`}
       style={{ left: percent(x), top: percent(y), width: percent(width), height: percent(height) }}
     >
       {children}
@@ -117,8 +117,8 @@ function Box({ block, prefix, className, children }: { block: Prefix; prefix: Pr
 function PrefixName({ block, prefix }: { block: Prefix; prefix: Prefix }) {
   return (
     <>
-      <span className="hidden @min-[100px]:block truncate font-mono">{prefix.text}</span>
-      <span className="block @min-[100px]:hidden truncate font-mono">{shortName(block, prefix)}</span>
+      <span className="in-wide truncate font-mono">{prefix.text}</span>
+      <span className="in-narrow truncate font-mono">{shortName(block, prefix)}</span>
     </>
   )
 }
@@ -151,13 +151,13 @@ function Piece({ block, one, onKey }: { block: Prefix; one: DrawnPrefix; onKey: 
         height: percent(height),
         transform: transform ? `translate(${transform.x}px, ${transform.y}px)` : undefined,
       }}
-      className={`@container absolute overflow-hidden text-left px-[3px] text-[11px] leading-tight touch-none cursor-grab ${isDragging ? 'z-30 opacity-70' : 'z-10'} ${
+      className={`sized absolute overflow-hidden text-left px-[3px] text-[11px] leading-tight touch-none cursor-grab ${isDragging ? 'z-30 opacity-70' : 'z-10'} ${
         one.look === 'recorded' ? 'bg-fill text-paper border border-paper' : 'bg-accent-wash text-ink border-2 border-accent'
       }`}
     >
-      <span className="block truncate font-medium text-[10px] @min-[60px]:text-[11px]">{one.name}</span>
+      <span className="block truncate font-medium">{one.name}</span>
       <PrefixName block={block} prefix={one.prefix} />
-      <span className="hidden @min-[100px]:block truncate">{one.holds}</span>
+      <span className="in-wide truncate">{one.holds}</span>
     </button>
   )
 }

@@ -1,4 +1,4 @@
-import { kinds, nextFree, preferredSubnet, type Fit } from '@insel/core'
+import { choosableStores, kinds, nextFree, preferredSubnet, type Fit } from '@insel/core'
 import { Plus, X } from 'lucide-react'
 import { useEstate } from '../../../lib/estate'
 import { Button } from '../../../ui/button'
@@ -44,13 +44,7 @@ export function Disks({
 }: RowsProps & { problems: Readonly<Record<string, string>>; fit: Fit | undefined; hostId: string }) {
   const { estate } = useEstate()
   const host = estate.find('host', hostId)
-  const stores = estate
-    .all('store')
-    .filter(
-      (store) =>
-        store.kind !== 'backup' &&
-        (store.hostId === hostId || (store.hostId === null && (store.site === null || store.site === host?.site))),
-    )
+  const stores = host ? choosableStores(estate, host) : []
   const change = (at: number, next: Partial<DiskRow>) =>
     setDraft({ ...draft, disks: draft.disks.map((disk, index) => (index === at ? { ...disk, ...next } : disk)) })
   return (
