@@ -57,6 +57,8 @@ export interface SegmentEnd {
     'not-on-host' | 'no-uplink' | 'wireless-uplink' | 'vlan-not-carried' | 'translated' | 'host-only' | 'internal' | 'unplugged'
   readonly sentence: string
   readonly mend: string
+  /** It ends beyond the host's cable, at a switch that is another's to mend. */
+  readonly isFar?: boolean
 }
 
 /** A machine of the model: a guest, a host, a device that only has an address, the site's gateway, or everything outside. */
@@ -156,11 +158,12 @@ function vlanProblem(network: Network, carrier: Pick<Switch, 'taggedVlans' | 'na
 
 function farProblem(network: Network, port: Port, host: string): SegmentEnd | undefined {
   if (port.farVlans === null && port.farNative === null) return undefined
-  return vlanProblem(
+  const problem = vlanProblem(
     network,
     { taggedVlans: port.farVlans, nativeVlan: port.farNative },
     `the far end of ${port.name} of ${host}${port.farEnd ? ` (${port.farEnd})` : ''}`,
   )
+  return problem && { ...problem, isFar: true }
 }
 
 /** A segment as one attachment of a network gives it to a host and its guests. */

@@ -16,7 +16,7 @@ import { usePaths } from '../../lib/paths'
 import { useRecord } from '../../lib/use-record'
 import { Button } from '../../ui/button'
 import { Empty, Trouble } from '../../ui/page'
-import { Checksum } from '../hosts/checksum'
+import { ImageChoice } from '../sheets/image-choice'
 import { SheetView } from '../sheets/sheet-view'
 import { GuestFrame } from './guest-frame'
 
@@ -142,44 +142,21 @@ function GuestTool({ guest, tool }: { guest: Guest; tool: StepTool }) {
 
 function ImageOfGuest({ guest, record }: { guest: Guest; record: ReturnType<typeof useRecord>['record'] }) {
   const { estate } = useEstate()
-  const { to } = usePaths()
-  const image = estate.find('image', guest.mediumId)
-  const images = [...estate.all('image')]
-    .filter(({ platformId }) => platformId === null)
-    .sort((a, b) => Number(b.systemId === guest.systemId) - Number(a.systemId === guest.systemId) || a.name.localeCompare(b.name))
   return (
-    <div className="my-1">
-      <div className="flex gap-3 items-center text-[13px]">
-        <select
-          className="field !w-72"
-          aria-label="Image to install from"
-          value={image?.id ?? ''}
-          onChange={(event) =>
-            void record([
-              {
-                type: 'guest.update',
-                id: guest.id,
-                changes: {
-                  mediumId: event.target.value || null,
-                  ...(event.target.value ? { mediumConnected: true, bootFirst: 'medium' as const } : {}),
-                },
-              },
-            ])
-          }
-        >
-          <option value="">choose an image…</option>
-          {images.map(({ id, name, systemId }) => (
-            <option key={id} value={id}>
-              {name}
-              {systemId && systemId !== guest.systemId ? ', of another system' : ''}
-            </option>
-          ))}
-        </select>
-        <Link className="text-accent hover:underline" to={to(`records/image/new${guest.systemId ? `?systemId=${guest.systemId}` : ''}`)}>
-          Add an image
-        </Link>
-      </div>
-      {image && <Checksum key={image.id} image={image} />}
-    </div>
+    <ImageChoice
+      chosen={estate.find('image', guest.mediumId)}
+      images={estate.all('image').filter(({ platformId }) => platformId === null)}
+      strange={({ systemId }) => (systemId && systemId !== guest.systemId ? 'of another system' : undefined)}
+      newImage={guest.systemId ? `?systemId=${guest.systemId}` : ''}
+      choose={(mediumId) =>
+        void record([
+          {
+            type: 'guest.update',
+            id: guest.id,
+            changes: { mediumId, ...(mediumId ? { mediumConnected: true, bootFirst: 'medium' as const } : {}) },
+          },
+        ])
+      }
+    />
   )
 }

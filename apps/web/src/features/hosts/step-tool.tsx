@@ -9,7 +9,7 @@ import { Button } from '../../ui/button'
 import { Trouble } from '../../ui/page'
 import { Tick } from '../../ui/tick'
 import { inputText, inputValue } from '../records/field-text'
-import { Checksum } from './checksum'
+import { ImageChoice } from '../sheets/image-choice'
 import { ManagementCheck } from './management-check'
 
 /** What a step of the build sheet needs besides being ticked. */
@@ -23,7 +23,7 @@ export function StepTool({ host, tool, allow }: { host: Host; tool: Tool; allow:
         </Link>
       )
     case 'image':
-      return <ImageChoice host={host} />
+      return <ImageOfHost host={host} />
     case 'stick':
       return <Stick host={host} />
     case 'wipe':
@@ -40,38 +40,20 @@ export function StepTool({ host, tool, allow }: { host: Host; tool: Tool; allow:
   }
 }
 
-function ImageChoice({ host }: { host: Host }) {
+function ImageOfHost({ host }: { host: Host }) {
   const { estate } = useEstate()
-  const { to } = usePaths()
   const { record, trouble } = useRecord()
-  const image = estate.find('image', host.imageId)
-  const images = [...estate.all('image')].sort(
-    (a, b) => Number(b.platformId === host.platformId) - Number(a.platformId === host.platformId) || a.name.localeCompare(b.name),
-  )
   return (
-    <div className="my-1">
-      <div className="flex gap-3 items-center text-[13px]">
-        <select
-          className="field !w-72"
-          aria-label="Image to install from"
-          value={image?.id ?? ''}
-          onChange={(event) => void record([{ type: 'host.update', id: host.id, changes: { imageId: event.target.value || null } }])}
-        >
-          <option value="">choose an image…</option>
-          {images.map(({ id, name, platformId }) => (
-            <option key={id} value={id}>
-              {name}
-              {platformId && platformId !== host.platformId ? ', of another platform' : ''}
-            </option>
-          ))}
-        </select>
-        <Link className="text-accent hover:underline" to={to(`records/image/new?platformId=${host.platformId}`)}>
-          Add an image
-        </Link>
-      </div>
-      {image && <Checksum key={image.id} image={image} />}
+    <>
+      <ImageChoice
+        chosen={estate.find('image', host.imageId)}
+        images={estate.all('image')}
+        strange={({ platformId }) => (platformId && platformId !== host.platformId ? 'of another platform' : undefined)}
+        newImage={`?platformId=${host.platformId}`}
+        choose={(imageId) => void record([{ type: 'host.update', id: host.id, changes: { imageId } }])}
+      />
       {trouble && <Trouble>{trouble}</Trouble>}
-    </div>
+    </>
   )
 }
 

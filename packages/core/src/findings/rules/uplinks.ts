@@ -49,13 +49,9 @@ export const networkNotCarried = defineRule({
     const end = network && uplinkEnd(estate, attachment, network)
     if (end?.code === 'wireless-uplink') return [{ type: 'attachment.update', id: attachment.id, changes: { kind: 'translated' } }]
     if (end?.code !== 'vlan-not-carried' || !own || network?.vlanId === null || !network) return undefined
-    const added: Command = {
-      type: 'switch.update',
-      id: own.id,
-      changes: { taggedVlans: [own.taggedVlans, network.vlanId].filter(Boolean).join(',') },
-    }
     // The far end is another machine: it is not mended by recording it.
-    return end.sentence.includes('far end') ? undefined : [added]
+    if (end.isFar) return undefined
+    return [{ type: 'switch.update', id: own.id, changes: { taggedVlans: [own.taggedVlans, network.vlanId].filter(Boolean).join(',') } }]
   },
 })
 
