@@ -1,14 +1,34 @@
-import { sayDifference, type Difference, type Estate, type SaidRecord } from '@insel/core'
+import { byHand, sayDifference, type Difference, type Estate, type SaidRecord } from '@insel/core'
 import { useMemo } from 'react'
 
 const signs = { added: '+', changed: '±', removed: '−' } as const
 const tones = { added: 'text-notice', changed: 'text-warning', removed: 'text-error' } as const
 const SHOWN = 60
 
-/** A difference, record by record: what is added, what changes from what to what, what is removed. */
+/**
+ * A difference, record by record: what is added, what changes from what to what, what is removed; and what it leaves to be
+ * done by hand, since Insel reaches no machine.
+ */
 export function DifferenceView({ estate, difference }: { estate: Estate; difference: Difference }) {
-  const said = useMemo(() => sayDifference(estate.with(difference), difference), [estate, difference])
-  return <SaidView said={said} />
+  const { said, left } = useMemo(() => {
+    const after = estate.with(difference)
+    return { said: sayDifference(after, difference), left: byHand(after, difference) }
+  }, [estate, difference])
+  return (
+    <>
+      <SaidView said={said} />
+      {left.length > 0 && (
+        <div className="border-l-2 border-sand pl-2.5 my-2 text-[13px]">
+          <p className="text-soft">Then by hand:</p>
+          <ul>
+            {left.map((sentence) => (
+              <li key={sentence}>{sentence}</li>
+            ))}
+          </ul>
+        </div>
+      )}
+    </>
+  )
 }
 
 /** The same for records already put in words. */

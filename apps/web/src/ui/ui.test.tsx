@@ -82,7 +82,8 @@ describe('a difference', () => {
   }
   it('says what is added, changed from what to what, and removed', () => {
     const resized = apply(estate, { type: 'guest.resize', guestId: idOf('news'), vcpu: 6 }, testContext(2)).difference
-    expect(lines(resized)).toEqual(['±guest newsroomProcessors: 2 vCPU → 6 vCPU'])
+    expect(lines(resized)).toEqual(['±guest newsroomProcessors: 2 vCPU → 6 vCPU', expect.stringMatching(/^Power newsroom off and on/)])
+    expect(screen.getByText('Then by hand:')).toBeDefined()
     cleanup()
     const gone = apply(estate, { type: 'guest.remove', id: idOf('news'), withReferring: true }, testContext(2)).difference
     expect(lines(gone).sort()).toEqual(['−adapter 1 of newsroom', '−disk 1 (system) of newsroom', '−guest newsroom'])

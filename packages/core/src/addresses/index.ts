@@ -9,4 +9,4 @@ export {
 } from './address-map.js'
 export { macRows, type MacRow } from './macs.js'
 export { readSeen, type SeenReading } from './read-seen.js'
-export { rewire, wrongWires, type WrongWire } from './wrong-wires.js'
+export { rewire, SWAP_BACK, wrongWires, type WrongWire } from './wrong-wires.js'

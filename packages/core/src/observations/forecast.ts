@@ -128,5 +128,7 @@ export function storeUseCommand(estate: Estate, store: Store, { history, from }:
   if (from !== 'the store' || !last) return undefined
   const beside = storeBudget(estate, store).used.value - (store.otherBytes ?? 0)
   const otherBytes = Math.max(0, Math.round(last[1] - beside))
-  return Math.abs(otherBytes - (store.otherBytes ?? 0)) <= last[1] * SLACK ? undefined : { type: 'store.update', id: store.id, changes: { otherBytes } }
+  return Math.abs(otherBytes - (store.otherBytes ?? 0)) <= last[1] * SLACK
+    ? undefined
+    : { type: 'store.update', id: store.id, changes: { otherBytes } }
 }

@@ -1,4 +1,4 @@
-import { rewire, wrongWires } from '../addresses/index.js'
+import { rewire, SWAP_BACK, wrongWires } from '../addresses/index.js'
 import type { Command } from '../estate/index.js'
 import { contains } from '../networks/index.js'
 import { SITE_GATEWAY, type Interface, type Machine, type Spot, type Topology } from './topology.js'
@@ -232,7 +232,7 @@ function wrongNetwork(topology: Topology, { on, at }: Spot): Reason {
     ? {
         code: 'crossed-adapters',
         sentence: `${machine.name} has ${on.label} and adapter ${twin.adapter.position} the wrong way round: ${at.ip} belongs to ${home} and is plugged into ${plugged}.`,
-        mend: 'Swap the networks of the two adapters; then ping the inside leg, then something beyond the outside leg.',
+        mend: SWAP_BACK,
         fix,
       }
     : {

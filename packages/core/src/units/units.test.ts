@@ -1,6 +1,18 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { counted, formatBytes, formatDuration, formatLabelBytes, formatMiB, formatNumber, GiB, MiB, parseSize, tcpPayloadRate, TB } from './index.js'
+import {
+  counted,
+  formatBytes,
+  formatDuration,
+  formatLabelBytes,
+  formatMiB,
+  formatNumber,
+  GiB,
+  MiB,
+  parseSize,
+  tcpPayloadRate,
+  TB,
+} from './index.js'
 
 const bytesOf = (text: string, context: Parameters<typeof parseSize>[1]) => {
   const reading = parseSize(text, context)

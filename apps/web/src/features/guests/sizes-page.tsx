@@ -170,10 +170,6 @@ export function SizesPage() {
             {commands.length > 0 && (
               <div className="mt-3 max-w-[900px]">
                 <Effect commands={commands} />
-                <p className="text-[13px] text-soft mb-2">
-                  A guest takes its new size when it is powered off and on again, unless its system adds processors and memory while it
-                  runs.
-                </p>
                 <span className="flex gap-2">
                   <Button look="primary" onClick={() => void apply()}>
                     Record the new size of {ticked.size}

@@ -1,4 +1,4 @@
-import { rewire, wrongWires } from '../../addresses/index.js'
+import { rewire, SWAP_BACK, wrongWires } from '../../addresses/index.js'
 import { recordTitle } from '../../estate/index.js'
 import { defineRule } from '../rule.js'
 
@@ -29,7 +29,7 @@ export const crossedAdapters = defineRule({
           severity: 'error',
           sentence: `${guest.name} has its adapters ${first.adapter.position} and ${second.adapter.position} the wrong way round: ${nameOf(first.adapter.networkId)} and ${nameOf(second.adapter.networkId)} are swapped.`,
           evidence,
-          remedy: 'Swap the networks of the two adapters; then ping the inside leg, then something beyond the outside leg.',
+          remedy: SWAP_BACK,
         },
       ]
     }
