@@ -5,6 +5,7 @@ import { RouterProvider } from 'react-router'
 import { Toaster } from 'sonner'
 import { router } from './app/routes'
 import { followSystem, useTheme } from './lib/theme'
+import { RouterState } from './lib/use-go'
 import './index.css'
 
 followSystem()
@@ -14,7 +15,9 @@ const client = new QueryClient({ defaultOptions: { queries: { refetchOnWindowFoc
 function App() {
   return (
     <QueryClientProvider client={client}>
-      <RouterProvider router={router} />
+      <RouterState value={router}>
+        <RouterProvider router={router} />
+      </RouterState>
       <Toaster
         theme={useTheme()}
         position="bottom-left"

@@ -1,5 +1,8 @@
-import { useCallback, useEffect, useRef } from 'react'
-import { useNavigate, useNavigation } from 'react-router'
+import { createContext, useCallback, useContext, useEffect, useRef } from 'react'
+import { useLocation, useNavigate, type DataRouter } from 'react-router'
+
+/** The router itself: what it is about to do it knows a moment before the page is told. */
+export const RouterState = createContext<Pick<DataRouter, 'state'> | undefined>(undefined)
 
 /**
  * Goes on once a change is recorded, unless one has left the page while it was being recorded, or is on the way to another
@@ -7,19 +10,21 @@ import { useNavigate, useNavigation } from 'react-router'
  */
 export function useGo(): (to: string | -1) => Promise<void> {
   const navigate = useNavigate()
-  const isLeaving = useNavigation().state !== 'idle'
+  const router = useContext(RouterState)
+  const { pathname } = useLocation()
   const isHere = useRef(true)
   useEffect(() => {
-    isHere.current = !isLeaving
+    isHere.current = true
     return () => {
       isHere.current = false
     }
-  }, [isLeaving])
+  }, [])
   return useCallback(
     async (to) => {
-      if (!isHere.current) return
+      const isLeaving = router !== undefined && (router.state.navigation.state !== 'idle' || router.state.location.pathname !== pathname)
+      if (!isHere.current || isLeaving) return
       await (to === -1 ? navigate(-1) : navigate(to))
     },
-    [navigate],
+    [navigate, router, pathname],
   )
 }
