@@ -1,4 +1,5 @@
 import { counted, addressOwner, compareIps, fixedInPool, formatNumber, nextFree, prefixOf, usableCount, type Subnet } from '@insel/core'
+import { useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { useEstate } from '../../lib/estate'
 import { usePaths } from '../../lib/paths'
@@ -75,6 +76,8 @@ function SubnetPart({ subnet }: { subnet: Subnet }) {
   const { estate } = useEstate()
   const { to } = usePaths()
   const { record, trouble } = useRecord()
+  // Hundreds of rows that nobody sees would be worked out anew with every change.
+  const [isListed, setListed] = useState(false)
   const pools = estate.referring('pool', 'subnetId', subnet.id)
   const addresses = [...estate.referring('address', 'subnetId', subnet.id)].sort((a, b) => compareIps(a.ip, b.ip))
   const usable = usableCount(prefixOf(subnet))
@@ -115,10 +118,10 @@ function SubnetPart({ subnet }: { subnet: Subnet }) {
       </p>
       <AddressMap subnet={subnet} />
       {addresses.length > 0 && (
-        <details className="mt-3">
+        <details className="mt-3" onToggle={(event) => setListed(event.currentTarget.open)}>
           <summary className="text-accent min-h-7">{counted(addresses.length, 'address', 'addresses')} as a list</summary>
           <Ledger headings={['address', 'of', 'kind', '.release']}>
-            {addresses.map((address) => (
+            {(isListed ? addresses : []).map((address) => (
               <tr key={address.id}>
                 <td className="font-mono">
                   <Link className="hover:underline" to={to(`records/address/${address.id}`)}>
