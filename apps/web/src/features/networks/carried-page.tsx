@@ -8,6 +8,8 @@ import { ButtonLink } from '../../ui/button'
 import { Empty, Page } from '../../ui/page'
 import { NetworksNav } from './networks-nav'
 
+/** Networks from which the rows are drawn closer, so that forty are seen at one look. */
+const MANY = 24
 type Look = Attachment['kind'] | 'broken'
 const words: Readonly<Record<Look, string>> = {
   bridged: 'bridged',
@@ -80,7 +82,7 @@ export function CarriedPage() {
         </Empty>
       ) : (
         <div className="overflow-x-auto">
-          <table className="text-[12.5px] border-collapse">
+          <table className={`text-[12.5px] border-collapse ${rows.length > MANY ? 'leading-[14px]' : ''}`}>
             <thead>
               <tr className="text-faint text-left">
                 <th scope="col" className="font-normal pr-4 align-bottom">
@@ -115,7 +117,15 @@ export function CarriedPage() {
             </thead>
             <tbody>
               {rows.map(({ network, looks, adapters }) => (
-                <Row key={network.id} network={network} looks={looks} adapters={adapters} hosts={hosts} step={step} />
+                <Row
+                  key={network.id}
+                  network={network}
+                  looks={looks}
+                  adapters={adapters}
+                  hosts={hosts}
+                  step={step}
+                  height={rows.length > MANY ? 14 : 16}
+                />
               ))}
             </tbody>
           </table>
@@ -141,12 +151,14 @@ function Row({
   adapters,
   hosts,
   step,
+  height,
 }: {
   network: Network
   looks: ReadonlyMap<string, Look>
   adapters: number
   hosts: readonly { readonly id: string; readonly name: string }[]
   step: number
+  height: number
 }) {
   const { to } = usePaths()
   const shown = hosts.filter(({ id }) => looks.has(id))
@@ -162,17 +174,17 @@ function Row({
       <td className="pr-4 font-mono">{network.vlanId ?? '–'}</td>
       <td className="pr-4 text-right">{adapters}</td>
       <td>
-        <svg width={hosts.length * step} height={16} role="img" aria-label={said} className="block">
+        <svg width={hosts.length * step} height={height} role="img" aria-label={said} className="block">
           {hosts.map(({ id, name }, index) => {
             const look = looks.get(id)
             return look ? (
               <g key={id}>
                 <title>{`${network.name} on ${name}: ${words[look]}`}</title>
-                <Cell look={look} x={index * step} step={step} height={16} />
+                <Cell look={look} x={index * step} step={step} height={height} />
               </g>
             ) : null
           })}
-          <path d={`M0 15.5H${hosts.length * step}`} stroke="var(--line)" strokeWidth="0.5" />
+          <path d={`M0 ${height - 0.5}H${hosts.length * step}`} stroke="var(--line)" strokeWidth="0.5" />
         </svg>
       </td>
     </tr>
