@@ -1,6 +1,7 @@
 import js from '@eslint/js'
 import prettier from 'eslint-config-prettier'
 import hooks from 'eslint-plugin-react-hooks'
+import redos from 'eslint-plugin-redos'
 import globals from 'globals'
 import tseslint from 'typescript-eslint'
 
@@ -41,6 +42,13 @@ export default tseslint.config(
     plugins: { 'react-hooks': hooks },
     languageOptions: { globals: globals.browser },
     rules: { ...hooks.configs.recommended.rules, 'react-hooks/incompatible-library': 'off' },
+  },
+  // An expression that a text can make run for minutes stops the server: none whose time grows faster than the text.
+  {
+    files: ['packages/*/src/**', 'apps/*/src/**', 'scripts/**'],
+    ignores: ['**/*.test.{ts,tsx}', '**/testing/**'],
+    plugins: { redos },
+    rules: { 'redos/no-vulnerable': ['error', { timeout: 20_000, ignoreErrors: false }] },
   },
   {
     files: ['**/*.test.ts', '**/testing/**', 'e2e/**'],

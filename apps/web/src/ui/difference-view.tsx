@@ -43,11 +43,15 @@ export function SaidView({ said }: { said: readonly SaidRecord[] }) {
           </span>
           <span className="min-w-0 break-words">
             {title}
-            {fields.map(({ label, from, to }) => (
-              <span key={label} className="block text-soft">
-                {label}: <del className="text-faint">{from}</del> → <ins className="no-underline text-ink">{to}</ins>
-              </span>
-            ))}
+            {how === 'added' && fields.length > 0 && (
+              <span className="block text-soft">{fields.map(({ label, to }) => `${label} ${to}`).join(' · ')}</span>
+            )}
+            {how !== 'added' &&
+              fields.map(({ label, from, to }) => (
+                <span key={label} className="block text-soft">
+                  {label}: <del className="text-faint">{from}</del> → <ins className="no-underline text-ink">{to}</ins>
+                </span>
+              ))}
           </span>
         </li>
       ))}

@@ -232,10 +232,15 @@ function isRealDate(text: string): boolean {
   return !Number.isNaN(date.getTime()) && date.toISOString().startsWith(text)
 }
 
+/** Characters of an address, with at least two of what stands between its parts. */
+const ADDRESS = /^(?:\d{1,3}\.){3}\d{1,3}$|^(?=[^:]*:[^:]*:)[0-9a-f:.]{2,45}$/i
+
 /** The one text form of an address (RFC 5952 for IPv6), or undefined when the text is no address. */
 export function canonicalIp(input: string): string | undefined {
-  if (ipaddr.IPv4.isValidFourPartDecimal(input) && !/(^|\.)0\d/.test(input)) return input
-  if (!input.includes(':') || input.includes('%') || !ipaddr.IPv6.isValid(input)) return undefined
+  // What cannot be one is told before the library is asked, which tries by throwing.
+  if (!ADDRESS.test(input)) return undefined
+  if (!input.includes(':')) return ipaddr.IPv4.isValidFourPartDecimal(input) && !/(^|\.)0\d/.test(input) ? input : undefined
+  if (!ipaddr.IPv6.isValid(input)) return undefined
   return ipaddr.IPv6.parse(input).toRFC5952String()
 }
 

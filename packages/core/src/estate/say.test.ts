@@ -27,6 +27,15 @@ describe('in words', () => {
       { label: 'Tags', from: 'none', to: 'a' },
     ])
   })
+  it('what is added is said with its values, in their units', () =>
+    expect(
+      said({ type: 'guest.add', record: { name: 'web-9', hostId: idOf('gannet'), vcpu: 2, memoryMiB: 8, state: 'running' } })[0]?.fields,
+    ).toEqual([
+      { label: 'Host', from: null, to: 'gannet' },
+      { label: 'State', from: null, to: 'running' },
+      { label: 'Processors', from: null, to: '2 vCPU' },
+      { label: 'Memory', from: null, to: '8 MiB' },
+    ]))
   it('what was removed is still named', () =>
     expect(
       said({ type: 'guest.remove', id: idOf('playout'), withReferring: true })

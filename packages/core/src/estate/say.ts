@@ -1,6 +1,6 @@
 import { formatBytes, formatLabelBytes, formatMiB, formatNumber } from '../units/index.js'
 import { commandShape, type Command } from './commands/command.js'
-import { recordPhrase } from './describe.js'
+import { recordPhrase, recordTitle } from './describe.js'
 import { changedFields, type Difference } from './difference.js'
 import type { Estate } from './estate.js'
 import type { Field } from './field.js'
@@ -44,8 +44,8 @@ export interface SaidRecord {
   readonly kind: Kind
   readonly how: 'added' | 'changed' | 'removed'
   readonly title: string
-  /** Of a changed record, each field with what it was and what it is. */
-  readonly fields: readonly { readonly label: string; readonly from: string; readonly to: string }[]
+  /** Of a changed record, each field with what it was and what it is; of an added one, what it holds beside its name, from null. */
+  readonly fields: readonly { readonly label: string; readonly from: string | null; readonly to: string }[]
 }
 
 /**
@@ -63,7 +63,7 @@ export function sayDifference(after: Estate, { added, updated, removed }: Differ
       kind: entry[1].kind,
       how,
       title: recordPhrase(estate, entry[1].kind, entry[1].record),
-      fields: [],
+      fields: how === 'added' ? valuesOf(estate, entry[1].kind, entry[1].record) : [],
     })
   return [
     ...Object.entries(added).map(present('added', after)),
@@ -85,6 +85,21 @@ export function sayDifference(after: Estate, { added, updated, removed }: Differ
     }),
     ...Object.entries(removed).map(present('removed', before)),
   ]
+}
+
+/** What a record holds: each field that is neither its name nor empty nor as it is by default. */
+function valuesOf(estate: Estate, kind: Kind, record: AnyRecord): SaidRecord['fields'] {
+  const values = record as unknown as Readonly<Record<string, unknown>>
+  return Object.entries<Field>(kinds[kind].fields).flatMap(([name, field]) => {
+    const value = values[name]
+    const isDefault = 'default' in field && JSON.stringify(field.default) === JSON.stringify(value)
+    const isEmpty = value === null || value === undefined || value === '' || isDefault
+    if (name === 'name' || isEmpty) return []
+    const referred = field.type === 'ref' && isKind(field.to) ? estate.find(field.to, value as string) : undefined
+    const to =
+      referred && field.type === 'ref' && isKind(field.to) ? recordTitle(estate, field.to, referred) : formatField(estate, field, value)
+    return [{ label: field.label, from: null, to }]
+  })
 }
 
 /**

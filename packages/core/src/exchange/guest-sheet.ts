@@ -3,7 +3,12 @@ import { installSheet, printSpecLine, specOf, waitsOf } from '../guests/index.js
 import { disksOf } from '../placement/index.js'
 import { counted, formatBytes, formatMiB } from '../units/index.js'
 
-const cell = (text: string) => text.replace(/[\\|`*_<>[\]]/g, (character) => `\\${character}`).replace(/\s*\n\s*/g, ' ')
+const cell = (text: string) =>
+  text
+    .replace(/[\\|`*_<>[\]]/g, (character) => `\\${character}`)
+    .split('\n')
+    .map((line) => line.trim())
+    .join(' ')
 const table = (headings: readonly string[], rows: readonly (readonly string[])[]): string =>
   [headings, headings.map(() => '---'), ...rows]
     .map((row, index) => `| ${row.map((text) => (index === 1 ? text : cell(text))).join(' | ')} |`)

@@ -3,13 +3,13 @@ import { applyAll } from '../estate/index.js'
 import { workloadsOf, shippedWorkloads } from '../guests/index.js'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
 import { GiB } from '../units/index.js'
-import { guestColumns, importGuests, readGuestTable, type GuestColumn } from './index.js'
+import { guestColumns, guestsCsv, importGuests, readGuestTable, type GuestTable } from './index.js'
 
 const estate = smallEstate()
-const read = (text: string, columns?: readonly GuestColumn[]) => {
+const read = (text: string, chosen: Partial<GuestTable['proposed']> = {}) => {
   const table = readGuestTable(text)
   if ('sentence' in table) throw new Error(table.sentence)
-  return importGuests(estate, table, columns ?? table.proposed, testContext())
+  return importGuests(estate, table, { ...table.proposed, ...chosen }, testContext())
 }
 const reasonOf = (row: string, headings = 'name,host,vcpu,memory,disks,networks') => read(`${headings}\n${row}`).rejected[0]?.reason
 
@@ -22,15 +22,49 @@ describe('columns', () => {
     ['name,name', ['name', 'leave out']],
   ])('%s', (headings, columns) => {
     const table = readGuestTable(`${headings}\n${headings}`)
-    expect('proposed' in table && table.proposed).toEqual(columns)
+    expect('proposed' in table && table.proposed.columns).toEqual(columns)
   })
 
   it('what a person says counts: a column may be left out', () => {
     const text = 'name,vcpu\nplayout-1,2'
     expect(read(text).changed).toEqual(['playout-1'])
-    expect(read(text, ['name', 'leave out'])).toMatchObject({ changed: [], same: 1 })
-    expect(read(text, ['leave out', 'vCPU']).rejected[0]?.reason).toContain('No column is said to hold the names')
+    expect(read(text, { columns: ['name', 'leave out'] })).toMatchObject({ changed: [], same: 1 })
+    expect(read(text, { columns: ['leave out', 'vCPU'] }).rejected[0]?.reason).toContain('Choose the column with the names')
     expect(guestColumns.at(-1)).toBe('leave out')
+  })
+})
+
+describe('units', () => {
+  const memoryOf = (headings: string, row: string, chosen?: Partial<GuestTable['proposed']>) => {
+    const { commands, rejected } = read(`${headings}\n${row}`, chosen)
+    const made = applyAll(estate, commands, testContext(8)).estate.byKey('guest', { name: 'a' })[0]
+    return made?.memoryMiB ?? rejected[0]?.reason
+  }
+
+  it.each([
+    ['name,vcpu,Memory (GB)', 'a,1,8', 8192],
+    ['name,vcpu,RAM MB', 'a,1,"8,192"\nb,1,"1,024.5"', 8192],
+    ['name;vcpu;RAM MB', 'a;1;8.192\nb;1;1.024,5', 8192],
+    ['name;vcpu;RAM MB', 'a;1;8 192', 8192],
+    ['name,vcpu,memory', 'a,1,8G', 8192],
+    ['name,vcpu,memory_gib', 'a,1,8', 8192],
+    ['name,vcpu,memory', 'a,1,8 GB', 8192],
+  ])('%s: %s', (headings, row, memoryMiB) => expect(memoryOf(headings, row)).toBe(memoryMiB))
+
+  it('what has no unit is asked, and what has two readings', () => {
+    expect(memoryOf('name,vcpu,memory', 'a,1,8')).toContain('has no unit')
+    expect(memoryOf('name,vcpu,memory', 'a,1,8', { units: [undefined, undefined, 'GiB'] })).toBe(8192)
+    expect(memoryOf('name,vcpu,RAM MB', 'a,1,"8,192"')).toContain('8192 or 8.192')
+    expect(memoryOf('name,vcpu,RAM MB', 'a,1,"8,192"', { style: 'point' })).toBe(8192)
+    expect(memoryOf('name,vcpu,Memory %', 'a,1,70')).toContain('not a size')
+    // Never 0 MiB.
+    expect(memoryOf('name,vcpu,Memory (KB)', 'a,1,8')).toContain('Memory')
+  })
+
+  it('own exports read back with the same sizes', () => {
+    const table = readGuestTable(guestsCsv(estate))
+    if ('sentence' in table) throw new Error(table.sentence)
+    expect(importGuests(estate, table, table.proposed, testContext())).toMatchObject({ commands: [], rejected: [] })
   })
 })
 
@@ -38,8 +72,8 @@ describe('rows', () => {
   it.each([
     ['a,nowhere,1,1G,,', 'there is no host “nowhere”'],
     ['a,gannet,many,1G,,', 'no number of processors'],
-    ['a,gannet,1,lots,,', 'no size'],
-    ['a,gannet,1,1G,big,', 'no size'],
+    ['a,gannet,1,lots,,', 'not a size'],
+    ['a,gannet,1,1G,big,', 'not a size'],
     ['a,gannet,1,1G,,attic', 'there is no network “attic”'],
     ['a,gannet,,1G,,', 'needs processors and memory'],
   ])('%s is left out with its reason', (row, words) => expect(reasonOf(row)).toContain(words))

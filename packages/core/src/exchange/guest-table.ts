@@ -1,8 +1,9 @@
 import Papa from 'papaparse'
-import type { Command, CommandContext, Estate, Guest } from '../estate/index.js'
+import { kinds, readField, type Command, type CommandContext, type Estate, type Field, type Guest } from '../estate/index.js'
+import { cellsOf, readTable, type Table, type TableMapping } from '../formats/index.js'
 import { composeGuest } from '../guests/index.js'
 import { disksOf } from '../placement/index.js'
-import { formatBytes, MiB, parseSize } from '../units/index.js'
+import { formatExactBytes, MiB, parseSize, type SizeReading } from '../units/index.js'
 
 /** What a column of a table of guests holds. */
 export const guestColumns = [
@@ -24,8 +25,6 @@ export const guestColumns = [
 ] as const
 export type GuestColumn = (typeof guestColumns)[number]
 
-const sizeText = (bytes: number) => formatBytes(bytes, 3).replaceAll('\u2009', '')
-
 /** A guest's value in a column, as the table is written and read. */
 function cellOf(estate: Estate, guest: Guest, column: GuestColumn): string {
   const adapters = [...estate.referring('adapter', 'guestId', guest.id)].sort((a, b) => a.position - b.position)
@@ -39,10 +38,10 @@ function cellOf(estate: Estate, guest: Guest, column: GuestColumn): string {
     case 'vCPU':
       return String(guest.vcpu)
     case 'memory':
-      return sizeText(guest.memoryMiB * MiB)
+      return formatExactBytes(guest.memoryMiB * MiB)
     case 'disks':
       return disksOf(estate, guest.id)
-        .map(({ sizeBytes }) => sizeText(sizeBytes))
+        .map(({ sizeBytes }) => formatExactBytes(sizeBytes))
         .join(' + ')
     case 'networks':
       return adapters.map(({ networkId }) => estate.find('network', networkId)?.name ?? '-').join(' ')
@@ -72,12 +71,10 @@ export function guestsCsv(estate: Estate): string {
   return `${Papa.unparse({ fields: columns, data: rows.map((guest) => columns.map((column) => cellOf(estate, guest, column))) }, { escapeFormulae: true })}\r\n`
 }
 
-/** A table as read, before anybody said what its columns are. */
-export interface GuestTable {
-  readonly headings: readonly string[]
-  readonly rows: readonly (readonly string[])[]
-  readonly proposed: readonly GuestColumn[]
-}
+export type GuestTable = Table<GuestColumn>
+
+/** Columns of sizes: a bare number in them needs the column's unit. */
+export const guestSizeColumns: ReadonlySet<GuestColumn> = new Set(['memory', 'disks'])
 
 const guesses: readonly (readonly [RegExp, GuestColumn])[] = [
   [/^(name|guest|vm|machine|server)$/i, 'name'],
@@ -99,19 +96,15 @@ const guesses: readonly (readonly [RegExp, GuestColumn])[] = [
 export const GUEST_ROWS_MAX = 5000
 
 /** Reads a table of guests: CSV with commas, semicolons or tabs, the headings first. @see RFC 4180 */
-export function readGuestTable(text: string): GuestTable | { readonly sentence: string } {
-  const { data } = Papa.parse<string[]>(text.trim(), { skipEmptyLines: 'greedy' })
-  const [headings = [], ...rows] = data
-  if (rows.length === 0) return { sentence: 'There are no rows: the first line names the columns, and each further line is a guest.' }
-  if (rows.length > GUEST_ROWS_MAX) return { sentence: `These are ${rows.length} rows; at most ${GUEST_ROWS_MAX} are read at once.` }
-  const taken = new Set<GuestColumn>()
-  const proposed = headings.map((heading): GuestColumn => {
-    const guess = guesses.find(([pattern, column]) => pattern.test(heading.trim()) && !taken.has(column))?.[1] ?? 'leave out'
-    if (guess !== 'leave out') taken.add(guess)
-    return guess
+export const readGuestTable = (text: string): GuestTable | { readonly sentence: string } =>
+  readTable<GuestColumn>(text, {
+    row: 'a guest',
+    rowsMax: GUEST_ROWS_MAX,
+    charactersMax: 10_000_000,
+    guesses,
+    leaveOut: 'leave out',
+    numbers: guestSizeColumns,
   })
-  return { headings, rows, proposed }
-}
 
 /** What a table would record: guests added, guests changed, and the lines that cannot be taken. */
 export interface GuestImport {
@@ -126,7 +119,7 @@ export interface GuestImport {
  * What a table of guests says under a mapping of its columns: a name that is known changes that guest, another adds one.
  * Disks, networks and addresses are taken for new guests only; of known ones they are left as they are.
  */
-export function importGuests(estate: Estate, table: GuestTable, columns: readonly GuestColumn[], context: CommandContext): GuestImport {
+export function importGuests(estate: Estate, table: GuestTable, mapping: TableMapping<GuestColumn>, context: CommandContext): GuestImport {
   const commands: Command[] = []
   const added: string[] = []
   const changed: string[] = []
@@ -134,13 +127,12 @@ export function importGuests(estate: Estate, table: GuestTable, columns: readonl
   const seen = new Set<string>()
   let same = 0
   for (const [index, row] of table.rows.entries()) {
-    // A quote before a sign is how a formula was defused.
-    const cell = (column: GuestColumn) =>
-      columns.includes(column) ? (row[columns.indexOf(column)] ?? '').trim().replace(/^'(?=[=+\-@])/, '') : undefined
+    const cells = cellsOf(row, mapping)
+    const cell = cells.text
     const line = index + 2
     const name = cell('name') ?? ''
     if (name === '') {
-      rejected.push({ line, reason: columns.includes('name') ? 'It has no name.' : 'No column is said to hold the names.' })
+      rejected.push({ line, reason: mapping.columns.includes('name') ? 'It has no name.' : 'Choose the column with the names.' })
       continue
     }
     if (seen.has(name.toLowerCase())) {
@@ -148,7 +140,7 @@ export function importGuests(estate: Estate, table: GuestTable, columns: readonl
       continue
     }
     seen.add(name.toLowerCase())
-    const read = readRow(estate, cell)
+    const read = readRow(estate, cells)
     if ('reason' in read) {
       rejected.push({ line, reason: `${name}: ${read.reason}` })
       continue
@@ -208,7 +200,8 @@ interface ReadRow {
   readonly ips: readonly string[]
 }
 
-function readRow(estate: Estate, cell: (column: GuestColumn) => string | undefined): ReadRow | { readonly reason: string } {
+function readRow(estate: Estate, cells: ReturnType<typeof cellsOf<GuestColumn>>): ReadRow | { readonly reason: string } {
+  const cell = cells.text
   const values: { -readonly [K in keyof Guest]?: Guest[K] } = {}
   let reason: string | undefined
   const named = (
@@ -232,7 +225,7 @@ function readRow(estate: Estate, cell: (column: GuestColumn) => string | undefin
   }
   const memory = cell('memory')
   if (memory) {
-    const reading = parseSize(memory, 'memory')
+    const reading = sizeIn(memory, 'memory', cells)
     if (reading.ok) values.memoryMiB = Math.round(reading.bytes / MiB)
     else reason ??= reading.sentence
   }
@@ -269,7 +262,7 @@ function readRow(estate: Estate, cell: (column: GuestColumn) => string | undefin
     .map((text) => text.trim())
     .filter(Boolean)
     .flatMap((text) => {
-      const reading = parseSize(text, 'disk')
+      const reading = sizeIn(text, 'disks', cells)
       if (reading.ok) return [reading.bytes]
       reason ??= reading.sentence
       return []
@@ -283,5 +276,20 @@ function readRow(estate: Estate, cell: (column: GuestColumn) => string | undefin
       return network?.id ?? null
     })
   const ips = (cell('addresses') ?? '').split(/[\s,;]+/).filter(Boolean)
+  for (const [field, value] of Object.entries({ name: cell('name'), ...values })) {
+    const reading = readField(kinds.guest.fields[field as keyof typeof kinds.guest.fields], value)
+    if (!reading.ok) reason ??= reading.sentence
+  }
   return reason ? { reason } : { values, disks, networks, ips }
+}
+
+/** A size in a cell. A share of something is not the size of a machine to be made. */
+function sizeIn(text: string, column: 'memory' | 'disks', cells: ReturnType<typeof cellsOf<GuestColumn>>): SizeReading {
+  const context = column === 'memory' ? 'memory' : 'disk'
+  if (text.endsWith('%') || (cells.unit(column) === '%' && /^[\d.,\s]+$/.test(text)))
+    return {
+      ok: false,
+      sentence: `“${text}” is a share in percent, not a size. Leave the column out, or import it as observations.`,
+    }
+  return parseSize(text, context, cells.hints(column))
 }

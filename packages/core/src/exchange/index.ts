@@ -3,6 +3,7 @@ export { ESTATE_FORMAT, ESTATE_VERSION, estateFile, readEstateFile, type EstateF
 export { guestMarkdown } from './guest-sheet.js'
 export {
   guestColumns,
+  guestSizeColumns,
   guestsCsv,
   importGuests,
   readGuestTable,

@@ -30,8 +30,8 @@ const plainName = (name: string): string =>
   name
     .normalize('NFKD')
     .replace(/[^a-z0-9._-]+/gi, '-')
-    .replace(/^[^a-z0-9]+|[^a-z0-9]+$/gi, '')
-    .slice(0, 63) || 'guest'
+    .match(/[a-z0-9](?:.*[a-z0-9])?/i)?.[0]
+    .slice(0, 63) ?? 'guest'
 
 /** A system of a descriptor as a draft of a guest: planned, or stopped where it is a template. */
 export function ovfDraft(estate: Estate, system: OvfSystem, mapping: OvfMapping): GuestDraft {

@@ -171,7 +171,7 @@ function readSystem(
   const ownDisks = childrenOf(own, 'Disk')
   const ownAdapters = childrenOf(own, 'Adapter')
   const disks = typed(resourceTypes.disk).flatMap(({ get: of }, index): OvfDisk[] => {
-    const id = /disk\/(.+)$/.exec(of('HostResource') ?? '')?.[1] ?? ''
+    const [, id = ''] = (of('HostResource') ?? '').split('disk/')
     const disk = diskElements.get(id)
     const size = bytesOf(Number(disk?.attributes['capacity'] ?? NaN), disk?.attributes['capacityAllocationUnits'])
     if (!disk || !size || Number.isNaN(size)) return []

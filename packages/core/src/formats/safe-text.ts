@@ -29,6 +29,18 @@ export function refusal(text: string): string | undefined {
 /** The number of the line on which a character stands, from 1. */
 export const lineAt = (text: string, index: number): number => text.slice(0, index).split('\n').length
 
+/** Gives the line of ever later characters, each part of the text counted once. */
+function lineCounter(text: string): (index: number) => number {
+  let [at, line] = [0, 1]
+  return (index) => {
+    for (let next = text.indexOf('\n', at); next >= 0 && next < index; next = text.indexOf('\n', next + 1)) {
+      line++
+      at = next + 1
+    }
+    return line
+  }
+}
+
 /** A piece of a text: a JSON document or lines between such, with the line it starts on. */
 export interface Piece {
   readonly kind: 'json' | 'lines'
@@ -43,16 +55,17 @@ export interface Piece {
 export function cut(text: string): readonly Piece[] {
   const pieces: Piece[] = []
   const starts = /^[ \t]*[{[]/gm
+  const lineOf = lineCounter(text)
   let from = 0
   const addLines = (until: number) => {
     const lines = text.slice(from, until)
-    if (lines.trim() !== '') pieces.push({ kind: 'lines', text: lines, line: lineAt(text, from), depth: 0, isWhole: true })
+    if (lines.trim() !== '') pieces.push({ kind: 'lines', text: lines, line: lineOf(from), depth: 0, isWhole: true })
   }
   for (let match = starts.exec(text); match; match = starts.exec(text)) {
     const start = match.index + match[0].length - 1
     addLines(match.index)
     const { end, depth, isWhole } = endOfJson(text, start)
-    pieces.push({ kind: 'json', text: text.slice(start, end), line: lineAt(text, start), depth, isWhole })
+    pieces.push({ kind: 'json', text: text.slice(start, end), line: lineOf(start), depth, isWhole })
     from = end
     starts.lastIndex = end
   }

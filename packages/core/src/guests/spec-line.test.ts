@@ -71,13 +71,17 @@ describe('the spec line', () => {
   })
 
   it.each([
-    ['a 4cpu 8cpu', 'second time'],
+    ['a 4cpu 8cpu', 'twice'],
     ['a on', 'name of a host'],
     ['a net', 'names of networks'],
     ['a net office=10.61.40', 'no address'],
     ['-bad 4cpu', 'starts and ends with a letter or digit'],
     ['a 0cpu', 'at least 1 vCPU'],
-    ['a 8XG', 'no size'],
+    ['a 8XG', 'is no size'],
+    // Nobody gives a guest 8 MiB: both readings are named.
+    ['a 4cpu 8', 'Write 8G for 8 GiB, or 8M for 8 MiB'],
+    ['a 4cpu 8,192', '8192 or 8.192'],
+    [`a ${'8G '.repeat(1000)}`, 'at most 2000 are read'],
   ])('“%s” says what is wrong', (line, words) =>
     expect(
       readSpecLine(line)

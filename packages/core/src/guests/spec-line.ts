@@ -65,6 +65,21 @@ const SIZE_UNIT = /^(m|g|t|mb|gb|tb|mib|gib|tib|gigs?|megs?)$/i
 const MEMORY_WORD = /^(memory|ram|mem)$/i
 const DISK_WORD = /^disks?$/i
 
+/** The longest line that is read, characters: nobody types more of one thing. */
+export const LINE_MAX = 2000
+
+/** The one part of a line that is too long to be read; undefined for any other line. */
+export const tooLong = (line: string): SpecPart | undefined =>
+  line.length > LINE_MAX
+    ? {
+        text: line,
+        start: 0,
+        end: line.length,
+        meaning: 'unread',
+        problem: `The line has ${line.length} characters; at most ${LINE_MAX} are read. Describe one thing on a line.`,
+      }
+    : undefined
+
 interface Token {
   readonly text: string
   readonly start: number
@@ -76,7 +91,8 @@ function tokenize(line: string): Token[] {
   return [...line.matchAll(/[^\s]+/g)]
     .map((match) => ({ raw: match[0], start: match.index }))
     .map(({ raw, start }) => {
-      const text = raw.replace(/,+$/, '')
+      let text = raw
+      while (text.endsWith(',')) text = text.slice(0, -1)
       return { text, start, end: start + text.length }
     })
     .filter((token) => token.text !== '')
@@ -99,6 +115,8 @@ const isSizeList = (text: string) => text.includes('+') && text.split('+').every
  * @example readSpecLine('playout-3 4cpu 8G 40G+200G on gannet net office,storage').spec.memoryMiB // 8192
  */
 export function readSpecLine(line: string, names?: SpecNames): SpecReading {
+  const long = tooLong(line)
+  if (long) return { spec: { disks: [], networks: [], tags: [] }, parts: [long] }
   const tokens = tokenize(line)
   const parts: SpecPart[] = []
   const spec: { -readonly [K in keyof GuestSpec]: GuestSpec[K] } = { disks: [], networks: [], tags: [] }
@@ -127,7 +145,7 @@ export function readSpecLine(line: string, names?: SpecNames): SpecReading {
     known?.find((name) => name.toLowerCase() === given.toLowerCase()) ?? given
 
   const setOnce = <K extends 'vcpu' | 'memoryMiB'>(key: K, value: number, what: string) => {
-    if (spec[key] !== undefined) return { problem: `${what} stands here a second time.` }
+    if (spec[key] !== undefined) return { problem: `${what} appears twice.` }
     const reading = readField(kinds.guest.fields[key], value)
     if (!reading.ok) return { problem: reading.sentence }
     spec[key] = value

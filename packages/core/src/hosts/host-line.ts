@@ -1,7 +1,7 @@
 import type { Host } from '../estate/index.js'
 import { kinds, readField } from '../estate/index.js'
-import { MiB, parseSize } from '../units/index.js'
-import type { SpecPart } from '../guests/spec-line.js'
+import { formatBytes, formatLabelBytes, MiB, parseSize, TiB } from '../units/index.js'
+import { tooLong, type SpecPart } from '../guests/spec-line.js'
 
 /** A host as a spec line says it: names, not ids. */
 export interface HostSpec {
@@ -30,6 +30,8 @@ export interface HostReading {
 }
 
 const CORES = /^(\d+)x(\d+)(?:x(\d+))?$/i
+/** More is no host's memory but a disk's size. Common practice, no source. */
+const HOST_MEMORY_MAX = 6 * TiB
 const STORE = /^\+(.+)$/
 
 /**
@@ -40,6 +42,8 @@ const STORE = /^\+(.+)$/
  * @example readHostLine('kittiwake 2x16 128G +7.68T at studio runs Brackwater-5').spec.memoryMiB // 131072
  */
 export function readHostLine(line: string, names: HostLineNames): HostReading {
+  const long = tooLong(line)
+  if (long) return { spec: { networks: [], stores: [] }, parts: [long] }
   const words = [...line.matchAll(/\S+/g)].map((match) => ({ text: match[0], start: match.index }))
   const parts: SpecPart[] = []
   const spec: { -readonly [K in keyof HostSpec]: HostSpec[K] } = { networks: [], stores: [] }
@@ -72,8 +76,17 @@ export function readHostLine(line: string, names: HostLineNames): HostReading {
       part('disks', reading.ok ? undefined : reading.sentence)
     } else if (at > 0 && /^\d/.test(text)) {
       const reading = parseSize(text, 'memory')
-      if (reading.ok) spec.memoryMiB = Math.round(reading.bytes / MiB)
-      part('memory', reading.ok ? undefined : reading.sentence)
+      const label = parseSize(text, 'label')
+      if (!reading.ok) part('memory', reading.sentence)
+      else if (spec.memoryMiB !== undefined || reading.bytes > HOST_MEMORY_MAX)
+        part(
+          'unread',
+          `“${text}” would be ${spec.memoryMiB === undefined ? '' : 'a second '}${formatBytes(reading.bytes)} of memory. Write +${text} for a store${label.ok ? ` of ${formatLabelBytes(label.bytes)}` : ''}.`,
+        )
+      else {
+        spec.memoryMiB = Math.round(reading.bytes / MiB)
+        part('memory')
+      }
     } else if (text === 'at' && next) {
       spec.site = next.text
       part('host', undefined, true)

@@ -73,6 +73,7 @@ function readCsv(text: string): NamesRead {
     transformHeader: (heading) => heading.trim().toLowerCase(),
   })
   const cell = (row: Record<string, string>, ...headings: string[]) => headings.map((heading) => row[heading]?.trim()).find(Boolean) ?? ''
+  const troubles = new Map(parsed.errors.filter(({ code }) => code !== 'UndetectableDelimiter').map((error) => [error.row, error]))
   parsed.data.forEach((row, index) => {
     const line = index + 2
     const said = Object.values(row).flat().join(',')
@@ -83,7 +84,7 @@ function readCsv(text: string): NamesRead {
     ]
     const ip = canonicalIp(address)
     const reading = readField(kinds.address.fields.mac, mac)
-    const uneven = parsed.errors.find((error) => error.row === index && error.code !== 'UndetectableDelimiter')
+    const uneven = troubles.get(index)
     if (uneven) rejected.push({ line, text: said, reason: `The row does not fit the heading: ${uneven.message}.` })
     else if (!ip)
       rejected.push({
@@ -106,12 +107,17 @@ interface ZoneLine {
   readonly isIndented: boolean
 }
 
+/** A quoted text, which the end of the line ends too; a comment; a parenthesis; a word. Each piece is read once, whatever follows. */
+const TOKEN = /"(?:[^"\\]|\\.?)*"?|;.*|[()]|[^\s;()"]+/g
+/** A time to live, in seconds or with units as name servers take them: `3600`, `1h30m`. */
+const TTL = /^\d+(?:[smhdw]\d+)*[smhdw]?$/i
+
 /** Records of a master file, one each, with comments gone and parentheses joined: RFC 1035, section 5.1. */
 function zoneLines(text: string): ZoneLine[] {
   const lines: ZoneLine[] = []
   let open: { line: number; text: string; words: string[]; isIndented: boolean; depth: number } | undefined
   text.split(/\r?\n/).forEach((raw, index) => {
-    const tokens = raw.match(/"(?:[^"\\]|\\.)*"|;.*|[()]|[^\s;()"]+/g) ?? []
+    const tokens = raw.match(TOKEN) ?? []
     const words = tokens.filter((token) => !token.startsWith(';'))
     if (words.length === 0 && !open) return
     open ??= { line: index + 1, text: raw.trim(), words: [], isIndented: /^\s/.test(raw), depth: 0 }
@@ -172,7 +178,7 @@ function readZone(text: string, given: string | undefined): NamesRead {
     // A time to live and the class may stand before the type, in either order.
     const at = body.findIndex((word) => TYPES.has(word.toUpperCase()))
     const before = body.slice(0, Math.max(at, 0))
-    if (at < 0 || before.some((word) => !/^(\d+[smhdw]?)+$|^in$|^ch$|^hs$/i.test(word))) {
+    if (at < 0 || before.some((word) => !TTL.test(word) && !/^(in|ch|hs)$/i.test(word))) {
       reject('It has no record type that is known (A, AAAA, PTR and the like).')
       continue
     }
@@ -197,7 +203,7 @@ function readZone(text: string, given: string | undefined): NamesRead {
 
 /** The address of a reverse name; also of a part of a /24 (RFC 2317), whose label is left out. */
 export function ipOfReverse(name: string): string | undefined {
-  const four = /^(\d+)\.(?:[^.]*[/-][^.]*\.)?(\d+)\.(\d+)\.(\d+)\.in-addr\.arpa$/.exec(name)
+  const four = /^(\d+)\.(?:[^./-]*[/-][^.]*\.)?(\d+)\.(\d+)\.(\d+)\.in-addr\.arpa$/.exec(name)
   if (four) return canonicalIp(four.slice(1).reverse().join('.'))
   const six = /^((?:[0-9a-f]\.){32})ip6\.arpa$/.exec(name)
   const digits = six?.[1]?.replaceAll('.', '')

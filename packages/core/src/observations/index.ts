@@ -2,6 +2,7 @@ export { forecastStore, storeUseCommand, type DailyBytes, type Driver, type Fore
 export {
   mapObservations,
   observationColumns,
+  observationSizeColumns,
   readObservationTable,
   type ObservationColumn,
   type ObservationReading,

@@ -19,8 +19,10 @@ import {
   sampleProblem,
   summarise,
   theilSen,
+  type ObservationColumn,
   type Sample,
 } from './index.js'
+import type { TableMapping } from '../formats/index.js'
 
 const NOW = '2027-01-18T08:00:00.000Z'
 const day = (n: number, hour = 0) => new Date(Date.UTC(2026, 9, 20) + n * 86_400_000 + hour * 3_600_000).toISOString()
@@ -165,6 +167,7 @@ describe('summing up', () => {
 
   it.each([
     [{ at: 'noon', cpuPercent: 1 }, 'is no time'],
+    [{ at: NOW, memoryMiB: 0 }, '0 is not'],
     [{ at: '2031-01-01T00:00:00Z', cpuPercent: 1 }, 'still to come'],
     [{ at: NOW, cpuPercent: 130 }, '130 is not'],
     [{ at: NOW, memoryMiB: -1 }, '-1 is not'],
@@ -200,7 +203,32 @@ describe('right-sizing', () => {
     expect(sized(5400).saves.memoryMiB).toBe(1280)
     // 7000 with a quarter is 8750, 8960 in steps: 768 more, and 8 GiB hold the peak.
     expect(sized(7000).verdict).toBe('fits')
-    expect(sized(8200)).toMatchObject({ verdict: 'too small', saves: { memoryMiB: 8192 - 10_496 } })
+    // Under the system’s minimum it is not enough, however near.
+    const system = { type: 'system.add', record: { id: idOf('array'), name: 's', minMemoryMiB: 8448 } } as const
+    const least = applyAll(
+      estate,
+      [system, { type: 'guest.update', id: idOf('playout'), changes: { systemId: idOf('array') } }],
+      testContext(),
+    ).estate
+    expect(rightSize(least, playout(least), hours(80, 5800), NOW)).toMatchObject({
+      verdict: 'too small',
+      saves: { memoryMiB: 8192 - 8448 },
+    })
+  })
+
+  it.each([
+    ['70 %, read as bytes, of 8 GiB', 20, 70 / 1024 ** 2, 'no system runs in so little'],
+    ['more than the machine has', 20, 9000, 'recorded with 8 GiB'],
+    ['0 % throughout', 0, 3000, 'was not measured'],
+  ])('recommends nothing from what cannot be true: %s', (_, cpu, memory, words) => {
+    const advice = rightSize(estate, playout(estate), hours(cpu, memory), NOW)
+    expect(advice.doubts.join()).toContain(words)
+    expect(cpu === 0 ? advice.vcpu : advice.memory).toBeUndefined()
+    expect(adviceCommands(estate, advice).flatMap((command) => Object.keys(('changes' in command && command.changes) || {}))).not.toContain(
+      cpu === 0 ? 'vcpu' : 'memoryMiB',
+    )
+    const both = rightSize(estate, playout(estate), hours(0, 1), NOW)
+    expect([both.verdict, both.reason, adviceCommands(estate, both)]).toEqual(['too little data', 'What was measured cannot be true.', []])
   })
 
   it('says when there is too little', () => {
@@ -212,7 +240,7 @@ describe('right-sizing', () => {
   it('never goes under the system’s minimum, nor under peak or percentile with headroom', () =>
     fc.assert(
       fc.property(
-        fc.array(fc.tuple(fc.double({ min: 0, max: 100, noNaN: true }), fc.integer({ min: 0, max: 60_000 })), {
+        fc.array(fc.tuple(fc.double({ min: 0.1, max: 100, noNaN: true }), fc.integer({ min: 64, max: 60_000 })), {
           minLength: 100,
           maxLength: 300,
         }),
@@ -225,7 +253,7 @@ describe('right-sizing', () => {
             estate,
             [
               { type: 'system.add', record: { id: systemId, name: 's', minVcpu, minMemoryMiB } },
-              { type: 'guest.update', id: idOf('playout'), changes: { systemId, vcpu } },
+              { type: 'guest.update', id: idOf('playout'), changes: { systemId, vcpu, memoryMiB: 60_000 } },
             ],
             testContext(),
           ).estate
@@ -305,7 +333,11 @@ describe('a table of observations', () => {
       'time;guest;cpu %;memory GiB;disk GiB\n2027-01-10 08:00;playout-1;12,5;3;80\n2027-01-10T09:00:00+01:00;PLAYOUT-1;13;3,5;\n;playout-1;1;;\n2027-01-10 10:00;nobody;1;1;1\n2027-01-10 11:00;playout-1;180;1;1\n2027-01-10 11:00;playout-1;x;1;1',
     )
     if ('sentence' in table) throw new Error(table.sentence)
-    expect(table.proposed).toEqual(['time', 'name', 'cpu %', 'memory GiB', 'disk GiB'])
+    expect(table.proposed).toEqual({
+      columns: ['time', 'name', 'cpu %', 'memory', 'disk'],
+      units: [undefined, undefined, '%', 'GiB', 'GiB'],
+      style: 'comma',
+    })
     const { observed, rejected } = mapObservations(estate, table, table.proposed, undefined, NOW)
     expect(observed.map(({ sample }) => sample)).toEqual([
       { at: '2027-01-10T08:00:00.000Z', cpuPercent: 12.5, memoryMiB: 3072, diskBytes: 80 * GiB },
@@ -314,6 +346,46 @@ describe('a table of observations', () => {
     expect(rejected.map(({ line }) => line)).toEqual([4, 5, 6, 7])
     expect(rejected[1]?.reason).toContain('no guest or store “nobody”')
   })
+
+  const seen = (headings: string, row: string, units?: TableMapping<ObservationColumn>['units']) => {
+    const table = readObservationTable(`time,name,${headings}\n2027-01-10 08:00,playout-1,${row}`)
+    if ('sentence' in table) throw new Error(table.sentence)
+    const { observed, rejected } = mapObservations(estate, table, { ...table.proposed, ...(units ? { units } : {}) }, undefined, NOW)
+    return observed[0]?.sample ?? rejected[0]?.reason
+  }
+
+  // playout-1 has 8 GiB of memory and one disk of 200 GiB.
+  it.each([
+    ['Memory (GB)', '3', { memoryMiB: 3072 }],
+    ['RAM MB', '"3,072"', { memoryMiB: 3072 }],
+    ['memoryMiB', '3072', { memoryMiB: 3072 }],
+    ['Memory %', '70', { memoryMiB: 5734 }],
+    ['memory', '70 %', { memoryMiB: 5734 }],
+    ['Disk %', '50', { diskBytes: 100 * GiB }],
+    ['Disk used (TB)', '0.1', { diskBytes: Math.round(0.1 * 1024 ** 4) }],
+    ['diskBytes', '0', { diskBytes: 0 }],
+  ])('a column “%s” with %s counts in its heading’s unit', (heading, cell, sample) =>
+    // The further column tells how the file writes numbers.
+    expect(seen(`${heading},cpu %`, `${cell},12.5`)).toMatchObject(sample),
+  )
+
+  it.each([
+    ['memory', '3072', 'has no unit'],
+    ['memory', '8,192', 'Column'],
+    ['Memory %', '170', 'more than all of it'],
+    ['Memory (GB)', '0', '0 is not'],
+    ['CPU %', '250', '250 is not'],
+    ['CPU MHz', '2500', 'Nothing was measured'],
+  ])('a column “%s” with %s is asked back', (heading, cell, words) => {
+    if (words === 'Column') {
+      const table = readObservationTable(`time,name,${heading}\n2027-01-10 08:00,playout-1,"${cell}"`)
+      expect('rows' in table && table.ambiguous).toBe(cell)
+      expect(seen(heading, `"${cell}"`, [undefined, undefined, 'MiB'])).toContain('8192 or 8.192')
+    } else expect(seen(heading, cell)).toContain(words)
+  })
+
+  it('the unit a person chooses counts where the heading names none', () =>
+    expect(seen('memory', '3', [undefined, undefined, 'GiB'])).toMatchObject({ memoryMiB: 3072 }))
 
   it('refuses what is no table, in a sentence', () => expect(readObservationTable('time,cpu')).toHaveProperty('sentence'))
 

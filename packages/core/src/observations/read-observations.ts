@@ -1,29 +1,15 @@
-import Papa from 'papaparse'
 import type { Estate } from '../estate/index.js'
-import { MiB } from '../units/index.js'
+import { cellsOf, readTable, type Table, type TableMapping } from '../formats/index.js'
+import { MiB, parseSize, readNumber } from '../units/index.js'
 import { sampleProblem, type Sample } from './sample.js'
 
 /** What a column of a table of observations holds. */
-export const observationColumns = [
-  'time',
-  'name',
-  'cpu %',
-  'memory MiB',
-  'memory GiB',
-  'memory bytes',
-  'disk bytes',
-  'disk GiB',
-  'leave out',
-] as const
+export const observationColumns = ['time', 'name', 'cpu %', 'memory', 'disk', 'leave out'] as const
 export type ObservationColumn = (typeof observationColumns)[number]
+/** Columns whose numbers are sizes or, with the unit %, shares of what the machine has. */
+export const observationSizeColumns: ReadonlySet<ObservationColumn> = new Set(['memory', 'disk'])
 
-/** A table as read, before anybody said what its columns are. */
-export interface ObservationTable {
-  readonly headings: readonly string[]
-  readonly rows: readonly (readonly string[])[]
-  /** What each column is thought to be, by its heading. */
-  readonly proposed: readonly ObservationColumn[]
-}
+export type ObservationTable = Table<ObservationColumn>
 
 /** An observation of a guest or store of the estate. */
 export interface Observed {
@@ -43,58 +29,48 @@ export const OBSERVATION_ROWS_MAX = 200_000
 const guesses: readonly (readonly [RegExp, ObservationColumn])[] = [
   [/time|date|when|^at$/i, 'time'],
   [/guest|name|machine|server|store/i, 'name'],
+  // A clock rate is no share of the processors.
+  [/\b[mg]hz\b/i, 'leave out'],
   [/cpu|processor/i, 'cpu %'],
-  [/mem.*(gib|gb)|ram.*(gib|gb)/i, 'memory GiB'],
-  [/mem.*(mib|mb)|ram.*(mib|mb)/i, 'memory MiB'],
-  [/mem|ram/i, 'memory bytes'],
-  [/disk.*(gib|gb)|used.*(gib|gb)/i, 'disk GiB'],
-  [/disk|storage|used/i, 'disk bytes'],
+  [/mem|ram/i, 'memory'],
+  [/disk|storage|used/i, 'disk'],
 ]
 
 /**
  * Reads a table of observations: CSV with commas, semicolons or tabs, the headings first.
  *
- * @example readObservationTable('time;guest;cpu %\n…').proposed // ['time', 'name', 'cpu %']
+ * @example readObservationTable('time;guest;memory (GB)\n…').proposed.units // [undefined, undefined, 'GiB']
  * @see RFC 4180
  */
-export function readObservationTable(text: string): ObservationTable | { readonly sentence: string } {
-  if (text.length > 50_000_000) return { sentence: `This is ${(text.length / 1e6).toFixed(0)} MB; at most 50 MB are read at once.` }
-  const { data } = Papa.parse<string[]>(text.trim(), { skipEmptyLines: 'greedy' })
-  const [headings = [], ...rows] = data
-  if (rows.length === 0)
-    return { sentence: 'There are no rows: the first line names the columns, and each further line is an observation.' }
-  if (rows.length > OBSERVATION_ROWS_MAX)
-    return { sentence: `These are ${rows.length} rows; at most ${OBSERVATION_ROWS_MAX} are read at once. Cut the table in two.` }
-  const taken = new Set<ObservationColumn>()
-  const proposed = headings.map((heading): ObservationColumn => {
-    const guess = guesses.find(([pattern, column]) => pattern.test(heading) && !taken.has(column))?.[1] ?? 'leave out'
-    if (guess !== 'leave out') taken.add(guess)
-    return guess
+export const readObservationTable = (text: string): ObservationTable | { readonly sentence: string } =>
+  readTable<ObservationColumn>(text, {
+    row: 'an observation',
+    rowsMax: OBSERVATION_ROWS_MAX,
+    charactersMax: 50_000_000,
+    guesses,
+    leaveOut: 'leave out',
+    numbers: new Set(['cpu %', 'memory', 'disk']),
   })
-  return { headings, rows, proposed }
-}
 
 /**
  * What a table says under a mapping of its columns. Times without a zone are taken as UTC, as the page says.
  *
- * @param columns what each column holds
+ * @param mapping what each column holds, and in which unit
  * @param subjectId the guest or store that is meant where no column names one
  * @param now nothing is measured later than this
  */
 export function mapObservations(
   estate: Estate,
   table: ObservationTable,
-  columns: readonly ObservationColumn[],
+  mapping: TableMapping<ObservationColumn>,
   subjectId: string | undefined,
   now: string,
 ): ObservationReading {
-  const at = (column: ObservationColumn) => columns.indexOf(column)
   const byName = new Map([...estate.all('store'), ...estate.all('guest')].map(({ id, name }) => [name.toLowerCase(), id] as const))
   const observed: Observed[] = []
   const rejected: { line: number; reason: string }[] = []
   for (const [index, row] of table.rows.entries()) {
-    const cell = (column: ObservationColumn) => (at(column) < 0 ? '' : (row[at(column)] ?? '').trim())
-    const result = readRow(cell, (name) => byName.get(name.toLowerCase()), subjectId, now)
+    const result = readRow(estate, cellsOf(row, mapping), (name) => byName.get(name.toLowerCase()), subjectId, now)
     // The heading is line 1.
     if ('reason' in result) rejected.push({ line: index + 2, reason: result.reason })
     else observed.push(result)
@@ -103,34 +79,64 @@ export function mapObservations(
 }
 
 function readRow(
-  cell: (column: ObservationColumn) => string,
+  estate: Estate,
+  cells: ReturnType<typeof cellsOf<ObservationColumn>>,
   idOf: (name: string) => string | undefined,
   subjectId: string | undefined,
   now: string,
 ): Observed | { readonly reason: string } {
-  const name = cell('name')
+  const name = cells.text('name') ?? ''
   const id = name === '' ? subjectId : idOf(name)
   if (!id) return { reason: name === '' ? 'No guest or store is named.' : `There is no guest or store “${name}”.` }
-  const time = instantOf(cell('time'))
-  if (!time) return { reason: `“${cell('time')}” is no time such as 2027-01-18 08:00.` }
-  let wrong: string | undefined
-  const number = (column: ObservationColumn, factor = 1): number | undefined => {
-    const text = cell(column).replace(/\s|%$/g, '').replace(',', '.')
-    if (text === '') return undefined
-    const value = Number(text) * factor
-    if (Number.isNaN(value)) wrong ??= `“${cell(column)}” in the column ${column} is no number.`
-    return value
-  }
-  const memory = number('memory MiB') ?? number('memory GiB', 1024) ?? number('memory bytes', 1 / MiB)
-  const disk = number('disk bytes') ?? number('disk GiB', 1024 * MiB)
+  const timeText = cells.text('time') ?? ''
+  const time = instantOf(timeText)
+  if (!time) return { reason: `“${timeText}” is not a time such as 2027-01-18 08:00.` }
+  const whole = wholesOf(estate, id)
+  const cpu = share(cells.text('cpu %') ?? '', cells)
+  const memory = amount('memory', cells, whole.memory)
+  const disk = amount('disk', cells, whole.disk)
+  for (const one of [cpu, memory, disk]) if (typeof one === 'object' && one !== null) return one
   const sample: Sample = {
     at: time,
-    cpuPercent: number('cpu %') ?? null,
-    memoryMiB: memory === undefined ? null : Math.round(memory),
-    diskBytes: disk === undefined ? null : Math.round(disk),
+    cpuPercent: cpu as number | null,
+    memoryMiB: memory === null ? null : Math.round((memory as number) / MiB),
+    diskBytes: disk === null ? null : Math.round(disk as number),
   }
-  const problem = wrong ?? sampleProblem(sample, now)
+  const problem = sampleProblem(sample, now)
   return problem ? { reason: problem } : { subjectId: id, sample }
+}
+
+/** What a percentage of memory or disk is a percentage of, bytes; undefined where nothing is recorded. */
+function wholesOf(estate: Estate, id: string): { readonly memory: number | undefined; readonly disk: number | undefined } {
+  const guest = estate.find('guest', id)
+  const store = estate.find('store', id)
+  const disks = estate.referring('disk', 'guestId', id).reduce((sum, { sizeBytes }) => sum + sizeBytes, 0)
+  return { memory: guest && guest.memoryMiB * MiB, disk: store?.capacityBytes ?? (disks > 0 ? disks : undefined) }
+}
+
+type Cell = number | null | { readonly reason: string }
+
+/** A percentage, with or without its sign. */
+function share(text: string, cells: ReturnType<typeof cellsOf<ObservationColumn>>): Cell {
+  if (text === '') return null
+  const reading = readNumber(text.endsWith('%') ? text.slice(0, -1) : text, cells.hints('cpu %').style)
+  return reading.ok ? reading.value : { reason: reading.isAmbiguous ? reading.sentence : `“${text}” is not a percentage.` }
+}
+
+/** Bytes in a cell: a size, or a share of what the machine has. */
+function amount(column: 'memory' | 'disk', cells: ReturnType<typeof cellsOf<ObservationColumn>>, whole: number | undefined): Cell {
+  const text = cells.text(column) ?? ''
+  if (text === '') return null
+  if (text.endsWith('%') || (cells.unit(column) === '%' && /^[\d.,\s]+$/.test(text))) {
+    const percent = share(text, cells)
+    if (typeof percent !== 'number') return percent
+    if (percent > 100) return { reason: `${text} of ${column} is more than all of it; is the column in percent?` }
+    return whole === undefined ? { reason: `${text} of ${column} says nothing, as no size is recorded for it.` } : (percent / 100) * whole
+  }
+  // An empty disk or store is a measurement; other readers of sizes refuse nothing of something.
+  if (/^0+([.,]0+)?$/.test(text)) return 0
+  const reading = parseSize(text, column, cells.hints(column))
+  return reading.ok ? reading.bytes : { reason: reading.sentence }
 }
 
 /** A time as tables write it: ISO 8601 with T or a blank, or seconds since 1970; without a zone it is UTC. */

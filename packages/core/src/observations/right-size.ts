@@ -1,6 +1,6 @@
 import { policyOf, type Command, type Estate, type Guest } from '../estate/index.js'
 import { DAYS_PER_MONTH } from '../hosts/index.js'
-import { sumFigure, type Figure } from '../units/index.js'
+import { formatMiB, sumFigure, type Figure } from '../units/index.js'
 import type { Summary } from './summary.js'
 
 /** Fewest samples, and days they span, below which nothing is recommended. Common practice, no source. */
@@ -10,6 +10,8 @@ export const DAYS_MIN = 7
 export const IDLE_CPU_PERCENT = 3
 /** Days without an observation, while others have some, after which a guest is forgotten. Common practice, no source. */
 export const FORGOTTEN_DAYS = 30
+/** No system in use runs in less memory than this, MiB: what was measured is in another unit. Common practice, no source. */
+const USED_MIN_MIB = 32
 /** Memory is given in steps of this, MiB. */
 const STEP_MIB = 256
 
@@ -20,6 +22,8 @@ export interface Advice {
   readonly verdict: 'too large' | 'too small' | 'fits' | 'too little data'
   /** Why nothing is recommended, where that is so. */
   readonly reason?: string
+  /** Measured values that cannot be true: nothing is recommended from them. */
+  readonly doubts: readonly string[]
   readonly vcpu?: Figure
   readonly memory?: Figure
   /** What the change gives back; negative where it takes. */
@@ -43,8 +47,12 @@ export interface Advice {
  * @see common practice, no source
  */
 export function rightSize(estate: Estate, guest: Guest, summary: Summary | undefined, lastSeen: string | undefined): Advice {
-  const none = { saves: { vcpu: 0, memoryMiB: 0 }, isIdle: false, isForgotten: isForgotten(guest, summary, lastSeen) }
-  const reason = tooLittle(summary)
+  const doubt = doubtsOf(guest, summary)
+  const doubts = [doubt.cpu, doubt.memory].filter((one) => one !== undefined)
+  const none = { saves: { vcpu: 0, memoryMiB: 0 }, isIdle: false, isForgotten: isForgotten(guest, summary, lastSeen), doubts }
+  const reason =
+    tooLittle(summary) ??
+    ((summary?.cpu && !doubt.cpu) || (summary?.memory && !doubt.memory) ? undefined : 'What was measured cannot be true.')
   if (!summary || reason) return { guest, verdict: 'too little data', reason: reason ?? 'Nothing was observed.', ...none }
   const { sizeHeadroomPercent: headroom, sizeWorthPercent } = policyOf(estate)
   const system = estate.find('system', guest.systemId)
@@ -70,19 +78,21 @@ export function rightSize(estate: Estate, guest: Guest, summary: Summary | undef
       'common practice, no source',
     )
   }
-  const vcpu = summary.cpu
-    ? build(
-        'vCPU',
-        (summary.cpu.p95 / 100) * guest.vcpu,
-        `95th percentile, ${summary.cpu.p95.toFixed(1)} % of ${guest.vcpu}`,
-        system?.minVcpu ?? 1,
-        1,
-        '95th percentile + headroom, not under the system’s minimum',
-      )
-    : undefined
-  const memory = summary.memory
-    ? build('MiB', summary.memory.peak, 'peak', system?.minMemoryMiB ?? 0, STEP_MIB, 'peak + headroom, not under the system’s minimum')
-    : undefined
+  const vcpu =
+    summary.cpu && !doubt.cpu
+      ? build(
+          'vCPU',
+          (summary.cpu.p95 / 100) * guest.vcpu,
+          `95th percentile, ${summary.cpu.p95.toFixed(1)} % of ${guest.vcpu}`,
+          system?.minVcpu ?? 1,
+          1,
+          '95th percentile + headroom, not under the system’s minimum',
+        )
+      : undefined
+  const memory =
+    summary.memory && !doubt.memory
+      ? build('MiB', summary.memory.peak, 'peak', system?.minMemoryMiB ?? 0, STEP_MIB, 'peak + headroom, not under the system’s minimum')
+      : undefined
   const isEnough = guest.memoryMiB >= Math.max(summary.memory?.peak ?? 0, system?.minMemoryMiB ?? 0)
   const isWorth = (to: number) => !isEnough || Math.abs(guest.memoryMiB - to) >= (guest.memoryMiB * sizeWorthPercent) / 100
   const saves = {
@@ -96,7 +106,24 @@ export function rightSize(estate: Estate, guest: Guest, summary: Summary | undef
     ...(memory ? { memory } : {}),
     ...none,
     saves,
-    isIdle: summary.cpu !== null && summary.cpu.p95 < IDLE_CPU_PERCENT,
+    isIdle: summary.cpu !== null && !doubt.cpu && summary.cpu.p95 < IDLE_CPU_PERCENT,
+  }
+}
+
+/** What of a summary cannot be true, in a sentence each. */
+function doubtsOf(guest: Guest, summary: Summary | undefined): { readonly cpu?: string; readonly memory?: string } {
+  const peak = summary?.memory?.peak
+  const memory =
+    peak === undefined
+      ? undefined
+      : peak > guest.memoryMiB
+        ? `Up to ${formatMiB(peak, 2)} of memory were measured, and it is recorded with ${formatMiB(guest.memoryMiB, 2)}. Check the recorded memory and the unit of the observations.`
+        : peak < USED_MIN_MIB
+          ? `At most ${formatMiB(peak, 2)} of memory were measured; no system runs in so little. Check the unit of the observations.`
+          : undefined
+  return {
+    ...(summary?.cpu?.peak === 0 ? { cpu: 'Processor use is 0 % in every observation: it was not measured.' } : {}),
+    ...(memory ? { memory } : {}),
   }
 }
 
@@ -136,19 +163,19 @@ export function adviceCommands(estate: Estate, advice: Advice): readonly Command
  * The commands that record what a guest's only thin disk was seen to use and to grow by, so that findings foresee when its
  * store is full.
  *
- * @returns none where the guest has several thin disks, as nobody knows which of them grew
+ * @returns none where the guest has several disks, as nobody knows which of them grew; none where more was measured than the
+ * disk holds, which cannot be true
  */
 export function growthCommands(estate: Estate, guest: Guest, summary: Summary): readonly Command[] {
-  const thin = estate.referring('disk', 'guestId', guest.id).filter(({ provisioning }) => provisioning === 'thin')
-  const [disk] = thin
-  if (!disk || thin.length > 1 || !summary.disk) return []
+  const [disk, ...others] = estate.referring('disk', 'guestId', guest.id)
+  if (disk?.provisioning !== 'thin' || others.length > 0 || !summary.disk || summary.disk.last > disk.sizeBytes) return []
   const perMonth = summary.disk.perDay ? Math.max(0, summary.disk.perDay.value * DAYS_PER_MONTH) : disk.growthBytesPerMonth
   return [
     {
       type: 'disk.update',
       id: disk.id,
       changes: {
-        usedBytes: Math.min(disk.sizeBytes, Math.round(summary.disk.last)),
+        usedBytes: Math.round(summary.disk.last),
         growthBytesPerMonth: perMonth === null ? null : Math.round(perMonth),
       },
     },

@@ -14,10 +14,11 @@ export const measures = ['cpuPercent', 'memoryMiB', 'diskBytes'] as const
 export type Measure = (typeof measures)[number]
 
 /** What a measure may be; beyond it a value is mistyped or in another unit. */
-const limits: Readonly<Record<Measure, { readonly max: number; readonly says: string }>> = {
-  cpuPercent: { max: 100, says: 'processor use is a share of all vCPUs, 0 to 100 %' },
-  memoryMiB: { max: 2 ** 26, says: 'memory is in MiB, at most 64 TiB' },
-  diskBytes: { max: 2 ** 50, says: 'disk use is in bytes, at most 1 PiB' },
+const limits: Readonly<Record<Measure, { readonly min: number; readonly max: number; readonly says: string }>> = {
+  cpuPercent: { min: 0, max: 100, says: 'Processor use is a share of all vCPUs, 0 to 100 %' },
+  // A machine that runs uses some; one that does not is not measured.
+  memoryMiB: { min: 1, max: 2 ** 26, says: 'Memory in use is from 1 MiB to 64 TiB' },
+  diskBytes: { min: 0, max: 2 ** 50, says: 'Disk use is in bytes, at most 1 PiB' },
 }
 
 /**
@@ -34,9 +35,8 @@ export function sampleProblem(sample: Sample, now: string): string | undefined {
   if (measures.every((measure) => sample[measure] === undefined || sample[measure] === null)) return 'Nothing was measured in it.'
   for (const measure of measures) {
     const value = sample[measure]
-    const { max, says } = limits[measure]
-    if (value !== undefined && value !== null && !(value >= 0 && value <= max))
-      return `${says.charAt(0).toUpperCase()}${says.slice(1)}; ${value} is not.`
+    const { min, max, says } = limits[measure]
+    if (value !== undefined && value !== null && !(value >= min && value <= max)) return `${says}; ${value} is not.`
   }
   return undefined
 }

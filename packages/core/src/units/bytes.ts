@@ -11,6 +11,12 @@ export const TB = 1e12
 
 const THIN_SPACE = '\u2009'
 
+/** Digits in threes from the right. */
+function inThousands(digits: string): string {
+  const head = digits.length % 3
+  return [...(head ? [digits.slice(0, head)] : []), ...(digits.slice(head).match(/.{3}/g) ?? [])].join(THIN_SPACE)
+}
+
 /**
  * A number with thousands set apart by a thin space and at most `digits` decimals, trailing zeros dropped.
  *
@@ -19,7 +25,7 @@ const THIN_SPACE = '\u2009'
 export function formatNumber(value: number, digits = 1): string {
   const rounded = Number(value.toFixed(digits))
   const [whole = '0', fraction] = String(Math.abs(rounded)).split('.')
-  const grouped = whole.length > 4 ? whole.replace(/\B(?=(\d{3})+$)/g, THIN_SPACE) : whole
+  const grouped = whole.length > 4 ? inThousands(whole) : whole
   return `${rounded < 0 ? '−' : ''}${grouped}${fraction ? `.${fraction}` : ''}`
 }
 
@@ -61,3 +67,28 @@ export function formatLabelBytes(bytes: number): string {
  * @example formatMiB(1434) // '1.4 GiB'
  */
 export const formatMiB = (mebibytes: number, digits = 1): string => formatBytes(mebibytes * MiB, digits)
+
+const exactSteps = {
+  binary: [
+    ['TiB', TiB],
+    ['GiB', GiB],
+    ['MiB', MiB],
+  ],
+  label: [
+    ['TB', TB],
+    ['GB', GB],
+  ],
+} as const
+
+/**
+ * A size written so that reading it again gives the same bytes, and in no more than two decimals: in the largest unit where
+ * that can be done, otherwise in bytes.
+ *
+ * @param bytes whole bytes
+ * @param as `label` counts as a drive's label does, decimal
+ * @example formatExactBytes(1.5 * 2 ** 30) // '1.5 GiB'
+ */
+export function formatExactBytes(bytes: number, as: 'binary' | 'label' = 'binary'): string {
+  const step = exactSteps[as].find(([, size]) => bytes >= size && Number.isInteger((bytes / size) * 100))
+  return step ? `${bytes / step[1]} ${step[0]}` : `${bytes} B`
+}

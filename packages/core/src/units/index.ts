@@ -1,7 +1,17 @@
-export { formatBytes, formatLabelBytes, formatMiB, formatNumber, GB, GiB, KiB, MB, MiB, TB, TiB } from './bytes.js'
+export { formatBytes, formatExactBytes, formatLabelBytes, formatMiB, formatNumber, GB, GiB, KiB, MB, MiB, TB, TiB } from './bytes.js'
 export { formatDuration } from './duration.js'
 export { sumFigure, type Figure, type FigureInput, type FigureUnit } from './figure.js'
 export { counted } from './counted.js'
 export { formatUnit } from './format-unit.js'
 export { formatMbps, tcpPayloadRate } from './link-rate.js'
-export { parseSize, type SizeContext, type SizeReading } from './parse-size.js'
+export {
+  BARE_MEMORY_MIN_MIB,
+  parseSize,
+  sizeUnits,
+  unitInHeading,
+  type SizeContext,
+  type SizeHints,
+  type SizeReading,
+  type SizeUnit,
+} from './parse-size.js'
+export { numberStyleOf, readNumber, type NumberReading, type NumberStyle } from './read-number.js'

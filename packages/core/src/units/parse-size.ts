@@ -1,4 +1,5 @@
 import { GB, GiB, KiB, MB, MiB, TB, TiB } from './bytes.js'
+import { readNumber, type NumberStyle } from './read-number.js'
 
 /**
  * What a size is typed for. In `memory` and `disk` fields `8G`, `8 GB` and `8 gigs` all mean 8 GiB, as people mean
@@ -6,14 +7,26 @@ import { GB, GiB, KiB, MB, MiB, TB, TiB } from './bytes.js'
  */
 export type SizeContext = 'memory' | 'disk' | 'label'
 
-/** A size as it was read, or a sentence that says what was expected. */
-export type SizeReading = { ok: true; bytes: number } | { ok: false; sentence: string }
+/** A size as it was read, or a sentence that says what was expected; `needsUnit` where only the unit is missing. */
+export type SizeReading =
+  { readonly ok: true; readonly bytes: number } | { readonly ok: false; readonly sentence: string; readonly needsUnit?: true }
 
-const pattern = /^(\d+(?:[.,]\d+)?)\s*-?\s*([a-z]*)$/i
+/** What is known of a size from where it stands. */
+export interface SizeHints {
+  /** The unit of a number that has none: a column's, from its heading; `ask` where a number alone is not to be guessed at. */
+  readonly unit?: SizeUnit | 'ask'
+  /** How the text writes its numbers. */
+  readonly style?: NumberStyle | undefined
+}
 
-const binaryUnits: Record<string, number> = { kib: KiB, mib: MiB, gib: GiB, tib: TiB }
-const fieldUnits: Record<string, [binary: number, decimal: number]> = {
+/** Units that a column of sizes may be in. */
+export const sizeUnits = ['bytes', 'KiB', 'MiB', 'GiB', 'TiB'] as const
+export type SizeUnit = (typeof sizeUnits)[number]
+
+const fieldUnits: Readonly<Record<string, readonly [binary: number, decimal: number]>> = {
   b: [1, 1],
+  byte: [1, 1],
+  bytes: [1, 1],
   k: [KiB, 1e3],
   kb: [KiB, 1e3],
   m: [MiB, MB],
@@ -26,37 +39,95 @@ const fieldUnits: Record<string, [binary: number, decimal: number]> = {
   gigs: [GiB, GB],
   t: [TiB, TB],
   tb: [TiB, TB],
+  kib: [KiB, KiB],
+  mib: [MiB, MiB],
+  gib: [GiB, GiB],
+  tib: [TiB, TiB],
 }
+const unitNames = new Map<number, SizeUnit>([
+  [1, 'bytes'],
+  [KiB, 'KiB'],
+  [MiB, 'MiB'],
+  [GiB, 'GiB'],
+  [TiB, 'TiB'],
+])
 /** What a number without a unit counts in: MiB for memory, GiB for disks, GB on a label. */
-const bareUnits: Record<SizeContext, number> = { memory: MiB, disk: GiB, label: GB }
+const bareUnits: Readonly<Record<SizeContext, number>> = { memory: MiB, disk: GiB, label: GB }
+/** A bare number of memory below this is as likely meant in GiB: no machine of today has so little. Common practice, no source. */
+export const BARE_MEMORY_MIN_MIB = 64
 
 /**
  * Reads a size as it is said in the trade.
  *
- * @param text for example `8G`, `8 GB`, `8192`, `1.5 TiB`, `60-gig`
+ * A bare number of memory counts MiB; one under 64 is asked back, since nobody gives a machine 8 MiB.
+ *
+ * @param text for example `8G`, `8 GB`, `8192`, `8 192 MB`, `1.5 TiB`, `60-gig`
  * @param context what the size is for; decides what `G` and a bare number mean
+ * @param hints what is known from where it stands: the unit of a column, and how a file writes its numbers
  * @returns whole bytes, or a sentence with what was expected
  * @example parseSize('8G', 'memory') // { ok: true, bytes: 8589934592 }
  * @example parseSize('250 GB', 'label') // { ok: true, bytes: 250000000000 }
+ * @example parseSize('8', 'memory', { unit: 'GiB' }) // { ok: true, bytes: 8589934592 }
  */
-export function parseSize(text: string, context: SizeContext): SizeReading {
-  const match = pattern.exec(text.trim())
-  if (!match) return { ok: false, sentence: `“${text.trim()}” is no size. Type a number and a unit, for example ${exampleFor(context)}.` }
-  const amount = Number(match[1]?.replace(',', '.'))
-  const unit = (match[2] ?? '').toLowerCase()
-  const factor = unitBytes(unit, context)
-  if (factor === undefined) return { ok: false, sentence: `“${match[2]}” is no unit of size. Use MiB, GiB or TiB, or M, G, T for short.` }
-  const bytes = Math.round(amount * factor)
-  if (bytes <= 0) return { ok: false, sentence: 'A size is more than zero.' }
-  if (!Number.isSafeInteger(bytes)) return { ok: false, sentence: `“${text.trim()}” is larger than Insel can count (8 PiB).` }
+export function parseSize(text: string, context: SizeContext, { unit: column, style }: SizeHints = {}): SizeReading {
+  const trimmed = text.trim()
+  const shown = trimmed.slice(0, 40)
+  const none: SizeReading = {
+    ok: false,
+    sentence: `“${shown}” is not a size. Type a number and a unit, for example ${exampleFor(context)}.`,
+  }
+  const letters = trimmed.search(/[a-z%]/i)
+  const word = letters < 0 ? '' : trimmed.slice(letters).toLowerCase()
+  const number = (letters < 0 ? trimmed : trimmed.slice(0, letters)).trim().replace(/-$/, '').trim()
+  if (!/^\d/.test(number)) return none
+  const amount = readNumber(number, style)
+  if (!amount.ok) return amount.isAmbiguous ? amount : none
+  if (word === '' && column === 'ask')
+    return {
+      ok: false,
+      needsUnit: true,
+      sentence: `“${shown}” has no unit. Choose the unit of the column, or name it in the heading, such as “${context === 'disk' ? 'Disk' : 'Memory'} (GiB)”.`,
+    }
+  if (word === '' && context === 'memory' && column === undefined && amount.value < BARE_MEMORY_MIN_MIB && amount.value > 0)
+    return {
+      ok: false,
+      needsUnit: true,
+      sentence: `“${shown}” alone would be ${amount.value} MiB of memory. Write ${amount.value}G for ${amount.value} GiB, or ${amount.value}M for ${amount.value} MiB.`,
+    }
+  const factor = word === '' ? (column && column !== 'ask' ? unitBytes(column, context) : bareUnits[context]) : unitBytes(word, context)
+  if (factor === undefined)
+    return { ok: false, sentence: `“${word.slice(0, 20)}” is not a unit of size. Use MiB, GiB or TiB, or M, G, T for short.` }
+  const bytes = Math.round(amount.value * factor)
+  if (bytes <= 0) return { ok: false, sentence: 'A size must be more than zero.' }
+  if (!Number.isSafeInteger(bytes)) return { ok: false, sentence: `“${shown}” is larger than Insel can count (8 PiB).` }
   return { ok: true, bytes }
 }
 
-function unitBytes(unit: string, context: SizeContext): number | undefined {
-  if (unit === '') return bareUnits[context]
-  const field = fieldUnits[unit]
-  if (field) return field[context === 'label' ? 1 : 0]
-  return binaryUnits[unit]
+const unitBytes = (unit: string, context: SizeContext): number | undefined =>
+  Object.hasOwn(fieldUnits, unit.toLowerCase()) ? fieldUnits[unit.toLowerCase()]?.[context === 'label' ? 1 : 0] : undefined
+
+/**
+ * The unit that a column's heading names: `Memory (GB)`, `RAM MB`, `diskBytes`, `Memory %`. GB in a heading of memory or disks
+ * means GiB, as it does in a field.
+ *
+ * @returns undefined where it names none
+ * @example unitInHeading('Memory (GB)') // 'GiB'
+ */
+export function unitInHeading(heading: string): SizeUnit | '%' | undefined {
+  // memoryMiB and diskGB have their unit behind a change of case.
+  const words = heading
+    .slice(0, 200)
+    .replace(/([a-z])([KMGT]i?B)/g, '$1 $2')
+    .toLowerCase()
+    .split(/[^a-z%]+/)
+    .flatMap((word) => (word.endsWith('%') ? [word.slice(0, -1), '%'] : word.split(/(?=%)/)))
+  for (const word of words.reverse()) {
+    if (word === '%' || word === 'percent' || word === 'pct' || word === 'prozent') return '%'
+    const factor = word.length > 1 ? unitBytes(word, 'memory') : undefined
+    const name = factor === undefined ? undefined : unitNames.get(factor)
+    if (name) return name
+  }
+  return undefined
 }
 
 const exampleFor = (context: SizeContext) => ({ memory: '8 GiB', disk: '60 GiB', label: '250 GB' })[context]

@@ -16,7 +16,10 @@ import { inputValue } from '../records/field-text'
 
 /** `web-3` after `web-1` and `web-2`: the name with the first number that is free. */
 function nextName(base: string, isTaken: (name: string) => boolean): string {
-  const stem = base.replace(/^tpl-/, '').replace(/-?\d+$/, '')
+  const stem = base
+    .replace(/^tpl-/, '')
+    .replace(/(?<!\d)\d+$/, '')
+    .replace(/-$/, '')
   for (let number = 1; ; number++) if (!isTaken(`${stem}-${number}`)) return `${stem}-${number}`
 }
 

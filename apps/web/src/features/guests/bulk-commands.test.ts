@@ -40,7 +40,7 @@ describe('one thing of several guests', () => {
   it.each<[What, string, RegExp]>([
     ['add tags', '', /which tags/],
     ['add tags', 'a b?', /“b\?” is not one/],
-    ['memoryMiB', 'lots', /no size/],
+    ['memoryMiB', 'lots', /not a size/],
     ['vcpu', '0', /at least 1 vCPU/],
     ['latency', 'never', /is one of/],
   ])('%s of “%s” says what is wrong', (what, text, words) => {

@@ -6,6 +6,7 @@ import {
   formatBytes,
   formatMiB,
   guestColumns,
+  guestSizeColumns,
   guestMarkdown,
   guestNameOf,
   guestsCsv,
@@ -19,7 +20,7 @@ import {
   writeOvf,
   type Estate,
   type Guest,
-  type GuestColumn,
+  type GuestTable,
   type ManifestCheck,
   type OvfMapping,
   type OvfReading,
@@ -423,7 +424,7 @@ function TableIn() {
   const { estate } = useEstate()
   const { record, trouble } = useRecord()
   const [text, setText] = useState('')
-  const [mapping, setMapping] = useState<readonly GuestColumn[]>()
+  const [mapping, setMapping] = useState<GuestTable['proposed']>()
   const [context] = useState(browserContext)
   const [kept, setKept] = useState<string>()
   const table = useMemo(() => (text.trim() === '' ? undefined : readGuestTable(text)), [text])
@@ -473,7 +474,7 @@ function TableIn() {
       {table && 'sentence' in table && <Trouble>{table.sentence}</Trouble>}
       {table && 'rows' in table && columns && reading && (
         <>
-          <ColumnMapping headings={table.headings} rows={table.rows} holds={columns} options={guestColumns} choose={setMapping} />
+          <ColumnMapping table={table} mapping={columns} options={guestColumns} sizes={guestSizeColumns} choose={setMapping} />
           <p className="text-[13px] py-1" role="status">
             {reading.added.length} new, {reading.changed.length} changed, {reading.same} as they are, {reading.rejected.length}{' '}
             {reading.rejected.length === 1 ? 'line' : 'lines'} not taken.

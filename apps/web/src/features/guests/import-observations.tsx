@@ -1,5 +1,15 @@
-import { formatNumber, mapObservations, observationColumns, readObservationTable, type Guest, type ObservationColumn } from '@insel/core'
-import { useMemo, useState } from 'react'
+import {
+  formatBytes,
+  formatMiB,
+  formatNumber,
+  mapObservations,
+  observationColumns,
+  observationSizeColumns,
+  readObservationTable,
+  type Guest,
+  type ObservationTable,
+} from '@insel/core'
+import { Fragment, useMemo, useState } from 'react'
 import { useEstate } from '../../lib/estate'
 import { useObserve } from '../../lib/observed'
 import { ColumnMapping } from '../../ui/column-mapping'
@@ -10,7 +20,7 @@ import { Part, Trouble } from '../../ui/page'
 export function ImportObservations({ guest }: { guest: Guest }) {
   const { estate } = useEstate()
   const [text, setText] = useState('')
-  const [mapping, setMapping] = useState<readonly ObservationColumn[]>()
+  const [mapping, setMapping] = useState<ObservationTable['proposed']>()
   const [sent, setSent] = useState(0)
   const observe = useObserve(setSent)
   const table = useMemo(() => (text.trim() === '' ? undefined : readObservationTable(text)), [text])
@@ -63,11 +73,19 @@ export function ImportObservations({ guest }: { guest: Guest }) {
       {table && 'sentence' in table && <Trouble>{table.sentence}</Trouble>}
       {table && 'rows' in table && columns && reading && (
         <>
-          <ColumnMapping headings={table.headings} rows={table.rows} holds={columns} options={observationColumns} choose={setMapping} />
+          <ColumnMapping
+            table={table}
+            mapping={columns}
+            options={observationColumns}
+            sizes={observationSizeColumns}
+            withPercent
+            choose={setMapping}
+          />
           <p className="text-[13px] py-1" role="status">
             {formatNumber(reading.observed.length, 0)} of {formatNumber(table.rows.length, 0)} rows can be taken, of {subjects}{' '}
             {subjects === 1 ? 'guest or store' : 'guests and stores'}.
           </p>
+          {reading.observed.length > 0 && <Ranges reading={reading} />}
           {reading.rejected.length > 0 && (
             <ul className="text-[13px] text-warning">
               {reading.rejected.slice(0, 5).map(({ line, reason }) => (
@@ -95,5 +113,35 @@ export function ImportObservations({ guest }: { guest: Guest }) {
         </>
       )}
     </Part>
+  )
+}
+
+/** The lowest and highest value of each measure as it was read, so that a wrong unit is seen before it is kept. */
+function Ranges({ reading }: { reading: ReturnType<typeof mapObservations> }) {
+  const ranges = (
+    [
+      ['Processors', 'cpuPercent', (value: number) => `${formatNumber(value)} %`],
+      ['Memory', 'memoryMiB', (value: number) => formatMiB(value, 2)],
+      ['Disk', 'diskBytes', (value: number) => formatBytes(value, 2)],
+    ] as const
+  ).flatMap(([label, measure, words]) => {
+    let [low, high] = [Infinity, -Infinity]
+    for (const { sample } of reading.observed) {
+      const value = sample[measure]
+      if (typeof value !== 'number') continue
+      low = Math.min(low, value)
+      high = Math.max(high, value)
+    }
+    return low > high ? [] : [{ label, text: low === high ? words(low) : `${words(low)} to ${words(high)}` }]
+  })
+  return (
+    <dl className="grid grid-cols-[110px_1fr] gap-y-0.5 text-[13px] py-1" aria-label="Values as read">
+      {ranges.map(({ label, text }) => (
+        <Fragment key={label}>
+          <dt className="text-faint">{label}</dt>
+          <dd>{text}</dd>
+        </Fragment>
+      ))}
+    </dl>
   )
 }

@@ -4,6 +4,7 @@ import {
   formatMiB,
   formatNumber,
   growthCommands,
+  readNumber,
   rightSize,
   summaryDays,
   type Guest,
@@ -237,6 +238,11 @@ function Advised({ guest, days }: { guest: Guest; days: SummaryDays }) {
           )}
         </dl>
       )}
+      {advice.doubts.map((doubt) => (
+        <p key={doubt} className="text-warning text-[13px]">
+          {doubt}
+        </p>
+      ))}
       {advice.isIdle && <p className="text-warning text-[13px]">It is idle: is it still needed?</p>}
       {advice.isForgotten && <p className="text-warning text-[13px]">It is recorded as running, and nobody has seen it for a month.</p>}
       {commands.length > 0 && (
@@ -264,7 +270,11 @@ function Advised({ guest, days }: { guest: Guest; days: SummaryDays }) {
 function TypeOne({ guest }: { guest: Guest }) {
   const observe = useObserve()
   const [values, setValues] = useState({ cpu: '', memory: '', disk: '' })
-  const number = (text: string) => (text.trim() === '' ? null : Number(text.replace(',', '.')))
+  const number = (text: string) => {
+    if (text.trim() === '') return null
+    const reading = readNumber(text)
+    return reading.ok ? reading.value : NaN
+  }
   const [cpu, memory, disk] = [number(values.cpu), number(values.memory), number(values.disk)]
   const isWrong =
     [cpu, memory, disk].some((value) => value !== null && Number.isNaN(value)) || [cpu, memory, disk].every((value) => value === null)

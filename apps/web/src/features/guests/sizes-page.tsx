@@ -54,7 +54,8 @@ export function SizesPage() {
     .sort((a, b) => b.advice.saves.memoryMiB - a.advice.saves.memoryMiB)
   const idle = rows.filter(({ advice }) => advice.isIdle)
   const forgotten = rows.filter(({ advice }) => advice.isForgotten)
-  const unknown = rows.filter(({ advice }) => advice.verdict === 'too little data')
+  const doubtful = rows.filter(({ advice }) => advice.doubts.length > 0)
+  const unknown = rows.filter(({ advice }) => advice.verdict === 'too little data' && advice.doubts.length === 0)
   const commands = useMemo(
     (): readonly Command[] =>
       changing.filter(({ advice }) => ticked.has(advice.guest.id)).flatMap(({ advice }) => adviceCommands(estate, advice)),
@@ -198,6 +199,20 @@ export function SizesPage() {
               store is full.
             </p>
           </Part>
+          {doubtful.length > 0 && (
+            <Part title="Observations that cannot be true">
+              <ul className="text-[13px]">
+                {doubtful.slice(0, 60).map(({ advice: { guest, doubts } }) => (
+                  <li key={guest.id}>
+                    <Link className="hover:text-accent hover:underline" to={to(`guests/${guest.id}/observed`)}>
+                      {guest.name}
+                    </Link>{' '}
+                    <span className="text-warning">{doubts.join(' ')}</span>
+                  </li>
+                ))}
+              </ul>
+            </Part>
+          )}
           {unknown.length > 0 && (
             <Part title={`${unknown.length} with too little data`}>
               <ul className="text-[13px] columns-2 max-w-[900px]">

@@ -170,7 +170,7 @@ function Processor({ host }: { host: Host }) {
 }
 
 /** The flags in what was pasted: the line that is named so, or all of it. */
-const flagsIn = (text: string): string => /^\s*flags\s*:\s*(.*)$/im.exec(text)?.[1] ?? text
+const flagsIn = (text: string): string => /^[ \t]*flags[ \t]*:(.*)$/im.exec(text)?.[1] ?? text
 
 const nextLevel = (level: ReturnType<typeof levelOf>['level']) => processorLevels[level ? processorLevels.indexOf(level) + 1 : 0] ?? ''
 

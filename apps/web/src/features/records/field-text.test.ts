@@ -14,7 +14,7 @@ describe('fields as typed', () => {
     expect(read(guest.fields.memoryMiB, '8G')).toBe(8192)
     expect(read(disk.fields.sizeBytes, '60')).toBe(60 * 2 ** 30)
     expect(read(store.fields.capacityBytes, '3.84 TB')).toBe(3.84e12)
-    expect(read(guest.fields.memoryMiB, '8 lots')).toContain('no unit of size')
+    expect(read(guest.fields.memoryMiB, '8 lots')).toContain('not a unit of size')
   })
   it('an empty optional field is no value, an empty required one is missing', () => {
     expect(read(host.fields.failoverReserveMiB, ' ')).toBeNull()

@@ -1,4 +1,4 @@
-import { GB, GiB, MiB, parseSize, readField, TB, TiB, type Field, type SizeContext } from '@insel/core'
+import { formatExactBytes, MiB, parseSize, readField, readNumber, type Field, type SizeContext } from '@insel/core'
 
 /** What a size in this field is typed as: a store's capacity as on its label, memory and disks in binary units. */
 function contextOf(field: Field): SizeContext | undefined {
@@ -14,20 +14,7 @@ export function inputText(field: Field, value: unknown): string {
   if (Array.isArray(value)) return value.join(' ')
   const context = contextOf(field)
   if (!context) return String(value)
-  const bytes = context === 'memory' ? Number(value) * MiB : Number(value)
-  const units: readonly (readonly [string, number])[] =
-    context === 'label'
-      ? [
-          ['TB', TB],
-          ['GB', GB],
-        ]
-      : [
-          ['TiB', TiB],
-          ['GiB', GiB],
-          ['MiB', MiB],
-        ]
-  const exact = units.find(([, size]) => bytes >= size && Number.isInteger((bytes / size) * 100))
-  return exact ? `${bytes / exact[1]} ${exact[0]}` : `${bytes} B`
+  return formatExactBytes(context === 'memory' ? Number(value) * MiB : Number(value), context === 'label' ? 'label' : 'binary')
 }
 
 /** What was typed, as the field's value; or the sentence that says what is wrong with it. */
@@ -46,8 +33,9 @@ function rawValue(field: Field, text: string): { value: unknown } | { sentence: 
       if (trimmed === '') return { value: null }
       const context = contextOf(field)
       if (!context) {
-        const value = Number(trimmed.replace(',', '.'))
-        return Number.isNaN(value) ? { sentence: `${field.label} is a number; “${trimmed}” is not.` } : { value }
+        const negative = trimmed.startsWith('-') ? -1 : 1
+        const reading = readNumber(negative < 0 ? trimmed.slice(1) : trimmed)
+        return reading.ok ? { value: negative * reading.value } : { sentence: `${field.label}: ${reading.sentence}` }
       }
       const reading = parseSize(trimmed, context)
       if (!reading.ok) return { sentence: `${field.label}: ${reading.sentence}` }

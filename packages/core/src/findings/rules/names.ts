@@ -6,8 +6,9 @@ import { defineRule } from '../rule.js'
 function soundName(estate: Estate, name: string): string | undefined {
   const plain = name
     .toLowerCase()
-    .replace(/[^a-z0-9-]+/g, '-')
-    .replace(/^-+|-+$/g, '')
+    .split(/[^a-z0-9]+/)
+    .filter(Boolean)
+    .join('-')
     .slice(0, 63)
   const isFree = (['guest', 'host'] as const).every((kind) => estate.byKey(kind, { name: plain }).length === 0)
   return isFree && isHostLabel(plain) ? plain : undefined

@@ -72,8 +72,9 @@ function readDmi(lines: readonly string[], from: number, sections: Section[]): n
       structures.push({ title: (lines[at + 1] ?? '').trim(), values })
       at++
     } else if (/^\s/.test(line)) {
-      const [, name, value] = /^\s+([^:]+):\s*(.*)$/.exec(line) ?? []
-      if (name && !values.has(name.trim())) values.set(name.trim(), (value ?? '').trim())
+      const colon = line.indexOf(':')
+      const name = line.slice(0, Math.max(colon, 0)).trim()
+      if (name && !values.has(name)) values.set(name, line.slice(colon + 1).trim())
     } else if (line.trim() !== '' && !/^(#|Getting SMBIOS|SMBIOS |Table at|End Of Table|\d+ structures)/.test(line)) break
   }
   const named = (title: string) => structures.filter((one) => one.title === title)
