@@ -1,4 +1,4 @@
-import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { existsSync, linkSync, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { stateFolder } from './places.js'
 import { Refusal } from './refusal.js'
@@ -27,8 +27,19 @@ function isAlive(pid: number): boolean {
 /** The Insel that runs in this checkout, if one does. */
 export function runningInsel(): Running | undefined {
   if (!existsSync(file)) return undefined
-  const running = JSON.parse(readFileSync(file, 'utf8')) as Running
-  return isAlive(running.pid) ? running : undefined
+  const running = runningIn(readFileSync(file, 'utf8'))
+  return running && isAlive(running.pid) ? running : undefined
+}
+
+/** What a lock says; one that a kill left empty or half written says nothing. */
+function runningIn(text: string): Running | undefined {
+  try {
+    const value = JSON.parse(text) as Partial<Running> | null
+    return typeof value?.pid === 'number' ? (value as Running) : undefined
+  } catch (error) {
+    if (!(error instanceof SyntaxError)) throw error
+    return undefined
+  }
 }
 
 /**
@@ -44,10 +55,23 @@ export function takeLock(): { tell(more: Omit<Running, 'pid'>): void; release():
       `Insel runs here already (process ${other.pid}${other.url ? `, at ${other.url}` : ''}). Use that one, or stop it with Ctrl-C in its terminal.`,
     )
   rmSync(file, { force: true })
-  const write = (running: Running, flag: string) => writeFileSync(file, JSON.stringify(running), { mode: 0o600, flag })
-  write({ pid: process.pid }, 'wx')
+  // Written aside and put in its place whole: a kill in between leaves the old one or the new one, never half of one.
+  const aside = `${file}.${process.pid}`
+  const write = (running: Running) => writeFileSync(aside, JSON.stringify(running), { mode: 0o600 })
+  write({ pid: process.pid })
+  try {
+    linkSync(aside, file)
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code !== 'EEXIST') throw error
+    throw new Refusal('Another Insel is starting here at this moment. Try again.', { cause: error })
+  } finally {
+    rmSync(aside, { force: true })
+  }
   return {
-    tell: (more) => write({ pid: process.pid, ...more }, 'w'),
+    tell(more) {
+      write({ pid: process.pid, ...more })
+      renameSync(aside, file)
+    },
     release: () => rmSync(file, { force: true }),
   }
 }

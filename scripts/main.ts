@@ -3,11 +3,13 @@ import { Refusal } from './refusal.js'
 
 const usage = `Insel plans and records hypervisor hosts and their guests.
 
-  ./insel start [--port N] [--host ADDRESS] [--empty]   start; the first time with the demo estate
+  ./insel start [--port N] [--empty]                    start; the first time with the demo estate
+        [--public-url URL]                              a name under which people open it, such as that of a proxy
+        [--host ADDRESS --open-to-network]              listen beyond this machine, where everybody may then change everything
   ./insel test [core|server|e2e]                        check everything, or a part
   ./insel screenshots                                   make the pictures in docs/screenshots
   ./insel bench                                         measure against the budgets
-  ./insel demo reset                                    put the demo estate back as it was
+  ./insel demo reset [--yes]                            put the demo estate back as it was; others stay
   ./insel backup FILE                                   write the whole database to a file
   ./insel restore FILE [--yes]                          replace the database by a backup
 
@@ -21,6 +23,8 @@ async function main(): Promise<number> {
       port: { type: 'string' },
       host: { type: 'string' },
       empty: { type: 'boolean' },
+      'public-url': { type: 'string', multiple: true },
+      'open-to-network': { type: 'boolean' },
       yes: { type: 'boolean' },
       help: { type: 'boolean', short: 'h' },
     },
@@ -37,6 +41,8 @@ async function main(): Promise<number> {
         port: portOf(values.port),
         host: values.host ?? '127.0.0.1',
         isEmpty: values.empty ?? false,
+        publicUrls: values['public-url'] ?? [],
+        isOpenToNetwork: values['open-to-network'] ?? false,
       })
     case 'test':
       return (await import('./commands/test.js')).test(argument)
@@ -46,7 +52,7 @@ async function main(): Promise<number> {
       return (await import('./commands/bench.js')).bench()
     case 'demo':
       if (argument !== 'reset') throw new Refusal('It is “./insel demo reset”.')
-      return (await import('./commands/demo.js')).demoReset()
+      return (await import('./commands/demo.js')).demoReset(values.yes ?? false)
     case 'backup':
       return (await import('./commands/backup.js')).backup(fileOf(argument, 'backup'))
     case 'restore':

@@ -1,5 +1,5 @@
 import { fork, type ChildProcess } from 'node:child_process'
-import { closeSync, mkdirSync, openSync } from 'node:fs'
+import { closeSync, fchmodSync, mkdirSync, openSync } from 'node:fs'
 import { join } from 'node:path'
 import { root, stateFolder } from './places.js'
 import { Refusal } from './refusal.js'
@@ -16,6 +16,19 @@ export interface RunningServer {
 /** Exit codes of the server that mean something: see its main.ts. */
 const PORT_TAKEN = 3
 const NEWER_SCHEMA = 4
+const REFUSED = 5
+
+/** What a server is started with. */
+export interface ServerSettings {
+  readonly databaseUrl: string
+  readonly port: number
+  readonly host: string
+  readonly logName: string
+  /** Names it goes by beside this machine's own. */
+  readonly publicUrls?: readonly string[]
+  /** Whether listening beyond this machine is meant. */
+  readonly isOpenToNetwork?: boolean
+}
 
 /**
  * Starts the built server.
@@ -27,20 +40,26 @@ export async function startServer({
   port,
   host,
   logName,
-}: {
-  databaseUrl: string
-  port: number
-  host: string
-  logName: string
-}): Promise<RunningServer> {
-  mkdirSync(join(stateFolder, 'log'), { recursive: true })
+  publicUrls = [],
+  isOpenToNetwork = false,
+}: ServerSettings): Promise<RunningServer> {
+  mkdirSync(join(stateFolder, 'log'), { recursive: true, mode: 0o700 })
   const logFile = join(stateFolder, 'log', `${logName}.log`)
-  const log = openSync(logFile, 'a')
+  const log = openSync(logFile, 'a', 0o600)
+  // One that an earlier version made was readable by all.
+  fchmodSync(log, 0o600)
   const child: ChildProcess = fork(join(root, 'apps/server/dist/main.js'), {
     execArgv: [],
     // In a group of its own: Ctrl-C reaches only the start command, which then stops things in order.
     detached: true,
-    env: { ...process.env, DATABASE_URL: databaseUrl, INSEL_PORT: String(port), INSEL_HOST: host },
+    env: {
+      ...process.env,
+      DATABASE_URL: databaseUrl,
+      INSEL_PORT: String(port),
+      INSEL_HOST: host,
+      INSEL_PUBLIC_URLS: publicUrls.join(' '),
+      INSEL_OPEN_TO_NETWORK: isOpenToNetwork ? '1' : '',
+    },
     stdio: ['ignore', log, 'pipe', 'ipc'],
   })
   closeSync(log)
@@ -52,6 +71,7 @@ export async function startServer({
     void gone.then((code) => {
       if (code === PORT_TAKEN)
         reject(new Refusal(`Port ${port} on ${host} is taken by another program. Choose another: ./insel start --port ${port + 1}`))
+      else if (code === REFUSED) reject(new Refusal(/^(?:\w*Error|Error): (.*)/m.exec(errors)?.[1] ?? errors))
       else if (code === NEWER_SCHEMA) reject(new Refusal(/NewerSchemaError: (.*)/.exec(errors)?.[1] ?? errors))
       else reject(new Refusal(`The server did not start. Its log is ${logFile}.\n${errors}`))
     })

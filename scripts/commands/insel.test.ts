@@ -6,7 +6,7 @@ import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import pg from 'pg'
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
-import { freePort } from '../cluster.js'
+import { freePort, SERVER_ROLE } from '../cluster.js'
 
 const root = fileURLToPath(new URL('../..', import.meta.url))
 
@@ -132,7 +132,7 @@ describe('the one command', () => {
     const newer = join(state, 'newer.backup')
     expect((await run(state, ['backup', newer])).code).toBe(0)
     await sql(insel2.databaseUrl, "delete from schema_step where name = 'migration-9999-later'")
-    expect((await run(state, ['demo', 'reset'])).code).toBe(0)
+    expect((await run(state, ['demo', 'reset', '--yes'])).code).toBe(0)
     const afterReset = await estates(insel2.url)
     expect(afterReset.map(({ name }) => name).sort()).toEqual(['After the backup', 'Skerry Sound'])
     expect(afterReset.find(({ name }) => name === 'Skerry Sound')?.id).not.toBe(demo?.id)
@@ -153,7 +153,7 @@ describe('the one command', () => {
   it('uses the PostgreSQL of DATABASE_URL and starts none; --empty leaves it empty', async () => {
     const clusterUrl = inject('clusterUrl')
     const name = `given_${process.pid}`
-    await sql(clusterUrl, `create database ${name}`)
+    await sql(inject('adminUrl'), `create database ${name} owner ${SERVER_ROLE}`)
     const elsewhere = mkdtempSync(join(tmpdir(), 'insel-given-'))
     const given = await start(elsewhere, ['--port', port, '--empty'], { DATABASE_URL: clusterUrl.replace(/\/[^/]*$/, `/${name}`) })
     expect(await estates(given.url)).toEqual([])

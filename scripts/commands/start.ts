@@ -1,7 +1,6 @@
-import type { EstateSummary } from '@insel/contract'
 import { build } from '../build.js'
 import { openDatabase, type Database } from '../database.js'
-import { loadDemo, loadObservations } from '../demo/load.js'
+import { ensureDemo } from '../demo/keep.js'
 import { takeLock } from '../lock.js'
 import { macRegistry, offerPackages, systemsDataset } from '../packages.js'
 import { startServer, type RunningServer } from '../server.js'
@@ -12,10 +11,16 @@ export interface StartOptions {
   readonly port: number
   readonly host: string
   readonly isEmpty: boolean
+  readonly publicUrls: readonly string[]
+  readonly isOpenToNetwork: boolean
 }
 
+/** A part that ends more often than this within the time is not started again: something is wrong with it for good. */
+const RESTARTS_MAX = 5
+const RESTARTS_WITHIN_MS = 60_000
+
 /** Starts Insel and serves until it is told to stop. @returns the exit code */
-export async function start({ port, host, isEmpty }: StartOptions): Promise<number> {
+export async function start({ port, host, isEmpty, publicUrls, isOpenToNetwork }: StartOptions): Promise<number> {
   const lock = takeLock()
   let database: Database | undefined
   let server: RunningServer | undefined
@@ -27,24 +32,37 @@ export async function start({ port, host, isEmpty }: StartOptions): Promise<numb
     database = await openDatabase()
     offerPackages([systemsDataset, macRegistry])
     build()
-    server = await startServer({ databaseUrl: database.url, port, host, logName: 'server' })
-    const estates = (await (await fetch(`${server.url}/api/v1/estates`)).json()) as EstateSummary[]
-    if (estates.length === 0 && !isEmpty) {
-      process.stdout.write('insel: loading the demo estate ...\n')
-      await loadObservations(server.url, await loadDemo(server.url))
-    }
+    const settings = { databaseUrl: database.url, host, logName: 'server', publicUrls, isOpenToNetwork }
+    server = await startServer({ ...settings, port })
+    if (!isEmpty) await ensureDemo(server.url, database.url)
     controller = await standIn(port + 1)
     lock.tell({ url: server.url, databaseUrl: database.url })
     process.stdout.write(
-      `\n  Insel is at ${server.url}\n  A stand-in for a management controller is at ${controller.url} (user ${STAND_IN_USER}, password ${STAND_IN_PASSWORD}).\n  Ctrl-C stops it.\n\n`,
+      `\n  Insel is at ${publicUrls[0] ?? server.url}\n  A stand-in for a management controller is at ${controller.url} (user ${STAND_IN_USER}, password ${STAND_IN_PASSWORD}).\n  Ctrl-C stops it.\n\n`,
     )
-    const ending = await Promise.race([stopped, server.gone])
-    if (ending === 'asked') {
-      process.stdout.write('\ninsel: finishing what is in flight ...\n')
-      return 0
+    if (isOpenToNetwork)
+      process.stdout.write(
+        `  Warning: it listens at ${host}, and there are no accounts yet. Whoever reaches it can read and change everything.\n\n`,
+      )
+    const listening = Number(new URL(server.url).port)
+    const endings: number[] = []
+    for (;;) {
+      const ending = await Promise.race([stopped, server.gone.then(() => 'server' as const), database.gone.then(() => 'database' as const)])
+      if (ending === 'asked') {
+        process.stdout.write('\ninsel: finishing what is in flight ...\n')
+        return 0
+      }
+      const now = Date.now()
+      endings.push(now)
+      if (endings.filter((at) => now - at < RESTARTS_WITHIN_MS).length > RESTARTS_MAX) {
+        process.stderr.write(`insel: the ${ending} ended ${RESTARTS_MAX} times within a minute; see .insel/log/server.log. Insel stops.\n`)
+        return 1
+      }
+      process.stderr.write(`insel: the ${ending} ended unexpectedly; starting it again ...\n`)
+      if (ending === 'database') database = await database.restart()
+      else server = await startServer({ ...settings, port: listening })
+      process.stderr.write(`insel: the ${ending} is back.\n`)
     }
-    process.stderr.write('insel: the server ended on its own; its log is .insel/log/server.log\n')
-    return 1
   } finally {
     await controller?.stop()
     await server?.stop()

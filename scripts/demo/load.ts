@@ -22,14 +22,20 @@ export const createEstate = (server: string, request: object): Promise<EstateSum
 export const sendCommands = (server: string, estateId: string, personId: string, commands: readonly Command[]): Promise<CommandsResponse> =>
   call(`${server}/api/v1/estates/${estateId}/commands`, { commands }, personId)
 
-/** Loads the demo estate through the same pipeline as everything else. @returns its id */
-export async function loadDemo(server: string): Promise<string> {
+/**
+ * Loads the demo estate through the same pipeline as everything else.
+ *
+ * @param begun what to do once the estate is there and still empty
+ * @returns its id
+ */
+export async function loadDemo(server: string, begun?: (estateId: string) => Promise<unknown>): Promise<string> {
   const { id: estateId, personId } = await createEstate(server, {
     name: 'Skerry Sound',
     domain: 'skerry.example',
     timeZone: 'Europe/London',
     recordedAs: demoPeople[0],
   })
+  await begun?.(estateId)
   const people = new Map<string, string>([[demoPeople[0], personId]])
   for (const { by, commands } of skerrySound(estateId, personId)) {
     await sendCommands(server, estateId, people.get(by) ?? personId, commands)

@@ -1,3 +1,4 @@
+import type { ServerInfo } from '@insel/contract'
 import { MikroOrmModule } from '@mikro-orm/nestjs'
 import { PostgreSqlDriver } from '@mikro-orm/postgresql'
 import { Module, type DynamicModule } from '@nestjs/common'
@@ -23,10 +24,12 @@ import { DATABASE_URL, Notifications } from './events/notifications.js'
 import { FindingsController } from './findings/findings.controller.js'
 import { GracefulStop } from './health/graceful-stop.js'
 import { GuestExchangeController } from './guests/exchange.controller.js'
-import { HealthController } from './health/health.controller.js'
+import { EXPOSURE, HealthController } from './health/health.controller.js'
 import { ListsController } from './lists/lists.controller.js'
 import { ExportsController } from './networks/exports.controller.js'
 import { MacRegistryController } from './networks/mac-registry.controller.js'
+import { Names } from './requests/names.js'
+import { loggedUrl } from './requests/request-log.js'
 import { ReachabilityController } from './networks/reachability.controller.js'
 import { ObservationsController } from './observations/observations.controller.js'
 import { ObservationsService } from './observations/observations.service.js'
@@ -40,11 +43,15 @@ export interface ServerOptions {
   /** The built web app, or undefined to serve the API alone. */
   readonly webRoot?: string | undefined
   readonly logLevel: string
+  /** Names it goes by beside this machine’s own. */
+  readonly publicUrls?: readonly string[]
+  /** Whether it listens beyond this machine. */
+  readonly isOpenToNetwork?: boolean
 }
 
 @Module({})
 export class AppModule {
-  static with({ databaseUrl, webRoot, logLevel }: ServerOptions): DynamicModule {
+  static with({ databaseUrl, webRoot, logLevel, publicUrls = [], isOpenToNetwork = false }: ServerOptions): DynamicModule {
     const page = webRoot && existsSync(join(webRoot, 'index.html'))
     return {
       module: AppModule,
@@ -53,7 +60,8 @@ export class AppModule {
           pinoHttp: {
             level: logLevel,
             autoLogging: { ignore: (request) => !request.url?.startsWith('/api/') },
-            redact: ['req.headers', 'res.headers'],
+            redact: ['req.headers', 'res.headers', 'req.query'],
+            serializers: { req: (request: { url: string }) => ({ ...request, url: loggedUrl(request.url) }) },
           },
         }),
         MikroOrmModule.forRoot({
@@ -107,6 +115,8 @@ export class AppModule {
         Pipeline,
         Notifications,
         { provide: DATABASE_URL, useValue: databaseUrl },
+        { provide: Names, useValue: new Names({ publicUrls, isOpenToNetwork }) },
+        { provide: EXPOSURE, useValue: { isOpenToNetwork } satisfies ServerInfo },
         { provide: APP_FILTER, useClass: ProblemFilter },
       ],
     }

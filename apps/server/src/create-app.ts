@@ -1,5 +1,5 @@
 import 'reflect-metadata'
-import { ESTATE_TYPE, schemas } from '@insel/contract'
+import { schemas } from '@insel/contract'
 import { MikroORM } from '@mikro-orm/core'
 import type { PostgreSqlDriver } from '@mikro-orm/postgresql'
 import { NestFactory } from '@nestjs/core'
@@ -10,14 +10,9 @@ import helmet from 'helmet'
 import { Logger } from 'nestjs-pino'
 import { AppModule, type ServerOptions } from './app.module.js'
 import { migrate } from './database/migrate.js'
-
-/** The largest body of a request. */
-const BODY_MAX = '2mb'
-/** The largest text a collector sends; characters beyond ASCII take more than one byte. */
-const COLLECTION_MAX = '6mb'
-
-/** The largest file of a whole estate: some three times one of 5,000 guests. */
-const ESTATE_MAX = '64mb'
+import { readBodies } from './requests/bodies.js'
+import { guard } from './requests/guard.js'
+import { Names } from './requests/names.js'
 
 /**
  * The server, with its schema brought up to date, not yet listening.
@@ -32,12 +27,11 @@ export async function createApp(options: ServerOptions): Promise<NestExpressAppl
   })
   app.useLogger(app.get(Logger))
   await migrate(app.get<MikroORM<PostgreSqlDriver>>(MikroORM), options.databaseUrl)
+  app.use(guard(app.get(Names)))
   app.use(helmet({ contentSecurityPolicy: { directives: { 'upgrade-insecure-requests': null } }, strictTransportSecurity: false }))
   // Events must leave at once, not when a compressed block is full.
   app.use(compression({ filter: (request, response) => !request.path.endsWith('/events') && compression.filter(request, response) }))
-  app.useBodyParser('json', { limit: BODY_MAX })
-  app.useBodyParser('text', { type: 'text/plain', limit: COLLECTION_MAX })
-  app.useBodyParser('text', { type: ESTATE_TYPE, limit: ESTATE_MAX })
+  readBodies(app)
   app.enableShutdownHooks()
 
   const document = SwaggerModule.createDocument(

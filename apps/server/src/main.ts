@@ -1,19 +1,31 @@
 import { fileURLToPath } from 'node:url'
 import { createApp } from './create-app.js'
 import { NewerSchemaError } from './database/migrate.js'
+import { isLoopbackName, PublicUrlError } from './requests/names.js'
 
 /** Exit codes that the start command tells apart. */
-const EXIT = { portTaken: 3, newerSchema: 4, failed: 1 } as const
+const EXIT = { portTaken: 3, newerSchema: 4, refused: 5, failed: 1 } as const
+
+/** Something the person who starts it has to mend. */
+class StartRefused extends Error {}
 
 async function main(): Promise<void> {
   const databaseUrl = process.env['DATABASE_URL']
   if (!databaseUrl) throw new Error('DATABASE_URL is not set: the address of the PostgreSQL database.')
+  const host = process.env['INSEL_HOST'] ?? '127.0.0.1'
+  const isOpenToNetwork = process.env['INSEL_OPEN_TO_NETWORK'] === '1'
+  if (!isLoopbackName(host) && !isOpenToNetwork)
+    throw new StartRefused(
+      `Listening at ${host} would let everybody on that network read and change everything, since there are no accounts. Add --open-to-network if that is meant.`,
+    )
   const app = await createApp({
     databaseUrl,
     webRoot: process.env['INSEL_WEB_ROOT'] ?? fileURLToPath(new URL('../../web/dist', import.meta.url)),
     logLevel: process.env['INSEL_LOG'] ?? 'info',
+    publicUrls: (process.env['INSEL_PUBLIC_URLS'] ?? '').split(' ').filter(Boolean),
+    isOpenToNetwork: isOpenToNetwork && !isLoopbackName(host),
   })
-  await app.listen(Number(process.env['INSEL_PORT'] ?? 8100), process.env['INSEL_HOST'] ?? '127.0.0.1')
+  await app.listen(Number(process.env['INSEL_PORT'] ?? 8100), host)
   // Without the command that started it, a server would run on unseen.
   process.on('disconnect', () => process.kill(process.pid, 'SIGTERM'))
   // The start command waits for this line.
@@ -23,5 +35,8 @@ async function main(): Promise<void> {
 main().catch((error: unknown) => {
   const code = (error as { code?: string }).code
   process.stderr.write(`${error instanceof Error ? (error.stack ?? error.message) : String(error)}\n`)
-  process.exit(code === 'EADDRINUSE' ? EXIT.portTaken : error instanceof NewerSchemaError ? EXIT.newerSchema : EXIT.failed)
+  const isRefused = error instanceof StartRefused || error instanceof PublicUrlError
+  process.exit(
+    code === 'EADDRINUSE' ? EXIT.portTaken : error instanceof NewerSchemaError ? EXIT.newerSchema : isRefused ? EXIT.refused : EXIT.failed,
+  )
 })

@@ -2,10 +2,9 @@ import type { CatalogueItem, CatalogueResponse } from '@insel/contract'
 import { readOsinfo } from '@insel/core'
 import { EntityManager } from '@mikro-orm/postgresql'
 import { Injectable, Logger, type OnApplicationBootstrap } from '@nestjs/common'
+import { LOCKS } from '../database/locks.js'
 import { DATASET, datasetFiles, datasetVersion } from './dataset.js'
 
-/** A number of Insel's own, so that two servers starting at once do not both read the dataset. */
-const CATALOGUE_LOCK = 1_953_723
 /** A change of how the dataset is read makes it be read again. */
 const READING = 1
 
@@ -30,7 +29,7 @@ export class CatalogueService implements OnApplicationBootstrap {
     if (!installed) return
     const version = `${installed}.${READING}`
     await this.em.fork().transactional(async (tx) => {
-      await tx.execute('select pg_advisory_xact_lock(?)', [CATALOGUE_LOCK])
+      await tx.execute('select pg_advisory_xact_lock(?)', [LOCKS.catalogue])
       const [known] = await tx.execute<{ version: string }[]>('select version from catalogue where name = ?', [DATASET])
       if (known?.version === version) return
       const { systems, unread } = readOsinfo(await datasetFiles(), `${DATASET} ${installed}`)

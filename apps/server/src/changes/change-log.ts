@@ -1,8 +1,7 @@
 import type { Change, ChangesPage, LoggedCommand, Problem } from '@insel/contract'
-import type { Difference } from '@insel/core'
 import { EntityManager } from '@mikro-orm/postgresql'
 import { Injectable } from '@nestjs/common'
-import { changeEntity, type ChangeRow } from '../database/entities.js'
+import { changeEntity, differenceOf, type ChangeRow } from '../database/entities.js'
 
 /** What to show of the logbook. */
 export interface ChangesQuery {
@@ -85,7 +84,7 @@ export const changeOf = (row: ChangeRow, revertedBy: number | null): Change => (
   at: row.at.toISOString(),
   actor: { id: row.actorId, name: row.actorName },
   commands: row.commands as LoggedCommand[],
-  difference: row.difference as Difference,
+  difference: differenceOf(row),
   revertedBy,
 })
 

@@ -7,7 +7,7 @@ import { instant, wholeNumber } from '../problems/query.js'
 import { ChangeLog } from './change-log.js'
 import { Pipeline } from './pipeline.js'
 
-const KNOWN = new Set(['commands', 'expectedRevision', 'dryRun'])
+const KNOWN = new Set(['commands', 'expectedRevision', 'expectedEpoch', 'dryRun'])
 const PAGE = 50
 
 @ApiTags('changes')
@@ -33,6 +33,7 @@ export class ChangesController {
       properties: {
         commands: { type: 'array', items: { oneOf: commandTypes.map((type) => ({ $ref: `#/components/schemas/command.${type}` })) } },
         expectedRevision: { type: 'integer', minimum: 0 },
+        expectedEpoch: { type: 'string', format: 'uuid' },
         dryRun: { type: 'boolean' },
       },
     },
@@ -45,11 +46,13 @@ export class ChangesController {
     if (typeof body !== 'object' || body === null || Array.isArray(body))
       throw malformed('The body is a JSON object with a list of commands.')
     refuseUnknownFields(body, KNOWN)
-    const { commands, expectedRevision, dryRun } = body as { commands?: unknown; expectedRevision?: unknown; dryRun?: unknown }
+    const { commands, expectedRevision, expectedEpoch, dryRun } = body as Readonly<Record<string, unknown>>
     if (expectedRevision !== undefined && !Number.isSafeInteger(expectedRevision))
       throw malformed('expectedRevision is a whole number.', [
         { path: 'expectedRevision', code: 'invalid', message: 'expectedRevision is a whole number.' },
       ])
+    if (expectedEpoch !== undefined && typeof expectedEpoch !== 'string')
+      throw malformed('expectedEpoch is a text.', [{ path: 'expectedEpoch', code: 'invalid', message: 'expectedEpoch is a text.' }])
     if (dryRun !== undefined && typeof dryRun !== 'boolean')
       throw malformed('dryRun is true or false.', [{ path: 'dryRun', code: 'invalid', message: 'dryRun is true or false.' }])
     const reading = readCommands(commands)
@@ -65,6 +68,7 @@ export class ChangesController {
       commands: reading.commands,
       personId: personOf(person),
       expectedRevision: expectedRevision as number | undefined,
+      expectedEpoch,
       dryRun,
     })
   }

@@ -4,7 +4,6 @@ import {
   checkDifference,
   compareFindings,
   CommandError,
-  inCurrentForm,
   invert,
   isEmpty,
   makeIds,
@@ -19,7 +18,7 @@ import { LockMode } from '@mikro-orm/core'
 import { EntityManager } from '@mikro-orm/postgresql'
 import { Injectable } from '@nestjs/common'
 import { randomBytes } from 'node:crypto'
-import { changeEntity, estateHeadEntity } from '../database/entities.js'
+import { changeEntity, differenceOf, estateHeadEntity } from '../database/entities.js'
 import { writeDifference } from '../database/records-table.js'
 import { EstateCache, type EstateAt } from '../estates/estate-cache.js'
 import { CHANNEL } from '../events/notifications.js'
@@ -32,6 +31,8 @@ export interface Submission {
   readonly commands: readonly Command[]
   readonly personId: string | undefined
   readonly expectedRevision?: number | undefined
+  /** The history that the expected revision is of. */
+  readonly expectedEpoch?: string | undefined
   readonly dryRun?: boolean | undefined
 }
 
@@ -42,6 +43,14 @@ interface Outcome {
   readonly difference: Difference
   readonly reverts: number | null
 }
+
+const restored = () =>
+  new ProblemError(
+    409,
+    'database-restored',
+    'The database was restored',
+    'The database was restored from a backup since this page was loaded; nothing was changed. Look at the record as it is now, then do it again.',
+  )
 
 export const newId = makeIds(Date.now, (count) => randomBytes(count))
 
@@ -60,8 +69,9 @@ export class Pipeline {
   ) {}
 
   /** Applies commands. @throws CommandError, ProblemError */
-  async submit(estateId: string, { commands, personId, expectedRevision, dryRun }: Submission): Promise<CommandsResponse> {
+  async submit(estateId: string, { commands, personId, expectedRevision, expectedEpoch, dryRun }: Submission): Promise<CommandsResponse> {
     return this.#run(estateId, personId, dryRun ?? false, async (em, before, context) => {
+      if (expectedEpoch !== undefined && expectedEpoch !== before.epoch) throw restored()
       const { estate, difference } = applyAll(before.estate, commands, context)
       if (expectedRevision !== undefined) await this.#checkExpected(em, estateId, before.revision, expectedRevision, difference)
       return { logged: commands, estate, difference, reverts: null }
@@ -73,7 +83,7 @@ export class Pipeline {
     return this.#run(estateId, personId, dryRun, async (em, before) => {
       const row = await em.findOne(changeEntity, { estateId, revision })
       if (!row) throw notFound(`There is no change ${revision} in this estate.`)
-      const difference = invert(inCurrentForm(row.difference as Difference))
+      const difference = invert(differenceOf(row))
       await this.#checkUnchangedSince(em, estateId, before.estate, revision, difference)
       const estate = before.estate.with(difference)
       try {
@@ -112,7 +122,7 @@ export class Pipeline {
     const { before, after, difference } = await this.em.fork().transactional(async (em) => {
       const head = await em.findOne(estateHeadEntity, { estateId }, dryRun ? {} : { lockMode: LockMode.PESSIMISTIC_WRITE })
       if (!head) throw notFound(`There is no estate with the id ${estateId}.`)
-      const before = await this.cache.at(em, estateId, head.revision)
+      const before = await this.cache.at(em, head)
       const outcome = await work(em, before, { newId, now: now.toISOString() })
       const { estate, difference } = outcome
       const findings = before.findings.after(estate, difference)
@@ -136,12 +146,12 @@ export class Pipeline {
       // Listeners are told when the transaction commits, and only then.
       await em.execute(
         'with told as (select pg_notify(?, ?)) update estate_head set revision = ?, updated_at = ? from told where estate_id = ?',
-        [CHANNEL, JSON.stringify({ estateId, revision }), revision, now, estateId],
+        [CHANNEL, JSON.stringify({ estateId, revision, epoch: head.epoch }), revision, now, estateId],
       )
-      return { before, after: { revision, estate, findings }, difference }
+      return { before, after: { revision, epoch: head.epoch, estate, findings }, difference }
     })
     if (after.revision !== before.revision) this.cache.keep(estateId, after)
-    return { revision: after.revision, difference, findings: compareFindings(before.findings, after.findings) }
+    return { revision: after.revision, epoch: after.epoch, difference, findings: compareFindings(before.findings, after.findings) }
   }
 
   /** A submission made on an older revision is refused when what it touches changed meanwhile; otherwise it stands. */

@@ -1,10 +1,10 @@
-import type { CollectionStarted, CollectionSummary, CollectionText } from '@insel/contract'
+import { CODE_HEADER, type CollectionStarted, type CollectionSummary, type CollectionText } from '@insel/contract'
 import { isId } from '@insel/core'
-import { Body, Controller, Get, Header, HttpCode, Param, ParseUUIDPipe, Post, Query, Req } from '@nestjs/common'
-import { ApiBody, ApiConsumes, ApiOperation, ApiQuery, ApiTags } from '@nestjs/swagger'
+import { Body, Controller, Get, Header, Headers, HttpCode, Param, ParseUUIDPipe, Post, Query, Req } from '@nestjs/common'
+import { ApiBody, ApiConsumes, ApiHeader, ApiOperation, ApiQuery, ApiTags } from '@nestjs/swagger'
 import type { Request } from 'express'
 import { malformed, refuseUnknownFields } from '../problems/problem.js'
-import { baseOf } from '../problems/query.js'
+import { Names } from '../requests/names.js'
 import { collectorScript } from './collector-script.js'
 import { CollectionsService } from './collections.service.js'
 
@@ -13,7 +13,10 @@ const KNOWN = new Set(['hostId', 'guestId'])
 @ApiTags('collections')
 @Controller('api/v1/estates/:estateId')
 export class CollectionsController {
-  constructor(private readonly collections: CollectionsService) {}
+  constructor(
+    private readonly collections: CollectionsService,
+    private readonly names: Names,
+  ) {}
 
   @Post('collections')
   @ApiOperation({ summary: 'A one-time code for the collector of one host or guest, good for half an hour.' })
@@ -31,17 +34,25 @@ export class CollectionsController {
   ): Promise<CollectionStarted> {
     const { id, kind } = machineIn(body)
     const started = await this.collections.start(estateId, id, kind)
-    return { ...started, command: `curl -fsS '${baseOf(request)}/api/v1/estates/${estateId}/collect.sh?code=${started.code}' | sh` }
+    const url = `${this.names.baseOf(request)}/api/v1/estates/${estateId}/collect.sh`
+    return { ...started, command: `curl -fsS -H '${CODE_HEADER}: ${started.code}' '${url}' | sh` }
   }
 
   @Get('collect.sh')
   @Header('Content-Type', 'text/x-shellscript; charset=utf-8')
   @Header('Cache-Control', 'no-store')
   @ApiOperation({ summary: 'The collector: a shell script that reads only, shows what it will send, and asks before it does.' })
-  @ApiQuery({ name: 'code' })
-  async script(@Param('estateId', ParseUUIDPipe) estateId: string, @Req() request: Request, @Query('code') code = ''): Promise<string> {
-    const name = await this.collections.machineNameFor(estateId, code)
-    return collectorScript(`${baseOf(request)}/api/v1/estates/${estateId}/collections/received?code=${code}`, name)
+  @ApiHeader({ name: CODE_HEADER })
+  @ApiQuery({ name: 'code', required: false, deprecated: true })
+  async script(
+    @Param('estateId', ParseUUIDPipe) estateId: string,
+    @Req() request: Request,
+    @Headers(CODE_HEADER) code?: string,
+    @Query('code') inAddress = '',
+  ): Promise<string> {
+    const name = await this.collections.machineNameFor(estateId, code ?? inAddress)
+    const sendTo = `${this.names.baseOf(request)}/api/v1/estates/${estateId}/collections/received`
+    return collectorScript({ sendTo, code: code ?? inAddress, machineName: name })
   }
 
   @Post('collections/received')
@@ -49,10 +60,16 @@ export class CollectionsController {
   @Header('Content-Type', 'text/plain; charset=utf-8')
   @ApiConsumes('text/plain')
   @ApiOperation({ summary: 'Takes in what a collector read; uses up its code.' })
-  @ApiQuery({ name: 'code' })
-  async receive(@Param('estateId', ParseUUIDPipe) estateId: string, @Body() body: unknown, @Query('code') code = ''): Promise<string> {
+  @ApiHeader({ name: CODE_HEADER })
+  @ApiQuery({ name: 'code', required: false, deprecated: true })
+  async receive(
+    @Param('estateId', ParseUUIDPipe) estateId: string,
+    @Body() body: unknown,
+    @Headers(CODE_HEADER) code?: string,
+    @Query('code') inAddress = '',
+  ): Promise<string> {
     if (typeof body !== 'string') throw malformed('Send the collector’s text as text/plain.')
-    await this.collections.receive(estateId, code, body)
+    await this.collections.receive(estateId, code ?? inAddress, body)
     return 'insel: received. Look at the machine’s page “Found” in Insel.\n'
   }
 

@@ -1,6 +1,6 @@
 import { execFile } from 'node:child_process'
 import { promisify } from 'node:util'
-import type { CollectionStarted, CollectionSummary, CollectionText, Problem } from '@insel/contract'
+import { CODE_HEADER, type CollectionStarted, type CollectionSummary, type CollectionText, type Problem } from '@insel/contract'
 import { compareFound, Estate, readFound, readRedfish, redfishSystems, type Host, type RedfishTree } from '@insel/core'
 import { createServer, type Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
@@ -25,12 +25,12 @@ afterAll(async () => {
 })
 const start = async () => (await request(server.url).post(`${base}/collections`).send({ hostId: known.host })).body as CollectionStarted
 const send = (code: string, text: string) =>
-  request(server.url).post(`${base}/collections/received?code=${code}`).set('content-type', 'text/plain').send(text)
+  request(server.url).post(`${base}/collections/received`).set(CODE_HEADER, code).set('content-type', 'text/plain').send(text)
 
 describe('the collector', () => {
   it('runs on this machine, shows what it reads, and sends nothing without being told', async () => {
     const { code } = await start()
-    const script = await server.get(`/collect.sh?code=${code}`)
+    const script = await server.get('/collect.sh').set(CODE_HEADER, code)
     expect(script.headers['content-type']).toContain('text/x-shellscript')
     const { stdout, stderr } = await run('sh', ['-c', script.text])
     expect(stdout).toContain('### lscpu --json')
@@ -40,7 +40,9 @@ describe('the collector', () => {
 
   it('sends when told to; what came is read to the last line, and the code is used up', async () => {
     const { code } = await start()
+    // In the address, as it was before it had a header: scripts of users depend on it.
     const script = (await server.get(`/collect.sh?code=${code}`)).text
+    expect(script).not.toContain(`?code=${code}`)
     const { stderr } = await run('sh', ['-c', script, 'collect.sh', '--send'])
     expect(stderr).toContain('insel: received')
     const [newest] = (await server.get(`/collections?hostId=${known.host}`)).body as CollectionSummary[]
@@ -61,9 +63,9 @@ describe('the collector', () => {
       .filter((line) => !line.trim().startsWith('#'))
       .join('\n')
     expect(commands).not.toMatch(/\b(sudo|mount|ip link set|ip addr add|ethtool -s|dd|mkfs|tee|mv|cp|chmod|chown|systemctl|apt|sysctl)\b/)
-    // The one file it writes is its own temporary one, which it removes.
+    // The files it writes are its own temporary ones, which it removes.
     const targets = new Set([...commands.matchAll(/>\s*"?([$&/\w]+)/g)].map(([, target]) => target))
-    expect([...targets].sort()).toEqual(['$out', '&1', '&2', '/dev/null'])
+    expect([...targets].sort()).toEqual(['$out', '$settings', '&1', '&2', '/dev/null'])
   })
 
   it('a code is for one estate, for half an hour, and is not kept in clear', async () => {
@@ -167,7 +169,8 @@ describe('a management controller', () => {
   it('a wrong password, nothing there, no Redfish, no JSON, an answer without end: each is a sentence', async () => {
     expect(await refused({ url: controller.url })).toEqual([502, 'The controller refuses this user or password.'])
     expect(await refused({ url: 'http://127.0.0.1:9' })).toEqual([502, 'Nothing listens at 127.0.0.1:9.'])
-    expect(await refused({ url: server.url })).toEqual([502, 'There is no Redfish service: the controller answers 404 at /redfish/v1.'])
+    const other = await answering((_: unknown, response: { writeHead(status: number): { end(): void } }) => response.writeHead(404).end())
+    expect(await refused({ url: other })).toEqual([502, 'There is no Redfish service: the controller answers 404 at /redfish/v1.'])
     const html = await answering((_: unknown, response: { end(text: string): void }) => response.end('<html>'))
     expect(await refused({ url: html })).toEqual([502, 'The controller’s answer for /redfish/v1 is no JSON.'])
     const endless = await answering((_: unknown, response: { write(text: string): boolean; destroyed: boolean }) => {

@@ -1,19 +1,20 @@
-/** What a text must not hold to stand between single quotes in a shell script. */
-const quoted = (text: string) => `'${text.replaceAll("'", `'\\''`)}'`
+import { quoted, sendLines } from '../requests/shell.js'
 
 /**
  * The collector: plain sh that reads what a machine says of itself, shows it, and sends it when told to.
  *
- * @param sendTo where the text goes, with the one-time code in it
+ * @param sendTo where the text goes
+ * @param code the one-time code that goes with it
  * @param machineName the host or guest it is meant for, as a comment
  */
-export function collectorScript(sendTo: string, machineName: string): string {
+export function collectorScript({ sendTo, code, machineName }: { sendTo: string; code: string; machineName: string }): string {
   return `#!/bin/sh
 # Collects what this machine says of its hardware and network for ${machineName.replace(/[^\w.-]/g, '')} in Insel.
 # It reads only: nothing on this machine is changed. It shows what it would send, and sends it when you say so.
 # As root it can also read the memory modules (dmidecode) and all of lshw.
 set -u
 SEND_TO=${quoted(sendTo)}
+SECRET=${quoted(code)}
 
 out=$(mktemp) || exit 1
 trap 'rm -f "$out"' EXIT INT TERM
@@ -40,7 +41,7 @@ part() { printf '### %s\\n' "$*"; "$@" 2>/dev/null; printf '\\n'; }
 } > "$out"
 
 cat "$out"
-printf '\\ninsel: %s bytes would be sent to %s\\n' "$(wc -c < "$out" | tr -d ' ')" "\${SEND_TO%%\\?*}" >&2
+printf '\\ninsel: %s bytes would be sent to %s\\n' "$(wc -c < "$out" | tr -d ' ')" "$SEND_TO" >&2
 if [ "\${1:-}" = --send ]; then
   answer=y
 elif [ -r /dev/tty ] && [ -t 1 ]; then
@@ -54,13 +55,6 @@ case $answer in
   y | Y | yes) ;;
   *) echo 'insel: nothing was sent.' >&2; exit 0 ;;
 esac
-if has curl; then
-  curl -fsS -H 'Content-Type: text/plain' --data-binary "@$out" "$SEND_TO" >&2
-elif has wget; then
-  wget -q -O - --header='Content-Type: text/plain' --post-file="$out" "$SEND_TO" >&2
-else
-  echo 'insel: neither curl nor wget is here. Paste the text above into Insel instead.' >&2
-  exit 1
-fi
+${sendLines('code', '$out')}
 `
 }

@@ -1,4 +1,4 @@
-import { kindNames, kinds, type Field, type Kind } from '@insel/core'
+import { inCurrentForm, kindNames, kinds, type Difference, type Field, type Kind } from '@insel/core'
 import { BigIntType, EntitySchema } from '@mikro-orm/core'
 
 type Properties = Record<string, { type: unknown; primary?: boolean; nullable?: boolean; fieldName?: string }>
@@ -56,6 +56,8 @@ export interface EstateHead {
   estateId: string
   revision: number
   updatedAt: Date
+  /** Changed by a restore: revisions of before are another history. */
+  epoch: string
 }
 export const estateHeadEntity = new EntitySchema<EstateHead>({
   name: 'EstateHead',
@@ -64,6 +66,7 @@ export const estateHeadEntity = new EntitySchema<EstateHead>({
     estateId: { type: 'uuid', primary: true, fieldName: 'estate_id' },
     revision: { type: 'integer' },
     updatedAt: { type: 'Date', columnType: 'timestamptz', fieldName: 'updated_at' },
+    epoch: { type: 'uuid' },
   },
 })
 
@@ -94,6 +97,9 @@ export const changeEntity = new EntitySchema<ChangeRow>({
     reverts: { type: 'integer', nullable: true },
   },
 })
+
+/** What a logged change did, with its records as their kinds are defined today. The one reader of logged differences. */
+export const differenceOf = ({ difference }: Pick<ChangeRow, 'difference'>): Difference => inCurrentForm(difference as Difference)
 
 /** What a collector was asked for and, once it came, what it sent. */
 export interface CollectionRow {

@@ -1,10 +1,8 @@
 import type { MikroORM } from '@mikro-orm/core'
 import type { PostgreSqlDriver } from '@mikro-orm/postgresql'
 import pg from 'pg'
+import { LOCKS } from './locks.js'
 import { migrationsList } from './orm-config.js'
-
-/** A number of Insel's own, so that two servers starting at once do not both change the schema. */
-const MIGRATION_LOCK = 1_953_722
 
 /** The database has steps of the schema that this version does not know. */
 export class NewerSchemaError extends Error {
@@ -24,7 +22,7 @@ export async function migrate(orm: MikroORM<PostgreSqlDriver>, databaseUrl: stri
   const lock = new pg.Client({ connectionString: databaseUrl })
   await lock.connect()
   try {
-    await lock.query('select pg_advisory_lock($1)', [MIGRATION_LOCK])
+    await lock.query('select pg_advisory_lock($1)', [LOCKS.migration])
     const migrator = orm.migrator
     const known = new Set(migrationsList.map((step) => step.name))
     const foreign = (await migrator.getExecutedMigrations()).find((step) => !known.has(step.name))

@@ -6,6 +6,7 @@ import { Migration0002Hosts } from './migrations/migration-0002-hosts.js'
 import { Migration0003Networks } from './migrations/migration-0003-networks.js'
 import { Migration0004Guests } from './migrations/migration-0004-guests.js'
 import { Migration0005OtherUse } from './migrations/migration-0005-other-use.js'
+import { Migration0006Epochs } from './migrations/migration-0006-epochs.js'
 
 /** Every step of the schema, oldest first. A step that has run anywhere is never edited. */
 export const migrationsList = [
@@ -14,6 +15,7 @@ export const migrationsList = [
   { name: 'migration-0003-networks', class: Migration0003Networks },
   { name: 'migration-0004-guests', class: Migration0004Guests },
   { name: 'migration-0005-other-use', class: Migration0005OtherUse },
+  { name: 'migration-0006-epochs', class: Migration0006Epochs },
 ]
 
 /** How long to wait for a connection before saying that the database does not answer, milliseconds. */

@@ -1,13 +1,13 @@
-import { dayOf, Estate, Findings, type Difference } from '@insel/core'
+import type { Standing } from '@insel/contract'
+import { dayOf, Estate, Findings } from '@insel/core'
 import type { EntityManager } from '@mikro-orm/postgresql'
 import { Injectable } from '@nestjs/common'
-import { changeEntity, estateHeadEntity } from '../database/entities.js'
+import { changeEntity, differenceOf, estateHeadEntity, type EstateHead } from '../database/entities.js'
 import { readRecords } from '../database/records-table.js'
 import { notFound } from '../problems/problem.js'
 
-/** An estate at a revision, with its findings. */
-export interface EstateAt {
-  readonly revision: number
+/** An estate at a revision of an epoch, with its findings. */
+export interface EstateAt extends Standing {
   readonly estate: Estate
   readonly findings: Findings
 }
@@ -25,15 +25,17 @@ const CATCH_UP_MAX = 500
 export class EstateCache {
   readonly #kept = new Map<string, EstateAt>()
 
-  /** The estate at a revision just read from its head, in the same transaction. */
-  async at(em: EntityManager, estateId: string, revision: number): Promise<EstateAt> {
-    const known = this.#kept.get(estateId)
+  /** The estate as its head says, just read in the same transaction. */
+  async at(em: EntityManager, { estateId, revision, epoch }: EstateHead): Promise<EstateAt> {
+    const kept = this.#kept.get(estateId)
+    // What was seen before a restore is of another history, whatever its number.
+    const known = kept?.epoch === epoch ? kept : undefined
     if (known?.revision === revision) return this.#today(estateId, known)
     const missing = known ? revision - known.revision : Infinity
     const current =
       known && missing > 0 && missing <= CATCH_UP_MAX
         ? await this.#catchUp(em, estateId, known, revision)
-        : await this.#load(em, estateId, revision)
+        : await this.#load(em, estateId, { revision, epoch })
     return this.#today(estateId, current)
   }
 
@@ -51,7 +53,7 @@ export class EstateCache {
       async (tx) => {
         const head = await tx.findOne(estateHeadEntity, { estateId })
         if (!head) throw notFound(`There is no estate with the id ${estateId}.`)
-        return this.at(tx, estateId, head.revision)
+        return this.at(tx, head)
       },
       { isolationLevel: 'repeatable read' as never, readOnly: true, clear: true },
     )
@@ -60,16 +62,16 @@ export class EstateCache {
   /** Keeps an estate after its change was committed. */
   keep(estateId: string, current: EstateAt): void {
     const known = this.#kept.get(estateId)
-    if (known && known.revision > current.revision) return
+    if (known?.epoch === current.epoch && known.revision > current.revision) return
     this.#kept.delete(estateId)
     this.#kept.set(estateId, current)
     const [oldest] = this.#kept.keys()
     if (this.#kept.size > KEPT && oldest) this.#kept.delete(oldest)
   }
 
-  async #load(em: EntityManager, estateId: string, revision: number): Promise<EstateAt> {
+  async #load(em: EntityManager, estateId: string, standing: Standing): Promise<EstateAt> {
     const estate = Estate.fromRecords(await readRecords(em, estateId))
-    return { revision, estate, findings: Findings.of(estate, dayOf(estate, new Date().toISOString())) }
+    return { ...standing, estate, findings: Findings.of(estate, dayOf(estate, new Date().toISOString())) }
   }
 
   async #catchUp(em: EntityManager, estateId: string, known: EstateAt, revision: number): Promise<EstateAt> {
@@ -79,9 +81,9 @@ export class EstateCache {
       { orderBy: { revision: 'asc' }, fields: ['difference', 'revision'] },
     )
     return rows.reduce<EstateAt>((at, row) => {
-      const difference = row.difference as Difference
+      const difference = differenceOf(row)
       const estate = at.estate.with(difference)
-      return { revision: row.revision, estate, findings: at.findings.after(estate, difference) }
+      return { epoch: at.epoch, revision: row.revision, estate, findings: at.findings.after(estate, difference) }
     }, known)
   }
 }

@@ -60,12 +60,19 @@ export class EstatesController {
   }
 
   @Get(':estateId/records')
-  @ApiOperation({ summary: 'All records; with `since`, what changed since that revision.' })
+  @ApiOperation({
+    summary:
+      'All records; with `since`, what changed since that revision. `epoch` says which history it is of: all records after a restore.',
+  })
   @ApiQuery({ name: 'since', required: false })
+  @ApiQuery({ name: 'epoch', required: false })
   records(
     @Param('estateId', ParseUUIDPipe) estateId: string,
     @Query('since') since?: string,
+    @Query('epoch') epoch?: string,
   ): Promise<RecordsResponse | DifferenceResponse> {
-    return since === undefined ? this.estates.records(estateId) : this.estates.since(estateId, wholeNumber(since, 'since', { min: 0 }))
+    return since === undefined
+      ? this.estates.records(estateId)
+      : this.estates.since(estateId, wholeNumber(since, 'since', { min: 0 }), epoch)
   }
 }

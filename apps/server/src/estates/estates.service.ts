@@ -13,8 +13,9 @@ import {
 } from '@insel/core'
 import { EntityManager } from '@mikro-orm/postgresql'
 import { Injectable } from '@nestjs/common'
+import { randomUUID } from 'node:crypto'
 import { newId } from '../changes/pipeline.js'
-import { changeEntity, estateHeadEntity, recordEntities } from '../database/entities.js'
+import { changeEntity, differenceOf, estateHeadEntity, recordEntities } from '../database/entities.js'
 import { writeDifference } from '../database/records-table.js'
 import { notFound, ProblemError } from '../problems/problem.js'
 import { EstateCache } from './estate-cache.js'
@@ -103,7 +104,7 @@ export class EstatesService {
     { personId, commands, now }: { personId: string; commands: readonly Command[]; now: Date },
   ): Promise<void> {
     await this.em.fork().transactional(async (em) => {
-      await em.insert(estateHeadEntity, { estateId, revision: 1, updatedAt: now })
+      await em.insert(estateHeadEntity, { estateId, revision: 1, updatedAt: now, epoch: randomUUID() })
       await writeDifference(em, estateId, difference)
       await em.insert(changeEntity, {
         estateId,
@@ -120,21 +121,26 @@ export class EstatesService {
   }
 
   async records(estateId: string): Promise<RecordsResponse> {
-    const { revision, estate } = await this.cache.now(this.em.fork(), estateId)
-    return { revision, records: estate.toRecords() }
+    const { revision, epoch, estate } = await this.cache.now(this.em.fork(), estateId)
+    return { revision, epoch, records: estate.toRecords() }
   }
 
-  /** What changed since a revision, or all records when that is too long ago or not a revision of this estate. */
-  async since(estateId: string, since: number): Promise<RecordsResponse | DifferenceResponse> {
+  /** What changed since a revision, or all records when that is too long ago or not a revision of this estate and epoch. */
+  async since(estateId: string, since: number, epoch: string | undefined): Promise<RecordsResponse | DifferenceResponse> {
     const em = this.em.fork()
     const head = await em.findOne(estateHeadEntity, { estateId })
     if (!head) throw notFound(`There is no estate with the id ${estateId}.`)
-    if (since > head.revision || head.revision - since > SINCE_MAX) return this.records(estateId)
+    const isOfAnother = since > head.revision || (epoch !== undefined && epoch !== head.epoch)
+    if (isOfAnother || head.revision - since > SINCE_MAX) return this.records(estateId)
     const rows = await em.find(
       changeEntity,
       { estateId, revision: { $gt: since, $lte: head.revision } },
       { orderBy: { revision: 'asc' }, fields: ['difference'] },
     )
-    return { revision: head.revision, difference: rows.reduce((all, row) => compose(all, row.difference as Difference), emptyDifference) }
+    return {
+      revision: head.revision,
+      epoch: head.epoch,
+      difference: rows.reduce((all, row) => compose(all, differenceOf(row)), emptyDifference),
+    }
   }
 }

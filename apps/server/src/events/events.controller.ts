@@ -1,43 +1,68 @@
-import { Controller, Param, ParseUUIDPipe, Sse, type MessageEvent } from '@nestjs/common'
-import { ApiOperation, ApiTags } from '@nestjs/swagger'
+import type { RevisionEvent } from '@insel/contract'
+import { isId } from '@insel/core'
 import { EntityManager } from '@mikro-orm/postgresql'
-import { concat, concatMap, defer, filter, interval, map, merge, takeUntil, last, type Observable } from 'rxjs'
+import { Controller, Param, ParseUUIDPipe, Query, Sse, type MessageEvent } from '@nestjs/common'
+import { ApiOperation, ApiQuery, ApiTags } from '@nestjs/swagger'
+import { concat, concatMap, defer, filter, from, interval, last, map, merge, takeUntil, type Observable } from 'rxjs'
 import { estateHeadEntity } from '../database/entities.js'
-import { notFound } from '../problems/problem.js'
+import { malformed, notFound } from '../problems/problem.js'
 import { Notifications } from './notifications.js'
 
 /** Often enough that proxies keep the connection open. */
 const HEARTBEAT_MS = 20_000
+/** The most estates that one stream tells of. */
+const ESTATES_MAX = 50
 
 @ApiTags('events')
-@Controller('api/v1/estates/:estateId/events')
+@Controller('api/v1')
 export class EventsController {
   constructor(
     private readonly notifications: Notifications,
     private readonly em: EntityManager,
   ) {}
 
-  @Sse()
+  @Sse('estates/:estateId/events')
   @ApiOperation({ summary: 'Server-sent events: `revision` with the estate’s new revision, after each change.' })
   async events(@Param('estateId', ParseUUIDPipe) estateId: string): Promise<Observable<MessageEvent>> {
-    const current = async () => {
-      const head = await this.em.fork().findOne(estateHeadEntity, { estateId })
-      if (!head) throw notFound(`There is no estate with the id ${estateId}.`)
-      return head.revision
-    }
-    await current()
-    const asEvent = (revision: number): MessageEvent => ({ type: 'revision', id: String(revision), data: { revision } })
+    if ((await this.#current([estateId])).length === 0) throw notFound(`There is no estate with the id ${estateId}.`)
+    return this.#stream([estateId])
+  }
+
+  @Sse('events')
+  @ApiOperation({ summary: 'The same of several estates on one connection: a browser opens one, however many pages it shows.' })
+  @ApiQuery({ name: 'estates', description: 'Ids with commas between.' })
+  several(@Query('estates') estates = ''): Observable<MessageEvent> {
+    const ids = [...new Set(estates.split(',').filter(Boolean))]
+    if (ids.length === 0 || ids.length > ESTATES_MAX || !ids.every(isId))
+      throw malformed(`estates is a list of 1 to ${ESTATES_MAX} ids of estates, with commas between.`)
+    return this.#stream(ids)
+  }
+
+  /** Where estates stand now; those that are not there are left out. */
+  async #current(estateIds: readonly string[]): Promise<RevisionEvent[]> {
+    const heads = await this.em.fork().find(estateHeadEntity, { estateId: { $in: [...estateIds] } })
+    return heads.map(({ estateId, revision, epoch }) => ({ estateId, revision, epoch }))
+  }
+
+  #stream(estateIds: readonly string[]): Observable<MessageEvent> {
+    const asEvent = (event: RevisionEvent): MessageEvent => ({ type: 'revision', id: String(event.revision), data: event })
+    const wanted = new Set(estateIds)
     const stream = this.notifications.stream
     const changes = stream.pipe(
-      filter((note) => note.kind === 'reconnected' || note.estateId === estateId),
-      concatMap(async (note) => asEvent(note.kind === 'change' ? note.revision : await current())),
+      filter((note) => note.kind === 'reconnected' || wanted.has(note.estateId)),
+      concatMap(async (note) =>
+        note.kind === 'change' ? [{ estateId: note.estateId, revision: note.revision, epoch: note.epoch }] : await this.#current(estateIds),
+      ),
     )
     const heartbeats = interval(HEARTBEAT_MS).pipe(map((): MessageEvent => ({ type: 'heartbeat', data: {} })))
     // The revision as it is now comes first: a browser that was away learns what it missed.
     return merge(
       concat(
-        defer(async () => asEvent(await current())),
+        defer(() => this.#current(estateIds)),
         changes,
+      ).pipe(
+        concatMap((events) => from(events)),
+        map(asEvent),
       ),
       heartbeats,
     ).pipe(takeUntil(stream.pipe(last(null, undefined))))

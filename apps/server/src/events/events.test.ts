@@ -1,4 +1,4 @@
-import type { CommandsResponse, RecordsResponse } from '@insel/contract'
+import type { CommandsResponse, Problem, RecordsResponse } from '@insel/contract'
 import request from 'supertest'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { firstCommands, known, startServer, type TestServer } from '../testing/test-server.js'
@@ -34,7 +34,7 @@ describe('events', () => {
   it('tell the revision at once, and each change after that', async () => {
     const events = await listen(`${server.url}/api/v1/estates/${server.estateId}/events`)
     expect(events.response.headers.get('content-type')).toContain('text/event-stream')
-    await events.until('event: revision\nid: 2\ndata: {"revision":2}')
+    await events.until(`event: revision\nid: 2\ndata: {"estateId":"${server.estateId}","revision":2,"epoch":"`)
     const { revision } = (await server.send([{ type: 'host.update', id: known.host, changes: { note: 'one' } }])).body as CommandsResponse
     await events.until(`"revision":${revision}`)
     events.close()
@@ -50,6 +50,27 @@ describe('events', () => {
     await events.until(`"revision":${revision}`)
     const next = (await server.send([{ type: 'host.update', id: known.host, changes: { note: 'three' } }])).body as CommandsResponse
     await events.until(`"revision":${next.revision}`)
+    events.close()
+  })
+
+  it('of several estates come on one connection', async () => {
+    const made = await request(server.url).post('/api/v1/estates').send({ name: 'Outer Stack', recordedAs: 'Sigrun Dahl' })
+    const { id } = made.body as { id: string }
+    const events = await listen(`${server.url}/api/v1/events?estates=${server.estateId},${id}`)
+    await events.until(`"estateId":"${id}","revision":1`)
+    const { revision } = (await server.send([{ type: 'host.update', id: known.host, changes: { note: 'both' } }])).body as CommandsResponse
+    await events.until(`"estateId":"${server.estateId}","revision":${revision}`)
+    events.close()
+    for (const wrong of ['', 'x', `${id},x`]) expect((await request(server.url).get(`/api/v1/events?estates=${wrong}`)).status).toBe(400)
+  })
+
+  it('what others write to the channel ends no server', async () => {
+    const events = await listen(`${server.url}/api/v1/estates/${server.estateId}/events`)
+    await events.until('"revision":')
+    for (const garbage of ['', '{', 'null', '[]', '7', '{"estateId":1,"revision":"x"}', '\u0001'])
+      await server.sql("select pg_notify('insel_changes', $1)", [garbage])
+    const { revision } = (await server.send([{ type: 'host.update', id: known.host, changes: { note: 'still' } }])).body as CommandsResponse
+    await events.until(`"revision":${revision}`)
     events.close()
   })
 
@@ -80,10 +101,26 @@ describe('two estates on one server', () => {
     )
   })
 
+  it('after a restore, revisions of before are of another history: all records, no catching up, no command on them', async () => {
+    const { revision, epoch } = (await server.get('/records')).body as RecordsResponse
+    // What a restore does last; the server runs on here, as one that lost its lock would.
+    await server.sql('update estate_head set epoch = gen_random_uuid()')
+    await server.sql("update host set note = 'as in the backup' where estate_id = $1 and id = $2", [server.estateId, known.host])
+    const now = (await server.get(`/records?since=${revision}&epoch=${epoch}`)).body as RecordsResponse
+    expect(now.records.host.find(({ id }) => id === known.host)?.note).toBe('as in the backup')
+    expect(now.epoch).not.toBe(epoch)
+    const commands = [{ type: 'host.update', id: known.host, changes: { note: 'x' } }]
+    const stale = await server.send(commands, { expectedRevision: revision, expectedEpoch: epoch })
+    expect([stale.status, (stale.body as Problem).code]).toEqual([409, 'database-restored'])
+    expect((await server.send(commands, { expectedRevision: revision, expectedEpoch: now.epoch })).status).toBe(200)
+  })
+
   it('a page that is far behind is given all records', async () => {
     await server.sql('update estate_head set revision = revision where estate_id = $1', [server.estateId])
-    const { revision } = (await server.get('/records')).body as RecordsResponse
-    expect((await server.get(`/records?since=${revision}`)).body).toEqual({ revision, difference: { added: {}, updated: {}, removed: {} } })
+    const { revision, epoch } = (await server.get('/records')).body as RecordsResponse
+    const nothing = { revision, epoch, difference: { added: {}, updated: {}, removed: {} } }
+    expect((await server.get(`/records?since=${revision}`)).body).toEqual(nothing)
+    expect((await server.get(`/records?since=${revision}&epoch=${epoch}`)).body).toEqual(nothing)
     expect((await server.get(`/records?since=${revision + 50}`)).body).toHaveProperty('records')
   })
 })

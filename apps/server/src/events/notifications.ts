@@ -1,7 +1,10 @@
+import type { RevisionEvent } from '@insel/contract'
+import { isId } from '@insel/core'
 import { Inject, Injectable, type OnApplicationShutdown, type OnModuleInit } from '@nestjs/common'
 import { PinoLogger } from 'nestjs-pino'
 import pg from 'pg'
 import { Subject, type Observable } from 'rxjs'
+import { LOCKS } from '../database/locks.js'
 
 /** The channel on which PostgreSQL tells every server of every committed change. */
 export const CHANNEL = 'insel_changes'
@@ -9,8 +12,20 @@ export const DATABASE_URL = Symbol('DATABASE_URL')
 const RETRY_MS = 1000
 
 /** A change that was committed, here or on another server; or a lost connection, after which revisions must be asked for anew. */
-export type Notification =
-  { readonly kind: 'change'; readonly estateId: string; readonly revision: number } | { readonly kind: 'reconnected' }
+export type Notification = ({ readonly kind: 'change' } & RevisionEvent) | { readonly kind: 'reconnected' }
+
+/** What a notification says; undefined for one that is none of ours. */
+function eventIn(payload: string | undefined): RevisionEvent | undefined {
+  let value: unknown
+  try {
+    value = JSON.parse(payload ?? '')
+  } catch (error) {
+    if (!(error instanceof SyntaxError)) throw error
+    return undefined
+  }
+  const { estateId, revision, epoch } = (value ?? {}) as Readonly<Record<string, unknown>>
+  return isId(estateId) && Number.isSafeInteger(revision) && isId(epoch) ? { estateId, revision: revision as number, epoch } : undefined
+}
 
 /** Listens on PostgreSQL for changes and tells them to whoever serves events. Connects again when the connection is lost. */
 @Injectable()
@@ -51,12 +66,15 @@ export class Notifications implements OnModuleInit, OnApplicationShutdown {
     client.on('error', (error) => this.#lost(client, error))
     client.on('end', () => this.#lost(client, new Error('the connection ended')))
     client.on('notification', ({ payload }) => {
-      const { estateId, revision } = JSON.parse(payload ?? '{}') as { estateId: string; revision: number }
-      this.#subject.next({ kind: 'change', estateId, revision })
+      const event = eventIn(payload)
+      // Whoever may use the database may write to the channel.
+      if (event) this.#subject.next({ kind: 'change', ...event })
+      else this.logger.warn({ payload: payload?.slice(0, 200) }, 'events: a notification that is none of ours')
     })
     this.#client = client
     try {
       await client.connect()
+      await client.query('select pg_advisory_lock_shared($1)', [LOCKS.server])
       await client.query(`listen ${CHANNEL}`)
     } catch (error) {
       this.#lost(client, error)

@@ -1,11 +1,24 @@
 import { EntityManager } from '@mikro-orm/postgresql'
-import { Controller, Get } from '@nestjs/common'
+import type { ServerInfo } from '@insel/contract'
+import { Controller, Get, Inject } from '@nestjs/common'
 import { ApiOperation, ApiTags } from '@nestjs/swagger'
+
+/** What is told of how the server is reached. */
+export const EXPOSURE = Symbol('EXPOSURE')
 
 @ApiTags('health')
 @Controller()
 export class HealthController {
-  constructor(private readonly em: EntityManager) {}
+  constructor(
+    private readonly em: EntityManager,
+    @Inject(EXPOSURE) private readonly exposure: ServerInfo,
+  ) {}
+
+  @Get('api/v1/server')
+  @ApiOperation({ summary: 'What everybody should know of this server: whether it listens beyond its machine, without accounts.' })
+  server(): ServerInfo {
+    return this.exposure
+  }
 
   @Get('healthz')
   @ApiOperation({ summary: 'The server runs.' })

@@ -1,4 +1,5 @@
 import {
+  KEY_HEADER,
   ObservationsRequest,
   ObserverRequest,
   type DailyResponse,
@@ -8,12 +9,13 @@ import {
   type SummariesResponse,
 } from '@insel/contract'
 import { isId, summaryDays, type Sample } from '@insel/core'
-import { Body, Controller, Delete, Get, Header, HttpCode, Param, ParseUUIDPipe, Post, Query, Req } from '@nestjs/common'
-import { ApiBody, ApiConsumes, ApiOperation, ApiQuery, ApiTags } from '@nestjs/swagger'
+import { Body, Controller, Delete, Get, Header, Headers, HttpCode, Param, ParseUUIDPipe, Post, Query, Req } from '@nestjs/common'
+import { ApiBody, ApiConsumes, ApiHeader, ApiOperation, ApiQuery, ApiTags } from '@nestjs/swagger'
 import type { Request } from 'express'
 import { malformed } from '../problems/problem.js'
-import { baseOf, wholeNumber } from '../problems/query.js'
+import { wholeNumber } from '../problems/query.js'
 import { readBody } from '../problems/read-body.js'
+import { Names } from '../requests/names.js'
 import { ObservationsService } from './observations.service.js'
 import { observerScript } from './observer-lines.js'
 import { ObserversService } from './observers.service.js'
@@ -27,6 +29,7 @@ export class ObservationsController {
   constructor(
     private readonly observations: ObservationsService,
     private readonly observers: ObserversService,
+    private readonly names: Names,
   ) {}
 
   @Post('observations')
@@ -113,7 +116,7 @@ export class ObservationsController {
     const { guestId } = readBody(ObserverRequest, body)
     const key = await this.observers.start(estateId, guestId)
     return {
-      command: `(umask 077; curl -fsS '${baseOf(request)}/api/v1/estates/${estateId}/observe.sh?key=${key}' > insel-observe && chmod 700 insel-observe) && ./insel-observe --schedule`,
+      command: `(umask 077; curl -fsS -H '${KEY_HEADER}: ${key}' '${this.names.baseOf(request)}/api/v1/estates/${estateId}/observe.sh' > insel-observe && chmod 700 insel-observe) && ./insel-observe --schedule`,
     }
   }
 
@@ -141,10 +144,17 @@ export class ObservationsController {
   @Header('Content-Type', 'text/x-shellscript; charset=utf-8')
   @Header('Cache-Control', 'no-store')
   @ApiOperation({ summary: 'The observer: a shell script that measures three numbers and sends them when told to.' })
-  @ApiQuery({ name: 'key' })
-  async script(@Param('estateId', ParseUUIDPipe) estateId: string, @Req() request: Request, @Query('key') key = ''): Promise<string> {
-    const guest = await this.observers.guestOf(estateId, key)
-    return observerScript(`${baseOf(request)}/api/v1/estates/${estateId}/observations/received?key=${key}`, guest.name)
+  @ApiHeader({ name: KEY_HEADER })
+  @ApiQuery({ name: 'key', required: false, deprecated: true })
+  async script(
+    @Param('estateId', ParseUUIDPipe) estateId: string,
+    @Req() request: Request,
+    @Headers(KEY_HEADER) key?: string,
+    @Query('key') inAddress = '',
+  ): Promise<string> {
+    const guest = await this.observers.guestOf(estateId, key ?? inAddress)
+    const sendTo = `${this.names.baseOf(request)}/api/v1/estates/${estateId}/observations/received`
+    return observerScript({ sendTo, key: key ?? inAddress, guestName: guest.name })
   }
 
   @Post('observations/received')
@@ -152,10 +162,17 @@ export class ObservationsController {
   @Header('Content-Type', 'text/plain; charset=utf-8')
   @ApiConsumes('text/plain')
   @ApiOperation({ summary: 'Takes in what an observer measured.' })
-  @ApiQuery({ name: 'key' })
-  async receive(@Param('estateId', ParseUUIDPipe) estateId: string, @Body() body: unknown, @Query('key') key = ''): Promise<string> {
+  @ApiHeader({ name: KEY_HEADER })
+  @ApiQuery({ name: 'key', required: false, deprecated: true })
+  async receive(
+    @Param('estateId', ParseUUIDPipe) estateId: string,
+    @Body() body: unknown,
+    @Headers(KEY_HEADER) key?: string,
+    @Query('key') inAddress = '',
+  ): Promise<string> {
     if (typeof body !== 'string') throw malformed('Send the observer’s lines as text/plain.')
-    await this.observers.receive(estateId, key, body)
+    // Scripts that were installed before the key had a header send it in the address.
+    await this.observers.receive(estateId, key ?? inAddress, body)
     return 'insel: received.\n'
   }
 }

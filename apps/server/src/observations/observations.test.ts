@@ -3,7 +3,7 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { promisify } from 'node:util'
-import type { DailyResponse, ObservationsTaken, ObserverStarted, SummariesResponse } from '@insel/contract'
+import { KEY_HEADER, type DailyResponse, type ObservationsTaken, type ObserverStarted, type SummariesResponse } from '@insel/contract'
 import type { Sample } from '@insel/core'
 import request from 'supertest'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
@@ -79,8 +79,8 @@ describe('a guest that sends on its own', () => {
 
   it('runs the script: it measures this machine, sends when told to, and its key can be made void', async () => {
     const { command } = (await request(server.url).post(`${base}/observers`).send({ guestId: known.guest })).body as ObserverStarted
-    const key = /key=([\w-]+)/.exec(command)?.[1] ?? ''
-    const script = await server.get(`/observe.sh?key=${key}`)
+    const key = new RegExp(`${KEY_HEADER}: ([\\w-]+)`).exec(command)?.[1] ?? ''
+    const script = await server.get('/observe.sh').set(KEY_HEADER, key)
     expect(script.headers['content-type']).toContain('shellscript')
     const file = join(folder, 'insel-observe')
     writeFileSync(file, script.text.replace('sleep 5', 'sleep 0.2'))
@@ -94,6 +94,9 @@ describe('a guest that sends on its own', () => {
     expect(samples.at(-1)?.memoryMiB).toBeGreaterThan(0)
     const state = await server.get(`/observers/${known.guest}`)
     expect((state.body as { observer: { lastSeenAt: string } }).observer.lastSeenAt).not.toBeNull()
+    // Installed before the key had a header, a script sends it in the address.
+    const old = await request(server.url).post(`${base}/observations/received?key=${key}`).set('content-type', 'text/plain').send('cpu=7')
+    expect(old.status).toBe(200)
     await request(server.url).delete(`${base}/observers/${known.guest}`)
     expect((await server.get(`/observe.sh?key=${key}`)).status).toBe(403)
   })

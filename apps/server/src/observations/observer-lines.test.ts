@@ -10,8 +10,11 @@ describe('what a guest sends of itself', () => {
   it.each(['cpu=', 'cpu=-3', 'cpu=1e9x', ' xcpu=5'])('“%s” is no number', (text) => expect(numbersOf(text).cpuPercent).toBeNull())
 
   it('a name cannot break out of the script', () => {
-    const script = observerScript("http://x/y?key=a'; rm -rf /", 'a\n$(reboot)')
-    expect(script).not.toContain("'; rm")
+    const script = observerScript({ sendTo: "http://x/y?a='; rm -rf /", key: "k'; reboot; '", guestName: 'a\n$(reboot)' })
+    expect(script.split('\n').filter((line) => /^(SEND_TO|SECRET)=/.test(line))).toEqual([
+      "SEND_TO='http://x/y?a='\\''; rm -rf /'",
+      "SECRET='k'\\''; reboot; '\\'''",
+    ])
     expect(script).not.toContain('$(reboot)')
     expect(script.split('\n')[1]).toMatch(/^# Measures .* of areboot and sends/)
   })

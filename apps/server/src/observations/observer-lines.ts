@@ -1,3 +1,5 @@
+import { quoted, sendLines } from '../requests/shell.js'
+
 /**
  * The numbers in what a guest sends of itself: `cpu=12.5`, `memory=2048` (MiB), `disk=8589934592` (bytes), a line each.
  *
@@ -19,15 +21,17 @@ export function numbersOf(text: string): {
  * The observer: plain sh that measures processor time, memory and disks in use and sends three numbers. Run by hand it shows
  * what it sends; `--schedule` prints the line for crontab, and changes nothing itself.
  *
- * @param sendTo where the numbers go, with the guest's key in it
+ * @param sendTo where the numbers go
+ * @param key the guest's key that goes with them
  * @param guestName the guest it is meant for, as a comment
  */
-export function observerScript(sendTo: string, guestName: string): string {
+export function observerScript({ sendTo, key, guestName }: { sendTo: string; key: string; guestName: string }): string {
   return `#!/bin/sh
 # Measures processor time, memory and disks in use of ${guestName.replace(/[^\w.-]/g, '')} and sends three numbers to Insel.
-# It reads only: nothing on this machine is changed. The key in SEND_TO is for this guest alone: keep the file mode 700.
+# It reads only: nothing on this machine is changed. The key in SECRET is for this guest alone: keep the file mode 700.
 set -u
-SEND_TO='${sendTo.replaceAll("'", '')}'
+SEND_TO=${quoted(sendTo)}
+SECRET=${quoted(key)}
 
 if [ "\${1:-}" = --schedule ]; then
   echo "# once an hour, at an odd minute; put this line into crontab -e:"
@@ -46,10 +50,9 @@ if [ "\${1:-}" != --send ]; then
   echo 'insel: nothing was sent. --send sends it, --schedule prints the line for crontab.' >&2
   exit 0
 fi
-if command -v curl >/dev/null 2>&1; then
-  printf '%s\\n' "$lines" | curl -fsS -H 'Content-Type: text/plain' --data-binary @- "$SEND_TO" >&2
-else
-  wget -q -O - --header='Content-Type: text/plain' --post-data="$lines" "$SEND_TO" >&2
-fi
+out=$(mktemp) || exit 1
+trap 'rm -f "$out"' EXIT INT TERM
+printf '%s\\n' "$lines" > "$out"
+${sendLines('key', '$out')}
 `
 }

@@ -1,8 +1,4 @@
-import type { Request } from 'express'
 import { malformed } from './problem.js'
-
-/** Where this server was asked, so that a script sends what it reads to the same place. */
-export const baseOf = (request: Request): string => `${request.protocol}://${request.get('host') ?? 'localhost'}`
 
 /** A whole number from a query's text. @throws ProblemError 400 */
 export function wholeNumber(text: string, name: string, { min = 0, max = 2 ** 31 - 1 } = {}): number {

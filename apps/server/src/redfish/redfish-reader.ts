@@ -1,6 +1,7 @@
-import { request as httpRequest, type IncomingMessage } from 'node:http'
-import { request as httpsRequest } from 'node:https'
-import type { TLSSocket } from 'node:tls'
+import { Agent as HttpAgent, request as httpRequest, type IncomingMessage } from 'node:http'
+import { Agent as HttpsAgent, request as httpsRequest } from 'node:https'
+import type { Duplex } from 'node:stream'
+import { connect, type ConnectionOptions } from 'node:tls'
 import { isWorthReading, linksOf, type RedfishTree } from '@insel/core'
 import { ProblemError } from '../problems/problem.js'
 
@@ -29,6 +30,16 @@ const unread = (sentence: string) => new ProblemError(502, 'controller-unread', 
  * @see Redfish, DMTF DSP0266
  */
 export async function readRedfishTree(target: RedfishTarget): Promise<RedfishTree> {
+  // Connections of one reading only: one that was opened for another certificate is never used again.
+  const agent = agentFor(target)
+  try {
+    return await readTree(target, agent)
+  } finally {
+    agent.destroy()
+  }
+}
+
+async function readTree(target: RedfishTarget, agent: HttpAgent): Promise<RedfishTree> {
   const end = Date.now() + WHOLE_MS
   const resources: Record<string, unknown> = Object.create(null) as Record<string, unknown>
   const queue = ['/redfish/v1']
@@ -36,7 +47,7 @@ export async function readRedfishTree(target: RedfishTarget): Promise<RedfishTre
   let bytes = 0
   for (let path = queue.shift(); path !== undefined; path = queue.shift()) {
     if (Date.now() > end) throw unread(`The controller did not finish within ${WHOLE_MS / 1000} s; nothing was taken over.`)
-    const text = await get(target, path)
+    const text = await get(target, agent, path)
     if (text === undefined) continue
     bytes += text.length
     if (bytes > BYTES_MAX)
@@ -60,9 +71,41 @@ export async function readRedfishTree(target: RedfishTarget): Promise<RedfishTre
   return { redfish: resources }
 }
 
+/** The agent whose connections show the pinned certificate, each of them, before anything is sent. */
+function agentFor({ url, fingerprint }: RedfishTarget): HttpAgent {
+  if (url.protocol !== 'https:') return new HttpAgent({ keepAlive: true, maxSockets: 1 })
+  return fingerprint ? new PinningAgent(fingerprint) : new HttpsAgent({ keepAlive: true, maxSockets: 1, maxCachedSessions: 0 })
+}
+
+/** Hands out a connection only after the certificate at its other end was compared. */
+class PinningAgent extends HttpsAgent {
+  readonly #fingerprint: string
+
+  constructor(fingerprint: string) {
+    // A resumed session shows no certificate.
+    super({ keepAlive: true, maxSockets: 1, maxCachedSessions: 0 })
+    this.#fingerprint = fingerprint.replaceAll(/[:\s]/g, '').toLowerCase()
+  }
+
+  override createConnection(options: ConnectionOptions, done: (error: Error | null, stream: Duplex) => void): undefined {
+    const socket = connect({ ...options, rejectUnauthorized: false })
+    const failed = (error: Error) => done(error, socket)
+    socket.once('error', failed)
+    socket.once('secureConnect', () => {
+      socket.off('error', failed)
+      const { fingerprint256 } = socket.getPeerCertificate() as { fingerprint256?: string }
+      if (fingerprint256?.replaceAll(':', '').toLowerCase() === this.#fingerprint) done(null, socket)
+      else {
+        socket.destroy()
+        done(unread('The controller shows another certificate than the fingerprint given; nothing was sent to it.'), socket)
+      }
+    })
+    return undefined
+  }
+}
+
 /** One resource's text; undefined for one that the controller does not have or does not show. */
-function get(target: RedfishTarget, path: string): Promise<string | undefined> {
-  const { url, user, password, fingerprint } = target
+function get({ url, user, password }: RedfishTarget, agent: HttpAgent, path: string): Promise<string | undefined> {
   const isSecure = url.protocol === 'https:'
   return new Promise((resolve, reject) => {
     const options = {
@@ -71,20 +114,12 @@ function get(target: RedfishTarget, path: string): Promise<string | undefined> {
         accept: 'application/json',
         ...(user ? { authorization: `Basic ${Buffer.from(`${user}:${password ?? ''}`).toString('base64')}` } : {}),
       },
+      agent,
       signal: AbortSignal.timeout(ANSWER_MS),
-      ...(isSecure && fingerprint ? { rejectUnauthorized: false } : {}),
     }
     const request = (isSecure ? httpsRequest : httpRequest)(new URL(path, url), options, (answer) => {
       read(answer, path).then(resolve, reject)
     })
-    if (isSecure && fingerprint)
-      request.once('socket', (socket) =>
-        socket.once('secureConnect', () => {
-          const shown = (socket as TLSSocket).getPeerCertificate().fingerprint256.replaceAll(':', '').toLowerCase()
-          if (shown !== fingerprint.replaceAll(/[:\s]/g, '').toLowerCase())
-            request.destroy(unread('The controller shows another certificate than the fingerprint given; nothing was sent to it.'))
-        }),
-      )
     request.once('error', (error: NodeJS.ErrnoException) => reject(error instanceof ProblemError ? error : unread(why(error, url))))
     request.end()
   })

@@ -6,6 +6,9 @@ import { removeCluster, startCluster } from '../../../../scripts/cluster.js'
 
 declare module 'vitest' {
   interface ProvidedContext {
+    /** The tests’ PostgreSQL as its superuser, to make databases. */
+    adminUrl: string
+    /** The same as the role that servers use. */
     clusterUrl: string
   }
 }
@@ -15,6 +18,7 @@ export default async function setup(project: TestProject): Promise<() => Promise
   const folder = join(mkdtempSync(join(tmpdir(), 'insel-test-')), 'cluster')
   chmodSync(join(folder, '..'), 0o755)
   const cluster = await startCluster(folder, { isForTests: true })
+  project.provide('adminUrl', cluster.adminUrl)
   project.provide('clusterUrl', cluster.url)
   return async () => {
     await cluster.stop()

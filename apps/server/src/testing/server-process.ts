@@ -14,7 +14,7 @@ export async function startProcess(databaseUrl: string): Promise<ServerProcess> 
   // Without the test runner's own arguments: the built files are to be run, not the sources.
   const child = fork(main, {
     execArgv: [],
-    env: { ...process.env, DATABASE_URL: databaseUrl, INSEL_PORT: '0', INSEL_LOG: 'silent', INSEL_WEB_ROOT: '' },
+    env: { ...process.env, DATABASE_URL: databaseUrl, INSEL_PORT: '0', INSEL_LOG: 'silent' },
     stdio: ['ignore', 'ignore', 'pipe', 'ipc'],
   })
   let errors = ''

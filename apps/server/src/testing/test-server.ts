@@ -4,19 +4,24 @@ import { PERSON_HEADER } from '@insel/contract'
 import pg from 'pg'
 import request from 'supertest'
 import { inject } from 'vitest'
+import { fileURLToPath } from 'node:url'
+import { SERVER_ROLE } from '../../../../scripts/cluster.js'
+import type { ServerOptions } from '../app.module.js'
 import { createApp } from '../create-app.js'
+
+/** The built page: servers are tested as people run them, with it. */
+export const webRoot = fileURLToPath(new URL('../../../web/dist', import.meta.url))
 
 let databases = 0
 
 /** A new, empty database on the tests' cluster. */
 export async function newDatabase(): Promise<string> {
-  const clusterUrl = inject('clusterUrl')
   const name = `test_${process.pid}_${++databases}`
-  const client = new pg.Client({ connectionString: clusterUrl })
+  const client = new pg.Client({ connectionString: inject('adminUrl') })
   await client.connect()
-  await client.query(`create database ${name}`)
+  await client.query(`create database ${name} owner ${SERVER_ROLE}`)
   await client.end()
-  return clusterUrl.replace(/\/[^/]*$/, `/${name}`)
+  return inject('clusterUrl').replace(/\/[^/]*$/, `/${name}`)
 }
 
 /** A server on a database of its own, listening on a free port. */
@@ -32,9 +37,9 @@ export interface TestServer {
   stop(): Promise<void>
 }
 
-export async function startServer(databaseUrl?: string): Promise<TestServer> {
+export async function startServer(databaseUrl?: string, options: Partial<ServerOptions> = {}): Promise<TestServer> {
   const database = databaseUrl ?? (await newDatabase())
-  const app = await createApp({ databaseUrl: database, logLevel: 'silent' })
+  const app = await createApp({ databaseUrl: database, logLevel: 'silent', webRoot, ...options })
   await app.listen(0, '127.0.0.1')
   const url = (await app.getUrl()).replace('[::1]', '127.0.0.1')
   const made = await request(url).post('/api/v1/estates').send({ name: 'Skerry Sound', domain: 'skerry.example', recordedAs: 'Ola Berg' })

@@ -8,19 +8,28 @@ export interface EstateSummary {
   readonly updatedAt: string
 }
 
-/** All records at a revision. */
-export interface RecordsResponse {
+/** Where an estate stands. A revision alone says so only within an epoch: a restored backup counts on from an older one. */
+export interface Standing {
   readonly revision: number
+  /** Changes when the database is restored from a backup. */
+  readonly epoch: string
+}
+/** An event: an estate has a new revision. */
+export interface RevisionEvent extends Standing {
+  readonly estateId: string
+}
+
+/** All records at a revision. */
+export interface RecordsResponse extends Standing {
   readonly records: Records
 }
 /** What changed since a revision. */
-export interface DifferenceResponse {
-  readonly revision: number
+export interface DifferenceResponse extends Standing {
   readonly difference: Difference
 }
 
 /** What commands did, or with `dryRun` would do. */
-export interface CommandsResponse {
+export interface CommandsResponse extends Pick<Standing, 'epoch'> {
   /** The estate's revision after them; with `dryRun`, the one it has. */
   readonly revision: number
   readonly difference: Difference
@@ -91,7 +100,18 @@ export interface Problem {
 
 /** The header that names the person who records. */
 export const PERSON_HEADER = 'insel-person'
+/** The header with the one-time code of a collector. */
+export const CODE_HEADER = 'insel-code'
+/** The header with the key of a guest that sends observations. */
+export const KEY_HEADER = 'insel-key'
 /** The media type of a whole estate as a file. */
 export const ESTATE_TYPE = 'application/vnd.insel.estate+json'
+
+/** `GET server`: what a page says of the server it comes from. */
+export interface ServerInfo {
+  /** It listens beyond its own machine: whoever reaches it may read and change everything. */
+  readonly isOpenToNetwork: boolean
+}
+
 /** The media type of a problem (RFC 9457). */
 export const PROBLEM_TYPE = 'application/problem+json'

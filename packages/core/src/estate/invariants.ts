@@ -136,6 +136,8 @@ export const invariants: Invariants = {
       return { field: 'toKind', sentence: 'From outside to outside is not in this estate.' }
     if (intent.protocol === 'icmp' && intent.port !== null)
       return { field: 'port', sentence: 'icmp has no ports; clear the port, or choose tcp or udp.' }
+    if (intent.protocol !== 'icmp' && intent.port === null)
+      return { field: 'port', sentence: `${intent.protocol} needs a port from 1 to 65535; name it, or choose icmp.` }
     const twin = estate
       .all('intent')
       .find(

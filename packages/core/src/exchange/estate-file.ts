@@ -11,6 +11,7 @@ import {
   type Kind,
   type Records,
 } from '../estate/index.js'
+import { jsonFault } from '../formats/index.js'
 
 /** What a file of an estate begins with. */
 export const ESTATE_FORMAT = 'insel-estate'
@@ -59,6 +60,8 @@ export function readEstateFile(text: string): EstateFileReading {
     if (!(error instanceof SyntaxError)) throw error
     return { problems: [`This is no JSON: ${error.message}.`] }
   }
+  const fault = jsonFault(parsed)
+  if (fault) return { problems: [`${fault.path}: ${fault.message}`] }
   const file = parsed as Partial<Record<keyof EstateFile, unknown>> | null
   if (typeof file !== 'object' || file === null || file.format !== ESTATE_FORMAT)
     return { problems: [`This is no file of an estate: its “format” is not “${ESTATE_FORMAT}”.`] }

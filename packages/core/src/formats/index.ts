@@ -10,6 +10,7 @@ export {
   type RedfishTree,
 } from './found/redfish.js'
 export { cellsOf, readTable, type Table, type TableMapping, type TableReader } from './tables/table.js'
+export { jsonFault, type JsonFault } from './json-fault.js'
 export { DEPTH_MAX, TEXT_MAX } from './safe-text.js'
 export { readOsinfo, type Catalogue, type CatalogueSystem } from './osinfo/read-osinfo.js'
 export { childOf, childrenOf, childText, readXml, XML_MAX, type XmlElement, type XmlReading } from './xml/read-xml.js'

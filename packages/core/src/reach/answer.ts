@@ -1,4 +1,4 @@
-import type { Estate } from '../estate/index.js'
+import { canonicalIp, type Estate } from '../estate/index.js'
 import { holds } from '../networks/index.js'
 import { explain, sayHop, type Reason, type SaidHop } from './explain.js'
 import { OUTSIDE, OUTSIDE_IP, topologyOf, type Machine, type Topology } from './topology.js'
@@ -113,11 +113,12 @@ export function reach(
   if (!from) throw new ReachError('from', `From: no machine or address ${question.from} is in the plan.`)
   const to = toProbe ?? machineOf(topology, question.to)
   const isAddress = !toProbe && topology.machines.get(question.to) === undefined
-  if (!to && !isIp(question.to)) throw new ReachError('to', `To: no machine or address ${question.to} is in the plan.`)
+  const ip = canonicalIp(question.to)
+  if (!to && !ip) throw new ReachError('to', `To: no machine or address ${question.to} is in the plan.`)
   const found =
     to && !isAddress
       ? tripBetween(topology, from, to, service)
-      : { trip: roundTrip(topology, from, question.to, service), dst: question.to }
+      : { trip: roundTrip(topology, from, ip ?? question.to, service), dst: ip ?? question.to }
   if (!found)
     return {
       reaches: false,
@@ -194,8 +195,6 @@ function remarksOf(topology: Topology, { there, back }: RoundTrip): string[] {
 }
 
 const ref = ({ kind, id, name }: Machine): SaidHop['machine'] => ({ kind, id, name })
-const isIp = (text: string) => /^[\d.]+$/.test(text) || text.includes(':')
-
 /** @throws ReachError when tcp or udp is asked without a port */
 export function serviceOf({ protocol = 'icmp', port }: Pick<ReachQuestion, 'protocol' | 'port'>): Service {
   if (protocol === 'icmp') return { protocol, port: undefined }

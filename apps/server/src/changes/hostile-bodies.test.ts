@@ -1,0 +1,99 @@
+import { MikroORM } from '@mikro-orm/core'
+import { Agent, request as httpRequest } from 'node:http'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import type { Problem, RecordsResponse } from '@insel/contract'
+import { verifyLogs } from '../database/verify-log.js'
+import { hostileRequests } from '../testing/hostile-bodies.js'
+import { startProcess, type ServerProcess } from '../testing/server-process.js'
+import { firstCommands, startServer, type TestServer } from '../testing/test-server.js'
+
+const BODIES = 20_000
+const AT_ONCE = 12
+/** Decides every body, so that a failure can be seen again; printed with it. */
+const SEED = Number(process.env['INSEL_SEED'] ?? 20261125)
+
+let server: TestServer
+/** Attacked in a process of its own, as it runs with users. */
+let target: ServerProcess
+const agent = new Agent({ keepAlive: true, maxSockets: AT_ONCE + 1 })
+beforeAll(async () => {
+  server = await startServer()
+  await server.send(firstCommands)
+  target = await startProcess(server.databaseUrl)
+})
+afterAll(async () => {
+  agent.destroy()
+  target.child.kill('SIGTERM')
+  await target.gone
+  await server.stop()
+})
+
+const ask = (path: string, body?: string) =>
+  new Promise<{ status: number; type: string; text: string }>((resolve, reject) => {
+    const sent = httpRequest(
+      `${target.url}${path}`,
+      {
+        agent,
+        method: body === undefined ? 'GET' : 'POST',
+        headers: { ...(body === undefined ? {} : { 'content-type': 'application/json' }), 'insel-person': server.personId },
+      },
+      (answer) => {
+        let text = ''
+        answer.setEncoding('utf8')
+        answer.on('data', (chunk: string) => (text += chunk))
+        answer.on('end', () => resolve({ status: answer.statusCode ?? 0, type: answer.headers['content-type'] ?? '', text }))
+      },
+    )
+    sent.on('error', reject)
+    sent.end(body)
+  })
+
+describe(`${BODIES} bodies that know the schema and break it`, () => {
+  it('give no 5xx, leave nothing half written, and hold nobody else up', async () => {
+    const { records } = (await server.get('/records')).body as RecordsResponse
+    const ids = Object.values(records).flatMap((list) => list.map(({ id }) => id))
+    const requests = hostileRequests(server.estateId, ids, SEED)
+    const counts = new Map<number, number>()
+    const wrong: string[] = []
+    let left = BODIES
+    let isOver = false
+    let slowest = 0
+    const start = performance.now()
+    const health = (async () => {
+      while (!isOver) {
+        const asked = performance.now()
+        expect((await ask('/healthz')).status).toBe(200)
+        slowest = Math.max(slowest, performance.now() - asked)
+        await new Promise((resolve) => setTimeout(resolve, 50))
+      }
+    })()
+    const attacker = async () => {
+      while (left-- > 0) {
+        const { path, body } = requests.next().value as { path: string; body: string }
+        const { status, type, text } = await ask(path, body)
+        counts.set(status, (counts.get(status) ?? 0) + 1)
+        const isSentence = status < 400 || (type.startsWith('application/problem+json') && /\.$/.test((JSON.parse(text) as Problem).detail))
+        if ((status >= 500 || !isSentence) && wrong.length < 20)
+          wrong.push(`${status} ${path} ${body.slice(0, 600)} → ${text.slice(0, 300)}`)
+      }
+    }
+    try {
+      await Promise.all(Array.from({ length: AT_ONCE }, attacker))
+    } finally {
+      isOver = true
+      await health
+    }
+    const seconds = (performance.now() - start) / 1000
+    console.info(
+      `${BODIES} bodies of seed ${SEED} in ${seconds.toFixed(1)} s: ${[...counts]
+        .sort(([a], [b]) => a - b)
+        .map(([status, count]) => `${count} × ${status}`)
+        .join(', ')}; /healthz within ${slowest.toFixed(0)} ms`,
+    )
+    expect(wrong).toEqual([])
+    expect(slowest).toBeLessThan(1000)
+    // Some got through: the bodies do reach what they are to attack.
+    expect(counts.get(200)).toBeGreaterThan(BODIES / 100)
+    expect(await verifyLogs(server.app.get<MikroORM>(MikroORM).em as never)).toEqual([])
+  }, 240_000)
+})

@@ -1,0 +1,80 @@
+import { ESTATE_TYPE } from '@insel/contract'
+import { jsonFault } from '@insel/core'
+import type { NestExpressApplication } from '@nestjs/platform-express'
+import type { ErrorRequestHandler, Request, RequestHandler } from 'express'
+import { PROBLEM_TYPE } from '@insel/contract'
+import { problemOf } from '../problems/problem-of.js'
+import { malformed, ProblemError } from '../problems/problem.js'
+
+const MB = 1_000_000
+/** The largest body of each kind, bytes, as it is after unpacking. */
+const LIMITS = {
+  /** Commands and questions. */
+  json: 2 * 1024 * 1024,
+  /** The text of a collector; characters beyond ASCII take more than one byte. */
+  text: 6 * MB,
+  /** The file of a whole estate: some three times one of 5,000 guests. */
+  estate: 64 * MB,
+} as const
+/** What all bodies that are being read and answered may take together, bytes. */
+const TOGETHER = 160 * MB
+
+const limitOf = (type: string): number => (type === ESTATE_TYPE ? LIMITS.estate : type === 'text/plain' ? LIMITS.text : LIMITS.json)
+
+/**
+ * Lets in only as many bodies at once as memory is meant for: each is counted by its stated length, or by its limit where it is
+ * packed or states none.
+ */
+function budget(): RequestHandler {
+  let inUse = 0
+  return (request, response, next) => {
+    const size = sizeOf(request)
+    if (size === 0) {
+      next()
+      return
+    }
+    if (inUse + size > TOGETHER) {
+      response.setHeader('Retry-After', '2')
+      throw new ProblemError(
+        503,
+        'busy',
+        'Too much at once',
+        'Insel is reading other large bodies; nothing was changed. Try again in a moment.',
+      )
+    }
+    inUse += size
+    response.once('close', () => (inUse -= size))
+    next()
+  }
+}
+
+function sizeOf({ headers }: Request): number {
+  const stated = headers['content-length']
+  const isOpenEnded = headers['transfer-encoding'] !== undefined || headers['content-encoding'] !== undefined
+  if (!isOpenEnded && stated === undefined) return 0
+  const limit = limitOf((headers['content-type'] ?? '').split(';')[0]?.trim().toLowerCase() ?? '')
+  return isOpenEnded ? limit : Math.min(Number(stated), limit)
+}
+
+/** Texts that PostgreSQL or a reader cannot hold, and nesting that exhausts one, are refused before any route sees the body. */
+const checkJson: RequestHandler = (request, _response, next) => {
+  const fault = jsonFault(request.body)
+  if (fault) throw malformed(fault.message, [{ path: fault.path, code: 'invalid', message: fault.message }])
+  next()
+}
+
+/** What goes wrong before a route is found, such as a body that is no JSON, is answered as the routes' own refusals are. */
+const answerProblem: ErrorRequestHandler = (error: unknown, request: Request, response, _next) => {
+  const problem = problemOf(error, request)
+  response.status(problem.status).type(PROBLEM_TYPE).send(JSON.stringify(problem))
+}
+
+/** How bodies come in. */
+export function readBodies(app: NestExpressApplication): void {
+  app.use(budget())
+  app.useBodyParser('json', { limit: LIMITS.json })
+  app.useBodyParser('text', { type: 'text/plain', limit: LIMITS.text })
+  app.useBodyParser('text', { type: ESTATE_TYPE, limit: LIMITS.estate })
+  app.use(checkJson)
+  app.use(answerProblem)
+}

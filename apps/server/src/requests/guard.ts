@@ -1,0 +1,77 @@
+import { ESTATE_TYPE } from '@insel/contract'
+import type { Request, RequestHandler } from 'express'
+import { ProblemError, malformed } from '../problems/problem.js'
+import type { Names } from './names.js'
+
+/** Routes that machines send plain text to, with a code or key of their own and never from a page. */
+const PLAIN_TEXT = /^\/api\/v1\/estates\/[^/]+\/(collections|observations)\/received$/
+
+const foreign = () =>
+  new ProblemError(
+    403,
+    'foreign-origin',
+    'Asked by another site',
+    'Another site’s page asked for this; Insel answers its own pages and programs only. Open Insel itself, or name its address with --public-url.',
+  )
+
+/**
+ * Looks at every request before anything else does: is it meant for this server, was it sent by a page of its own or by no
+ * page, and does its body come as a page elsewhere could not send it without asking first?
+ *
+ * @see Fetch Standard: CORS-safelisted request-header (the content types a form can send); Fetch Metadata (Sec-Fetch-Site)
+ */
+export const guard =
+  (names: Names): RequestHandler =>
+  (request, _response, next) => {
+    const { host, origin, 'sec-fetch-site': site } = request.headers
+    if (!names.isKnown(host))
+      throw new ProblemError(
+        421,
+        'host-unknown',
+        'Not a name of this server',
+        `Insel does not go by the name “${(host ?? '').slice(0, 100)}”. Open it by the address it printed when it started, or start it with --public-url http://${(host ?? 'NAME').slice(0, 100)}.`,
+      )
+    if (origin !== undefined && !names.isOwnOrigin(origin, host)) throw foreign()
+    if ((site === 'cross-site' || site === 'same-site') && !isLinkFollowed(request)) throw foreign()
+    checkType(request)
+    checkParameters(request)
+    next()
+  }
+
+/** A link to a page of Insel, followed: its answer is shown to the person and not given to the other site. */
+const isLinkFollowed = ({ method, headers }: Request) =>
+  method === 'GET' && headers['sec-fetch-mode'] === 'navigate' && headers['sec-fetch-dest'] === 'document'
+
+function checkType({ method, headers, path }: Request): void {
+  const hasBody = headers['transfer-encoding'] !== undefined || Number(headers['content-length'] ?? 0) > 0
+  if (!hasBody || method === 'GET' || method === 'HEAD') return
+  const type = (headers['content-type'] ?? '').split(';')[0]?.trim().toLowerCase() ?? ''
+  const isTaken = type === 'application/json' || type === ESTATE_TYPE || (type === 'text/plain' && PLAIN_TEXT.test(path))
+  if (!isTaken)
+    throw new ProblemError(
+      415,
+      'media-type',
+      'The content type is not taken',
+      `A body of the type “${type.slice(0, 100)}” is not taken here. Send application/json, or a whole estate as ${ESTATE_TYPE}.`,
+    )
+}
+
+/** Parameters that come twice, or hold what no text may hold, are refused here for all routes. */
+function checkParameters(request: Request): void {
+  let path: string
+  try {
+    path = decodeURIComponent(request.path)
+  } catch (error) {
+    if (!(error instanceof URIError)) throw error
+    throw malformed('The address holds a “%” that is not followed by two hexadecimal digits of a character.')
+  }
+  if (path.includes('\0')) throw malformed('The address holds a NUL character.')
+  const seen = new Set<string>()
+  const question = request.url.indexOf('?')
+  for (const [name, value] of new URLSearchParams(question < 0 ? '' : request.url.slice(question + 1))) {
+    const wrong = (message: string) => malformed(message, [{ path: name, code: 'invalid', message }])
+    if (seen.has(name)) throw wrong(`The parameter “${name}” appears twice; give it once.`)
+    if (name.includes('\0') || value.includes('\0')) throw wrong(`The parameter “${name.replaceAll('\0', '')}” holds a NUL character.`)
+    seen.add(name)
+  }
+}
