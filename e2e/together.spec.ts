@@ -14,12 +14,11 @@ test('two browsers see each other’s change without a reload', async ({ demo, b
   await other.context().close()
 })
 
-test('right after an action it can be taken back; later changes that stand on it are named', async ({ demo }) => {
+test('right after an action it can be undone; later changes that stand on it are named', async ({ demo }) => {
   const { page } = demo
   await demo.go(`guests/${await demo.idOf('guest', 'dns-1')}`)
   await page.getByRole('button', { name: 'Record as stopped' }).click()
-  await page.getByRole('button', { name: 'Take back', exact: true }).first().waitFor()
-  await page.locator('[data-sonner-toast]').getByRole('button', { name: 'Take back' }).click()
+  await page.getByRole('button', { name: 'Undo', exact: true }).click()
   await expect(page.getByText('Guest, running')).toBeVisible()
 
   await page.getByRole('button', { name: 'Record as stopped' }).click()
@@ -28,8 +27,8 @@ test('right after an action it can be taken back; later changes that stand on it
   await expect(page.getByText('Guest, running')).toBeVisible()
   await page.getByRole('link', { name: 'Logbook', exact: true }).click()
   const stopped = page.getByRole('main').getByRole('listitem').filter({ hasText: 'Power off dns-1' }).first()
-  await stopped.getByRole('button', { name: /^Take back/ }).click()
-  await expect(stopped.getByRole('alert')).toContainText('cannot be taken back: what it did was changed since')
+  await stopped.getByRole('button', { name: /^Revert/ }).click()
+  await expect(stopped.getByRole('alert')).toContainText('cannot be reverted: what it did was changed since')
 })
 
 test('the logbook filters by thing, person and day', async ({ demo }) => {

@@ -2,9 +2,9 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { StrictMode } from 'react'
 import { createRoot } from 'react-dom/client'
 import { RouterProvider } from 'react-router'
-import { Toaster } from 'sonner'
+import { Exposure } from './app/exposure'
 import { router } from './app/routes'
-import { followSystem, useTheme } from './lib/theme'
+import { followSystem } from './lib/theme'
 import { RouterState } from './lib/use-go'
 import './index.css'
 
@@ -15,17 +15,10 @@ const client = new QueryClient({ defaultOptions: { queries: { refetchOnWindowFoc
 function App() {
   return (
     <QueryClientProvider client={client}>
+      <Exposure />
       <RouterState value={router}>
         <RouterProvider router={router} />
       </RouterState>
-      <Toaster
-        theme={useTheme()}
-        position="bottom-left"
-        toastOptions={{
-          duration: 9000,
-          classNames: { toast: '!bg-sheet !text-ink !border-rule !rounded-md !font-sans', actionButton: '!bg-accent !text-accent-ink' },
-        }}
-      />
     </QueryClientProvider>
   )
 }

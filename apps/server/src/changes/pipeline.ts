@@ -94,7 +94,7 @@ export class Pipeline {
           409,
           'changed-since',
           'Later changes stand on it',
-          `Change ${revision} cannot be taken back: ${error.message}`,
+          `Change ${revision} cannot be reverted: ${error.message}`,
           { errors: error.problems },
         )
       }
@@ -192,7 +192,7 @@ export class Pipeline {
       409,
       'changed-since',
       'Later changes stand on it',
-      `Change ${revision} cannot be taken back: what it did was changed since, in ${later}. Take those back first.`,
+      `Change ${revision} cannot be reverted: what it did was changed since, in ${later}. Revert those first.`,
       {
         meanwhile: meanwhileOf(rows, stray),
       },

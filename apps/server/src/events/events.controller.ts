@@ -1,4 +1,4 @@
-import type { RevisionEvent } from '@insel/contract'
+import { EVENT_ESTATES_MAX, type RevisionEvent } from '@insel/contract'
 import { isId } from '@insel/core'
 import { EntityManager } from '@mikro-orm/postgresql'
 import { Controller, Param, ParseUUIDPipe, Query, Sse, type MessageEvent } from '@nestjs/common'
@@ -10,8 +10,6 @@ import { Notifications } from './notifications.js'
 
 /** Often enough that proxies keep the connection open. */
 const HEARTBEAT_MS = 20_000
-/** The most estates that one stream tells of. */
-const ESTATES_MAX = 50
 
 @ApiTags('events')
 @Controller('api/v1')
@@ -33,8 +31,8 @@ export class EventsController {
   @ApiQuery({ name: 'estates', description: 'Ids with commas between.' })
   several(@Query('estates') estates = ''): Observable<MessageEvent> {
     const ids = [...new Set(estates.split(',').filter(Boolean))]
-    if (ids.length === 0 || ids.length > ESTATES_MAX || !ids.every(isId))
-      throw malformed(`estates is a list of 1 to ${ESTATES_MAX} ids of estates, with commas between.`)
+    if (ids.length === 0 || ids.length > EVENT_ESTATES_MAX || !ids.every(isId))
+      throw malformed(`estates is a list of 1 to ${EVENT_ESTATES_MAX} ids of estates, with commas between.`)
     return this.#stream(ids)
   }
 

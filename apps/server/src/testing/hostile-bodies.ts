@@ -119,7 +119,8 @@ export function* hostileRequests(estateId: string, ids: readonly string[], seed:
     const made: Record<string, unknown> = {}
     for (const [name, field] of Object.entries(fields)) {
       const isNeeded = !field.optional && !('default' in field)
-      if (chance(isNeeded ? 1 - wrong / 6 : fill)) Object.defineProperty(made, name, { value: value(field), enumerable: true, configurable: true })
+      if (chance(isNeeded ? 1 - wrong / 6 : fill))
+        Object.defineProperty(made, name, { value: value(field), enumerable: true, configurable: true })
     }
     if (chance(wrong / 4)) Object.defineProperty(made, one(FIELD_NAMES), { value: one(NASTY), enumerable: true, configurable: true })
     return made

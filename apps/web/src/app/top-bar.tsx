@@ -12,6 +12,7 @@ import { sections, usePaths } from '../lib/paths'
 import { setTheme, useTheme } from '../lib/theme'
 import { Key } from '../ui/button'
 import { CommandField } from './command-field'
+import { MessageLine } from './message-line'
 import { PersonDialog } from './person-dialog'
 import { Wordmark } from './wordmark'
 
@@ -63,6 +64,7 @@ export function TopBar() {
         </button>
         <Account />
       </div>
+      <MessageLine />
       <CommandField isOpen={isFieldOpen} setOpen={setFieldOpen} />
     </header>
   )

@@ -16,6 +16,8 @@ import {
   type ObserverState,
   type Problem,
   type RecordsResponse,
+  type ServerInfo,
+  type Standing,
   type SummariesResponse,
 } from '@insel/contract'
 import type { Command, RedfishTree, Sample, SummaryDays } from '@insel/core'
@@ -60,6 +62,7 @@ export type MachineRef = { readonly hostId: string } | { readonly guestId: strin
 
 /** The server's API, as the interface uses it. */
 export const api = {
+  server: () => call<ServerInfo>('/server'),
   estates: () => call<EstateSummary[]>('/estates'),
   createEstate: (body: { name: string; recordedAs: string; timeZone: string }) =>
     post<EstateSummary & { personId: string }>('/estates', body),
@@ -74,10 +77,11 @@ export const api = {
     }
   },
   records: (estateId: string) => call<RecordsResponse>(`/estates/${estateId}/records`),
-  since: (estateId: string, revision: number) =>
-    call<RecordsResponse | DifferenceResponse>(`/estates/${estateId}/records?since=${revision}`),
-  submit: (estateId: string, personId: string, commands: readonly Command[], expectedRevision: number) =>
-    post<CommandsResponse>(`/estates/${estateId}/commands`, { commands, expectedRevision }, personId),
+  /** What changed since a page's standing; all records when that is of another epoch. */
+  since: (estateId: string, { revision, epoch }: Standing) =>
+    call<RecordsResponse | DifferenceResponse>(`/estates/${estateId}/records?since=${revision}&epoch=${epoch}`),
+  submit: (estateId: string, personId: string, commands: readonly Command[], { revision, epoch }: Standing) =>
+    post<CommandsResponse>(`/estates/${estateId}/commands`, { commands, expectedRevision: revision, expectedEpoch: epoch }, personId),
   revert: (estateId: string, personId: string, revision: number) =>
     post<CommandsResponse>(`/estates/${estateId}/changes/${revision}/revert`, {}, personId),
   startCollection: (estateId: string, machine: MachineRef) => post<CollectionStarted>(`/estates/${estateId}/collections`, machine),

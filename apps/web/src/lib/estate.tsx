@@ -1,16 +1,17 @@
+import type { Standing } from '@insel/contract'
 import { applyAll, CommandError, Estate, sayCommand, type Command, type FieldProblem, type Person } from '@insel/core'
 import { useQuery, useQueryClient, type QueryClient } from '@tanstack/react-query'
 import { createContext, use, useCallback, useEffect, useMemo, useRef, useState, type ReactNode } from 'react'
 import { useParams, useSearchParams } from 'react-router'
-import { toast } from 'sonner'
 import { api, ProblemResponse, Unreachable } from './api'
 import { tellChecks } from './checks-remote'
 import { browserContext } from './context'
+import { follow } from './follow'
+import { say } from './messages'
 import { readStored, store } from './storage'
 
 /** The recorded estate at a revision, as kept in the query cache. */
-interface Recorded {
-  readonly revision: number
+interface Recorded extends Standing {
   readonly estate: Estate
 }
 
@@ -40,7 +41,7 @@ export interface EstateView {
    * of what is added are in the commands then.
    */
   submit(commands: readonly Command[], done?: string, isShownAtOnce?: boolean): Promise<Refusal | undefined>
-  /** Takes a change back. @returns why not, or undefined when done */
+  /** Undoes a change, by a new one. @returns why not, or undefined when done */
   revert(revision: number): Promise<Refusal | undefined>
 }
 
@@ -63,28 +64,33 @@ const keyOf = (estateId: string) => ['estate', estateId] as const
 const NO_PLAN: readonly Command[] = []
 
 async function load(estateId: string): Promise<Recorded> {
-  const { revision, records } = await api.records(estateId)
+  const { revision, epoch, records } = await api.records(estateId)
   tellChecks.load(records, revision)
-  return { revision, estate: Estate.fromRecords(records) }
+  return { revision, epoch, estate: Estate.fromRecords(records) }
 }
 
 /** One catching up at a time for each estate: events may come faster than answers. */
 const catching = new Map<string, Promise<void>>()
 
-async function catchUp(client: QueryClient, estateId: string, wanted: number): Promise<void> {
+async function catchUp(client: QueryClient, estateId: string, wanted: Standing): Promise<void> {
   const before = catching.get(estateId) ?? Promise.resolve()
   const next = before.then(async () => {
     const current = client.getQueryData<Recorded>(keyOf(estateId))
-    if (!current || current.revision >= wanted) return
-    const answer = await api.since(estateId, current.revision)
+    if (!current || (current.epoch === wanted.epoch && current.revision >= wanted.revision)) return
+    const answer = await api.since(estateId, current)
+    const { revision, epoch } = answer
     if ('records' in answer) {
-      tellChecks.load(answer.records, answer.revision)
-      client.setQueryData<Recorded>(keyOf(estateId), { revision: answer.revision, estate: Estate.fromRecords(answer.records) })
+      tellChecks.load(answer.records, revision)
+      client.setQueryData<Recorded>(keyOf(estateId), { revision, epoch, estate: Estate.fromRecords(answer.records) })
     } else {
-      tellChecks.advance(answer.difference, answer.revision)
-      client.setQueryData<Recorded>(keyOf(estateId), { revision: answer.revision, estate: current.estate.with(answer.difference) })
+      tellChecks.advance(answer.difference, revision)
+      client.setQueryData<Recorded>(keyOf(estateId), { revision, epoch, estate: current.estate.with(answer.difference) })
     }
-    void client.invalidateQueries({ queryKey: ['changes', estateId] })
+    // After a restore nothing that was read before holds: observations, collections, the logbook.
+    const isRestored = epoch !== current.epoch
+    void client.invalidateQueries(
+      isRestored ? { predicate: ({ queryKey }) => queryKey[0] !== 'estate' } : { queryKey: ['changes', estateId] },
+    )
   })
   catching.set(
     estateId,
@@ -117,12 +123,12 @@ export function EstateProvider({
   const isLoaded = recorded !== undefined
   useEffect(() => {
     if (!isLoaded) return
-    const events = new EventSource(`/api/v1/estates/${estateId}/events`)
-    events.addEventListener('revision', (event) => {
-      const { revision } = JSON.parse((event as MessageEvent<string>).data) as { revision: number }
-      void catchUp(client, estateId, revision)
+    return follow(estateId, (standing) => {
+      catchUp(client, estateId, standing).catch((error: unknown) => {
+        // When the server is back, the stream is, too, and says again where the estate stands.
+        if (!(error instanceof Unreachable)) throw error
+      })
     })
-    return () => events.close()
   }, [client, estateId, isLoaded])
 
   if (query.isError) return failed(query.error)
@@ -136,6 +142,8 @@ export function EstateProvider({
 
 function Current({ estateId, recorded: answered, children }: { estateId: string; recorded: Recorded; children: ReactNode }) {
   const client = useQueryClient()
+  // What was said of another estate is not said of this one.
+  useEffect(() => () => say(undefined), [])
   const [ahead, setAhead] = useState<readonly (readonly Command[])[]>(NONE_AHEAD)
   const recorded = useMemo(() => withAhead(answered, ahead), [answered, ahead])
   const turn = useRef<Promise<unknown>>(Promise.resolve())
@@ -191,13 +199,13 @@ function Current({ estateId, recorded: answered, children }: { estateId: string;
   const person = recorded.estate.find('person', personId)
   const { revision } = recorded
 
-  const settle = useCallback((after: number) => catchUp(client, estateId, after), [client, estateId])
+  const settle = useCallback((after: Standing) => catchUp(client, estateId, after), [client, estateId])
   const revert = useCallback(
     async (target: number) => {
       if (!person) return nobody
       try {
-        const { revision: after } = await api.revert(estateId, person.id, target)
-        await settle(after)
+        await settle(await api.revert(estateId, person.id, target))
+        say({ sentence: `Change ${target} is undone.`, isTrouble: false })
         return undefined
       } catch (error) {
         return refusalOf(error)
@@ -216,9 +224,9 @@ function Current({ estateId, recorded: answered, children }: { estateId: string;
         const current = client.getQueryData<Recorded>(keyOf(estateId)) ?? answered
         // The core refuses here what the server would refuse, without the way there and back.
         const tried = applyAll(current.estate, commands, browserContext())
-        const { revision: after, difference } = await api.submit(estateId, actor, commands, current.revision)
-        await settle(after)
-        return { tried, after, difference }
+        const answer = await api.submit(estateId, actor, commands, current)
+        await settle(answer)
+        return { tried, after: answer.revision, difference: answer.difference }
       })
       turn.current = send.catch(() => undefined)
       try {
@@ -228,22 +236,16 @@ function Current({ estateId, recorded: answered, children }: { estateId: string;
         const first = commands[0]
         const sentence =
           done ?? (first ? sayCommand(tried.estate, first) + (commands.length > 1 ? ` and ${commands.length - 1} more` : '') : '')
-        if (!isIntroduction)
-          toast(`${sentence}: recorded as change ${after}.`, {
-            ...(isUndoable
-              ? {
-                  action: {
-                    label: 'Take back',
-                    onClick: () =>
-                      void revert(after).then((problem) =>
-                        problem ? toast.error(problem.sentence) : toast(`Change ${after} is taken back.`),
-                      ),
-                  },
-                }
-              : {}),
+        const undo = () =>
+          void revert(after).then((refusal) => {
+            if (refusal) say({ sentence: refusal.sentence, isTrouble: true })
           })
+        if (!isIntroduction)
+          say({ sentence: `${sentence}: recorded as change ${after}.`, isTrouble: false, ...(isUndoable ? { undo } : {}) })
         return undefined
       } catch (error) {
+        if (error instanceof ProblemResponse && error.problem.code === 'database-restored')
+          await client.refetchQueries({ queryKey: keyOf(estateId) })
         return refusalOf(error)
       } finally {
         if (isShownAtOnce) setAhead((before) => before.filter((others) => others !== commands))

@@ -19,6 +19,9 @@ export interface RevisionEvent extends Standing {
   readonly estateId: string
 }
 
+/** The most estates of which one stream of events tells. */
+export const EVENT_ESTATES_MAX = 50
+
 /** All records at a revision. */
 export interface RecordsResponse extends Standing {
   readonly records: Records

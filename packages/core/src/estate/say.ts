@@ -117,7 +117,7 @@ export function sayCommand(estate: Estate, command: Command | { readonly type: '
   const prefixOfSubnet = (id: string) => estate.find('subnet', id)?.prefix ?? 'a subnet removed since'
   switch (command.type) {
     case 'change.revert':
-      return `Take back change ${command.revision}`
+      return `Revert change ${command.revision}`
     case 'guest.power':
       return `${command.state === 'running' ? 'Power on' : 'Power off'} ${name('guest', command.guestId)}`
     case 'guest.resize': {

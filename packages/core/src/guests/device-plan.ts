@@ -1,9 +1,12 @@
-import type { Estate, Guest } from '../estate/index.js'
+import type { Adapter, Disk, Estate, Guest } from '../estate/index.js'
 import { disksOf } from '../placement/index.js'
 import type { DevicePlan } from './devices.js'
 
 /** The devices of a recorded guest. */
-export const devicePlanOf = (estate: Estate, guest: Guest): DevicePlan => ({
+export const devicePlanOf = (
+  estate: Estate,
+  guest: Guest,
+): DevicePlan & { readonly disks: readonly Disk[]; readonly adapters: readonly Adapter[] } => ({
   guest,
   disks: disksOf(estate, guest.id),
   adapters: [...estate.referring('adapter', 'guestId', guest.id)].sort((a, b) => a.position - b.position),

@@ -36,6 +36,21 @@ describe('the install sheet', () => {
     ).toEqual(verificationSteps.map(([key]) => key))
   })
 
+  it('lists every device that is set: memory, stores, networks, VLANs, MACs', () => {
+    const estate = smallEstate()
+    const guest = guestIn(estate)
+    const lines = stepOf(estate, 'devices')?.lines.join('\n') ?? ''
+    const disk = estate.find('disk', idOf('playoutDisk'))
+    const adapter = estate.find('adapter', idOf('playoutAdapter'))
+    const network = estate.find('network', adapter?.networkId)
+    expect(lines).toContain(`Memory ${guest.memoryMiB / 1024} GiB.`)
+    expect(lines).toContain(`on ${estate.find('store', disk?.storeId)?.name ?? 'none'}`)
+    expect(lines).toContain(`MAC ${adapter?.mac ?? 'none'}`)
+    expect(lines).toContain(`on ${network?.name ?? 'none'}, VLAN ${network?.vlanId ?? 'none'}`)
+    const loose = with_({ type: 'adapter.update', id: idOf('playoutAdapter'), changes: { networkId: null, isConnected: false } })
+    expect(stepOf(loose, 'devices')?.lines.join('\n')).toContain('on no network yet, not connected at power-on')
+  })
+
   it('a network installer without a network is said', () => {
     const estate = with_(
       { type: 'guest.update', id, changes: { installer: 'network installer' } },

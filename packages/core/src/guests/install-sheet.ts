@@ -1,8 +1,8 @@
-import { timeZoneOf, type Command, type Estate, type Guest, type Sheet, type Step } from '../estate/index.js'
+import { timeZoneOf, type Adapter, type Command, type Estate, type Guest, type Sheet, type Step } from '../estate/index.js'
 import { sheetOf, storeReach, workSheet, type PlannedStep, type WorkSheet } from '../hosts/index.js'
 import { preferredSubnet, prefixOf } from '../networks/index.js'
 import { fullName, zoneOf } from '../names/index.js'
-import { counted, formatBytes } from '../units/index.js'
+import { counted, formatBytes, formatExactBytes, MiB } from '../units/index.js'
 import { devicePlanOf } from './device-plan.js'
 import { checkDevices, type DeviceRemark } from './devices.js'
 
@@ -129,12 +129,22 @@ function devicesStep(estate: Estate, guest: Guest, remarks: readonly DeviceRemar
     title: 'Devices',
     lines: [
       `${guest.vcpu} vCPU in ${counted(guest.sockets, 'socket')}, mode ${guest.processorMode}; board ${guest.machineType}, ${guest.firmware}${guest.secureBoot ? ', secure boot on' : ''}${guest.trustedModule ? ', trusted module' : ''}.`,
-      ...disks.map(({ use, bus, sizeBytes, cache }, at) => `Disk ${at + 1} (${use}): ${formatBytes(sizeBytes)} on ${bus}, cache ${cache}.`),
-      ...adapters.map(({ model }, at) => `Adapter ${at + 1}: ${model}.`),
+      `Memory ${formatExactBytes(guest.memoryMiB * MiB)}${guest.memoryMinMiB === null ? '' : `, at least ${formatExactBytes(guest.memoryMinMiB * MiB)}`}.`,
+      ...disks.map(
+        ({ use, bus, sizeBytes, cache, provisioning, storeId }, at) =>
+          `Disk ${at + 1} (${use}): ${formatExactBytes(sizeBytes)}, ${provisioning}, on ${estate.find('store', storeId)?.name ?? 'no store yet'}; ${bus}, cache ${cache}.`,
+      ),
+      ...adapters.map((adapter) => adapterLine(estate, adapter)),
     ],
     tool: 'devices',
     ...gapOf(worst ? `${worst.sentence} ${worst.remedy}` : undefined),
   }
+}
+
+function adapterLine(estate: Estate, { position, model, mac, networkId, isConnected }: Adapter): string {
+  const network = estate.find('network', networkId)
+  const plug = network ? `${network.name}, ${network.vlanId === null ? 'untagged' : `VLAN ${network.vlanId}`}` : 'no network yet'
+  return `Adapter ${position}: ${model}, MAC ${mac}, on ${plug}${isConnected ? '' : ', not connected at power-on'}.`
 }
 
 function attachStep(estate: Estate, guest: Guest): PlannedStep {

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { applyAll, type Command, type Host } from '../estate/index.js'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
-import { buildSheet, sheetOf } from './index.js'
+import { buildSheet, readMinutes, sheetOf } from './index.js'
 
 const hostId = idOf('gannet')
 const [sheet, other, image] = ['f1', 'f2', 'f3'].map((end) => `01890000-0000-7000-8000-0000000000${end}`) as [string, string, string]
@@ -36,6 +36,73 @@ describe('the build sheet', () => {
       'media',
       'boot-order',
     ]))
+
+  it('makes the array of the install drives before the install, and leaves them alone afterwards', () => {
+    const [system, data] = ['e1', 'e2'].map((end) => `01890000-0000-7000-8000-0000000000${end}`) as [string, string]
+    const drive = (position: number, use: 'install' | 'member', arrayId: string): Command => ({
+      type: 'drive.add',
+      record: { hostId, position, labelBytes: 480e9, serial: `K-${position}`, use, arrayId },
+    })
+    const { steps } = sheetFor(
+      estateWith(
+        { type: 'array.add', record: { id: system, hostId, name: 'system', level: '1' } },
+        { type: 'array.add', record: { id: data, hostId, name: 'data', level: '1' } },
+        drive(20, 'install', system),
+        drive(21, 'install', system),
+        drive(22, 'member', data),
+        drive(23, 'member', data),
+        { type: 'store.add', record: { hostId, name: 'local-x', arrayId: system, capacityBytes: 100e9 } },
+      ),
+    )
+    const at = (key: string) => steps.findIndex((one) => one.key === key)
+    const lines = (key: string) => steps[at(key)]?.lines.join('\n') ?? ''
+    expect(at('install-arrays')).toBeGreaterThan(at('firmware'))
+    expect(at('install-arrays')).toBeLessThan(at('target-disk'))
+    expect(at('target-disk')).toBeLessThan(at('install'))
+    expect(lines('install-arrays')).toContain('bays 20, 21')
+    expect(lines('install-arrays')).not.toContain('22')
+    expect(steps[at('install-arrays')]?.caution).toContain('wipes its members')
+    expect(lines('target-disk')).toContain('Install on the array')
+    // Afterwards only what does not touch the system is made.
+    expect(lines('arrays')).toContain('bays 22, 23')
+    expect(lines('arrays')).not.toContain('bays 20')
+    expect(lines('arrays')).toContain('is made already; stores local-x')
+    expect(steps[at('arrays')]?.caution).toContain('in bays 20, 21: leave them alone')
+  })
+
+  it('names each cable’s port and far end, and the ports that stay empty', () => {
+    const port = (name: string, of: object): Command => ({ type: 'port.add', record: { hostId, name, ...of } })
+    const mount = step(
+      'mount',
+      port('enp9s0', { role: 'storage', speedMbps: 10_000, medium: 'direct attach', farEnd: 'kelp-sw-2, port 7', cable: 'present' }),
+      port('enp9s1', { role: 'storage', speedMbps: 10_000 }),
+      port('enp9s2', {}),
+      port('wlp1', { medium: 'wireless' }),
+    )
+    expect(mount?.lines).toContain('enp9s0 (direct attach, 10 Gbit/s, carries storage): to kelp-sw-2, port 7.')
+    expect(mount?.lines.find((line) => line.startsWith('enp9s1'))).toContain('a far end that is not recorded; no cable yet')
+    expect(mount?.lines.find((line) => line.startsWith('Without a cable'))).toContain('enp9s2')
+    expect(mount?.lines.join(' ')).not.toContain('wlp1')
+    expect(mount?.gap).toContain('enp9s1')
+    expect(mount?.gap).not.toContain('enp9s0')
+  })
+
+  it('0 minutes is no measurement', () => {
+    const estate = estateWith(
+      start(other, idOf('fulmar')),
+      start(image, idOf('tern')),
+      settle(other, 'updates', 'done', 0),
+      settle(image, 'updates', 'done', 40),
+      settle(other, 'licence', 'done', 0),
+    )
+    const steps = new Map(sheetFor(estate).steps.map((one) => [one.key, one.estimate]))
+    expect(steps.get('updates')).toEqual({ minutes: 40, from: 'one earlier build' })
+    expect(steps.get('licence')?.from).toMatch(/common practice/)
+    expect(['', '0', '12,5', ' 90 '].map((text) => readMinutes(text))).toEqual(
+      [null, null, 12.5, 90].map((minutes) => ({ ok: true, minutes })),
+    )
+    expect(readMinutes('soon')).toMatchObject({ ok: false, sentence: expect.stringContaining('Write minutes') })
+  })
 
   it('a nested host needs no cables and no stick', () => {
     const estate = estateWith({ type: 'host.update', id: hostId, changes: { kind: 'nested', outerGuestId: idOf('news') } })

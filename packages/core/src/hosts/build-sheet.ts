@@ -1,10 +1,10 @@
-import { recordTitle, timeZoneOf, type Estate, type Host } from '../estate/index.js'
-import { formatBytes, formatLabelBytes } from '../units/index.js'
+import { recordTitle, timeZoneOf, type DriveArray, type Estate, type Host, type Port } from '../estate/index.js'
+import { formatBytes, formatLabelBytes, formatMbps } from '../units/index.js'
 import { arrayOf, drivesIn, drivesOf } from './array.js'
 import { firstChecks, managementPlan } from './management.js'
 import { materialsOf } from './materials.js'
 import { platformOf } from './memory-budget.js'
-import { rolePlan } from './ports.js'
+import { portsOf, rolePlan } from './ports.js'
 import { ELECTRICAL_CAUTION, HANDLING_CAUTION } from './power.js'
 import { sheetOf, workSheet, type PlannedStep, type WorkSheet } from './work-sheet.js'
 
@@ -15,6 +15,7 @@ const USUAL_MINUTES: Readonly<Record<string, number>> = {
   image: 10,
   stick: 10,
   firmware: 10,
+  'install-arrays': 15,
   'target-disk': 5,
   install: 20,
   management: 10,
@@ -35,7 +36,7 @@ function planSteps(estate: Estate, host: Host): readonly PlannedStep[] {
   const platform = platformOf(estate, host)
   const isPhysical = host.kind === 'physical'
   return [
-    ...(isPhysical ? [materialsStep(estate, host), mountStep(host)] : []),
+    ...(isPhysical ? [materialsStep(estate, host), mountStep(estate, host)] : []),
     imageStep(estate, host),
     ...(isPhysical ? [stickStep(estate, host)] : []),
     {
@@ -52,6 +53,7 @@ function planSteps(estate: Estate, host: Host): readonly PlannedStep[] {
       ],
       ...(host.firmware ? {} : { gap: 'The firmware mode is not planned: changing it after the install stops the boot.' }),
     },
+    ...installArraysStep(estate, host),
     targetStep(estate, host),
     {
       key: 'install',
@@ -97,17 +99,32 @@ function materialsStep(estate: Estate, host: Host): PlannedStep {
   }
 }
 
-const mountStep = (host: Host): PlannedStep => ({
-  key: 'mount',
-  title: host.mounting === 'rack' ? 'Mount, cable, power' : 'Set up, cable, power',
-  lines: [
-    host.drawWatts
-      ? `It draws ${host.drawWatts} W${host.circuit ? ` from circuit ${host.circuit}` : ''}.`
-      : 'Its power draw is not recorded.',
-    'Plug each cable into the port the plan names, and look for the light.',
-  ],
-  caution: `${HANDLING_CAUTION} ${ELECTRICAL_CAUTION}`,
-})
+function mountStep(estate: Estate, host: Host): PlannedStep {
+  const wired = portsOf(estate, host).filter(({ medium }) => medium !== 'wireless')
+  const used = wired.filter(({ role, cable, farEnd }) => role !== null || cable === 'present' || farEnd !== null)
+  const empty = wired.filter((port) => !used.includes(port))
+  const loose = used.filter(({ farEnd }) => farEnd === null)
+  return {
+    key: 'mount',
+    title: host.mounting === 'rack' ? 'Mount, cable, power' : 'Set up, cable, power',
+    lines: [
+      host.drawWatts
+        ? `It draws ${host.drawWatts} W${host.circuit ? ` from circuit ${host.circuit}` : ''}.`
+        : 'Its power draw is not recorded.',
+      ...used.map(cableLine),
+      ...(empty.length > 0 ? [`Without a cable: ${namesOf(empty)}.`] : []),
+      wired.length > 0 ? 'Look for the light at both ends of each cable.' : 'Its ports are not recorded.',
+    ],
+    caution: `${HANDLING_CAUTION} ${ELECTRICAL_CAUTION}`,
+    ...(loose.length > 0
+      ? { gap: `Where the cable of ${namesOf(loose)} leads is not recorded: put in its far end, as switch and port.` }
+      : {}),
+  }
+}
+
+const namesOf = (ports: readonly Port[]) => ports.map(({ name }) => name).join(', ')
+const cableLine = ({ name, medium, speedMbps, role, farEnd, cable }: Port) =>
+  `${name} (${medium}, ${formatMbps(speedMbps)}${role ? `, carries ${role}` : ''}): to ${farEnd ?? 'a far end that is not recorded'}${cable === 'missing' ? '; no cable yet' : ''}.`
 
 function imageStep(estate: Estate, host: Host): PlannedStep {
   const image = estate.find('image', host.imageId)
@@ -155,8 +172,38 @@ function stickStep(estate: Estate, host: Host): PlannedStep {
   }
 }
 
+const installDrives = (estate: Estate, host: Host) => drivesIn(estate, host).filter(({ use }) => use === 'install')
+const arrayLine = (estate: Estate, array: DriveArray): string =>
+  `${recordTitle(estate, 'array', array)}: level ${array.level}, bays ${baysOf(drivesOf(estate, array))}, ${formatBytes(arrayOf(estate, array).usable.value)} usable`
+const baysOf = (drives: readonly { readonly position: number }[]) => drives.map(({ position }) => position).join(', ')
+
+/** The arrays that the system goes onto, and the others. */
+function arraysByUse(estate: Estate, host: Host): { readonly under: readonly DriveArray[]; readonly beside: readonly DriveArray[] } {
+  const installed = new Set(installDrives(estate, host).map(({ arrayId }) => arrayId))
+  const arrays = estate.referring('array', 'hostId', host.id)
+  return { under: arrays.filter(({ id }) => installed.has(id)), beside: arrays.filter(({ id }) => !installed.has(id)) }
+}
+
+/** An array that holds the system is made before the install: made afterwards, it would wipe it. */
+function installArraysStep(estate: Estate, host: Host): readonly PlannedStep[] {
+  const { under } = arraysByUse(estate, host)
+  if (under.length === 0) return []
+  return [
+    {
+      key: 'install-arrays',
+      title: under.length === 1 ? 'Array for the system' : 'Arrays for the system',
+      lines: [
+        ...under.map((array) => `${arrayLine(estate, array)}.`),
+        'In the controller’s setup, or in the installer when it makes the array itself; before the install, since making it wipes the system.',
+      ],
+      caution: 'Making an array wipes its members. Compare bays and serials first. Is there a copy of what was on them?',
+    },
+  ]
+}
+
 function targetStep(estate: Estate, host: Host): PlannedStep {
-  const targets = drivesIn(estate, host).filter(({ use }) => use === 'install')
+  const targets = installDrives(estate, host)
+  const { under } = arraysByUse(estate, host)
   const nameless = targets.find(({ serial }) => !serial)
   const gap =
     targets.length === 0
@@ -167,10 +214,15 @@ function targetStep(estate: Estate, host: Host): PlannedStep {
   return {
     key: 'target-disk',
     title: 'Target disk',
-    lines: targets.map(
-      ({ position, labelBytes, model, serial }) =>
-        `Bay ${position}: ${formatLabelBytes(labelBytes)} (${formatBytes(labelBytes)} on the screen), ${model ?? 'model not recorded'}, serial ${serial ?? 'not recorded'}.`,
-    ),
+    lines: [
+      ...under.map(
+        (array) => `Install on the array ${recordTitle(estate, 'array', array)}, ${formatBytes(arrayOf(estate, array).usable.value)}, of:`,
+      ),
+      ...targets.map(
+        ({ position, labelBytes, model, serial }) =>
+          `Bay ${position}: ${formatLabelBytes(labelBytes)} (${formatBytes(labelBytes)} on the screen), ${model ?? 'model not recorded'}, serial ${serial ?? 'not recorded'}.`,
+      ),
+    ],
     caution:
       'The install wipes the chosen disk. Compare size, model and serial with the screen; if one differs, stop. Is there a copy of what was on it?',
     tool: 'wipe',
@@ -206,23 +258,29 @@ function firstChecksStep(estate: Estate, host: Host): PlannedStep {
 }
 
 function arraysStep(estate: Estate, host: Host): PlannedStep {
-  const arrays = estate.referring('array', 'hostId', host.id)
+  const { under, beside } = arraysByUse(estate, host)
+  const storesOn = (array: DriveArray) =>
+    estate.referring('store', 'arrayId', array.id).map(({ name, capacityBytes }) => `${name} ${formatBytes(capacityBytes)}`)
+  const withStores = (array: DriveArray, said: string) => {
+    const stores = storesOn(array)
+    return `${said}${stores.length > 0 ? `; stores ${stores.join(', ')}` : ''}.`
+  }
+  const installed = installDrives(estate, host)
+  const onSystem =
+    installed.length > 1
+      ? `The system is on the drives in bays ${baysOf(installed)}: leave them alone.`
+      : `The system is on the drive in bay ${baysOf(installed)}: leave it alone.`
   return {
     key: 'arrays',
     title: 'Arrays and stores',
-    lines:
-      arrays.length === 0
-        ? ['No array is planned; stores are made as recorded.']
-        : arrays.map((array) => {
-            const plan = arrayOf(estate, array)
-            const stores = estate
-              .referring('store', 'arrayId', array.id)
-              .map(({ name, capacityBytes }) => `${name} ${formatBytes(capacityBytes)}`)
-            return `${recordTitle(estate, 'array', array)}: level ${array.level}, bays ${drivesOf(estate, array)
-              .map(({ position }) => position)
-              .join(', ')}, ${formatBytes(plan.usable.value)} usable${stores.length > 0 ? `; stores ${stores.join(', ')}` : ''}.`
-          }),
-    caution: 'Making an array wipes its members. Compare bays and serials first.',
+    lines: [
+      ...beside.map((array) => withStores(array, arrayLine(estate, array))),
+      ...under
+        .filter((array) => storesOn(array).length > 0)
+        .map((array) => withStores(array, `${recordTitle(estate, 'array', array)} is made already`)),
+      ...(beside.length === 0 ? [`No ${under.length > 0 ? 'further ' : ''}array is planned; stores are made as recorded.`] : []),
+    ],
+    caution: ['Making an array wipes its members. Compare bays and serials first.', ...(installed.length > 0 ? [onSystem] : [])].join(' '),
   }
 }
 

@@ -27,7 +27,7 @@ export {
   type ArrayPlan,
 } from './array.js'
 export { buildSheet } from './build-sheet.js'
-export { sheetOf, workSheet, type PlannedStep, type SheetStep, type StepTool, type WorkSheet } from './work-sheet.js'
+export { readMinutes, sheetOf, workSheet, type PlannedStep, type SheetStep, type StepTool, type WorkSheet } from './work-sheet.js'
 export {
   checkManagement,
   firstChecks,

@@ -1,4 +1,5 @@
 import type { Estate, Sheet, Step } from '../estate/index.js'
+import { readNumber } from '../units/index.js'
 
 /** What a step offers besides being ticked. */
 export type StepTool =
@@ -44,6 +45,21 @@ export interface WorkSheet {
   readonly leftMinutes: number
 }
 
+/**
+ * The minutes that somebody says a step took.
+ *
+ * @returns minutes; null for nothing and for 0, which is no measurement; or a sentence
+ * @example readMinutes('12,5') // { ok: true, minutes: 12.5 }
+ */
+export function readMinutes(
+  text: string,
+): { readonly ok: true; readonly minutes: number | null } | { readonly ok: false; readonly sentence: string } {
+  if (text.trim() === '') return { ok: true, minutes: null }
+  const reading = readNumber(text.trim())
+  if (!reading.ok) return { ok: false, sentence: `${reading.sentence} Write minutes, such as 15, or leave the field empty.` }
+  return { ok: true, minutes: reading.value > 0 ? reading.value : null }
+}
+
 /** The sheet of a host or guest that is worked on, or the last one. */
 export function sheetOf(estate: Estate, of: 'hostId' | 'guestId', id: string): Sheet | undefined {
   const sheets = [...estate.referring('sheet', of, id)].sort((a, b) => (a.startedAt < b.startedAt ? 1 : -1))
@@ -74,7 +90,8 @@ export function workSheet(
   const others = new Set(estate.all('sheet').flatMap((one) => (one[of] !== null && one.id !== sheet?.id ? [one.id] : [])))
   const measured = new Map<string, number[]>()
   for (const { sheetId, step, state, minutes } of estate.all('step')) {
-    if (state !== 'done' || minutes === null || !others.has(sheetId)) continue
+    // Settled within the minute, or ticked off afterwards: 0 says nothing of how long it takes.
+    if (state !== 'done' || minutes === null || minutes <= 0 || !others.has(sheetId)) continue
     measured.set(step, [...(measured.get(step) ?? []), minutes])
   }
   const estimateOf = (key: string): SheetStep['estimate'] => {

@@ -12,7 +12,7 @@ import { useTheme } from '../../lib/theme'
 import { Button, ButtonLink, Key } from '../../ui/button'
 import { FilterInput, useFilter } from '../../ui/filter'
 import { Mark } from '../../ui/mark'
-import { Empty, Page, Trouble, useTitle } from '../../ui/page'
+import { Empty, Page, useTitle } from '../../ui/page'
 import { CheckPanel } from './check-panel'
 import { colourings, coloursOf, type Colouring } from './colouring'
 import { boardOrder, laneOf, scaleOf, type Lane } from './lanes'
@@ -271,11 +271,6 @@ function Board() {
         </div>
         <CheckPanel carrying={carrying} />
       </DndContext>
-      {carrying.trouble && (
-        <div className="fixed bottom-4 left-4 z-30 max-w-[480px]">
-          <Trouble>Not drafted: {carrying.trouble}</Trouble>
-        </div>
-      )}
     </div>
   )
 }

@@ -2,14 +2,13 @@ import { applyAll, CommandError, proposeMigration, type MigrationProposal } from
 import { useCallback, useMemo, useState } from 'react'
 import { browserContext } from '../../lib/context'
 import { useEstate } from '../../lib/estate'
+import { say } from '../../lib/messages'
 
 /** A guest on its way to another host, by pointer or by keys; nothing is drafted before it is put down. */
 export interface Carrying {
   readonly guestId: string | undefined
   readonly overHostId: string | undefined
   readonly proposal: MigrationProposal | undefined
-  /** What stands in the way, when the last drop was refused. */
-  readonly trouble: string | undefined
   lift(guestId: string, overHostId?: string): void
   over(hostId: string | undefined): void
   /** Adds the migration to the plan. */
@@ -21,7 +20,6 @@ export function useCarrying(): Carrying {
   const { estate, plan, recorded, setPlan, showBasis } = useEstate()
   const [guestId, setGuestId] = useState<string>()
   const [overHostId, setOverHostId] = useState<string>()
-  const [trouble, setTrouble] = useState<string>()
 
   const proposal = useMemo(() => {
     const [guest, host] = [estate.find('guest', guestId), estate.find('host', overHostId)]
@@ -29,7 +27,6 @@ export function useCarrying(): Carrying {
   }, [estate, guestId, overHostId])
 
   const lift = useCallback((id: string, hostId?: string) => {
-    setTrouble(undefined)
     setGuestId(id)
     setOverHostId(hostId)
   }, [])
@@ -46,10 +43,10 @@ export function useCarrying(): Carrying {
         showBasis('plan')
       } catch (error) {
         if (!(error instanceof CommandError)) throw error
-        setTrouble(error.message)
+        say({ sentence: `Not drafted: ${error.message}`, isTrouble: true })
       }
     }
     putBack()
   }, [proposal, plan, recorded, setPlan, showBasis, putBack])
-  return { guestId, overHostId, proposal, trouble, lift, over: setOverHostId, drop, putBack }
+  return { guestId, overHostId, proposal, lift, over: setOverHostId, drop, putBack }
 }

@@ -1,7 +1,6 @@
 import { timeZoneOf, sayCommand, sayDifference, type Difference, type Estate } from '@insel/core'
 import type { Change } from '@insel/contract'
 import { useState } from 'react'
-import { toast } from 'sonner'
 import { useEstate } from '../../lib/estate'
 import { formatInstant } from '../../lib/time'
 import { Button } from '../../ui/button'
@@ -20,17 +19,16 @@ function namesFor(estate: Estate, { added, updated, removed }: Difference): Esta
   return estate.with({ added: Object.fromEntries(missing), updated: {}, removed: {} })
 }
 
-/** One entry of the logbook: who, when, what, and the exact difference; can be taken back. */
+/** One entry of the logbook: who, when, what, and the exact difference; can be reverted. */
 export function ChangeItem({ change }: { change: Change }) {
   const { recorded, revert } = useEstate()
   const [isOpen, setOpen] = useState(false)
   const [trouble, setTrouble] = useState<string>()
   const names = namesFor(recorded, change.difference)
   const zone = timeZoneOf(recorded)
-  const takeBack = async () => {
+  const revertIt = async () => {
     const refusal = await revert(change.revision)
     setTrouble(refusal?.sentence)
-    if (!refusal) toast(`Change ${change.revision} is taken back.`)
   }
   const shown = change.commands.slice(0, COMMANDS_SHOWN)
   return (
@@ -43,7 +41,7 @@ export function ChangeItem({ change }: { change: Change }) {
         </p>
         <p className="text-[13px] text-soft">
           {change.actor.name}, <time dateTime={change.at}>{formatInstant(change.at, zone)}</time>
-          {change.revertedBy && <>, taken back by change {change.revertedBy}</>}
+          {change.revertedBy && <>, undone by change {change.revertedBy}</>}
         </p>
         {isOpen && (
           <div className="mt-1 mb-2 border-l-2 border-rule pl-3">
@@ -57,8 +55,8 @@ export function ChangeItem({ change }: { change: Change }) {
           {isOpen ? 'Fold' : 'Difference'}
         </Button>
         {!change.revertedBy && change.revision > 1 && (
-          <Button look="quiet" onClick={() => void takeBack()} aria-label={`Take back change ${change.revision}`}>
-            Take back
+          <Button look="quiet" onClick={() => void revertIt()} aria-label={`Revert change ${change.revision}`}>
+            Revert
           </Button>
         )}
       </div>

@@ -1,6 +1,7 @@
 import {
   timeZoneOf,
   formatNumber,
+  readMinutes,
   type Command,
   type Sheet,
   type SheetStep,
@@ -268,9 +269,10 @@ function Settling({ work, step, since, settle }: Pick<StepViewProps, 'work' | 's
   const [typed, setTyped] = useState<string>()
   const [isAllowed, setAllowed] = useState(step.tool !== 'wipe')
   const passed = useMinutesSince(since)
-  const minutes = typed ?? (passed === undefined ? '' : String(passed))
-  const taken = minutes.trim() === '' ? null : Number(minutes.replace(',', '.'))
-  const isWrong = taken !== null && (Number.isNaN(taken) || taken < 0)
+  const minutes = typed ?? (passed ? String(passed) : '')
+  const reading = readMinutes(minutes)
+  const taken = reading.ok ? reading.minutes : null
+  const isWrong = !reading.ok
   const minutesField = (
     <label className="inline-flex items-center gap-1.5">
       <input
@@ -281,6 +283,11 @@ function Settling({ work, step, since, settle }: Pick<StepViewProps, 'work' | 's
         onChange={(event) => setTyped(event.target.value)}
       />
       minutes
+      {isWrong && (
+        <span role="alert" className="text-error">
+          {reading.sentence}
+        </span>
+      )}
     </label>
   )
   if (mode)

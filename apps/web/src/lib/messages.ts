@@ -1,0 +1,28 @@
+import { useSyncExternalStore } from 'react'
+
+/** What the line under the bar says: what was just done, or why it was not. */
+export interface Message {
+  readonly sentence: string
+  readonly isTrouble: boolean
+  /** Undoes what the sentence says, where that can be done. */
+  readonly undo?: () => void
+}
+
+let current: Message | undefined
+const listeners = new Set<() => void>()
+
+/** Shows a message until the next one comes. It has a place of its own on the page, so it never lies over anything. */
+export function say(message: Message | undefined): void {
+  current = message
+  for (const listener of listeners) listener()
+}
+
+/** The last message, if there was one. */
+export const useMessage = (): Message | undefined =>
+  useSyncExternalStore(
+    (listener) => {
+      listeners.add(listener)
+      return () => listeners.delete(listener)
+    },
+    () => current,
+  )
