@@ -215,6 +215,35 @@ describe('rules', () => {
     mend(crossed, finding)
   })
 
+  it('a backup on the host it protects: also one that a guest serves, and one on a host around it', () => {
+    const store: Command = { type: 'store.update', id: idOf('vaultStore'), changes: { hostId: null, servedById: idOf('news') } }
+    const move = (guest: string, host: string): Command => ({ type: 'guest.update', id: idOf(guest), changes: { hostId: idOf(host) } })
+    const found = (...commands: Command[]) =>
+      Findings.of(after(...commands), TODAY)
+        .list()
+        .filter(({ ruleId, subject }) => ruleId === 'guest.backup-on-its-host' && subject.id === idOf('playout'))
+    expect(found(store)).toEqual([])
+    expect(found(store, move('news', 'gannet'))[0]?.sentence).toBe(
+      'playout-1 and newsroom, which serves its backup store vault-store, both run on gannet.',
+    )
+    // playout-1 on a host nested in a guest of fulmar, its backups in fulmar itself.
+    const nested: Command[] = [
+      { type: 'host.update', id: idOf('gannet'), changes: { kind: 'nested', outerGuestId: idOf('news') } },
+      { type: 'store.update', id: idOf('vaultStore'), changes: { hostId: idOf('fulmar') } },
+    ]
+    expect(found(...nested)[0]?.sentence).toContain('runs on fulmar')
+    // Whichever record changes last, the rule looks again.
+    const before = after(store)
+    const list = Findings.of(before, TODAY)
+    const { estate, difference } = applyAll(before, [move('news', 'gannet')], testContext(12))
+    expect(
+      list
+        .after(estate, difference)
+        .list()
+        .map(({ ruleId }) => ruleId),
+    ).toContain('guest.backup-on-its-host')
+  })
+
   it('a backup in the same host, a clone with its original’s identity', () => {
     expect(
       only(after({ type: 'store.update', id: idOf('vaultStore'), changes: { hostId: idOf('gannet') } }), 'guest.backup-on-its-host').subject

@@ -137,7 +137,7 @@ describe('where a guest could go', () => {
     expect(said('fulmar')).toMatch(/installer\.iso on nvme-2 is reached/)
     expect(said('gannet')).toMatch(/Pair: newsroom is on another host/)
     expect(said('tern')).toMatch(/tern lacks .* for x86-64-v3/)
-    expect(said('tern')).toMatch(/its backups lie on vault-store, in tern itself/)
+    expect(said('tern')).toMatch(/its backup store vault-store is in tern itself/)
     expect(fits.at(-1)?.hostId).toBe(idOf('tern'))
     const host = estate.find('host', idOf('fulmar'))
     expect(host && fitOn(estate, host, demandOf(estate, guest)).left.memoryMiB).toBeLessThan(host?.memoryMiB ?? 0)

@@ -43,6 +43,31 @@ const add = (kind: string, record: object) => ({ type: `${kind}.add`, record }) 
 
 describe('rules of networks and addresses', () => {
   it('stay quiet on a sound estate', () => expect(ofNetworks(sound()).list).toEqual([]))
+  it('and on link-local gateways of IPv6, the usual ones (RFC 4861), also recorded on two segments (RFC 4291)', () => {
+    const net = sound()
+    const six = ['office', 'lab'].flatMap((name, index): Command[] => {
+      const id = `01890000-0000-7000-8000-00000000660${index}`
+      const adapterId = net.id(`gate#${index + 1}`)
+      return [
+        add('subnet', { id, networkId: net.id(name), prefix: `fd00:61:${index}::/64`, gateway: 'fe80::1' }),
+        add('address', { subnetId: id, adapterId, ip: `fd00:61:${index}::1` }),
+        add('address', { subnetId: id, adapterId, ip: 'fe80::1' }),
+      ]
+    })
+    const heard = [
+      add('address', {
+        subnetId: '01890000-0000-7000-8000-000000006600',
+        adapterId: net.id('desk#1'),
+        ip: 'fd00:61:0::9',
+        gateway: 'fe80::2',
+      }),
+      add('route', { guestId: net.id('desk'), prefix: 'fd00:99::/64', via: 'fe80::7' }),
+    ]
+    expect(ofNetworks(net, ...six, ...heard).list).toEqual([])
+    // Halved, both halves stay on the segment where the gateway is.
+    const halved = ofNetworks(net, ...six, { type: 'subnet.split', subnetId: '01890000-0000-7000-8000-000000006600' }).estate
+    expect(halved.all('subnet').filter(({ gateway }) => gateway === 'fe80::1')).toHaveLength(3)
+  })
   it.each<[rule: string, (net: NetworkEstate) => Command[], sentence: string, isMended?: boolean]>([
     [
       'subnet.overlap',
@@ -195,7 +220,7 @@ describe('rules of networks and addresses', () => {
     [
       'intent.not-met',
       (n) => [add('intent', { fromNetworkId: n.id('lab'), toKind: 'outside' })],
-      'lab must reach outside, and does not: It arrives at outside, and the answer does not find back: The site gateway knows no way there: no leg of it is on that prefix, and no route leads to it.',
+      'lab must reach outside, and does not: It arrives at outside, and the answer does not find back: The site gateway has no route to 10.3.0.0/24, to which gate beside it forwards.',
     ],
     [
       'intent.not-met',

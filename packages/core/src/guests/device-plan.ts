@@ -6,7 +6,7 @@ import type { DevicePlan } from './devices.js'
 export const devicePlanOf = (
   estate: Estate,
   guest: Guest,
-): DevicePlan & { readonly disks: readonly Disk[]; readonly adapters: readonly Adapter[] } => ({
+): Pick<DevicePlan, 'guest'> & { readonly disks: readonly Disk[]; readonly adapters: readonly Adapter[] } => ({
   guest,
   disks: disksOf(estate, guest.id),
   adapters: [...estate.referring('adapter', 'guestId', guest.id)].sort((a, b) => a.position - b.position),

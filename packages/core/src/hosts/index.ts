@@ -11,6 +11,7 @@ export {
   type StoreGrowth,
 } from './store-budget.js'
 export { carries } from './carries.js'
+export { failsWith, isLostWith, serverOf, sharedFailure } from './store-inside.js'
 export { choosableStores, storeReach } from './store-reach.js'
 export { coreLoad, logicalCpus, vcpuBudget, vcpuPerCore, type VcpuBudget } from './vcpu-budget.js'
 export { ELECTRICAL_CAUTION, HANDLING_CAUTION, CONTINUOUS_SHARE, circuitLoads, heat, type CircuitLoad } from './power.js'

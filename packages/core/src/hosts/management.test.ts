@@ -43,6 +43,19 @@ describe('what an installer shows of its network', () => {
     ['nothing at all', 'Hostname: gannet.skerry.example', /shows no address/],
   ])('%s', (_, text, sign) => expect(signs(text).some((sentence) => sign.test(sentence))).toBe(true))
 
+  // RFC 4861, section 4.2: the gateway an IPv6 host hears of is the router's link-local address.
+  it.each(['fe80::1', 'fe80::1%eno1', 'fe80::1 dev eno1'])('%s is a good gateway of IPv6', (gateway) => {
+    const six: Command[] = [
+      { type: 'subnet.update', id: subnet, changes: { prefix: 'fd00:61::/64', gateway: 'fd00:61::1' } },
+      ...plan.filter(({ type }) => type === 'address.assign').map((command) => ({ ...command, ip: 'fd00:61::7' }) as Command),
+    ]
+    const estate = applyAll(smallEstate(), [...plan.slice(0, 2), ...six], testContext(62)).estate
+    const { shown } = readShownNetwork(`Address: fd00:61::7\nPrefix: 64\nGateway: ${gateway}\nHostname: gannet.skerry.example`)
+    const said = checkManagement(estate, estate.find('host', hostId) as Host, shown).map(({ sentence }) => sentence)
+    expect(said.filter((sentence) => /gateway/i.test(sentence))).toEqual([])
+    expect(shown.gateway).toBe('fe80::1')
+  })
+
   it('one uplink, or Wi-Fi, from the port plan', () => {
     expect(signs(good, port('eno1'))).toEqual(['Management has one uplink, eno1.'])
     expect(signs(good, { type: 'port.add', record: { hostId, name: 'wl0', medium: 'wireless', role: 'management' } })).toEqual([

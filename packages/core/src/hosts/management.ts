@@ -1,4 +1,15 @@
-import { contains, familyOf, ipToNumber, parsePrefix, poolHolding, prefixAround, subnetHolding, usableRange } from '../networks/index.js'
+import {
+  contains,
+  familyOf,
+  ipToNumber,
+  isLinkLocal,
+  isNearGateway,
+  parsePrefix,
+  poolHolding,
+  prefixAround,
+  subnetHolding,
+  usableRange,
+} from '../networks/index.js'
 import { canonicalIp, isHostLabel, type Estate, type Host, type Subnet } from '../estate/index.js'
 import { portsOf } from './ports.js'
 
@@ -76,7 +87,8 @@ function readLine(line: string, shown: { -readonly [K in keyof ShownNetwork]: Sh
     case 'mask':
       return none ? undefined : readLength(value, shown)
     case 'gateway': {
-      const gateway = canonicalIp(value)
+      // Consoles write the interface behind a link-local one: fe80::1%eno1, or fe80::1 dev eno1.
+      const gateway = canonicalIp(value.split(/[%\s]/)[0] ?? '')
       if (!gateway) return none ? undefined : `“${value}” is no address of a gateway.`
       shown.gateway = gateway
       return undefined
@@ -244,12 +256,14 @@ function checkGateway(estate: Estate, { address, length, gateway }: ShownNetwork
         ]
       : []
   const signs: ManagementSign[] = []
-  if (address && length !== undefined && familyOf(address) === familyOf(gateway) && !contains(prefixAround(address, length), gateway))
+  if (address && length !== undefined && familyOf(address) === familyOf(gateway) && !isNearGateway(prefixAround(address, length), gateway))
     signs.push({
       severity: 'error',
       sentence: `The gateway ${gateway} lies outside ${address}/${length}, so it cannot be reached.`,
       remedy: `${set} Check the mask as well.`,
     })
+  // An IPv6 host shows the link-local address by which its router announces itself (RFC 4861), whatever the plan calls it.
+  if (isLinkLocal(gateway) && (!planned || familyOf(planned) === 6)) return signs
   if (planned && gateway !== planned)
     signs.push({ severity: 'error', sentence: `The gateway is ${gateway}; planned is ${planned}.`, remedy: set })
   else if (!planned && !estate.all('subnet').some((one) => one.gateway === gateway))

@@ -9,6 +9,8 @@ export {
   holds,
   ipFromNumber,
   ipToNumber,
+  isLinkLocal,
+  isNearGateway,
   isPrivate,
   isWithin,
   overlaps,

@@ -135,6 +135,20 @@ const privatePrefixes = [
  */
 export const isPrivate = (ip: string): boolean => privatePrefixes.some((prefix) => contains(prefix, ip))
 
+const linkLocal = parsePrefix('fe80::/10')
+/** Whether an address is good on its own segment only, and may be there again on every other: IPv6 link-local, RFC 4291 section 2.5.6. */
+export const isLinkLocal = (ip: string): boolean => contains(linkLocal, ip)
+
+/**
+ * Whether a machine finds a gateway without a router: it lies in the prefix that the machine takes for near, or it is the
+ * link-local address by which IPv6 routers announce themselves.
+ *
+ * @see RFC 4861, section 4.2: a router advertisement comes from a link-local address, which becomes the gateway
+ * @example isNearGateway(parsePrefix('2001:db8:1::/64'), 'fe80::1') // true
+ */
+export const isNearGateway = (near: Prefix, gateway: string): boolean =>
+  contains(near, gateway) || (near.family === 6 && isLinkLocal(gateway))
+
 /** The two halves of a prefix, the lower first. */
 export function halvesOf({ family, bits, first, last }: Prefix): readonly [lower: Prefix, upper: Prefix] {
   const half = (from: bigint) => parsePrefix(`${ipFromNumber(family, from)}/${bits + 1}`)

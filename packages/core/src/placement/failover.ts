@@ -1,5 +1,15 @@
 import { policyOf, type Estate, type Guest, type Host, type Platform, type Policy } from '../estate/index.js'
-import { coreLoad, guestCost, machinesOn, platformOf, standingBytes, storeReach, takenBytes } from '../hosts/index.js'
+import {
+  coreLoad,
+  failsWith,
+  guestCost,
+  isLostWith,
+  machinesOn,
+  platformOf,
+  standingBytes,
+  storeReach,
+  takenBytes,
+} from '../hosts/index.js'
 import { formatBytes, formatMiB, formatNumber } from '../units/index.js'
 
 /** What becomes of a host's running guests when it fails. */
@@ -180,12 +190,12 @@ export function failoverOutcomes(estate: Estate, reasonsMax = Infinity): readonl
   const least = (a: number, b: number) =>
     (rooms.memoryMiB[a] ?? 0) - (rooms.memoryMiB[b] ?? 0) || ((hosts[a]?.name ?? '') < (hosts[b]?.name ?? '') ? -1 : 1)
   const byMemory = hosts.map((_, place) => place).sort(least)
-  const nested = new Map(hosts.flatMap((host) => (host.outerGuestId ? [[host.id, estate.find('guest', host.outerGuestId)?.hostId]] : [])))
+  const around = new Map(hosts.flatMap((host) => (host.outerGuestId ? [[host.id, failsWith(estate, host)] as const] : [])))
 
   return hosts.map((failed, failedPlace) => {
-    // A host nested in the failed one goes down with it.
+    // A host nested in the failed one, at whatever depth, goes down with it.
     const others = byMemory.filter(
-      (place) => place !== failedPlace && (nested.size === 0 || nested.get(hosts[place]?.id ?? '') !== failed.id),
+      (place) => place !== failedPlace && (around.size === 0 || !around.get(hosts[place]?.id ?? '')?.has(failed.id)),
     )
     const left: Rooms = { ...rooms, memoryMiB: rooms.memoryMiB.slice(), cores: rooms.cores.slice() }
     const stranded: Guest[] = []
@@ -295,9 +305,11 @@ function whyStranded(estate: Estate, rooms: Rooms, others: readonly number[], lo
 export function guestsWithoutCopy(estate: Estate, host: Host): readonly Guest[] {
   return machinesOn(estate, host.id).filter((guest) => {
     if (guest.state !== 'running') return false
-    const isInside = estate.referring('disk', 'guestId', guest.id).some((disk) => estate.find('store', disk.storeId)?.hostId === host.id)
+    const isLost = estate
+      .referring('disk', 'guestId', guest.id)
+      .some((disk) => isLostWith(estate, estate.find('store', disk.storeId), host))
     const backup = estate.find('store', guest.backupStoreId)
-    return isInside && (!backup || backup.hostId === host.id)
+    return isLost && (!backup || isLostWith(estate, backup, host))
   })
 }
 

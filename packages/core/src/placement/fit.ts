@@ -7,6 +7,8 @@ import {
   logicalCpus,
   memoryBudget,
   platformOf,
+  serverOf,
+  sharedFailure,
   storeBudget,
   storeReach,
   takenBytes,
@@ -270,17 +272,20 @@ function fitPair(estate: Estate, host: Host, demand: Demand): FitLine[] {
 
 function fitBackup(estate: Estate, host: Host, demand: Demand): FitLine[] {
   const store = estate.find('store', demand.backupStoreId)
+  const server = store && serverOf(estate, store)
   const served = demand.guestId ? estate.referring('store', 'servedById', demand.guestId).filter(({ kind }) => kind === 'backup') : []
   const protectedHere = served
     .flatMap(({ id }) => estate.referring('guest', 'backupStoreId', id))
     .filter(({ id, hostId }) => hostId === host.id && id !== demand.guestId)
   return [
-    ...(store?.hostId === host.id
+    ...(store && sharedFailure(estate, host, store)
       ? [
           {
             about: 'backup' as const,
             verdict: 'remark' as const,
-            sentence: `Backup: its backups lie on ${store.name}, in ${host.name} itself`,
+            sentence: server
+              ? `Backup: its backup store ${store.name} is served by ${server.name}, which would be down with ${host.name}`
+              : `Backup: its backup store ${store.name} is in ${host.name} itself`,
           },
         ]
       : []),

@@ -373,6 +373,56 @@ describe('why a guest finds no place', () => {
         { type: 'store.update', id: idOf('nvme1'), changes: { kind: 'shared', hostId: null, site: 'studio' } },
       ),
     ).toBeUndefined())
+  it('a host nested in the failed one, at whatever depth, is no refuge', () => {
+    const nested = (name: string, on: string, id: string, outer: string): Parameters<typeof applyAll>[1] => [
+      { type: 'guest.add', record: { id: outer, name: `${name}-shell`, hostId: on, state: 'running', vcpu: 2, memoryMiB: 2048 } },
+      {
+        type: 'host.add',
+        record: {
+          id,
+          name,
+          kind: 'nested',
+          outerGuestId: outer,
+          site: 'studio',
+          platformId: idOf('brackwater'),
+          coresPerSocket: 16,
+          memoryMiB: 30_000,
+        },
+      },
+      { type: 'store.add', record: { name: `${name}-store`, hostId: id, capacityBytes: 4000 * GiB } },
+      { type: 'attachment.add', record: { hostId: id, networkId: idOf('office') } },
+      { type: 'attachment.add', record: { hostId: id, networkId: idOf('studio') } },
+    ]
+    const [one, two] = ['01890000-0000-7000-8000-0000000000d1', '01890000-0000-7000-8000-0000000000d2']
+    const commands: Parameters<typeof applyAll>[1] = [
+      ...nested('inner', idOf('gannet'), one, '01890000-0000-7000-8000-0000000000d3'),
+      ...nested('innermost', one, two, '01890000-0000-7000-8000-0000000000d4'),
+      { type: 'host.update', id: idOf('fulmar'), changes: { state: 'in maintenance' } },
+    ]
+    const estate = applyAll(smallEstate(), commands, testContext(33)).estate
+    const outcome = failoverOutcomes(estate).find(({ host }) => host.name === 'gannet')
+    expect(outcome?.stranded.map(({ name }) => name)).toContain('playout-1')
+    // A host beside it that is nested elsewhere is one.
+    const beside = applyAll(
+      estate,
+      [{ type: 'guest.update', id: '01890000-0000-7000-8000-0000000000d3', changes: { hostId: idOf('tern') } }],
+      testContext(34),
+    )
+    expect(failoverOutcomes(beside.estate).find(({ host }) => host.name === 'gannet')?.stranded).toEqual([])
+  })
+  it('a backup that a guest serves is gone with the host that the server’s disks are in', () => {
+    const served = applyAll(
+      smallEstate(),
+      [
+        { type: 'store.update', id: idOf('vaultStore'), changes: { hostId: null, servedById: idOf('news') } },
+        { type: 'guest.update', id: idOf('news'), changes: { hostId: idOf('gannet') } },
+        { type: 'disk.update', id: idOf('newsDisk'), changes: { storeId: idOf('nvme1') } },
+      ],
+      testContext(35),
+    ).estate
+    const gannet = served.find('host', idOf('gannet'))
+    expect(gannet && guestsWithoutCopy(served, gannet).map(({ name }) => name)).toContain('playout-1')
+  })
   it('names guests whose data would be gone', () => {
     const estate = applyAll(
       smallEstate(),

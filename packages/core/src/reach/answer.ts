@@ -1,7 +1,7 @@
 import { canonicalIp, type Estate } from '../estate/index.js'
-import { holds } from '../networks/index.js'
-import { explain, sayHop, type Reason, type SaidHop } from './explain.js'
-import { OUTSIDE, OUTSIDE_IP, topologyOf, type Machine, type Topology } from './topology.js'
+import { contains, holds } from '../networks/index.js'
+import { explain, routeMissing, sayHop, type Reason, type SaidHop } from './explain.js'
+import { OUTSIDE, OUTSIDE_IP, topologyOf, type Interface, type Machine, type Topology } from './topology.js'
 import { roundTrip, type Protocol, type RoundTrip, type Service, type Walk } from './walk.js'
 
 /** A question: can this machine reach that one? */
@@ -147,8 +147,11 @@ function failureOf(topology: Topology, trip: RoundTrip, to: Machine | undefined,
   for (const [walk, direction] of stopped) {
     if (!walk?.stop) continue
     const reason = explain(topology, walk.stop)
-    const hidden = direction === 'there' && to && !isAddress ? behindTranslation(topology, walk, to) : undefined
-    return { ...(hidden ?? missingWay(reason, walk, to, direction)), direction, at: ref(walk.stop.machine) }
+    const asked = direction === 'back' ? trip.there.visited[0] : isAddress ? topology.anywhere(walk.dst)[0]?.on.machine : to
+    const on = asked?.interfaces.find((one) => one.addresses.some(({ ip }) => ip === walk.dst))
+    const better =
+      on && (missingRoute(topology, walk, on) ?? (direction === 'there' && !isAddress ? behindTranslation(topology, walk, on) : undefined))
+    return { ...missingWay(better ?? reason, walk, to, direction), direction, at: ref(walk.stop.machine) }
   }
   const end = trip.there.end
   if (end && to && !isAddress && end !== to)
@@ -171,15 +174,45 @@ function missingWay(reason: Reason, walk: Walk, to: Machine | undefined, directi
   }
 }
 
+/** The routers that carry packets to a segment from elsewhere. */
+function* routersOf(
+  topology: Topology,
+  on: Interface,
+  except?: Machine,
+): Generator<{ readonly router: Machine; readonly elsewhere: readonly Interface[] }> {
+  for (const router of topology.machines.values()) {
+    if (!router.isUp || !router.isRouter || router === on.machine || router === except) continue
+    const legs = router.interfaces.filter(({ isConnected, segment }) => isConnected && segment !== undefined)
+    if (legs.some(({ segment }) => segment === on.segment))
+      yield { router, elsewhere: legs.filter(({ segment }) => segment !== on.segment) }
+  }
+}
+
+/** A machine that knows no way to a segment, beside a router that is on it: what is missing is a route, whatever the segment is. */
+function missingRoute(topology: Topology, { stop, dst }: Walk, on: Interface): Reason | undefined {
+  if (stop?.code !== 'no-route' && stop?.code !== 'no-site-route') return undefined
+  const { machine } = stop
+  const at = on.addresses.find(({ ip }) => ip === dst)
+  if (!at) return undefined
+  for (const { router, elsewhere } of routersOf(topology, on, machine))
+    for (const leg of elsewhere)
+      for (const own of machine.interfaces) {
+        if (!own.isConnected || own.segment !== leg.segment) continue
+        const via = leg.addresses.find(({ ip, family }) => family === at.family && own.addresses.some(({ near }) => contains(near, ip)))
+        if (via) return { code: stop.code, ...routeMissing(topology, machine, at.near.text, { router, via: via.ip }) }
+      }
+  return undefined
+}
+
 /** A target behind a translation, host-only or internal segment that a packet from elsewhere cannot get to. */
-function behindTranslation(topology: Topology, walk: Walk, to: Machine): Reason | undefined {
+function behindTranslation(topology: Topology, walk: Walk, on: Interface): Reason | undefined {
   const stop = walk.stop
   if (!stop || !['no-site-route', 'not-from-outside', 'no-route', 'nobody-answers', 'does-not-forward'].includes(stop.code))
     return undefined
-  const on = to.interfaces.find((one) => one.addresses.some(({ ip }) => ip === walk.dst))
-  if (on?.ends && !walk.visited.some((machine) => machine.interfaces.some(({ segment }) => segment === on.segment)))
-    return explain(topology, { code: 'not-plugged', machine: to, on })
-  return undefined
+  if (!on.ends || walk.visited.some((machine) => machine.interfaces.some(({ segment }) => segment === on.segment))) return undefined
+  // A router leads in: what is missing is on the way to it, and the segment is as it is meant to be.
+  for (const { elsewhere } of routersOf(topology, on)) if (elsewhere.length > 0) return undefined
+  return explain(topology, { code: 'not-plugged', machine: on.machine, on })
 }
 
 /** An answer that comes back another way than the question went. */

@@ -147,6 +147,28 @@ export function explain(topology: Topology, stop: Stop): Reason {
   }
 }
 
+/** What to say of a machine that needs a route to a prefix by way of a router beside it. */
+export function routeMissing(
+  topology: Topology,
+  machine: Machine,
+  prefix: string,
+  { router, via }: { readonly router: Machine; readonly via: string },
+): Pick<Reason, 'sentence' | 'mend' | 'fix'> {
+  const on =
+    machine.kind === 'guest'
+      ? { guestId: machine.id }
+      : machine.kind === 'host'
+        ? { hostId: machine.id }
+        : machine.id === SITE_GATEWAY
+          ? {}
+          : undefined
+  return {
+    sentence: `${machine.kind === 'site gateway' ? capital(machine.name) : machine.name} has no route to ${prefix}, to which ${router.name} beside it forwards.`,
+    mend: `Add a route on ${machine.name}: ${prefix} by way of ${via}, which is ${router.name}.`,
+    ...(on ? { fix: [{ type: 'route.add', record: { ...on, prefix, via } }] } : {}),
+  }
+}
+
 const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1)
 
 /** The reason that an interface's segment ends, or is not there. */

@@ -120,6 +120,88 @@ describe('the first place where it fails', () => {
     // There straight through the router, back by the site gateway first.
     expect(answer.remarks[0]).toContain('comes back another way')
   })
+  it('between internal segments joined by a router a missing route is a missing route, not a reason to bridge', () => {
+    const net = new NetworkEstate()
+      .net('inner', '10.1.0.0/24')
+      .net('outer', '10.2.0.0/24')
+      .host('host', 'inner:internal outer:internal')
+      .guest(
+        'router',
+        'host',
+        [
+          { net: 'inner', ip: '10.1.0.1' },
+          { net: 'outer', ip: '10.2.0.1' },
+        ],
+        { isRouter: true },
+      )
+      .guest('a', 'host', [{ net: 'inner', ip: '10.1.0.9' }])
+      .guest('b', 'host', [{ net: 'outer', ip: '10.2.0.9' }])
+    let estate = net.estate()
+    // Each fix takes away the first failure: the way there, then the way back.
+    for (const [at, direction, fix, seed] of [
+      ['a', 'there', { guestId: net.id('a'), prefix: '10.2.0.0/24', via: '10.1.0.1' }, 80],
+      ['b', 'back', { guestId: net.id('b'), prefix: '10.1.0.0/24', via: '10.2.0.1' }, 81],
+    ] as const) {
+      const { failure } = ask([net, estate], 'a', 'b')
+      expect(failure).toMatchObject({ code: 'no-route', direction, at: { name: at }, fix: [{ type: 'route.add', record: fix }] })
+      expect(failure?.mend).not.toMatch(/bridged/)
+      estate = applyAll(estate, failure?.fix ?? [], testContext(seed)).estate
+    }
+    expect(ask([net, estate], 'a', 'b').reaches).toBe(true)
+    // By its address it is the same.
+    expect(ask([net, net.estate()], 'a', '10.2.0.9').failure).toMatchObject({ code: 'no-route', fix: [{ type: 'route.add' }] })
+    // Without a router the segment is closed, and opening it is named for what it does.
+    const closed = new NetworkEstate()
+      .net('inner', '10.1.0.0/24', '10.1.0.1')
+      .net('outer', '10.2.0.0/24')
+      .host('host', 'inner outer:internal')
+      .guest('a', 'host', [{ net: 'inner', ip: '10.1.0.9' }])
+      .guest('b', 'host', [{ net: 'outer', ip: '10.2.0.9' }])
+    const answer = ask([closed, closed.estate()], 'a', 'b').failure
+    expect(answer?.code).toBe('internal')
+    expect(answer?.mend).toContain('open to everybody on the wire')
+  })
+  // RFC 4861, section 4.2: the gateway that a router advertises is its link-local address. RFC 4291: it is good on one segment.
+  it('a link-local gateway is the usual one of IPv6', () => {
+    const site = new NetworkEstate()
+      .net('left', '2001:db8:1::/64', 'fe80::1')
+      .net('right', '2001:db8:2::/64', 'fe80::1')
+      .host('host', 'left right')
+      .guest('a', 'host', [{ net: 'left', ip: '2001:db8:1::9' }])
+      .guest('b', 'host', [{ net: 'right', ip: '2001:db8:2::9' }])
+    expect(ask([site, site.estate()], 'a', 'b')).toMatchObject({ reaches: true, failure: undefined })
+    expect(ask([site, site.estate()], 'a', OUTSIDE).reaches).toBe(true)
+    // A router of the plan that has it on both segments, recorded beside its other addresses.
+    const ours = new NetworkEstate()
+      .net('left', '2001:db8:1::/64', 'fe80::1')
+      .net('right', '2001:db8:2::/64', 'fe80::1')
+      .host('host', 'left right')
+      .guest(
+        'router',
+        'host',
+        [
+          { net: 'left', ip: '2001:db8:1::1' },
+          { net: 'right', ip: '2001:db8:2::1' },
+        ],
+        { isRouter: true },
+      )
+      .guest('a', 'host', [{ net: 'left', ip: '2001:db8:1::9' }])
+      .guest('b', 'host', [{ net: 'right', ip: '2001:db8:2::9' }])
+    for (const side of ['left', 'right'])
+      ours.record('address', {
+        subnetId: ours.id(`${side}/subnet`),
+        ip: 'fe80::1',
+        adapterId: ours.id(`router#${side === 'left' ? 1 : 2}`),
+      })
+    const answer = ask([ours, ours.estate()], 'a', 'b')
+    expect([answer.reaches, answer.there.map(({ machine }) => machine.name)]).toEqual([true, ['a', 'router', 'b']])
+    // IPv4 link-local is no gateway: RFC 3927, section 2.7.
+    const old = new NetworkEstate()
+      .net('left', '10.1.0.0/24', '169.254.0.1')
+      .host('host', 'left')
+      .guest('a', 'host', [{ net: 'left', ip: '10.1.0.9' }])
+    expect(code([old, old.estate()], 'a', OUTSIDE)).toBe('gateway-outside-prefix')
+  })
   it('a duplicate address on the path', () =>
     expect(
       code(

@@ -1,10 +1,11 @@
-import type { Address, Attachment, Estate, Filter, Forward, Host, Network, Platform, Port, Route, Switch } from '../estate/index.js'
+import type { Address, Attachment, Estate, Filter, Forward, Host, Network, Platform, Port, Route, Subnet, Switch } from '../estate/index.js'
 import {
   carriesVlan,
   contains,
   type Family,
   familyOf,
   inPool,
+  isLinkLocal,
   ipFromNumber,
   ipToNumber,
   type Prefix,
@@ -290,8 +291,8 @@ class Builder {
           ? estate
               .referring('subnet', 'networkId', networkId)
               .flatMap((subnet) =>
-                subnet.gateway && !estate.byKey('address', { ip: subnet.gateway }).some(({ adapterId }) => adapterId)
-                  ? [configure(estate, networkId, prefixOf(subnet), subnet.gateway, undefined, null)]
+                subnet.gateway && !this.#holdersOf(subnet.gateway, networkId).some(({ adapterId }) => adapterId)
+                  ? [gatewayLeg(estate, subnet, subnet.gateway)]
                   : [],
               )
           : []
@@ -403,8 +404,8 @@ class Builder {
       if (attachments.length > 0 && !attachments.some(({ kind }) => kind === 'bridged')) continue
       const addresses = estate.referring('subnet', 'networkId', network.id).flatMap((subnet) => {
         if (!subnet.gateway) return []
-        const isOurs = estate.byKey('address', { ip: subnet.gateway }).some(({ adapterId, hostId }) => adapterId ?? hostId)
-        return isOurs ? [] : [configure(estate, network.id, prefixOf(subnet), subnet.gateway, undefined, null)]
+        const isOurs = this.#holdersOf(subnet.gateway, network.id).some(({ adapterId, hostId }) => adapterId ?? hostId)
+        return isOurs ? [] : [gatewayLeg(estate, subnet, subnet.gateway)]
       })
       if (addresses.length === 0) continue
       gateway.interfaces.push({
@@ -420,6 +421,12 @@ class Builder {
         addresses,
       })
     }
+  }
+
+  /** Who has a network's gateway in the plan. A link-local one is told apart by its network: it may be another's elsewhere. */
+  #holdersOf(gateway: string, networkId: string): readonly Address[] {
+    const holders = this.#estate.byKey('address', { ip: gateway })
+    return isLinkLocal(gateway) ? holders.filter(({ subnetId }) => this.#estate.find('subnet', subnetId)?.networkId === networkId) : holders
   }
 
   #configured(address: Address): Configured {
@@ -496,6 +503,12 @@ class Builder {
   }
 }
 
+/** A subnet's gateway as its router has it: by a link-local address it is on the subnet's prefix all the same. */
+function gatewayLeg(estate: Estate, subnet: Subnet, gateway: string): Configured {
+  const leg = configure(estate, subnet.networkId, prefixOf(subnet), gateway, undefined, null)
+  return isLinkLocal(gateway) ? { ...leg, near: prefixOf(subnet) } : leg
+}
+
 const buildTopology = (estate: Estate): Topology => new Builder(estate).build()
 
 const wire = (networkId: string) => `wire of ${networkId}`
@@ -541,19 +554,22 @@ function leaser(estate: Estate, subnetId: string): () => string | undefined {
   }
 }
 
+const carried = (network: Network, host: string) =>
+  `If others are to reach it, let a router with a leg on ${network.name} carry what it allows. Attached bridged on ${host}, it is open to everybody on the wire.`
+
 function endOf(attachment: Attachment, network: Network, host: string, isPrivateSegment: boolean): SegmentEnd {
   switch (attachment.kind) {
     case 'host-only':
       return {
         code: 'host-only',
         sentence: `${network.name} is host-only on ${host}: it reaches ${host} and its guests there, and goes no further.`,
-        mend: `Attach ${network.name} bridged on ${host} if others are to reach it.`,
+        mend: carried(network, host),
       }
     case 'internal':
       return {
         code: 'internal',
         sentence: `${network.name} is internal on ${host}: only guests of ${host} are on it.`,
-        mend: `Attach ${network.name} bridged on ${host} if others are to reach it.`,
+        mend: carried(network, host),
       }
     default:
       return {

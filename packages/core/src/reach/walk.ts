@@ -1,4 +1,15 @@
-import { contains, familyOf, holds, ipToNumber, isPrivate, parsePrefix, subnetHolding, type Prefix } from '../networks/index.js'
+import {
+  contains,
+  familyOf,
+  holds,
+  ipToNumber,
+  isLinkLocal,
+  isNearGateway,
+  isPrivate,
+  parsePrefix,
+  subnetHolding,
+  type Prefix,
+} from '../networks/index.js'
 import type { Filter } from '../estate/index.js'
 import { OUTSIDE, OUTSIDE_IP, SITE_GATEWAY, type Configured, type Interface, type Machine, type Spot, type Topology } from './topology.js'
 
@@ -94,7 +105,8 @@ export function wayOf(machine: Machine, dst: string): Way | Stop | 'outside' {
       hasAddress = true
       if (holds(at.near, family, value) && at.near.bits > (best?.bits ?? -1))
         best = { way: { on, at, next: dst, isNear: true, dst }, bits: at.near.bits }
-      if (at.gateway && !fallback) fallback = { on, at }
+      // A router’s own link-local address is the others’ gateway, not its own.
+      if (at.gateway && !fallback && !on.addresses.some(({ ip }) => ip === at.gateway)) fallback = { on, at }
     }
   for (const route of machine.routes) {
     const prefix = parsePrefix(route.prefix)
@@ -108,7 +120,7 @@ export function wayOf(machine: Machine, dst: string): Way | Stop | 'outside' {
   if (best) return best.way
   if (machine.id === SITE_GATEWAY) return 'outside'
   if (fallback?.at.gateway)
-    return contains(fallback.at.near, fallback.at.gateway)
+    return isNearGateway(fallback.at.near, fallback.at.gateway)
       ? { ...fallback, next: fallback.at.gateway, isNear: false, dst }
       : { code: 'gateway-outside-prefix', machine, ...fallback }
   if (hasAddress) return { code: 'no-route', machine, family }
@@ -116,8 +128,11 @@ export function wayOf(machine: Machine, dst: string): Way | Stop | 'outside' {
 }
 
 function spotNear(machine: Machine, ip: string): Spot | undefined {
-  for (const on of machine.interfaces) if (on.isConnected) for (const at of on.addresses) if (contains(at.near, ip)) return { on, at }
-  return undefined
+  const spots = machine.interfaces.flatMap((on) => (on.isConnected ? on.addresses.map((at) => ({ on, at })) : []))
+  const near = spots.find(({ at }) => contains(at.near, ip))
+  if (near || !isLinkLocal(ip)) return near
+  // The record of a route names no interface: the one whose gateway it is, or else the first with IPv6.
+  return spots.find(({ at }) => at.gateway === ip) ?? spots.find(({ at }) => at.family === 6)
 }
 
 /** Who answers for the next address on the segment. */

@@ -3,6 +3,7 @@ import {
   halvesOf,
   inPool,
   ipFromNumber,
+  isLinkLocal,
   ipToNumber,
   overlaps,
   parsePrefix,
@@ -77,10 +78,12 @@ export function splitSubnet(draft: Draft, { subnetId, id }: VerbCommand<'subnet.
   const isUpper = (ip: string) => contains(upper, ip)
   const { id: _, ...values } = subnet
   const gatewayAbove = subnet.gateway !== null && isUpper(subnet.gateway)
+  // A link-local gateway is on the segment, which stays one.
+  const isForBoth = subnet.gateway !== null && isLinkLocal(subnet.gateway)
   draft.update('subnet', subnetId, { prefix: lower.text, gateway: gatewayAbove ? null : subnet.gateway })
   const half = draft.add(
     'subnet',
-    { ...values, ...(id ? { id } : {}), prefix: upper.text, gateway: gatewayAbove ? subnet.gateway : null },
+    { ...values, ...(id ? { id } : {}), prefix: upper.text, gateway: gatewayAbove || isForBoth ? subnet.gateway : null },
     '',
   )
   for (const pool of draft.estate.referring('pool', 'subnetId', subnetId)) {

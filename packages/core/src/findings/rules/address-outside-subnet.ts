@@ -1,5 +1,5 @@
 import { addressOwner, type Address, type Estate, type Subnet } from '../../estate/index.js'
-import { contains, prefixOf } from '../../networks/index.js'
+import { contains, isLinkLocal, prefixOf } from '../../networks/index.js'
 import { defineRule } from '../rule.js'
 import { moveToNextFree } from './duplicate-address.js'
 
@@ -22,7 +22,8 @@ export const addressOutsideSubnet = defineRule({
   },
   check(estate, address) {
     const subnet = estate.find('subnet', address.subnetId)
-    if (!subnet || contains(prefixOf(subnet), address.ip)) return []
+    // A link-local address is in no prefix of the plan; it is counted where its segment is.
+    if (!subnet || contains(prefixOf(subnet), address.ip) || isLinkLocal(address.ip)) return []
     const home = homeOf(estate, address)
     return [
       {

@@ -1,5 +1,5 @@
 import { addressOwner, type Address, type Command, type Estate } from '../../estate/index.js'
-import { nextFree } from '../../networks/index.js'
+import { isLinkLocal, nextFree } from '../../networks/index.js'
 import { defineRule } from '../rule.js'
 import { sameIp } from './again.js'
 
@@ -17,9 +17,12 @@ export const duplicateAddress = defineRule({
   appliesTo: 'address',
   again: { address: sameIp },
   check(estate, address) {
-    const elder = estate.byKey('address', { ip: address.ip }).find((other) => other.id < address.id)
-    if (!elder) return []
     const networkOf = (a: Address) => estate.find('subnet', a.subnetId)?.networkId
+    // A link-local address may be there again on every other segment (RFC 4291).
+    const elder = estate
+      .byKey('address', { ip: address.ip })
+      .find((other) => other.id < address.id && (!isLinkLocal(address.ip) || networkOf(other) === networkOf(address)))
+    if (!elder) return []
     const sameNetwork = networkOf(elder) === networkOf(address)
     return [
       {

@@ -1,5 +1,5 @@
 import { addressOwner, type Address, type Estate, type Subnet } from '../../estate/index.js'
-import { contains, ipFromNumber, prefixAround, prefixOf, usableRange } from '../../networks/index.js'
+import { ipFromNumber, isLinkLocal, isNearGateway, prefixAround, prefixOf, usableRange } from '../../networks/index.js'
 import { defineRule } from '../rule.js'
 import { adaptersOf } from './again.js'
 import { moveToNextFree } from './duplicate-address.js'
@@ -59,10 +59,11 @@ export const machineDiffers = defineRule({
     const { bits } = prefixOf(subnet)
     const owner = addressOwner(estate, address)
     const near = prefixAround(address.ip, address.length ?? bits)
-    const isFar = address.gateway !== null && !contains(near, address.gateway)
+    const isFar = address.gateway !== null && !isNearGateway(near, address.gateway)
     const differs = [
       ...(address.length !== null && address.length !== bits ? [{ label: 'length', value: `/${address.length}, planned /${bits}` }] : []),
-      ...(address.gateway !== null && address.gateway !== subnet.gateway
+      // A machine that hears the router's announcement has its link-local address (RFC 4861), whatever the plan calls it.
+      ...(address.gateway !== null && address.gateway !== subnet.gateway && !(subnet.gateway !== null && isLinkLocal(address.gateway))
         ? [{ label: 'gateway', value: `${address.gateway}, planned ${subnet.gateway ?? 'none'}` }]
         : []),
     ]

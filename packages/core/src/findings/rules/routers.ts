@@ -1,5 +1,5 @@
 import { routerName, type Estate } from '../../estate/index.js'
-import { contains, prefixOf } from '../../networks/index.js'
+import { isNearGateway, prefixOf } from '../../networks/index.js'
 import { defineRule } from '../rule.js'
 
 /** The guest or host of the plan that a subnet names as its gateway. */
@@ -116,7 +116,7 @@ export const routeUnreachable = defineRule({
       route.guestId || route.hostId
         ? addresses.flatMap(({ subnetId }) => estate.find('subnet', subnetId) ?? [])
         : estate.all('subnet').filter(({ gateway }) => gateway !== null)
-    if (near.some((subnet) => contains(prefixOf(subnet), route.via))) return []
+    if (near.some((subnet) => isNearGateway(prefixOf(subnet), route.via))) return []
     return [
       {
         severity: 'warning',

@@ -1,5 +1,15 @@
 import type { Estate, Pool, Subnet } from '../../estate/index.js'
-import { contains, ipFromNumber, ipToNumber, isPrivate, overlaps, parsePrefix, prefixOf, usableRange } from '../../networks/index.js'
+import {
+  contains,
+  ipFromNumber,
+  ipToNumber,
+  isLinkLocal,
+  isPrivate,
+  overlaps,
+  parsePrefix,
+  prefixOf,
+  usableRange,
+} from '../../networks/index.js'
 import { defineRule } from '../rule.js'
 
 const networkName = (estate: Estate, subnet: Subnet) => estate.find('network', subnet.networkId)?.name ?? ''
@@ -45,8 +55,9 @@ export const subnetGateway = defineRule({
   again: {},
   check(_, subnet) {
     const { gateway } = subnet
-    if (!gateway) return []
     const prefix = prefixOf(subnet)
+    // By their link-local addresses IPv6 routers announce themselves: RFC 4861.
+    if (!gateway || (prefix.family === 6 && isLinkLocal(gateway))) return []
     const { first, last } = usableRange(prefix)
     const value = ipToNumber(gateway)
     const isInside = contains(prefix, gateway)
