@@ -123,3 +123,42 @@ test('a clone of what was never generalised is warned about, before and after', 
   await page.getByRole('link', { name: 'Clones', exact: true }).click()
   await expect(page.getByText('not generalised')).toHaveCount(2)
 })
+
+test('a message lies over nothing: what is under the pointer stays under it', async ({ demo }) => {
+  const { page } = demo
+  await demo.go(`hosts/${await demo.idOf('host', 'kittiwake')}/build`)
+  await page.getByRole('button', { name: 'Take it up again' }).click()
+  await expect(page.getByRole('status').filter({ hasText: 'recorded as change' })).toBeVisible()
+  // A button at the lower edge of the window, and its place on the screen before a message comes.
+  const note = page.getByRole('listitem', { name: /, Certificate fingerprint/ }).getByRole('button', { name: 'Note it' })
+  await page.getByLabel('Certificate fingerprint', { exact: true }).fill('SHA256 AB:CD')
+  await note.evaluate((button) => button.scrollIntoView({ block: 'end' }))
+  const box = await note.boundingBox()
+  if (!box) throw new Error('the button is not on the page')
+  expect(box.y).toBeGreaterThan(600)
+  await page.getByRole('button', { name: 'Pause' }).evaluate((button) => (button as HTMLButtonElement).click())
+  await expect(page.getByRole('status').filter({ hasText: 'paused' })).toBeVisible()
+  expect(await note.boundingBox()).toEqual(box)
+  await page.mouse.click(box.x + box.width / 2, box.y + box.height / 2)
+  await expect.poll(async () => (await demo.list('hosts')).find(({ name }) => name === 'kittiwake')?.['fingerprint']).toBe('SHA256 AB:CD')
+
+  // On every main view: with a message shown, the middle of each control in sight is that control.
+  for (const path of ['board', 'hosts', 'guests', 'networks', 'findings', 'logbook', `guests/${await demo.idOf('guest', 'vault')}`]) {
+    await page.getByRole('banner').getByRole('link', { name: 'Insel, to the board' }).click()
+    await demo.go(path)
+    await page.getByRole('heading', { level: 1 }).first().waitFor()
+    const covered = await page.evaluate(() => {
+      const line = document.querySelector('[data-message-line]')
+      if (!line) return ['there is no line for messages']
+      const own = line.getBoundingClientRect()
+      return [...document.querySelectorAll('main button, main a, header button, header a, main input, main select')].flatMap((control) => {
+        const box = control.getBoundingClientRect()
+        const [x, y] = [box.x + box.width / 2, box.y + box.height / 2]
+        const isInSight = box.width > 0 && y > own.bottom && y < innerHeight && x > 0 && x < innerWidth
+        const top = isInSight ? document.elementFromPoint(x, y) : null
+        return top && line.contains(top) ? [control.textContent] : []
+      })
+    })
+    expect(covered).toEqual([])
+  }
+})

@@ -359,3 +359,38 @@ test('on a long board the keys go to lanes that were out of sight', async ({ dem
   for (let press = 0; press < 30; press++) await page.keyboard.press('ArrowDown')
   await expect(page.locator('[data-block]:focus')).toHaveAttribute('aria-label', /^seal-/)
 })
+
+test('the build sheet makes the system’s array before the install, and names both ends of each cable', async ({ demo }) => {
+  const { page } = demo
+  const hostId = await demo.idOf('host', 'kittiwake')
+  const [drive] = (await demo.list(`drives?hostId=${hostId}`)).filter(({ use }) => use === 'install')
+  const [port] = await demo.list(`ports?hostId=${hostId}`)
+  const arrayId = '01890000-0000-7000-8000-00000000a001'
+  await demo.send([
+    { type: 'array.add', record: { id: arrayId, hostId, name: 'system', level: '1' } },
+    { type: 'drive.update', id: String(drive?.['id']), changes: { arrayId } },
+    { type: 'drive.add', record: { hostId, position: 90, labelBytes: 480e9, serial: 'K480-9090', use: 'install', arrayId } },
+    { type: 'port.update', id: String(port?.['id']), changes: { farEnd: 'kelp-1, port 17', role: 'management' } },
+  ])
+  await demo.go(`hosts/${hostId}/build`)
+  const titles = await page
+    .getByRole('list', { name: 'Build sheet of kittiwake' })
+    .getByRole('listitem')
+    .evaluateAll((items) => items.map((item) => item.getAttribute('aria-label') ?? ''))
+  const at = (title: string) => titles.findIndex((one) => one.includes(title))
+  expect(at('Array for the system')).toBeGreaterThan(0)
+  expect(at('Array for the system')).toBeLessThan(at('Target disk'))
+  expect(at('Target disk')).toBeLessThan(at('Install Brackwater'))
+  expect(at('Install Brackwater')).toBeLessThan(at('Arrays and stores'))
+  await expect(page.getByRole('listitem', { name: /, Arrays and stores/ })).toContainText('leave them alone')
+  await expect(page.getByRole('listitem', { name: /, Mount/ })).toContainText('to kelp-1, port 17')
+  // 0 minutes is recorded as not measured, and nonsense gets a sentence.
+  await page.getByRole('button', { name: 'Take it up again' }).click()
+  const stick = page.getByRole('listitem', { name: /, Install stick/ })
+  await stick.getByLabel('Minutes for Install stick').fill('soon')
+  await expect(stick.getByRole('alert')).toContainText('Write minutes')
+  await stick.getByLabel('Minutes for Install stick').fill('0')
+  await stick.getByRole('button', { name: /Done/ }).click()
+  await expect(stick).toContainText('done by Maren Holm')
+  expect((await demo.list('steps')).filter(({ step }) => step === 'stick').at(-1)).toMatchObject({ minutes: null })
+})

@@ -1,11 +1,19 @@
-import { expect, remember, test } from './insel.js'
+import type { Browser } from '@playwright/test'
+import pg from 'pg'
+import { expect, remember, test, type Estate } from './insel.js'
+
+/** A colleague in a browser of their own. */
+async function colleague(browser: Browser, demo: Estate, name = 'Tove Lind') {
+  const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage()
+  await remember(page, demo.id, await demo.idOf('person', name))
+  return { page, go: (path: string) => page.goto(`${demo.server}/estates/${demo.id}/${path}`) }
+}
 
 test('two browsers see each other’s change without a reload', async ({ demo, browser }) => {
-  const other = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage()
-  await remember(other, demo.id, await demo.idOf('person', 'Tove Lind'))
+  const { page: other, go } = await colleague(browser, demo)
   const vault = await demo.idOf('guest', 'vault')
   await demo.go(`guests/${vault}`)
-  await other.goto(`${demo.server}/estates/${demo.id}/guests/${vault}`)
+  await go(`guests/${vault}`)
   await other.getByRole('button', { name: 'Record as stopped' }).click()
   await expect(demo.page.getByText('Guest, stopped')).toBeVisible()
   await expect(demo.page.getByText('Tove Lind,').first()).toBeVisible()
@@ -43,4 +51,99 @@ test('the logbook filters by thing, person and day', async ({ demo }) => {
   await page.getByRole('button', { name: 'Show all' }).click()
   await page.getByLabel('Until').fill('2001-01-01')
   await expect(page.getByText('No change fits these filters.')).toBeVisible()
+})
+
+test('what one is typing stays when a colleague saves; each field says what the other made of it', async ({ demo, browser }) => {
+  const { page } = demo
+  const { page: other, go } = await colleague(browser, demo)
+  const mail = await demo.idOf('guest', 'mail')
+  await demo.go(`records/guest/${mail}`)
+  await go(`records/guest/${mail}`)
+  // One field that only I change, one that both do, one that only Tove does, and one that I am at without having typed.
+  await page.getByLabel('Purpose').fill('letters, mine')
+  await page.getByLabel('Memory', { exact: true }).fill('12288')
+  await page.getByLabel('vCPU', { exact: true }).focus()
+  await other.getByLabel('Memory', { exact: true }).fill('10240')
+  await other.getByLabel('vCPU', { exact: true }).fill('3')
+  await other.getByLabel('Owner').fill('the office')
+  await other.getByRole('button', { name: /^Save changes/ }).click()
+  await expect(other.getByRole('heading', { level: 1 })).not.toContainText('Change')
+
+  await expect(page.getByLabel('Owner')).toHaveValue('the office')
+  await expect(page.getByLabel('Purpose')).toHaveValue('letters, mine')
+  await expect(page.getByLabel('Memory', { exact: true })).toHaveValue('12288')
+  await expect(page.getByText('Tove Lind made it 10 GiB meanwhile.')).toBeVisible()
+  await expect(page.getByText('Tove Lind made it 3 meanwhile.')).toBeVisible()
+  // Nothing is saved over the other's before one has chosen.
+  await page.getByRole('button', { name: /^Save changes/ }).click()
+  await expect(page.getByText(/was changed meanwhile: choose yours or theirs/)).toBeVisible()
+  await page.getByRole('button', { name: 'Keep mine for Memory' }).click()
+  await page.getByRole('button', { name: 'Take theirs for vCPU' }).click()
+  await expect(page.getByLabel('vCPU', { exact: true })).toHaveValue('3')
+  await page.getByRole('button', { name: /^Save changes/ }).click()
+  await expect
+    .poll(async () => (await demo.list('guests')).find(({ id }) => id === mail))
+    .toMatchObject({ purpose: 'letters, mine', memoryMiB: 12_288, vcpu: 3, owner: 'the office' })
+  await other.context().close()
+})
+
+test('a removed record leaves the form with what was typed, and comes back by a click', async ({ demo, browser }) => {
+  const { page } = demo
+  const intranet = await demo.idOf('guest', 'intranet')
+  await demo.go(`records/guest/${intranet}`)
+  await page.getByLabel('Purpose').fill('wiki and calendar')
+  const { page: other, go } = await colleague(browser, demo)
+  await go(`records/guest/${intranet}`)
+  await other.getByRole('button', { name: 'Remove…' }).click()
+  await other.getByRole('group', { name: 'Remove' }).getByRole('button', { name: 'Remove' }).click()
+  await expect(page.getByText(/Tove Lind removed it with change \d+\. What you entered is kept here/)).toBeVisible()
+  await expect(page.getByLabel('Purpose')).toHaveValue('wiki and calendar')
+  await expect(page.getByRole('button', { name: /^Save changes/ })).toBeDisabled()
+  await page.getByRole('button', { name: /^Revert change/ }).click()
+  await expect(page.getByText(/What you entered is kept here/)).toBeHidden()
+  await page.getByRole('button', { name: /^Save changes/ }).click()
+  await expect.poll(async () => (await demo.list('guests')).find(({ id }) => id === intranet)?.['purpose']).toBe('wiki and calendar')
+  await other.context().close()
+})
+
+test('eight tabs of one browser all show the record and follow it', async ({ demo }) => {
+  const context = demo.page.context()
+  const vault = await demo.idOf('guest', 'vault')
+  const tabs = [demo.page]
+  while (tabs.length < 8) tabs.push(await context.newPage())
+  for (const tab of tabs) {
+    await tab.goto(`${demo.server}/estates/${demo.id}/guests/${vault}`)
+    await expect(tab.getByText('Guest, running')).toBeVisible()
+  }
+  await demo.send([{ type: 'guest.power', guestId: vault, state: 'stopped' }])
+  for (const tab of tabs) await expect(tab.getByText('Guest, stopped')).toBeVisible()
+  // The tab that was opened first may go; the others still follow.
+  await demo.page.goto('about:blank')
+  await demo.send([{ type: 'guest.power', guestId: vault, state: 'running' }])
+  for (const tab of tabs.slice(1)) await expect(tab.getByText('Guest, running')).toBeVisible()
+})
+
+test('a page that was open before a restore shows the restored record, and nothing is recorded upon the old one', async ({
+  demo,
+  workbench,
+}) => {
+  const { page } = demo
+  const vault = await demo.idOf('guest', 'vault')
+  await demo.go(`guests/${vault}`)
+  await expect(page.getByText('Guest, running')).toBeVisible()
+  // What a restore does to the tables, without the page hearing of it: an older record, another epoch, the same revision.
+  const client = new pg.Client({ connectionString: workbench.databaseUrl })
+  await client.connect()
+  try {
+    await client.query(`update guest set purpose = 'as in the backup' where id = $1`, [vault])
+    await client.query(`update estate_head set epoch = gen_random_uuid() where estate_id = $1`, [demo.id])
+  } finally {
+    await client.end()
+  }
+  await page.getByRole('button', { name: 'Record as stopped' }).click()
+  await expect(page.getByText(/The database was restored from a backup since this page was loaded; nothing was changed/)).toBeVisible()
+  await expect(page.getByText('as in the backup').first()).toBeVisible()
+  await expect(page.getByText('Guest, running')).toBeVisible()
+  await page.getByRole('button', { name: 'Record as stopped' }).click()
+  await expect(page.getByText('Guest, stopped')).toBeVisible()
 })

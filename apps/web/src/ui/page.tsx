@@ -58,13 +58,6 @@ export function Empty({ children, action }: { children: ReactNode; action?: Reac
   )
 }
 
-/** The page of a thing that is not there. @param what its kind, in a word */
-export const Gone = ({ what }: { what: string }) => (
-  <Page title={`There is no such ${what}`}>
-    <Empty>It may have been removed meanwhile, or be part of a plan that is not shown.</Empty>
-  </Page>
-)
-
 /** A problem in a sentence, told to screen readers when it appears. */
 export const Trouble = ({ children }: { children: ReactNode }) => (
   <p role="alert" className="text-error bg-error-wash border border-error/40 rounded-md px-3 py-2 my-2">

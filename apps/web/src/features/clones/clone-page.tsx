@@ -11,7 +11,8 @@ import { Button, Key } from '../../ui/button'
 import { Effect } from '../../ui/effect'
 import { HostChoice } from '../../ui/host-choice'
 import { Mark } from '../../ui/mark'
-import { Gone, Page, Trouble } from '../../ui/page'
+import { Page, Trouble } from '../../ui/page'
+import { RemovedPage } from '../records/removed'
 import { inputValue } from '../records/field-text'
 
 /** `web-3` after `web-1` and `web-2`: the name with the first number that is free. */
@@ -58,7 +59,7 @@ export function ClonePage() {
     if (!refusal) await go(to(`guests/${cloneId}`))
   }
   useKey('mod+Enter', () => void save())
-  if (!guest) return <Gone what="guest" />
+  if (!guest) return <RemovedPage kind="guest" id={id} />
   return (
     <Page
       title={`Clone ${guest.name}`}

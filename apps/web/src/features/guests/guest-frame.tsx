@@ -3,7 +3,8 @@ import type { ReactNode } from 'react'
 import { Link, useParams } from 'react-router'
 import { useEstate } from '../../lib/estate'
 import { usePaths } from '../../lib/paths'
-import { Gone, Page } from '../../ui/page'
+import { Page } from '../../ui/page'
+import { RemovedPage } from '../records/removed'
 import { PageNav } from '../../ui/page-nav'
 
 /** What one can look at of a guest, each with an address of its own. */
@@ -28,7 +29,7 @@ export function GuestFrame({
   const { estate } = useEstate()
   const { to } = usePaths()
   const guest = estate.find('guest', id)
-  if (!guest) return <Gone what="guest" />
+  if (!guest) return <RemovedPage kind="guest" id={id} />
   const host = estate.find('host', guest.hostId)
   const system = estate.find('system', guest.systemId)
   return (

@@ -22,7 +22,8 @@ import { useRecord } from '../../lib/use-record'
 import { Button, ButtonLink } from '../../ui/button'
 import { FigureView } from '../../ui/figure-view'
 import { Ledger } from '../../ui/ledger'
-import { Gone, Page, Part, Trouble } from '../../ui/page'
+import { Page, Part, Trouble } from '../../ui/page'
+import { RemovedPage } from '../records/removed'
 import { Tick } from '../../ui/tick'
 import { FindingsOf } from '../findings/findings-of'
 import { GuestsNav } from './guests-nav'
@@ -35,7 +36,7 @@ export function StorePage() {
   const { estate } = useEstate()
   const { to } = usePaths()
   const store = estate.find('store', id)
-  if (!store) return <Gone what="store" />
+  if (!store) return <RemovedPage kind="store" id={id} />
   return (
     <Page
       title={store.name}

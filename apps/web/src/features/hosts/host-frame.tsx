@@ -3,7 +3,8 @@ import type { ReactNode } from 'react'
 import { Link, useParams } from 'react-router'
 import { useEstate } from '../../lib/estate'
 import { usePaths } from '../../lib/paths'
-import { Gone, Page } from '../../ui/page'
+import { Page } from '../../ui/page'
+import { RemovedPage } from '../records/removed'
 import { PageNav } from '../../ui/page-nav'
 
 /** What one can look at of a host, each with an address of its own. */
@@ -22,7 +23,7 @@ export function HostFrame({ children, actions }: { children: (host: Host) => Rea
   const { estate } = useEstate()
   const { to } = usePaths()
   const host = estate.find('host', id)
-  if (!host) return <Gone what="host" />
+  if (!host) return <RemovedPage kind="host" id={id} />
   const outer = estate.find('guest', host.outerGuestId)
   return (
     <Page

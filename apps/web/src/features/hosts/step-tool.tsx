@@ -1,4 +1,14 @@
-import { dayAfter, drivesIn, formatLabelBytes, kinds, platformOf, type Field, type Host, type StepTool as Tool } from '@insel/core'
+import {
+  dayAfter,
+  drivesIn,
+  formatField,
+  formatLabelBytes,
+  kinds,
+  platformOf,
+  type Field,
+  type Host,
+  type StepTool as Tool,
+} from '@insel/core'
 import { useEffect, useState } from 'react'
 import { Link } from 'react-router'
 import { useEstate } from '../../lib/estate'
@@ -137,11 +147,19 @@ function HostValue({
   field: Field
   proposed?: string | undefined
 }) {
+  const { estate } = useEstate()
   const { record, trouble } = useRecord()
   const [text, setText] = useState(() => inputText(field, host[name]) || (proposed ?? ''))
   const reading = inputValue(field, text)
   const sentence = 'sentence' in reading ? reading.sentence : undefined
   const isNoted = 'value' in reading && reading.value !== null && reading.value === host[name]
+  // What a colleague notes meanwhile is said, and followed where nobody has typed.
+  const recordedText = inputText(field, host[name])
+  const [seen, setSeen] = useState(recordedText)
+  if (recordedText !== seen) {
+    setSeen(recordedText)
+    if (text === seen || text === (proposed ?? '')) setText(recordedText)
+  }
   return (
     <div className="my-1 text-[13px]">
       <div className="flex flex-wrap gap-2 items-center">
@@ -164,6 +182,11 @@ function HostValue({
         </Button>
       </div>
       {sentence && text !== '' && <p className="text-error">{sentence}</p>}
+      {recordedText !== '' && !isNoted && !sentence && (
+        <p role="alert">
+          Recorded is <span className="font-mono">{formatField(estate, field, host[name])}</span>; yours replaces it.
+        </p>
+      )}
       {trouble && <Trouble>{trouble}</Trouble>}
     </div>
   )

@@ -8,7 +8,8 @@ import { useGo } from '../../lib/use-go'
 import { Button, Key } from '../../ui/button'
 import { Effect } from '../../ui/effect'
 import { HostChoice } from '../../ui/host-choice'
-import { Gone, Page, Trouble } from '../../ui/page'
+import { Page, Trouble } from '../../ui/page'
+import { RemovedPage } from '../records/removed'
 
 /** A guest's move to another host: where to, its disks to which stores, its adapters to which networks, and the difference. */
 export function MigratePage() {
@@ -63,7 +64,7 @@ export function MigratePage() {
     showBasis('plan')
   }
   useKey('mod+Enter', () => void save())
-  if (!guest) return <Gone what="guest" />
+  if (!guest) return <RemovedPage kind="guest" id={id} />
   const command = commands?.[0]?.type === 'guest.migrate' ? commands[0] : undefined
   const reached = host
     ? recorded.all('store').filter((store) => storeReach(store, host) && (store.kind === 'local' || store.kind === 'shared'))

@@ -6,7 +6,8 @@ import { usePaths } from '../../lib/paths'
 import { useRecord } from '../../lib/use-record'
 import { Button, ButtonLink } from '../../ui/button'
 import { Ledger } from '../../ui/ledger'
-import { Empty, Gone, Page, Part, Trouble } from '../../ui/page'
+import { Empty, Page, Part, Trouble } from '../../ui/page'
+import { RemovedPage } from '../records/removed'
 import { AddressMap } from './address-map'
 import { SeenPanel } from './seen-panel'
 import { FindingsOf } from '../findings/findings-of'
@@ -18,7 +19,7 @@ export function NetworkPage() {
   const { estate } = useEstate()
   const { to } = usePaths()
   const network = estate.find('network', id)
-  if (!network) return <Gone what="network" />
+  if (!network) return <RemovedPage kind="network" id={id} />
   const subnets = [...estate.referring('subnet', 'networkId', id)].sort(
     (a, b) => prefixOf(a).family - prefixOf(b).family || (prefixOf(a).first < prefixOf(b).first ? -1 : 1),
   )

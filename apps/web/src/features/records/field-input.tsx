@@ -1,6 +1,7 @@
 import { formatField, isKind, recordTitle, type AnyRecord, type Estate, type Field } from '@insel/core'
 import { useId, type Ref } from 'react'
 import type { UseFormRegisterReturn } from 'react-hook-form'
+import { Button } from '../../ui/button'
 import { inputValue } from './field-text'
 
 /** Records that a reference may name, by what people call them. */
@@ -23,12 +24,15 @@ export function FieldInput({
   text,
   problem,
   register,
+  meanwhile,
 }: {
   estate: Estate
   field: Field
   text: string
   problem: string | undefined
   register: UseFormRegisterReturn & { ref: Ref<never> }
+  /** What somebody else made of it while it was in use here. */
+  meanwhile?: { readonly sentence: string; keep(): void; take(): void } | undefined
 }) {
   const id = useId()
   const described = { id, 'aria-invalid': problem !== undefined, 'aria-describedby': `${id}-about`, ...register }
@@ -45,6 +49,17 @@ export function FieldInput({
       <div id={`${id}-about`} className="text-[13px] pt-1.5">
         {problem ? <span className="text-error">{problem}</span> : <span className="text-faint">{read ?? field.doc}</span>}
       </div>
+      {meanwhile && (
+        <div role="alert" className="sm:col-start-2 sm:col-span-2 border-l-2 border-warning pl-2 flex flex-wrap gap-2 items-center">
+          <span>{meanwhile.sentence}</span>
+          <Button className="!min-h-7" onClick={meanwhile.keep}>
+            Keep mine<span className="sr-only"> for {field.label}</span>
+          </Button>
+          <Button className="!min-h-7" onClick={meanwhile.take}>
+            Take theirs<span className="sr-only"> for {field.label}</span>
+          </Button>
+        </div>
+      )}
     </div>
   )
 }

@@ -1,14 +1,16 @@
-import { kinds, type Command, type Estate, type Field, type Kind } from '@insel/core'
+import { formatField, kinds, type Command, type Estate, type Field, type Kind } from '@insel/core'
 import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react'
 import { useForm, useWatch } from 'react-hook-form'
 import { useEstate, type Refusal } from '../../lib/estate'
 import { useKey } from '../../lib/keys'
+import { useLastChange } from '../../lib/use-last-change'
 import { Button, Key } from '../../ui/button'
 import { Trouble } from '../../ui/page'
 import { FieldInput } from './field-input'
 import { inputText, inputValue } from './field-text'
 
 type Texts = Record<string, string>
+const NONE: readonly string[] = []
 
 /** What was typed in a form, read: the values, and the sentence for each field that cannot be read. */
 export interface FormReading {
@@ -43,6 +45,10 @@ export interface RecordFormProps {
   readonly kind: Kind
   /** The record to change, or what a new one starts with. */
   readonly record: object | undefined
+  /** The id of a record that others may change meanwhile: what is typed is not replaced, each field asks. */
+  readonly recordId?: string
+  /** The record was removed meanwhile: nothing can be saved. */
+  readonly isGone?: boolean
   readonly fieldNames?: readonly string[]
   readonly saveLabel: string
   readonly commandsOf: (values: Readonly<Record<string, unknown>>) => readonly Command[]
@@ -52,7 +58,18 @@ export interface RecordFormProps {
 }
 
 /** The form of any kind of record, from the kind's definition. The core reads every field; its sentences stand beside them. */
-export function RecordForm({ kind, record, fieldNames, saveLabel, commandsOf, save, aside, more }: RecordFormProps) {
+export function RecordForm({
+  kind,
+  record,
+  recordId,
+  isGone = false,
+  fieldNames,
+  saveLabel,
+  commandsOf,
+  save,
+  aside,
+  more,
+}: RecordFormProps) {
   const { estate } = useEstate()
   const fields = kinds[kind].fields as Readonly<Record<string, Field>>
   const names = fieldNames ?? Object.keys(fields)
@@ -67,14 +84,33 @@ export function RecordForm({ kind, record, fieldNames, saveLabel, commandsOf, sa
     },
   })
   const texts = useWatch({ control: form.control }) as Texts
-  // When what the form starts with changes (a line typed above it), only the fields that differ follow.
   const given = useMemo(() => formTexts(kind, record), [kind, record])
+  const [inUse, setInUse] = useState<string>()
+  const [seen, setSeen] = useState(given)
+  const [contested, setContested] = useState<readonly string[]>(NONE)
+  // When what the form starts with changes (a line typed above it, a colleague's save), only the fields that differ follow; of
+  // a record that others change, not those that somebody has typed in or is at.
+  if (given !== seen) {
+    setSeen(given)
+    if (recordId !== undefined)
+      setContested(
+        names.filter(
+          (name) =>
+            given[name] !== texts[name] &&
+            (contested.includes(name) || (given[name] !== seen[name] && (texts[name] !== seen[name] || name === inUse))),
+        ),
+      )
+  }
   const last = useRef(given)
   useEffect(() => {
-    for (const name of names) if (given[name] !== last.current[name]) form.setValue(name, given[name] ?? '')
+    for (const name of names) if (given[name] !== last.current[name] && !contested.includes(name)) form.setValue(name, given[name] ?? '')
     last.current = given
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the names follow from the kind, the form does not change
   }, [given])
+  // Who types what the other made of it has chosen, too.
+  const open = contested.filter((name) => texts[name] !== given[name])
+  const other = useLastChange(recordId ?? '', open.length > 0)
+  const settle = (name: string) => setContested((before) => before.filter((one) => one !== name))
   const commands = useMemo(() => {
     const { values, problems } = readForm(kind, names, texts)
     return Object.keys(problems).length === 0 ? commandsOf(values) : undefined
@@ -83,6 +119,12 @@ export function RecordForm({ kind, record, fieldNames, saveLabel, commandsOf, sa
 
   const submit = form.handleSubmit(async () => {
     setRefusal(undefined)
+    const [undecided] = open
+    if (undecided !== undefined) {
+      setRefusal(`${fields[undecided]?.label ?? undecided} was changed meanwhile: choose yours or theirs, then save.`)
+      form.setFocus(undecided)
+      return
+    }
     const { values } = readForm(kind, names, form.getValues())
     const problem = await save(commandsOf(values))
     if (!problem) return
@@ -96,9 +138,15 @@ export function RecordForm({ kind, record, fieldNames, saveLabel, commandsOf, sa
     }
     if (!isAtField) setRefusal(problem.sentence)
   })
-  useKey('mod+Enter', () => void submit())
+  useKey('mod+Enter', () => !isGone && void submit())
   return (
-    <form onSubmit={(event) => void submit(event)} className="grid xl:grid-cols-[minmax(0,1fr)_360px] gap-8" noValidate>
+    <form
+      onSubmit={(event) => void submit(event)}
+      onFocus={(event) => setInUse(event.target.getAttribute('name') ?? undefined)}
+      onBlur={() => setInUse(undefined)}
+      className="grid xl:grid-cols-[minmax(0,1fr)_360px] gap-8"
+      noValidate
+    >
       <div>
         {names.map((name) => {
           const field = fields[name]
@@ -111,6 +159,18 @@ export function RecordForm({ kind, record, fieldNames, saveLabel, commandsOf, sa
                 text={texts[name] ?? ''}
                 problem={form.formState.errors[name]?.message}
                 register={form.register(name)}
+                meanwhile={
+                  open.includes(name)
+                    ? {
+                        sentence: `${other?.actor.name ?? 'Somebody'} made it ${formatField(estate, field, (record as Readonly<Record<string, unknown>>)[name])} meanwhile.`,
+                        keep: () => settle(name),
+                        take: () => {
+                          form.setValue(name, given[name] ?? '', { shouldValidate: true })
+                          settle(name)
+                        },
+                      }
+                    : undefined
+                }
               />
             )
           )
@@ -118,7 +178,7 @@ export function RecordForm({ kind, record, fieldNames, saveLabel, commandsOf, sa
         {more}
         {refusal && <Trouble>{refusal}</Trouble>}
         <div className="flex gap-2 mt-4">
-          <Button type="submit" look="primary" disabled={form.formState.isSubmitting}>
+          <Button type="submit" look="primary" disabled={form.formState.isSubmitting || isGone}>
             {saveLabel} <Key>Ctrl ↵</Key>
           </Button>
         </div>

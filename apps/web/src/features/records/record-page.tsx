@@ -10,6 +10,7 @@ import { Effect } from '../../ui/effect'
 import { Empty, Page, Trouble } from '../../ui/page'
 import { usePreview } from '../../lib/checks'
 import { RecordForm } from './record-form'
+import { RemovedNote, RemovedPage } from './removed'
 
 /** Adds a record of any kind; what stands in the query fills fields, so that a link can name the parent. */
 export function NewRecordPage() {
@@ -42,17 +43,30 @@ export function NewRecordPage() {
 /** Changes or removes a record of any kind. */
 export function EditRecordPage() {
   const { kind = '', id = '' } = useParams()
+  return isKind(kind) ? <EditRecord key={`${kind}/${id}`} kind={kind} id={id} /> : <Unknown />
+}
+
+function EditRecord({ kind, id }: { kind: Kind; id: string }) {
   const { recorded, submit } = useEstate()
   const go = useGo()
-  if (!isKind(kind)) return <Unknown />
-  const record = recorded.find(kind, id)
-  if (!record) return <Unknown />
+  const found = recorded.find(kind, id)
+  // When a colleague removes it, the form stays with what was typed.
+  const [last, setLast] = useState(found)
+  if (found && found !== last) setLast(found)
+  const record = found ?? last
+  if (!record) return <RemovedPage kind={kind} id={id} />
   return (
-    <Page title={`Change ${recordPhrase(recorded, kind, record)}`} about={kinds[kind].doc} actions={<Removal kind={kind} id={id} />}>
+    <Page
+      title={`Change ${recordPhrase(recorded, kind, record)}`}
+      about={kinds[kind].doc}
+      actions={found && <Removal kind={kind} id={id} />}
+    >
+      {!found && <RemovedNote id={id} />}
       <RecordForm
-        key={id}
         kind={kind}
         record={record}
+        recordId={id}
+        isGone={!found}
         saveLabel="Save changes"
         commandsOf={(values) => {
           const before = record as unknown as Record<string, unknown>
@@ -115,6 +129,6 @@ function Removal({ kind, id }: { kind: Kind; id: string }) {
 
 const Unknown = () => (
   <Page title="There is no such record">
-    <Empty>It may have been removed meanwhile. The logbook says when and by whom.</Empty>
+    <Empty>The address is mistyped: there is no such kind of record.</Empty>
   </Page>
 )

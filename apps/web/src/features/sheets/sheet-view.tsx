@@ -203,6 +203,8 @@ function StepView({ work, step, number, isWorked, since, settle, reopen }: StepV
   const timeZone = timeZoneOf(estate)
   const { record: settled } = step
   const isOpen = isWorked && !settled
+  // Kept here, so that a colleague who settles the step first does not take away what is being written.
+  const [note, setNote] = useState('')
   return (
     <li
       className="grid grid-cols-[34px_minmax(0,1fr)] border-t border-line py-2.5 break-inside-avoid print:py-1"
@@ -252,7 +254,15 @@ function StepView({ work, step, number, isWorked, since, settle, reopen }: StepV
             {step.gap}
           </p>
         )}
-        {isOpen && <Settling work={work} step={step} since={since} settle={settle} />}
+        {isOpen && <Settling work={work} step={step} since={since} settle={settle} note={note} setNote={setNote} />}
+        {!isOpen && note.trim() !== '' && (
+          <p role="alert" className="text-[13px] border-l-2 border-warning pl-2 my-1 print:hidden">
+            The step was settled or put away meanwhile; what you wrote is not recorded: “{note.trim()}”{' '}
+            <Button look="quiet" className="!min-h-6" onClick={() => setNote('')}>
+              Discard<span className="sr-only"> the note on {step.title}</span>
+            </Button>
+          </p>
+        )}
         {!settled && (
           <p className="hidden print:block text-[12px] text-faint mt-1">
             ☐ done ☐ skipped ☐ failed by ____________ minutes ______ note ______________________
@@ -263,9 +273,15 @@ function StepView({ work, step, number, isWorked, since, settle, reopen }: StepV
   )
 }
 
-function Settling({ work, step, since, settle }: Pick<StepViewProps, 'work' | 'step' | 'since' | 'settle'>) {
+function Settling({
+  work,
+  step,
+  since,
+  settle,
+  note,
+  setNote,
+}: Pick<StepViewProps, 'work' | 'step' | 'since' | 'settle'> & { note: string; setNote: (note: string) => void }) {
   const [mode, setMode] = useState<'skipped' | 'failed'>()
-  const [note, setNote] = useState('')
   const [typed, setTyped] = useState<string>()
   const [isAllowed, setAllowed] = useState(step.tool !== 'wipe')
   const passed = useMinutesSince(since)
@@ -296,9 +312,11 @@ function Settling({ work, step, since, settle }: Pick<StepViewProps, 'work' | 's
         className="text-[13px] flex flex-wrap gap-2 items-center mt-1 print:hidden"
         onSubmit={(event) => {
           event.preventDefault()
-          void settle(step, { state: mode, note: note.trim(), minutes: mode === 'failed' ? taken : null }).then(
-            (isDone) => isDone && setMode(undefined),
-          )
+          void settle(step, { state: mode, note: note.trim(), minutes: mode === 'failed' ? taken : null }).then((isDone) => {
+            if (!isDone) return
+            setNote('')
+            setMode(undefined)
+          })
         }}
       >
         <input
@@ -313,7 +331,14 @@ function Settling({ work, step, since, settle }: Pick<StepViewProps, 'work' | 's
         <Button type="submit" className="!min-h-7" disabled={note.trim() === '' || isWrong}>
           Record as {mode}
         </Button>
-        <Button look="quiet" className="!min-h-7" onClick={() => setMode(undefined)}>
+        <Button
+          look="quiet"
+          className="!min-h-7"
+          onClick={() => {
+            setNote('')
+            setMode(undefined)
+          }}
+        >
           Back
         </Button>
       </form>

@@ -40,8 +40,8 @@ function mendOf(estate: Estate, guest: Guest, { mend }: DeviceRemark): readonly 
     return disk ? [{ type: 'disk.update', id: disk.id, changes: mend.changes }] : []
   }
   const adapter = mend ? devicePlanOf(estate, guest).adapters[mend.at] : undefined
-  return adapter && 'id' in adapter && mend?.what === 'adapter'
-    ? [{ type: 'adapter.update', id: String(adapter.id), changes: mend.changes }]
+  return adapter && mend?.what === 'adapter'
+    ? [{ type: 'adapter.update', id: adapter.id, changes: mend.changes }]
     : []
 }
 
