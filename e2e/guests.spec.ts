@@ -108,9 +108,9 @@ test('a guest goes out as an OVF descriptor and comes in as another, and a table
   await expect(page.getByLabel('Unit of Memory (GB)')).toHaveValue('GiB')
   await expect(page.getByText(/“8,192”/).first()).toBeVisible()
   await page.getByLabel(/In this file 8,192 is/).selectOption({ label: '8.192' })
-  await expect(page.getByText(/8\.2 GiB|8389 MiB|8\.192 GiB/).first()).toBeVisible()
+  await expect(page.getByText(/8\.19 GiB/).first()).toBeVisible()
   await page.getByRole('button', { name: 'Record them' }).click()
-  await expect(page.getByText('0 guests added and 2 changed from a table.', { exact: true })).toBeVisible()
+  await expect(page.getByText('0 guests added and 1 changed from a table.', { exact: true })).toBeVisible()
   expect((await demo.list('guests')).find(({ name }) => name === 'files')).toMatchObject({ memoryMiB: 16_384 })
 
   // Several at once, chosen in the list.

@@ -373,6 +373,7 @@ test('the build sheet makes the system’s array before the install, and names b
     { type: 'port.update', id: String(port?.['id']), changes: { farEnd: 'kelp-1, port 17', role: 'management' } },
   ])
   await demo.go(`hosts/${hostId}/build`)
+  await expect(page.getByRole('listitem', { name: /, Array for the system/ })).toContainText('level 1')
   const titles = await page
     .getByRole('list', { name: 'Build sheet of kittiwake' })
     .getByRole('listitem')

@@ -44,6 +44,7 @@ export function SheetView({ work, built, sheet }: { work: SheetWork; built: Work
   const { estate, person } = useEstate()
   const { record, trouble } = useRecord()
   const timeZone = timeZoneOf(estate)
+  const [isBusy, setBusy] = useState(false)
   const isFinished = sheet?.finishedAt !== null && sheet !== undefined
   const start = () =>
     record(
@@ -51,19 +52,30 @@ export function SheetView({ work, built, sheet }: { work: SheetWork; built: Work
       `${work.title} of ${work.name} started`,
     )
 
-  const settle = (step: SheetStep, values: Pick<Step, 'state' | 'note' | 'minutes'>) => {
-    if (!sheet || !person) return Promise.resolve(false)
+  /** What ends the sheet, with what became of its steps; of one of them as it is about to be recorded. */
+  const endOf = (of: Sheet, at: string, about?: readonly [key: string, state: Step['state']]): readonly Command[] => {
+    const settled = built.steps.flatMap(({ key, record: one }) => (one ? [[key, one.state] as const] : []))
+    return (
+      work.onFinish?.(of, new Map([...settled, ...(about ? [about] : [])]), at) ?? [
+        { type: 'sheet.update', id: of.id, changes: { finishedAt: at, resumedAt: null } },
+      ]
+    )
+  }
+  const settle = async (step: SheetStep, values: Pick<Step, 'state' | 'note' | 'minutes'>) => {
+    if (!sheet || !person) return false
     const isLast = built.steps.every((other) => other.record || other.key === step.key)
     const at = now()
-    const states = new Map(built.steps.flatMap(({ key, record: settled }) => (settled ? [[key, settled.state] as const] : [])))
-    const end: readonly Command[] = work.onFinish?.(sheet, states.set(step.key, values.state), at) ?? [
-      { type: 'sheet.update', id: sheet.id, changes: { finishedAt: at, resumedAt: null } },
-    ]
     const commands: Command[] = [
       { type: 'step.add', record: { sheetId: sheet.id, step: step.key, personId: person.id, at, ...values } },
-      ...(isLast ? end : []),
+      ...(isLast ? endOf(sheet, at, [step.key, values.state]) : []),
     ]
-    return record(commands, `${step.title}: ${values.state}`)
+    // One at a time: whether a step is the last is seen only when the one before it is recorded.
+    setBusy(true)
+    try {
+      return await record(commands, `${step.title}: ${values.state}`)
+    } finally {
+      setBusy(false)
+    }
   }
   const reopen = (step: SheetStep) => {
     if (!sheet || !step.record) return
@@ -80,7 +92,15 @@ export function SheetView({ work, built, sheet }: { work: SheetWork; built: Work
       <p className="hidden print:block text-[13px] mb-1">
         {work.title}, {work.name}, {estate.all('estate')[0]?.name}, printed {formatInstant(now(), timeZone)} ({timeZone})
       </p>
-      <Progress work={work} sheet={sheet} built={built} isFinished={isFinished} start={start} record={record} />
+      <Progress
+        work={work}
+        sheet={sheet}
+        built={built}
+        isFinished={isFinished}
+        start={start}
+        finish={() => sheet && void record(endOf(sheet, now()), `${work.title} of ${work.name} finished`)}
+        record={record}
+      />
       {!person && sheet && <p className="text-warning text-[13px]">Say who you are, in the bar above, before a step is settled.</p>}
       {trouble && <Trouble>{trouble}</Trouble>}
       <ol className="mt-2" aria-label={`${work.title} of ${work.name}`}>
@@ -93,6 +113,7 @@ export function SheetView({ work, built, sheet }: { work: SheetWork; built: Work
             isWorked={sheet !== undefined && !isFinished}
             since={sheet ? lastMark(sheet, built) : undefined}
             settle={settle}
+            isBusy={isBusy}
             reopen={() => reopen(step)}
           />
         ))}
@@ -113,6 +134,7 @@ function Progress({
   built,
   isFinished,
   start,
+  finish,
   record,
 }: {
   work: SheetWork
@@ -120,6 +142,7 @@ function Progress({
   built: WorkSheet
   isFinished: boolean
   start: () => Promise<boolean>
+  finish: () => void
   record: (commands: readonly Command[], done?: string) => Promise<boolean>
 }) {
   const { estate } = useEstate()
@@ -135,6 +158,12 @@ function Progress({
           {!sheet && (
             <Button look="primary" className="!min-h-7" onClick={() => void start()}>
               {work.words.start}
+            </Button>
+          )}
+          {/* Two people may settle the last two steps at the same moment. */}
+          {sheet && !isFinished && built.settled === built.steps.length && (
+            <Button look="primary" className="!min-h-7" onClick={finish}>
+              Finish
             </Button>
           )}
           {sheet && !isFinished && sheet.resumedAt && (
@@ -195,10 +224,11 @@ interface StepViewProps {
   isWorked: boolean
   since: string | undefined
   settle: (step: SheetStep, values: Pick<Step, 'state' | 'note' | 'minutes'>) => Promise<boolean>
+  isBusy: boolean
   reopen: () => void
 }
 
-function StepView({ work, step, number, isWorked, since, settle, reopen }: StepViewProps) {
+function StepView({ work, step, number, isWorked, since, settle, isBusy, reopen }: StepViewProps) {
   const { estate } = useEstate()
   const timeZone = timeZoneOf(estate)
   const { record: settled } = step
@@ -232,7 +262,7 @@ function StepView({ work, step, number, isWorked, since, settle, reopen }: StepV
           )}
         </p>
         {settled?.note && <p className="text-[13px] whitespace-pre-wrap">{settled.note}</p>}
-        <ul className="text-[13px] text-soft">
+        <ul className="text-[13px] text-soft print:text-[11px] print:leading-tight">
           {/* What was still to get is past once the materials are settled. */}
           {(settled && step.tool === 'materials' ? [] : step.lines).map((line) => (
             <li key={line} className="wrap-anywhere">
@@ -254,7 +284,7 @@ function StepView({ work, step, number, isWorked, since, settle, reopen }: StepV
             {step.gap}
           </p>
         )}
-        {isOpen && <Settling work={work} step={step} since={since} settle={settle} note={note} setNote={setNote} />}
+        {isOpen && <Settling work={work} step={step} since={since} settle={settle} isBusy={isBusy} note={note} setNote={setNote} />}
         {!isOpen && note.trim() !== '' && (
           <p role="alert" className="text-[13px] border-l-2 border-warning pl-2 my-1 print:hidden">
             The step was settled or put away meanwhile; what you wrote is not recorded: “{note.trim()}”{' '}
@@ -278,9 +308,10 @@ function Settling({
   step,
   since,
   settle,
+  isBusy,
   note,
   setNote,
-}: Pick<StepViewProps, 'work' | 'step' | 'since' | 'settle'> & { note: string; setNote: (note: string) => void }) {
+}: Pick<StepViewProps, 'work' | 'step' | 'since' | 'settle' | 'isBusy'> & { note: string; setNote: (note: string) => void }) {
   const [mode, setMode] = useState<'skipped' | 'failed'>()
   const [typed, setTyped] = useState<string>()
   const [isAllowed, setAllowed] = useState(step.tool !== 'wipe')
@@ -328,7 +359,7 @@ function Settling({
           onChange={(event) => setNote(event.target.value)}
         />
         {mode === 'failed' && minutesField}
-        <Button type="submit" className="!min-h-7" disabled={note.trim() === '' || isWrong}>
+        <Button type="submit" className="!min-h-7" disabled={note.trim() === '' || isWrong || isBusy}>
           Record as {mode}
         </Button>
         <Button
@@ -350,7 +381,7 @@ function Settling({
         <Button
           look="primary"
           className="!min-h-7"
-          disabled={!isAllowed || isWrong}
+          disabled={!isAllowed || isWrong || isBusy}
           onClick={() => void settle(step, { state: 'done', note: '', minutes: taken })}
         >
           Done<span className="sr-only">: {step.title}</span>
