@@ -27,7 +27,7 @@ export default defineConfig({
         ssr,
         test: {
           name: 'server',
-          include: ['apps/server/**/*.test.ts', 'scripts/commands/**/*.test.ts'],
+          include: ['apps/server/**/*.test.ts', 'scripts/*.test.ts', 'scripts/commands/**/*.test.ts'],
           globalSetup: 'apps/server/src/testing/cluster.ts',
           hookTimeout: 60_000,
           testTimeout: 60_000,

@@ -1,0 +1,53 @@
+import { chmodSync, mkdtempSync, readFileSync, statSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import pg from 'pg'
+import { expect, it } from 'vitest'
+import { removeCluster, SERVER_ROLE, startCluster } from './cluster.js'
+
+async function ask<T extends object>(url: string, ...texts: string[]): Promise<T[]> {
+  const client = new pg.Client({ connectionString: url })
+  await client.connect()
+  try {
+    let rows: T[] = []
+    for (const text of texts) rows = (await client.query<T>(text)).rows
+    return rows
+  } finally {
+    await client.end()
+  }
+}
+
+it('a cluster in which all belonged to the superuser is handed over to the ordinary role, with its data', async () => {
+  const folder = join(mkdtempSync(join(tmpdir(), 'insel-cluster-')), 'cluster')
+  chmodSync(join(folder, '..'), 0o755)
+  let cluster = await startCluster(folder, { isForTests: true })
+  try {
+    // As versions before the sixth step of the schema made it.
+    const { adminUrl } = cluster
+    await ask(adminUrl, 'create table kept (id serial primary key, note text)', `insert into kept (note) values ('of before')`)
+    await ask(adminUrl.replace(/insel$/, 'postgres'), 'alter database insel owner to insel', `drop role ${SERVER_ROLE}`)
+    await cluster.stop()
+
+    cluster = await startCluster(folder, { isForTests: true })
+    const rows = await ask<{ note: string }>(
+      cluster.url,
+      `insert into kept (note) values ('of now')`,
+      'alter table kept add column more text',
+      'select note from kept order by id',
+    )
+    expect(rows.map(({ note }) => note)).toEqual(['of before', 'of now'])
+    const [role] = await ask<{ rolsuper: boolean; rolcreatedb: boolean; rolcreaterole: boolean }>(
+      cluster.url,
+      'select rolsuper, rolcreatedb, rolcreaterole from pg_roles where rolname = current_user',
+    )
+    expect(role).toEqual({ rolsuper: false, rolcreatedb: false, rolcreaterole: false })
+    // Both passwords are for the owner of the data alone.
+    for (const name of ['password', 'server-password']) {
+      expect(statSync(join(folder, name)).mode & 0o777).toBe(0o600)
+      expect(readFileSync(join(folder, name), 'utf8').trim()).toMatch(/^[0-9a-f]{32,}$/)
+    }
+  } finally {
+    await cluster.stop()
+    removeCluster(folder)
+  }
+})
