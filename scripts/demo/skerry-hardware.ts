@@ -271,10 +271,10 @@ export function buildOfKittiwake({ id, newId }: Teller): Command[] {
       hostId,
       newId,
       [
-        ['eno1', 1000, 'management', '02:4b:60:00:00:01'],
-        ['eno2', 1000, 'management', '02:4b:60:00:00:02'],
-        ['ens1f0', 10_000, 'storage', '02:4b:60:00:00:11'],
-        ['ens1f1', 10_000, 'guests', '02:4b:60:00:00:12'],
+        ['eno1', 1000, 'management', '02:4b:60:00:00:01', 'core-a port 5'],
+        ['eno2', 1000, 'management', '02:4b:60:00:00:02', 'core-b port 5'],
+        ['ens1f0', 10_000, 'storage', '02:4b:60:00:00:11', 'core-a port 15'],
+        ['ens1f1', 10_000, 'guests', '02:4b:60:00:00:12', 'core-b port 15'],
       ],
       'missing',
     ),
@@ -338,10 +338,10 @@ const modules = (hostId: string, newId: () => string, slots: readonly (readonly 
 const ports = (
   hostId: string,
   newId: () => string,
-  list: readonly (readonly [name: string, speedMbps: number, role: Port['role'], mac: string])[],
+  list: readonly (readonly [name: string, speedMbps: number, role: Port['role'], mac: string, farEnd?: string])[],
   cable: Port['cable'] = 'present',
 ): Command[] =>
-  list.map(([name, speedMbps, role, mac]) => ({
+  list.map(([name, speedMbps, role, mac, farEnd]) => ({
     type: 'port.add',
     record: {
       id: newId(),
@@ -351,6 +351,7 @@ const ports = (
       role,
       mac,
       cable,
+      ...(farEnd === undefined ? {} : { farEnd }),
       medium: speedMbps > 1000 ? 'fibre' : 'copper',
       driver: speedMbps > 1000 ? 'ixgbe' : 'igb',
     },

@@ -80,7 +80,7 @@ describe('the build sheet', () => {
       port('wlp1', { medium: 'wireless' }),
     )
     expect(mount?.lines).toContain('enp9s0 (direct attach, 10 Gbit/s, carries storage): to kelp-sw-2, port 7.')
-    expect(mount?.lines.find((line) => line.startsWith('enp9s1'))).toContain('a far end that is not recorded; no cable yet')
+    expect(mount?.lines.find((line) => line.startsWith('enp9s1'))).toContain('far end not recorded; no cable yet')
     expect(mount?.lines.find((line) => line.startsWith('Without a cable'))).toContain('enp9s2')
     expect(mount?.lines.join(' ')).not.toContain('wlp1')
     expect(mount?.gap).toContain('enp9s1')

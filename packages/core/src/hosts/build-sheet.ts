@@ -124,7 +124,7 @@ function mountStep(estate: Estate, host: Host): PlannedStep {
 
 const namesOf = (ports: readonly Port[]) => ports.map(({ name }) => name).join(', ')
 const cableLine = ({ name, medium, speedMbps, role, farEnd, cable }: Port) =>
-  `${name} (${medium}, ${formatMbps(speedMbps)}${role ? `, carries ${role}` : ''}): to ${farEnd ?? 'a far end that is not recorded'}${cable === 'missing' ? '; no cable yet' : ''}.`
+  `${name} (${medium}, ${formatMbps(speedMbps)}${role ? `, carries ${role}` : ''}): ${farEnd ? `to ${farEnd}` : 'far end not recorded'}${cable === 'missing' ? '; no cable yet' : ''}.`
 
 function imageStep(estate: Estate, host: Host): PlannedStep {
   const image = estate.find('image', host.imageId)

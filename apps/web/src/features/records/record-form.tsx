@@ -183,7 +183,7 @@ export function RecordForm({
           </Button>
         </div>
       </div>
-      {aside && <div>{aside(commands, estate)}</div>}
+      {aside && <div>{aside(isGone ? undefined : commands, estate)}</div>}
     </form>
   )
 }
