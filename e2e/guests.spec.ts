@@ -137,7 +137,7 @@ test('observations are imported, and the size that follows is recorded', async (
     .getByLabel('Table of observations')
     .fill(['when;server;cpu load;used memory GiB;disk GiB', 'noon;intranet;1;1;1', ...rows].join('\n'))
   await expect(page.getByText(/192 of 193 rows can be taken, of 1 guest or store/)).toBeVisible()
-  await expect(page.getByText('Line 2: “noon” is no time such as 2027-01-18 08:00.')).toBeVisible()
+  await expect(page.getByText('Line 2: “noon” is not a time such as 2027-01-18 08:00.')).toBeVisible()
   await page.getByRole('button', { name: 'Keep 192 observations' }).click()
   await expect(page.getByText('192 kept.')).toBeVisible()
   await expect(page.getByRole('img', { name: /^Memory, highest 2\.5 GiB/ })).toBeVisible()

@@ -269,7 +269,7 @@ test('the collector’s line is run, and what it sends appears by itself', async
   await demo.go(`hosts/${await demo.idOf('host', 'tern')}/found`)
   await page.getByRole('button', { name: 'Make a collector command' }).click()
   const command = (await page.getByLabel('Command to run on the machine').textContent()) ?? ''
-  expect(command).toMatch(/^curl -fsS 'http:.*collect\.sh\?code=.*' \| sh$/)
+  expect(command).toMatch(/^curl -fsS -H 'insel-code: \S+' 'http:.*collect\.sh' \| sh$/)
   execFileSync('sh', ['-c', `${command} -s -- --send`], { stdio: 'pipe' })
   await page.getByRole('list', { name: 'Collected texts' }).getByRole('button', { name: 'Compare' }).click()
   await expect(page.getByText(/^Read: .*lscpu --json/)).toBeVisible()

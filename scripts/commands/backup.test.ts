@@ -1,4 +1,3 @@
-import { spawn } from 'node:child_process'
 import { mkdtempSync, readdirSync, rmSync, statSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -10,8 +9,8 @@ import type { EstateSummary, RecordsResponse } from '@insel/contract'
 import { migrationsList } from '../../apps/server/src/database/orm-config.js'
 import { startServer } from '../../apps/server/src/testing/test-server.js'
 import { SERVER_ROLE } from '../cluster.js'
+import { spawnInsel } from './spawn-insel.js'
 
-const root = fileURLToPath(new URL('../..', import.meta.url))
 /** Backups that earlier versions of Insel wrote of their demo and some changes, one for each step of the schema. */
 const kept = fileURLToPath(new URL('../../apps/server/src/testing/backups', import.meta.url))
 
@@ -21,25 +20,13 @@ afterAll(() => rmSync(folder, { recursive: true, force: true }))
 
 /** One of Insel's commands on a database of the tests' cluster. */
 async function insel(databaseUrl: string, args: readonly string[]) {
-  const child = spawn('node', ['--conditions=@insel/source', '--import', 'tsx', 'scripts/main.ts', ...args], {
-    cwd: root,
-    env: {
-      PATH: process.env['PATH'],
-      HOME: process.env['HOME'],
-      TSX_TSCONFIG_PATH: 'scripts/tsconfig.json',
-      INSEL_STATE: folder,
-      DATABASE_URL: databaseUrl,
-    },
-    stdio: ['ignore', 'pipe', 'pipe'],
-  })
-  let output = ''
-  for (const stream of [child.stdout, child.stderr]) stream.on('data', (chunk: Buffer) => (output += chunk.toString()))
+  const call = spawnInsel(folder, args, { DATABASE_URL: databaseUrl })
   const seen: string[] = []
   // What every user of the machine can read while it runs.
   const watch = setInterval(() => void commandLines().then((lines) => seen.push(...lines)), 30)
-  const code = await new Promise<number | null>((resolve) => child.once('exit', resolve))
+  const code = await call.ended
   clearInterval(watch)
-  return { code, output, seen }
+  return { code, output: call.output(), seen }
 }
 
 async function commandLines(): Promise<readonly string[]> {

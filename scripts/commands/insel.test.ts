@@ -1,48 +1,20 @@
-import { spawn, type ChildProcess } from 'node:child_process'
 import { chmodSync, existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { createServer } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { fileURLToPath } from 'node:url'
 import pg from 'pg'
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
 import { freePort, SERVER_ROLE } from '../cluster.js'
-
-const root = fileURLToPath(new URL('../..', import.meta.url))
-
-/** One call of the command, with a state folder of its own so that a user's Insel in this checkout is left alone. */
-interface Call {
-  readonly child: ChildProcess
-  readonly output: () => string
-  readonly ended: Promise<number | null>
-}
-
-function insel(state: string, args: readonly string[], env: Readonly<Record<string, string>> = {}): Call {
-  const child = spawn('node', ['--conditions=@insel/source', '--import', 'tsx', 'scripts/main.ts', ...args], {
-    cwd: root,
-    env: {
-      PATH: process.env['PATH'],
-      HOME: process.env['HOME'],
-      TSX_TSCONFIG_PATH: 'scripts/tsconfig.json',
-      INSEL_STATE: state,
-      INSEL_LOG: 'warn',
-      ...env,
-    },
-    stdio: ['ignore', 'pipe', 'pipe'],
-  })
-  let text = ''
-  for (const stream of [child.stdout, child.stderr]) stream.on('data', (chunk: Buffer) => (text += chunk.toString()))
-  return { child, output: () => text, ended: new Promise((resolve) => child.once('exit', (code) => resolve(code))) }
-}
+import { spawnInsel } from './spawn-insel.js'
 
 async function run(state: string, args: readonly string[], env?: Readonly<Record<string, string>>) {
-  const call = insel(state, args, env)
+  const call = spawnInsel(state, args, env)
   return { code: await call.ended, output: call.output() }
 }
 
 /** Starts Insel and waits until it says where it is. */
 async function start(state: string, args: readonly string[], env?: Readonly<Record<string, string>>) {
-  const call = insel(state, ['start', ...args], env)
+  const call = spawnInsel(state, ['start', ...args], env)
   await expect
     .poll(
       () => {
@@ -201,7 +173,7 @@ describe('the one command', () => {
     }
     writeFileSync(join(broken, 'cluster', 'server-password'), '')
     writeFileSync(join(broken, 'lock'), '')
-    const first = insel(broken, ['start', '--port', port])
+    const first = spawnInsel(broken, ['start', '--port', port])
     await expect.poll(() => first.output(), { timeout: 55_000 }).toContain('loading the demo estate')
     const databaseUrl = () => {
       const [, , , listening] = readFileSync(join(broken, 'cluster/data/postmaster.pid'), 'utf8').split('\n')

@@ -239,7 +239,7 @@ describe('the log', () => {
   it('as it is written: addresses without what is as good as a password', async () => {
     const written: string[] = []
     const { write } = process.stdout
-    process.stdout.write = ((text: string) => written.push(text) > 0) as never
+    process.stdout.write = (text: string) => written.push(text) > 0
     const app = await createApp({ databaseUrl: await newDatabase(), logLevel: 'info' })
     try {
       await app.listen(0, '127.0.0.1')

@@ -129,7 +129,7 @@ export function* hostileRequests(estateId: string, ids: readonly string[], seed:
     const type = one(commandTypes)
     const shape = commandShape(type)
     if (!shape || chance(0.02)) return one([...NASTY, { type: one(['toString', 'guest.fly', '', 'guest', 7, null, {}]) }])
-    if ('verb' in shape) return { type, ...values(verbs[shape.verb].fields as Fields, 0.4) }
+    if ('verb' in shape) return { type, ...values(verbs[shape.verb].fields, 0.4) }
     const { fields } = kinds[shape.kind]
     if (shape.action === 'add') return { type, record: chance(0.03) ? one(NASTY) : values(fields, 0.2) }
     if (shape.action === 'update') return { type, id: chance(0.9) ? one(ids) : one(NASTY), changes: values(fields, 0.1) }

@@ -1,5 +1,5 @@
 import Papa from 'papaparse'
-import { kinds, readField, type Command, type CommandContext, type Estate, type Field, type Guest } from '../estate/index.js'
+import { kinds, readField, type Command, type CommandContext, type Estate, type Guest } from '../estate/index.js'
 import { cellsOf, readTable, type Table, type TableMapping } from '../formats/index.js'
 import { composeGuest } from '../guests/index.js'
 import { disksOf } from '../placement/index.js'

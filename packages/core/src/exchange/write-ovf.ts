@@ -22,7 +22,7 @@ const text = (name: string, value: string): XmlNode => ({ name, text: value })
  * @see DMTF DSP0243 1.1.0 and 2.1.0; blank disks by section 9.1: a disk that refers to no file
  */
 export function writeOvf(estate: Estate, guest: Guest, version: OvfVersion = '1.1'): string {
-  const disks = devicePlanOf(estate, guest).disks as readonly Disk[]
+  const disks = devicePlanOf(estate, guest).disks
   const adapters = [...estate.referring('adapter', 'guestId', guest.id)].sort((a, b) => a.position - b.position)
   const networkNames = [...new Set(adapters.flatMap(({ networkId }) => estate.find('network', networkId)?.name ?? []))]
   const isTwo = version === '2.x'

@@ -40,9 +40,7 @@ function mendOf(estate: Estate, guest: Guest, { mend }: DeviceRemark): readonly 
     return disk ? [{ type: 'disk.update', id: disk.id, changes: mend.changes }] : []
   }
   const adapter = mend ? devicePlanOf(estate, guest).adapters[mend.at] : undefined
-  return adapter && mend?.what === 'adapter'
-    ? [{ type: 'adapter.update', id: adapter.id, changes: mend.changes }]
-    : []
+  return adapter && mend?.what === 'adapter' ? [{ type: 'adapter.update', id: adapter.id, changes: mend.changes }] : []
 }
 
 const deviceRule = (id: string, title: string, traps: readonly DeviceRemark['trap'][]): Rule =>
