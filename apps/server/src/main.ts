@@ -6,6 +6,9 @@ import { isLoopbackName, PublicUrlError } from './requests/names.js'
 /** Exit codes that the start command tells apart. */
 const EXIT = { portTaken: 3, newerSchema: 4, refused: 5, failed: 1 } as const
 
+/** A request has come in whole within this time, headers and body; the largest file takes a second on a local network. */
+const REQUEST_WITHIN_MS = 120_000
+
 /** Something the person who starts it has to mend. */
 class StartRefused extends Error {}
 
@@ -25,6 +28,8 @@ async function main(): Promise<void> {
     publicUrls: (process.env['INSEL_PUBLIC_URLS'] ?? '').split(' ').filter(Boolean),
     isOpenToNetwork: isOpenToNetwork && !isLoopbackName(host),
   })
+  // A body that trickles in is not waited for longer.
+  app.getHttpServer().requestTimeout = REQUEST_WITHIN_MS
   await app.listen(Number(process.env['INSEL_PORT'] ?? 8100), host)
   // Without the command that started it, a server would run on unseen.
   process.on('disconnect', () => process.kill(process.pid, 'SIGTERM'))

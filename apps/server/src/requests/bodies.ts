@@ -19,6 +19,9 @@ const LIMITS = {
 /** What all bodies that are being read and answered may take together, bytes. */
 const TOGETHER = 160 * MB
 
+/** Bodies up to this many bytes, stated and not packed, are not counted: what people do goes on beside large and slow ones. */
+const SMALL = 256 * 1024
+
 const limitOf = (type: string): number => (type === ESTATE_TYPE ? LIMITS.estate : type === 'text/plain' ? LIMITS.text : LIMITS.json)
 
 /**
@@ -53,7 +56,8 @@ function sizeOf({ headers }: Request): number {
   const isOpenEnded = headers['transfer-encoding'] !== undefined || headers['content-encoding'] !== undefined
   if (!isOpenEnded && stated === undefined) return 0
   const limit = limitOf((headers['content-type'] ?? '').split(';')[0]?.trim().toLowerCase() ?? '')
-  return isOpenEnded ? limit : Math.min(Number(stated), limit)
+  if (isOpenEnded) return limit
+  return Number(stated) <= SMALL ? 0 : Math.min(Number(stated), limit)
 }
 
 /** Texts that PostgreSQL or a reader cannot hold, and nesting that exhausts one, are refused before any route sees the body. */

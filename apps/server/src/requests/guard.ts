@@ -23,6 +23,7 @@ const foreign = () =>
 export const guard =
   (names: Names): RequestHandler =>
   (request, _response, next) => {
+    checkTarget(request)
     const { host, origin, 'sec-fetch-site': site } = request.headers
     if (!names.isKnown(host))
       throw new ProblemError(
@@ -37,6 +38,13 @@ export const guard =
     checkParameters(request)
     next()
   }
+
+/** One name, in one place: otherwise a proxy and this server may take it for another. @see RFC 9112, sections 3.2 and 3.2.2 */
+function checkTarget({ url, rawHeaders }: Request): void {
+  const hosts = rawHeaders.filter((name, index) => index % 2 === 0 && name.toLowerCase() === 'host')
+  if (hosts.length > 1) throw malformed('The request names its host twice; name it once.')
+  if (!url.startsWith('/')) throw malformed('The request names a whole address; name the path, and the host in the header Host.')
+}
 
 /** A link to a page of Insel, followed: its answer is shown to the person and not given to the other site. */
 const isLinkFollowed = ({ method, headers }: Request) =>

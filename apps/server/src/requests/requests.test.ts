@@ -1,4 +1,5 @@
 import { ESTATE_TYPE, type EstateSummary, type Problem } from '@insel/contract'
+import { connect } from 'node:net'
 import { gzipSync } from 'node:zlib'
 import { request as httpRequest, type OutgoingHttpHeaders } from 'node:http'
 import request from 'supertest'
@@ -129,6 +130,11 @@ describe('pages elsewhere', () => {
 })
 
 describe('requests that no client sends', () => {
+  // RFC 9112, section 3.2: more than one Host is a 400; 3.2.2: the whole address is the form for proxies.
+  it.each([
+    ['two hosts', 'GET /api/v1/estates HTTP/1.1\r\nHost: 127.0.0.1\r\nHost: rebind.example\r\nConnection: close\r\n\r\n'],
+    ['a whole address', 'GET http://rebind.example/api/v1/estates HTTP/1.1\r\nHost: 127.0.0.1\r\nConnection: close\r\n\r\n'],
+  ])('%s: 400', async (_, text) => expect(await bytes(text)).toContain('400'))
   const commands = `/api/v1/estates/01890000-0000-7000-8000-000000000000/commands`
   const json = (body: string) => ({ method: 'POST', headers: { 'content-type': 'application/json' }, body })
   it.each([
@@ -207,7 +213,35 @@ describe('requests that no client sends', () => {
   )
 })
 
+/** Bytes as they are sent, and the first line of the answer. */
+function bytes(text: string): Promise<string> {
+  const { hostname, port } = new URL(server.url)
+  return new Promise((resolve, reject) => {
+    const socket = connect(Number(port), hostname, () => socket.write(text))
+    let answer = ''
+    socket.on('data', (chunk: Buffer) => (answer += chunk.toString()))
+    socket.on('error', reject)
+    socket.on('close', () => resolve(answer.split('\r\n')[0] ?? ''))
+  })
+}
+
 describe('memory', () => {
+  it('large bodies that trickle in keep nobody from recording', async () => {
+    const { hostname, port } = new URL(server.url)
+    const slow = Array.from({ length: 120 }, () => {
+      const socket = connect(Number(port), hostname)
+      socket.write(`POST /api/v1/estates HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Type: application/json\r\nContent-Length: 2000000\r\n\r\n{`)
+      return socket
+    })
+    // The last of them is sent away, so the others are being read.
+    const busy = await Promise.race(
+      slow.map((socket) => new Promise<string>((resolve) => socket.once('data', (data) => resolve(String(data))))),
+    )
+    expect(busy).toContain('503')
+    const { status } = await request(server.url).post('/api/v1/estates').send({ name: 'Beside slow ones' })
+    for (const socket of slow) socket.destroy()
+    expect(status).toBe(201)
+  })
   it('30 small bodies that unpack to 64 MB each are not read at once', async () => {
     const packed = gzipSync(Buffer.alloc(63_000_000, 32))
     expect(packed.length).toBeLessThan(100_000)
