@@ -26,7 +26,9 @@ test('right after an action it can be undone; later changes that stand on it are
   const { page } = demo
   await demo.go(`guests/${await demo.idOf('guest', 'dns-1')}`)
   await page.getByRole('button', { name: 'Record as stopped' }).click()
-  await page.getByRole('button', { name: 'Undo', exact: true }).click()
+  await expect(page.getByRole('button', { name: 'Undo', exact: true })).toBeVisible()
+  // By keyboard, from wherever one is.
+  await page.keyboard.press('u')
   await expect(page.getByText('Guest, running')).toBeVisible()
 
   await page.getByRole('button', { name: 'Record as stopped' }).click()

@@ -19,6 +19,7 @@ const help: readonly (readonly [string, string])[] = [
   ['n', 'New guest, host or network, after the section'],
   ['/', 'Go to the filter'],
   ['p', 'Show the record, or the plan'],
+  ['u', 'Undo what the line under the bar says was recorded'],
   ['?', 'Show these keys'],
   ['Esc', 'Close'],
   ['← → ↑ ↓', 'On the board: from guest to guest, from host to host'],
