@@ -1,16 +1,18 @@
-import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
+import { QueryClientProvider } from '@tanstack/react-query'
 import { StrictMode } from 'react'
 import { createRoot } from 'react-dom/client'
 import { RouterProvider } from 'react-router'
 import { Exposure } from './app/exposure'
 import { router } from './app/routes'
+import { fontsReady } from './lib/fonts'
+import { makeQueryClient } from './lib/query-client'
 import { followSystem } from './lib/theme'
 import { RouterState } from './lib/use-go'
 import './index.css'
 
 followSystem()
 
-const client = new QueryClient({ defaultOptions: { queries: { refetchOnWindowFocus: false } } })
+const client = makeQueryClient()
 
 function App() {
   return (
@@ -25,6 +27,7 @@ function App() {
 
 const root = document.getElementById('root')
 if (!root) throw new Error('the page has no #root')
+await fontsReady()
 createRoot(root).render(
   <StrictMode>
     <App />

@@ -45,9 +45,13 @@ export function TopBar() {
               }
             >
               {label}
-              {path === 'findings' && count > 0 && (
-                <span className="ml-1.5 font-bold tabular-nums" aria-label={`${count} open`}>
-                  {count}
+              {/* Its place is kept, so that the links beside it stay where they are when the count comes. */}
+              {path === 'findings' && (
+                <span
+                  className="ml-1.5 font-bold tabular-nums inline-block min-w-[2ch]"
+                  {...(count > 0 ? { 'aria-label': `${count} open` } : {})}
+                >
+                  {count > 0 ? count : ''}
                 </span>
               )}
             </NavLink>

@@ -10,7 +10,12 @@ const fresh = 30_000
 /** Percentiles and growth of every guest and store over some days. */
 export function useSummaries(days: SummaryDays) {
   const { estateId } = useEstate()
-  return useQuery({ queryKey: key(estateId, 'summaries', days), queryFn: () => api.summaries(estateId, days), staleTime: fresh })
+  return useQuery({
+    queryKey: key(estateId, 'summaries', days),
+    queryFn: () => api.summaries(estateId, days),
+    staleTime: fresh,
+    placeholderData: (before) => before,
+  })
 }
 
 /** Observations of one guest or store as they came. */

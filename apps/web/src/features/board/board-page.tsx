@@ -2,7 +2,7 @@ import { formatNumber, guestCost, platformOf } from '@insel/core'
 import { DndContext, PointerSensor, pointerWithin, useDraggable, useSensor, useSensors } from '@dnd-kit/core'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { clsx } from 'clsx'
-import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, type ReactNode } from 'react'
+import { useCallback, useLayoutEffect, useMemo, useRef, useState, type KeyboardEvent, type ReactNode } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { useFindings } from '../../lib/checks'
 import { useEstate } from '../../lib/estate'
@@ -334,11 +334,19 @@ function FailoverNote() {
   )
 }
 
+function contentWidth(element: HTMLElement): number {
+  const { paddingLeft, paddingRight } = getComputedStyle(element)
+  return element.clientWidth - parseFloat(paddingLeft || '0') - parseFloat(paddingRight || '0')
+}
+
 /** The width of an element, followed as it changes. */
 function useWidth(element: React.RefObject<HTMLElement | null>): number {
   const [width, setWidth] = useState(1248)
-  useEffect(() => {
+  // Measured before anything is painted: the lanes are drawn once, where they stay.
+  useLayoutEffect(() => {
     if (!element.current) return
+    // eslint-disable-next-line react-hooks/set-state-in-effect -- a measured size is known only once the element is there
+    setWidth(Math.floor(contentWidth(element.current)))
     const observer = new ResizeObserver(([entry]) => entry && setWidth(Math.floor(entry.contentRect.width)))
     observer.observe(element.current)
     return () => observer.disconnect()

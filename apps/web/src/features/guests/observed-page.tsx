@@ -23,7 +23,7 @@ import { byteAxis } from '../../lib/byte-axis'
 import { Button } from '../../ui/button'
 import { Effect } from '../../ui/effect'
 import { FigureView } from '../../ui/figure-view'
-import { Part, Trouble } from '../../ui/page'
+import { Part, Trouble, Waiting } from '../../ui/page'
 import { GuestFrame } from './guest-frame'
 import { ImportObservations } from './import-observations'
 
@@ -36,6 +36,9 @@ function Observed({ guest }: { guest: Guest }) {
   const [chosenDays, setDays] = useQueryParam('days')
   const days = summaryDays.find((one) => String(one) === chosenDays) ?? 30
   const samples = useSamples(guest.id, days)
+  const summaries = useSummaries(days)
+  // All at once: what comes later would push away what one is about to press.
+  if (samples.isPending || summaries.isPending) return <Waiting what="what was observed" />
   return (
     <div className="grid lg:grid-cols-[minmax(0,1fr)_400px] gap-x-10">
       <div>

@@ -1,0 +1,231 @@
+import { PERSON_HEADER, PROBLEM_TYPE, type Change, type RevisionEvent } from '@insel/contract'
+import {
+  apply,
+  applyAll,
+  changedFields,
+  CommandError,
+  compose,
+  emptyDifference,
+  invert,
+  isEmpty,
+  touchedIds,
+  type Command,
+  type Difference,
+  type Estate,
+} from '@insel/core'
+import { QueryClientProvider } from '@tanstack/react-query'
+import { render } from '@testing-library/react'
+import type { ReactNode } from 'react'
+import { MemoryRouter, Route, Routes } from 'react-router'
+import { vi } from 'vitest'
+import { idOf, smallEstate, testContext } from '../../../../packages/core/src/testing/small-estate'
+import { EstateProvider, useEstate, type EstateView } from '../lib/estate'
+import { makeQueryClient } from '../lib/query-client'
+
+export const ESTATE_ID = '01890000-0000-7000-8000-00000000e000'
+
+/** One request as it reached the stand-in. */
+export interface Asked {
+  readonly method: string
+  readonly path: string
+  readonly body: Record<string, unknown>
+}
+
+/**
+ * The server's API in memory, on the core itself: enough for what stands between a page and the server. Its streams of events
+ * are told by `tell`.
+ */
+export class ApiStandIn {
+  estate: Estate
+  revision = 1
+  epoch = 'epoch-one'
+  readonly asked: Asked[] = []
+  readonly changes: (Change & { readonly back: Difference })[] = []
+  /** Answers the next requests with a path that begins so otherwise than they would be. */
+  readonly instead = new Map<string, () => Response | Promise<Response>>()
+  readonly streams: EventSourceStandIn[] = []
+  #seed = 900
+
+  constructor(estate: Estate = smallEstate()) {
+    this.estate = estate
+  }
+
+  /** A change by somebody else, told to nobody yet. */
+  change(commands: readonly Command[], actor = 'Tove Lind'): void {
+    const { estate, difference } = applyAll(this.estate, commands, testContext(this.#seed++))
+    this.#take(estate, difference, commands, { id: idOf('ola'), name: actor })
+  }
+
+  /** Tells every open stream where the estate stands. */
+  tell(): void {
+    const event: RevisionEvent = { estateId: ESTATE_ID, revision: this.revision, epoch: this.epoch }
+    for (const stream of this.streams) if (stream.readyState === 1) stream.emit('revision', event)
+  }
+
+  /** Another record under another epoch, as after a restore. */
+  restore(estate: Estate): void {
+    this.estate = estate
+    this.epoch = 'epoch-two'
+  }
+
+  #take(estate: Estate, difference: Difference, commands: readonly Command[], actor: Change['actor']): void {
+    this.estate = estate
+    this.revision++
+    this.changes.unshift({
+      revision: this.revision,
+      at: '2027-01-18T08:00:00.000Z',
+      actor,
+      commands,
+      difference,
+      revertedBy: null,
+      back: invert(difference),
+    })
+  }
+
+  async fetch(path: string, init?: RequestInit): Promise<Response> {
+    const method = init?.method ?? 'GET'
+    const body = typeof init?.body === 'string' ? (JSON.parse(init.body) as Record<string, unknown>) : {}
+    this.asked.push({ method, path, body })
+    for (const [begin, answer] of this.instead)
+      if (path.startsWith(begin)) {
+        this.instead.delete(begin)
+        return answer()
+      }
+    const url = new URL(path, 'http://insel.test')
+    const route = url.pathname.replace(`/api/v1/estates/${ESTATE_ID}`, '')
+    const person = new Headers(init?.headers).get(PERSON_HEADER) ?? ''
+    if (route === '/records') return this.#records(url.searchParams)
+    if (route === '/commands') return this.#commands(body, person)
+    if (route === '/changes') return json({ changes: this.#changesOf(url.searchParams.get('subject')), nextBefore: null })
+    const revert = /^\/changes\/(\d+)\/revert$/.exec(route)
+    if (revert) return this.#revert(Number(revert[1]), person)
+    return problem(404, 'not-found', `There is nothing at ${method} ${path}.`)
+  }
+
+  #changesOf(subject: string | null): readonly Change[] {
+    return this.changes.filter(({ difference }) => subject === null || touchedIds(difference).includes(subject))
+  }
+
+  #records(query: URLSearchParams): Response {
+    const standing = { revision: this.revision, epoch: this.epoch }
+    const since = query.get('since')
+    if (since === null || query.get('epoch') !== this.epoch) return json({ ...standing, records: this.estate.toRecords() })
+    const difference = [...this.changes]
+      .reverse()
+      .filter(({ revision }) => revision > Number(since))
+      .reduce((all, change) => compose(all, change.difference), emptyDifference)
+    return json({ ...standing, difference })
+  }
+
+  #commands(body: Record<string, unknown>, person: string): Response {
+    if (body['expectedEpoch'] !== this.epoch)
+      return problem(409, 'database-restored', 'The database was restored from a backup since this page was loaded; nothing was changed.')
+    try {
+      const commands = body['commands'] as readonly Command[]
+      let { estate } = this
+      let difference = emptyDifference
+      for (const command of commands) {
+        const after = apply(estate, command, testContext(this.#seed++))
+        estate = after.estate
+        difference = compose(difference, after.difference)
+      }
+      if (!isEmpty(difference))
+        this.#take(estate, difference, commands, { id: person, name: this.estate.find('person', person)?.name ?? '?' })
+      return json({ revision: this.revision, epoch: this.epoch, difference, findings: { raised: [], settled: [] } })
+    } catch (error) {
+      if (!(error instanceof CommandError)) throw error
+      return problem(422, error.code, error.message, error.problems)
+    }
+  }
+
+  #revert(revision: number, person: string): Response {
+    const change = this.changes.find((one) => one.revision === revision)
+    if (!change) return problem(404, 'not-found', `There is no change ${revision}.`)
+    const stray = Object.values(change.back.updated).some(({ kind, from }) => {
+      const now = this.estate.find(kind, from.id)
+      return !now || changedFields(from, now).length > 0
+    })
+    if (stray) return problem(409, 'changed-since', `Change ${revision} cannot be reverted: what it did was changed since.`)
+    this.#take(this.estate.with(change.back), change.back, [], { id: person, name: '' })
+    return json({ revision: this.revision, epoch: this.epoch, difference: change.back, findings: { raised: [], settled: [] } })
+  }
+}
+
+const json = (value: unknown) => new Response(JSON.stringify(value), { headers: { 'content-type': 'application/json' } })
+export const problem = (status: number, code: string, detail: string, errors: readonly unknown[] = []) =>
+  new Response(JSON.stringify({ type: `urn:insel:problem:${code}`, title: code, status, code, detail, errors }), {
+    status,
+    headers: { 'content-type': PROBLEM_TYPE },
+  })
+
+/** A stream of events that a test opens, tells and breaks. */
+export class EventSourceStandIn extends EventTarget {
+  static readonly CONNECTING = 0
+  static readonly OPEN = 1
+  static readonly CLOSED = 2
+  static all: EventSourceStandIn[] = []
+  readyState = 1
+  readonly url: string
+
+  constructor(url: string) {
+    super()
+    this.url = url
+    EventSourceStandIn.all.push(this)
+  }
+  emit(type: string, data: unknown): void {
+    this.dispatchEvent(new MessageEvent(type, { data: JSON.stringify(data) }))
+  }
+  /** The server ends it for good, as it does with an answer that is no stream. */
+  end(): void {
+    this.readyState = EventSourceStandIn.CLOSED
+    this.dispatchEvent(new Event('error'))
+  }
+  close(): void {
+    this.readyState = EventSourceStandIn.CLOSED
+  }
+}
+
+/** Puts the stand-ins in the place of the browser's own. */
+export function stubServer(estate?: Estate): ApiStandIn {
+  const api = new ApiStandIn(estate)
+  EventSourceStandIn.all = api.streams
+  vi.stubGlobal('EventSource', EventSourceStandIn)
+  vi.stubGlobal('fetch', (path: string, init?: RequestInit) => api.fetch(path, init))
+  return api
+}
+
+/** Renders something within an estate of the stand-in, as Ola Berg; `view` is what pages get of it. */
+export function renderInEstate(children: ReactNode, { person = idOf('ola'), at = '' }: { person?: string | null; at?: string } = {}) {
+  if (person) localStorage.setItem(`insel.person.${ESTATE_ID}`, JSON.stringify(person))
+  const seen: { view?: EstateView } = {}
+  function Look() {
+    seen.view = useEstate()
+    return null
+  }
+  const client = makeQueryClient({ retry: false })
+  const rendered = render(
+    <QueryClientProvider client={client}>
+      <MemoryRouter initialEntries={[`/estates/${ESTATE_ID}/${at}`]}>
+        <Routes>
+          <Route
+            path="/estates/:estateId/*"
+            element={
+              <EstateProvider waiting={<p>waiting</p>} failed={(error) => <p>failed: {error.message}</p>}>
+                <Look />
+                {children}
+              </EstateProvider>
+            }
+          />
+        </Routes>
+      </MemoryRouter>
+    </QueryClientProvider>,
+  )
+  return {
+    ...rendered,
+    client,
+    view: () => {
+      if (!seen.view) throw new Error('the estate is not shown yet')
+      return seen.view
+    },
+  }
+}
