@@ -1,5 +1,5 @@
 import { gzipSync } from 'node:zlib'
-import { apply, Estate, Findings, groupsOf, GroupTable, makeIds, ReachTable, seededRandom, type Command } from '../src/index.js'
+import { apply, applyAll, Estate, Findings, groupsOf, GroupTable, makeIds, ReachTable, seededRandom, type Command } from '../src/index.js'
 import { generateRecords } from '../src/testing/generate-estate.js'
 import { TODAY } from '../src/testing/small-estate.js'
 
@@ -55,6 +55,18 @@ export function measureCore(): Measured[] {
     },
     { what: 'apply one command (resize)', value: time(200, (run) => apply(estate, command(run), context)), budget: 2, unit: 'ms' },
     { what: 'apply one command (clone)', value: time(200, (run) => apply(estate, clone(run), context)), budget: 2, unit: 'ms' },
+    {
+      what: 'apply 2,000 commands (clones) as one list',
+      value: time(3, (run) =>
+        applyAll(
+          estate,
+          Array.from({ length: 2000 }, (_, at) => ({ ...clone(at), name: `copy-${run}-${at}` }) as Command),
+          context,
+        ),
+      ),
+      budget: 600,
+      unit: 'ms',
+    },
     {
       what: 'findings after one command (resize)',
       value: median(

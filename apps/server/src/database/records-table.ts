@@ -26,13 +26,20 @@ function fromRow(kind: Kind, row: Record<string, unknown>): AnyRecord {
   return record as unknown as AnyRecord
 }
 
-/** Writes a difference to the tables: what was removed first, then what changed, then what is new. */
+/**
+ * Writes a difference to the tables: what was removed first, then what changed, then what is new. One statement for each kind
+ * and of these, however many records there are.
+ */
 export async function writeDifference(em: EntityManager, estateId: string, { added, updated, removed }: Difference): Promise<void> {
   for (const [kind, records] of byKind(Object.values(removed)))
     await em.nativeDelete(recordEntities[kind], { estateId, id: { $in: records.map((record) => record.id) } })
-  for (const { kind, to } of Object.values(updated)) {
-    const { id, ...fields } = to
-    await em.nativeUpdate(recordEntities[kind], { estateId, id }, fields)
+  for (const [kind, records] of byKind(Object.values(updated).map(({ kind, to }) => ({ kind, record: to })))) {
+    const { table, columns } = tableOf(em, kind)
+    await em.execute(
+      `update "${table}" as t set ${columns.map(({ column }) => `"${column}" = r."${column}"`).join(', ')}
+       from jsonb_populate_recordset(null::"${table}", ?::jsonb) as r where t."estate_id" = ? and t."id" = r."id"`,
+      [rowsOf(records, columns), estateId],
+    )
   }
   for (const [kind, records] of byKind(Object.values(added)))
     await em.insertMany(
@@ -40,6 +47,29 @@ export async function writeDifference(em: EntityManager, estateId: string, { add
       records.map((record) => ({ ...record, estateId })),
     )
 }
+
+/** A field of a kind, and the column that holds it. */
+interface Column {
+  readonly field: string
+  readonly column: string
+}
+
+function tableOf(em: EntityManager, kind: Kind): { readonly table: string; readonly columns: readonly Column[] } {
+  const { tableName, properties } = em.getMetadata().get<Record<string, unknown>>(recordEntities[kind].meta.className)
+  return {
+    table: tableName,
+    columns: Object.keys(kinds[kind].fields).map((field) => ({ field, column: properties[field]?.fieldNames[0] ?? field })),
+  }
+}
+
+/** Records as JSON rows of their table: PostgreSQL turns them into the columns' types. */
+const rowsOf = (records: readonly AnyRecord[], columns: readonly Column[]): string =>
+  JSON.stringify(
+    records.map((record) => {
+      const values = record as unknown as Readonly<Record<string, unknown>>
+      return { id: record.id, ...Object.fromEntries(columns.map(({ field, column }) => [column, values[field]])) }
+    }),
+  )
 
 function byKind(presences: readonly { readonly kind: Kind; readonly record: AnyRecord }[]): Map<Kind, AnyRecord[]> {
   const groups = new Map<Kind, AnyRecord[]>()

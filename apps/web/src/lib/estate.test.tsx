@@ -43,6 +43,27 @@ describe('what is submitted', () => {
     expect(api.revision).toBe(3)
   })
 
+  it('is shown by the answer itself; only what others did in between is asked for', async () => {
+    const { api, view } = await open()
+    const reads = () => api.asked.filter(({ path }) => path.includes('/records?since'))
+    await act(async () => expect(await view().submit([rename('news-2')])).toBeUndefined())
+    expect([view().revision, view().recorded.find('guest', idOf('news'))?.name, reads().length]).toEqual([2, 'news-2', 0])
+    api.change([{ type: 'guest.update', id: idOf('playout'), changes: { purpose: 'on air' } }])
+    await act(async () => expect(await view().submit([rename('news-3')])).toBeUndefined())
+    expect([view().revision, view().recorded.find('guest', idOf('playout'))?.purpose, reads().length]).toEqual([4, 'on air', 1])
+  })
+
+  it('what is recorded is not called refused when reading on fails; it comes with the next that is heard', async () => {
+    const { api, view } = await open()
+    api.change([{ type: 'guest.update', id: idOf('playout'), changes: { purpose: 'on air' } }])
+    api.instead.set(`/api/v1/estates/${ESTATE_ID}/records`, () => Promise.reject(new TypeError('Failed to fetch')))
+    await act(async () => expect(await view().submit([rename('news-2')])).toBeUndefined())
+    expect(screen.getByRole('status').textContent).toContain('recorded as change 3.')
+    expect(view().revision).toBe(1)
+    act(() => api.tell())
+    await waitFor(() => expect(view().recorded.find('guest', idOf('news'))?.name).toBe('news-2'))
+  })
+
   it('one after the other: the second builds upon the first, however quick one is', async () => {
     const { sent, view } = await open()
     await act(async () => {

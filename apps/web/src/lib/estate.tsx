@@ -1,5 +1,5 @@
-import type { Standing } from '@insel/contract'
-import { applyAll, CommandError, Estate, sayCommand, type Command, type FieldProblem, type Person } from '@insel/core'
+import type { CommandsResponse, Standing } from '@insel/contract'
+import { applyAll, CommandError, Estate, sayCommand, type Command, type Difference, type FieldProblem, type Person } from '@insel/core'
 import { useQuery, useQueryClient, type QueryClient } from '@tanstack/react-query'
 import { createContext, use, useCallback, useEffect, useMemo, useRef, useState, type ReactNode } from 'react'
 import { useParams, useSearchParams } from 'react-router'
@@ -72,12 +72,17 @@ async function load(estateId: string): Promise<Recorded> {
 /** One catching up at a time for each estate: events may come faster than answers. */
 const catching = new Map<string, Promise<void>>()
 
-async function catchUp(client: QueryClient, estateId: string, wanted: Standing): Promise<void> {
+/**
+ * Brings an estate to where it stands. A change that follows the revision that is shown is taken as it was answered; what lies
+ * further off is asked for.
+ */
+async function catchUp(client: QueryClient, estateId: string, wanted: Standing & { readonly difference?: Difference }): Promise<void> {
   const before = catching.get(estateId) ?? Promise.resolve()
   const next = before.then(async () => {
     const current = client.getQueryData<Recorded>(keyOf(estateId))
     if (!current || (current.epoch === wanted.epoch && current.revision >= wanted.revision)) return
-    const answer = await api.since(estateId, current)
+    const isNext = wanted.epoch === current.epoch && wanted.revision === current.revision + 1
+    const answer = isNext && wanted.difference ? { ...wanted, difference: wanted.difference } : await api.since(estateId, current)
     const { revision, epoch } = answer
     if ('records' in answer) {
       tellChecks.load(answer.records, revision)
@@ -199,7 +204,17 @@ function Current({ estateId, recorded: answered, children }: { estateId: string;
   const person = recorded.estate.find('person', personId)
   const { revision } = recorded
 
-  const settle = useCallback((after: Standing) => catchUp(client, estateId, after), [client, estateId])
+  const settle = useCallback(
+    async (after: CommandsResponse) => {
+      try {
+        await catchUp(client, estateId, after)
+      } catch (error) {
+        // It is recorded, whatever becomes of reading on; the stream says again where the estate stands.
+        if (!(error instanceof Unreachable || error instanceof ProblemResponse)) throw error
+      }
+    },
+    [client, estateId],
+  )
   const revert = useCallback(
     async (target: number) => {
       if (!person) return nobody

@@ -35,25 +35,51 @@ export type InputOfFields<F extends Fields> = { readonly id?: string } & InputOf
  * @throws CommandError `invalid` with every field's problem
  */
 export function readFields<F extends Fields>(fields: F, values: Readonly<Record<string, unknown>>, path = ''): ValuesOf<F> {
-  const problems = fieldProblems(fields, values, path)
+  return readNames(fields, Object.keys(fields), values, path) as ValuesOf<F>
+}
+
+/**
+ * Reads those values of a set of fields that are given.
+ *
+ * @throws CommandError `invalid` with every problem
+ */
+export const readSome = <F extends Fields>(fields: F, values: Readonly<Record<string, unknown>>, path = ''): Partial<ValuesOf<F>> =>
+  readNames(
+    fields,
+    Object.keys(fields).filter((name) => name in values),
+    values,
+    path,
+  )
+
+function readNames(fields: Fields, names: readonly string[], values: Readonly<Record<string, unknown>>, path: string): object {
+  const { read, problems } = readingsOf(fields, names, values, path)
   if (problems.length > 0) throw CommandError.invalid(problems)
-  return Object.fromEntries(
-    Object.entries(fields).map(([name, field]) => {
-      const reading = readField(field, values[name])
-      return [name, reading.ok ? reading.value : null]
-    }),
-  ) as ValuesOf<F>
+  return read
+}
+
+/** Every value as it is stored, and every problem: wrong ones and unknown ones. */
+function readingsOf(
+  fields: Fields,
+  names: readonly string[],
+  values: Readonly<Record<string, unknown>>,
+  path: string,
+): { readonly read: Readonly<Record<string, unknown>>; readonly problems: readonly FieldProblem[] } {
+  const at = (name: string) => (path ? `${path}.${name}` : name)
+  const read: Record<string, unknown> = {}
+  const problems: FieldProblem[] = []
+  for (const name of names) {
+    const field = fields[name]
+    if (!field) continue
+    const reading = readField(field, values[name])
+    if (reading.ok) read[name] = reading.value
+    else problems.push({ path: at(name), code: 'invalid', message: reading.sentence })
+  }
+  for (const name of Object.keys(values))
+    if (name !== 'id' && !Object.hasOwn(fields, name))
+      problems.push({ path: at(name), code: 'unknown-field', message: `There is no field “${name}” here.` })
+  return { read, problems }
 }
 
 /** Every problem in a set of values: wrong ones and unknown ones. */
-export function fieldProblems(fields: Fields, values: Readonly<Record<string, unknown>>, path = ''): FieldProblem[] {
-  const at = (name: string) => (path ? `${path}.${name}` : name)
-  const wrong = Object.entries(fields).flatMap(([name, field]): FieldProblem[] => {
-    const reading = readField(field, values[name])
-    return reading.ok ? [] : [{ path: at(name), code: 'invalid', message: reading.sentence }]
-  })
-  const unknown = Object.keys(values)
-    .filter((name) => name !== 'id' && !(name in fields))
-    .map((name): FieldProblem => ({ path: at(name), code: 'unknown-field', message: `There is no field “${name}” here.` }))
-  return [...wrong, ...unknown]
-}
+export const fieldProblems = (fields: Fields, values: Readonly<Record<string, unknown>>, path = ''): readonly FieldProblem[] =>
+  readingsOf(fields, Object.keys(fields), values, path).problems

@@ -81,33 +81,56 @@ export function inCurrentForm({ added, updated, removed }: Difference): Differen
  * @example compose(d, invert(d)) // empty
  */
 export function compose(first: Difference, then: Difference): Difference {
-  const added = new Map(Object.entries(first.added))
-  const updated = new Map(Object.entries(first.updated))
-  const removed = new Map(Object.entries(first.removed))
-
-  for (const [id, presence] of Object.entries(then.added)) {
-    const before = removed.get(id)
-    if (!before) added.set(id, presence)
-    else {
-      removed.delete(id)
-      setUpdate(updated, id, { kind: presence.kind, from: before.record, to: presence.record })
-    }
-  }
-  for (const [id, update] of Object.entries(then.updated)) {
-    if (added.has(id)) added.set(id, { kind: update.kind, record: update.to })
-    else setUpdate(updated, id, { ...update, from: updated.get(id)?.from ?? update.from })
-  }
-  for (const [id, presence] of Object.entries(then.removed)) {
-    if (added.delete(id)) continue
-    removed.set(id, { kind: presence.kind, record: updated.get(id)?.from ?? presence.record })
-    updated.delete(id)
-  }
-  return { added: Object.fromEntries(added), updated: Object.fromEntries(updated), removed: Object.fromEntries(removed) }
+  const both = new DifferenceSum(first)
+  both.add(then)
+  return both.difference()
 }
 
-function setUpdate(updated: Map<string, Update>, id: string, update: Update): void {
-  if (sameRecord(update.from, update.to)) updated.delete(id)
-  else updated.set(id, update)
+/** What many differences do one after the other, gathered in time that grows with what they touch. */
+export class DifferenceSum {
+  readonly #added: Map<string, Presence>
+  readonly #updated: Map<string, Update>
+  readonly #removed: Map<string, Presence>
+
+  constructor({ added, updated, removed }: Difference = emptyDifference) {
+    this.#added = new Map(Object.entries(added))
+    this.#updated = new Map(Object.entries(updated))
+    this.#removed = new Map(Object.entries(removed))
+  }
+
+  /** Puts what happened then behind what there is. */
+  add({ added, updated, removed }: Difference): void {
+    for (const [id, presence] of Object.entries(added)) {
+      const before = this.#removed.get(id)
+      if (!before) this.#added.set(id, presence)
+      else {
+        this.#removed.delete(id)
+        this.#setUpdate(id, { kind: presence.kind, from: before.record, to: presence.record })
+      }
+    }
+    for (const [id, update] of Object.entries(updated)) {
+      if (this.#added.has(id)) this.#added.set(id, { kind: update.kind, record: update.to })
+      else this.#setUpdate(id, { ...update, from: this.#updated.get(id)?.from ?? update.from })
+    }
+    for (const [id, presence] of Object.entries(removed)) {
+      if (this.#added.delete(id)) continue
+      this.#removed.set(id, { kind: presence.kind, record: this.#updated.get(id)?.from ?? presence.record })
+      this.#updated.delete(id)
+    }
+  }
+
+  difference(): Difference {
+    return {
+      added: Object.fromEntries(this.#added),
+      updated: Object.fromEntries(this.#updated),
+      removed: Object.fromEntries(this.#removed),
+    }
+  }
+
+  #setUpdate(id: string, update: Update): void {
+    if (sameRecord(update.from, update.to)) this.#updated.delete(id)
+    else this.#updated.set(id, update)
+  }
 }
 
 /** The fields in which two records of one kind differ. */

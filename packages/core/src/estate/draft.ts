@@ -1,8 +1,8 @@
 import { CommandError } from './command-error.js'
-import { readFields } from './define-kind.js'
+import { readFields, readSome } from './define-kind.js'
 import { holderPhrase, recordPhrase } from './describe.js'
-import { compose, emptyDifference, sameRecord, type Difference, type Presence, type Update } from './difference.js'
-import type { Estate } from './estate.js'
+import { DifferenceSum, sameRecord, type Difference, type Presence, type Update } from './difference.js'
+import type { Estate, EstateEdit } from './estate.js'
 import { invariants } from './invariants.js'
 import { guestStates, statesAfter } from './lifecycle.js'
 import { kindNames, kinds, referencesOf, type AnyRecord, type Kind, type NewRecord, type RecordOf } from './kinds/index.js'
@@ -17,16 +17,16 @@ export interface CommandContext {
 /** An estate while a command works on it; keeps the difference so far. Used by the commands only. */
 export class Draft {
   readonly context: CommandContext
-  #estate: Estate
-  #difference: Difference = emptyDifference
+  readonly #edit: EstateEdit
+  readonly #difference = new DifferenceSum()
 
-  constructor(estate: Estate, context: CommandContext) {
-    this.#estate = estate
+  constructor(edit: EstateEdit, context: CommandContext) {
+    this.#edit = edit
     this.context = context
   }
 
   get estate(): Estate {
-    return this.#estate
+    return this.#edit.estate
   }
 
   /**
@@ -35,7 +35,7 @@ export class Draft {
    * @throws CommandError `not-found`
    */
   require<K extends Kind>(kind: K, id: string, path: string): RecordOf<K> {
-    const record = this.#estate.find(kind, id)
+    const record = this.estate.find(kind, id)
     if (!record)
       throw new CommandError('not-found', `There is no ${kinds[kind].label} with the id ${id}; it may have been removed meanwhile.`, path)
     return record
@@ -44,7 +44,7 @@ export class Draft {
   /** @throws CommandError `invalid`, `id-taken` */
   add<K extends Kind>(kind: K, input: NewRecord<K>, path = 'record'): RecordOf<K> {
     const { id = this.context.newId(), ...values } = input as { id?: string } & Record<string, unknown>
-    const taken = this.#estate.kindOf(id)
+    const taken = this.estate.kindOf(id)
     if (taken) throw new CommandError('id-taken', `The id ${id} belongs to a ${kinds[taken].label} already.`, `${path}.id`)
     const record = { id, ...readFields(kinds[kind].fields, values, path) } as unknown as RecordOf<K>
     this.#take({ added: { [id]: { kind, record } as Presence }, updated: {}, removed: {} })
@@ -54,16 +54,16 @@ export class Draft {
   /** @throws CommandError `not-found`, `invalid` */
   update<K extends Kind>(kind: K, id: string, changes: Readonly<Record<string, unknown>>, path = 'changes'): RecordOf<K> {
     const from = this.require(kind, id, 'id')
-    const { id: _, ...values } = from as unknown as { id: string } & Record<string, unknown>
     checkTransition(kind, from as AnyRecord, changes, path)
-    const to = { id, ...readFields(kinds[kind].fields, { ...values, ...changes }, path) } as unknown as RecordOf<K>
+    // What does not change was read when it was recorded.
+    const to = { ...from, ...readSome(kinds[kind].fields, changes, path) }
     if (!sameRecord(from as AnyRecord, to as AnyRecord))
       this.#take({ added: {}, updated: { [id]: { kind, from, to } as Update }, removed: {} })
     return to
   }
 
   remove(kind: Kind, id: string): void {
-    const record = this.#estate.find(kind, id)
+    const record = this.estate.find(kind, id)
     if (record) this.#take({ added: {}, updated: {}, removed: { [id]: { kind, record } } })
   }
 
@@ -72,14 +72,15 @@ export class Draft {
    *
    * @throws CommandError `dangling-reference`, `not-unique`, `referred-to`, `invalid`
    */
-  finish(pathOf: (field: string) => string = (field) => `record.${field}`): { estate: Estate; difference: Difference } {
-    checkDifference(this.#estate, this.#difference, pathOf)
-    return { estate: this.#estate, difference: this.#difference }
+  finish(pathOf: (field: string) => string = (field) => `record.${field}`): Difference {
+    const difference = this.#difference.difference()
+    checkDifference(this.estate, difference, pathOf)
+    return difference
   }
 
   #take(step: Difference): void {
-    this.#estate = this.#estate.with(step)
-    this.#difference = compose(this.#difference, step)
+    this.#edit.take(step)
+    this.#difference.add(step)
   }
 }
 

@@ -1,10 +1,13 @@
 import type { Difference } from './difference.js'
 import { kindNames, kinds, referencesOf, type AnyRecord, type Kind, type RecordOf, type Records } from './kinds/index.js'
-import { LayeredMap } from './layered-map.js'
+import { LayeredMap, type Layer, type OpenLayer } from './layered-map.js'
 
-type Table = LayeredMap<AnyRecord>
+type Table = Layer<AnyRecord>
 /** Ids of records, by what their field or key holds. */
-type Index = LayeredMap<readonly string[]>
+type Index = Layer<readonly string[]>
+type Tables = Readonly<Record<Kind, Table>>
+type Indexes = ReadonlyMap<string, Index>
+type Lists = Map<Kind, readonly AnyRecord[]>
 
 /** How an index is filled: the entry of a record, or undefined when it has none. */
 interface IndexDefinition {
@@ -47,28 +50,58 @@ const indexDefinitions: Readonly<Record<Kind, readonly IndexDefinition[]>> = Obj
   ]),
 ) as unknown as Record<Kind, readonly IndexDefinition[]>
 
+/** An estate that is being changed. What it gives out to read is as the estate is at that moment, and is not kept. */
+export interface EstateEdit {
+  /** The estate as it is now. */
+  readonly estate: Estate
+  /** Takes a difference in. @returns the estate after it */
+  take(difference: Difference): Estate
+  /** A place in what was taken, to go back to. */
+  mark(): number
+  /** Undoes what was taken since a mark. */
+  rollBack(mark: number): void
+  /** The estate with all of it, as a value. Nothing is taken in after that. */
+  finish(): Estate
+}
+
 /**
  * All records of an estate at one moment, with what is needed to find them: by id, by who refers to them, by key.
  * A value: a change gives a new estate that shares what did not change. Rules, plans and screens all read it.
  */
 export class Estate {
-  readonly #tables: Readonly<Record<Kind, Table>>
-  readonly #indexes: ReadonlyMap<string, Index>
-  readonly #lists = new Map<Kind, readonly AnyRecord[]>()
+  readonly #tables: Tables
+  readonly #indexes: Indexes
+  readonly #kinds: Layer<Kind>
+  readonly #lists: Lists
+  /** What stands for a table that is written to in place: another object after each change of it. */
+  readonly #tokens: Readonly<Partial<Record<Kind, object>>>
 
-  private constructor(tables: Readonly<Record<Kind, Table>>, indexes: ReadonlyMap<string, Index>) {
+  private constructor(
+    tables: Tables,
+    indexes: Indexes,
+    kindsById: Layer<Kind>,
+    lists: Lists = new Map(),
+    tokens: Readonly<Partial<Record<Kind, object>>> = {},
+  ) {
     this.#tables = tables
     this.#indexes = indexes
+    this.#kinds = kindsById
+    this.#lists = lists
+    this.#tokens = tokens
   }
 
   /** An estate of these records; kinds left out are empty. Does not check them: the commands do. */
   static fromRecords(records: Partial<Records>): Estate {
     const tables: Partial<Record<Kind, Table>> = {}
     const indexes = new Map<string, Index>()
+    const kindsById = new Map<string, Kind>()
     for (const kind of kindNames) {
       const list: readonly AnyRecord[] = records[kind] ?? []
       const table = new Map<string, AnyRecord>()
-      for (const record of list) table.set(record.id, record)
+      for (const record of list) {
+        table.set(record.id, record)
+        kindsById.set(record.id, kind)
+      }
       tables[kind] = LayeredMap.of(table)
       for (const { name, entryOf } of indexDefinitions[kind]) {
         const index = new Map<string, string[]>()
@@ -82,7 +115,7 @@ export class Estate {
         indexes.set(name, LayeredMap.of(index))
       }
     }
-    return new Estate(tables as Record<Kind, Table>, indexes)
+    return new Estate(tables as Record<Kind, Table>, indexes, LayeredMap.of(kindsById))
   }
 
   static readonly empty = Estate.fromRecords({})
@@ -109,12 +142,12 @@ export class Estate {
 
   /** The same object for as long as no record of the kind changes, to keep what was worked out from them by. */
   tableOf(kind: Kind): object {
-    return this.#tables[kind]
+    return this.#tokens[kind] ?? this.#tables[kind]
   }
 
   /** The kind of the record with this id, if it is here. */
   kindOf(id: string): Kind | undefined {
-    return kindNames.find((kind) => this.#tables[kind].has(id))
+    return this.#kinds.get(id)
   }
 
   /**
@@ -165,37 +198,105 @@ export class Estate {
   }
 
   /** The estate after a difference. */
-  with({ added, updated, removed }: Difference): Estate {
-    const records = new Map<Kind, Map<string, AnyRecord | undefined>>()
-    const entries = new Map<string, Map<string, readonly string[] | undefined>>()
-    const idsAt = (name: string, entry: string) => {
-      const edited = entries.get(name)
-      return (edited?.has(entry) ? edited.get(entry) : this.#indexes.get(name)?.get(entry)) ?? []
+  with(difference: Difference): Estate {
+    const edit = this.edit()
+    edit.take(difference)
+    return edit.finish()
+  }
+
+  /** Begins to change the estate by one difference after the other, in time that grows with them alone. It stays as it is. */
+  edit(): EstateEdit {
+    const tables: Record<Kind, Table> = { ...this.#tables }
+    const indexes = new Map(this.#indexes)
+    const openTables = new Map<Kind, OpenLayer<AnyRecord>>()
+    const openIndexes = new Map<string, OpenLayer<readonly string[]>>()
+    /** Lists of ids that this edit has made, and may add to. */
+    const own = new WeakSet<readonly string[]>()
+    const undo: (() => void)[] = []
+    const tableOf = (kind: Kind) => {
+      let open = openTables.get(kind)
+      if (!open) {
+        open = tables[kind].open()
+        openTables.set(kind, open)
+        tables[kind] = open
+      }
+      return open
     }
+    const indexOf = (name: string) => {
+      let open = openIndexes.get(name)
+      if (!open) {
+        open = indexes.get(name)?.open()
+        if (!open) throw new Error(`There is no index ${name}; its kind's definition names none.`)
+        openIndexes.set(name, open)
+        indexes.set(name, open)
+      }
+      return open
+    }
+    const kindsById = this.#kinds.open()
     const put = (kind: Kind, id: string, from: AnyRecord | undefined, to: AnyRecord | undefined) => {
-      within(records, kind).set(id, to)
+      undo.push(tableOf(kind).set(id, to))
+      if (!from !== !to) undo.push(kindsById.set(id, to && kind))
       for (const { name, entryOf } of indexDefinitions[kind]) {
         const [before, after] = [from && entryOf(from), to && entryOf(to)]
         if (before === after) continue
+        const index = indexOf(name)
         if (before !== undefined) {
-          const left = idsAt(name, before).filter((other) => other !== id)
-          within(entries, name).set(before, left.length > 0 ? left : undefined)
+          const left = (index.get(before) ?? []).filter((other) => other !== id)
+          own.add(left)
+          undo.push(index.set(before, left.length > 0 ? left : undefined))
         }
-        if (after !== undefined) within(entries, name).set(after, [...idsAt(name, after), id])
+        if (after === undefined) continue
+        const ids = index.get(after)
+        if (ids && own.has(ids)) {
+          const mine = ids as string[]
+          mine.push(id)
+          undo.push(() => mine.pop())
+        } else {
+          const made = [...(ids ?? []), id]
+          own.add(made)
+          undo.push(index.set(after, made))
+        }
       }
     }
-    for (const [id, { kind, record }] of Object.entries(removed)) put(kind, id, record, undefined)
-    for (const [id, { kind, from, to }] of Object.entries(updated)) put(kind, id, from, to)
-    for (const [id, { kind, record }] of Object.entries(added)) put(kind, id, undefined, record)
-
-    const tables = { ...this.#tables }
-    for (const [kind, changes] of records) tables[kind] = tables[kind].edit(changes)
-    const indexes = new Map(this.#indexes)
-    for (const [name, changes] of entries) {
-      const index = indexes.get(name)
-      if (index) indexes.set(name, index.edit(changes))
+    let view: Estate = new Estate(tables, indexes, kindsById, new Map(this.#lists), this.#tokens)
+    const look = (touched: ReadonlySet<Kind>) => {
+      const lists = new Map(view.#lists)
+      const tokens = { ...view.#tokens }
+      for (const kind of touched) {
+        lists.delete(kind)
+        tokens[kind] = {}
+      }
+      view = new Estate(tables, indexes, kindsById, lists, tokens)
     }
-    return new Estate(tables, indexes)
+    return {
+      get estate() {
+        return view
+      },
+      take({ added, updated, removed }) {
+        const touched = new Set<Kind>()
+        const taken = (kind: Kind, id: string, from: AnyRecord | undefined, to: AnyRecord | undefined) => {
+          touched.add(kind)
+          put(kind, id, from, to)
+        }
+        for (const [id, { kind, record }] of Object.entries(removed)) taken(kind, id, record, undefined)
+        for (const [id, { kind, from, to }] of Object.entries(updated)) taken(kind, id, from, to)
+        for (const [id, { kind, record }] of Object.entries(added)) taken(kind, id, undefined, record)
+        look(touched)
+        return view
+      },
+      mark: () => undo.length,
+      rollBack(mark) {
+        while (undo.length > mark) undo.pop()?.()
+        look(new Set(openTables.keys()))
+      },
+      finish() {
+        const closedTables: Record<Kind, Table> = { ...tables }
+        for (const [kind, open] of openTables) closedTables[kind] = open.close()
+        const closedIndexes = new Map(indexes)
+        for (const [name, open] of openIndexes) closedIndexes.set(name, open.close())
+        return new Estate(closedTables, closedIndexes, kindsById.close(), new Map(view.#lists))
+      },
+    }
   }
 
   /** All records by kind, each kind ordered by id, so that two equal estates give equal records. */
@@ -204,14 +305,4 @@ export class Estate {
       kindNames.map((kind) => [kind, this.#tables[kind].values().sort((a, b) => (a.id < b.id ? -1 : 1))]),
     ) as unknown as Records
   }
-}
-
-/** The inner map of a key, made when it is first asked for. */
-function within<K, V>(maps: Map<K, Map<string, V>>, key: K): Map<string, V> {
-  let inner = maps.get(key)
-  if (!inner) {
-    inner = new Map()
-    maps.set(key, inner)
-  }
-  return inner
 }

@@ -1,3 +1,6 @@
+const hexBytes = Array.from({ length: 256 }, (_, byte) => byte.toString(16).padStart(2, '0'))
+const hexOf = (byte: number): string => hexBytes[byte] ?? ''
+
 /**
  * A maker of UUIDv7 ids (RFC 9562): ordered by time, unique by chance.
  *
@@ -15,10 +18,10 @@ export function makeIds(now: () => number, random: (count: number) => Uint8Array
       last = time + 1
       counter = 0
     } else last = time
-    const tail = [...random(8)].map((byte, index) => (index === 0 ? (byte & 0x3f) | 0x80 : byte))
-    const hex =
-      last.toString(16).padStart(12, '0') + (0x7000 | counter).toString(16) + tail.map((b) => b.toString(16).padStart(2, '0')).join('')
-    return `${hex.slice(0, 8)}-${hex.slice(8, 12)}-${hex.slice(12, 16)}-${hex.slice(16, 20)}-${hex.slice(20)}`
+    const [variant = 0, ...rest] = random(8)
+    const time12 = last.toString(16).padStart(12, '0')
+    const tail = hexOf((variant & 0x3f) | 0x80) + rest.map(hexOf).join('')
+    return `${time12.slice(0, 8)}-${time12.slice(8)}-${(0x7000 | counter).toString(16)}-${tail.slice(0, 4)}-${tail.slice(4)}`
   }
 }
 

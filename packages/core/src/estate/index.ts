@@ -1,6 +1,9 @@
 export {
   apply,
   applyAll,
+  project,
+  type Projection,
+  type StepOutcome,
   commandDoc,
   commandShape,
   commandTypes,
@@ -23,6 +26,7 @@ export { addressOwner, groupTitle, recordPhrase, recordTitle, routerName } from 
 export {
   changedFields,
   compose,
+  DifferenceSum,
   emptyDifference,
   inCurrentForm,
   invert,
@@ -34,7 +38,7 @@ export {
   type Update,
 } from './difference.js'
 export { checkDifference, checkWhole, referrersOf, type CommandContext, type Referrer } from './draft.js'
-export { Estate } from './estate.js'
+export { Estate, type EstateEdit } from './estate.js'
 export {
   canonicalIp,
   isHostLabel,

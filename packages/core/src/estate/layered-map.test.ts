@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { LayeredMap } from './layered-map.js'
+import { LayeredMap, type Layer } from './layered-map.js'
 
 const edits = fc.array(
   fc.array(fc.tuple(fc.integer({ min: 0, max: 700 }).map(String), fc.option(fc.nat(), { nil: undefined })), { maxLength: 90 }),
@@ -37,4 +37,30 @@ describe('the layered map', () => {
     expect([without.has('a'), without.size, without.get('a')]).toEqual([false, 0, undefined])
     expect(without.edit(new Map([['a', 2]])).get('a')).toBe(2)
   })
+
+  it('open, it holds the same after the same edits, leaves what is below it alone, and goes back step by step', () =>
+    fc.assert(
+      fc.property(edits, edits, (rounds, above) => {
+        const sorted = (layer: Layer<number>) => layer.values().sort((a, b) => a - b)
+        const below = LayeredMap.of(new Map(Array.from({ length: 300 }, (_, index) => [String(index), index])))
+        const open = below.open()
+        let model = below
+        for (const round of rounds) {
+          for (const [key, value] of round) open.set(key, value)
+          model = model.edit(new Map(round))
+        }
+        expect([open.size, sorted(open), sorted(open.close())]).toEqual([model.size, sorted(model), sorted(model)])
+        expect(sorted(below)).toHaveLength(300)
+        // One above it writes to itself alone, and what is undone was never there.
+        const upper = open.open()
+        const undo = above.flat().map(([key, value]) => upper.set(key, value))
+        const after = model.edit(new Map(above.flat()))
+        expect([upper.size, sorted(upper), sorted(upper.close())]).toEqual([after.size, sorted(after), sorted(after)])
+        for (const [key] of above.flat()) expect([upper.get(key), upper.has(key)]).toEqual([after.get(key), after.has(key)])
+        expect(sorted(open)).toEqual(sorted(model))
+        for (const back of undo.reverse()) back()
+        expect([upper.size, sorted(upper)]).toEqual([model.size, sorted(model)])
+      }),
+      { numRuns: 60 },
+    ))
 })

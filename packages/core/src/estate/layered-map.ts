@@ -1,12 +1,34 @@
 /** Past this many changed keys the layers are merged, so that the overlay stays cheap to copy. */
 const MERGE_AT = 512
 
+const NOTHING: Keys = new Set<string>()
+
+/** Keys to leave out. */
+interface Keys {
+  readonly size: number
+  has(key: string): boolean
+}
+
+/** What a table or an index is read by. */
+export interface Layer<V> {
+  readonly size: number
+  get(key: string): V | undefined
+  has(key: string): boolean
+  values(): V[]
+  /** The values of all keys but some. */
+  valuesBeside(others: Keys): V[]
+  /** One above it to be written to, which leaves it as it is. */
+  open(): OpenLayer<V>
+  /** What it holds now, as a map that never changes. */
+  close(): LayeredMap<V>
+}
+
 /**
  * A map that never changes: `edit` gives a new one that shares the large base and differs by a small overlay. Made for
  * the estate's tables, where a command touches a few of tens of thousands of records. (A general persistent map was
  * measured first: building one for 130,000 index entries took ten times the budget.)
  */
-export class LayeredMap<V> {
+export class LayeredMap<V> implements Layer<V> {
   readonly size: number
   readonly #base: ReadonlyMap<string, V>
   readonly #overlay: ReadonlyMap<string, V | undefined>
@@ -34,10 +56,22 @@ export class LayeredMap<V> {
   }
 
   values(): V[] {
-    if (this.#overlay.size === 0) return [...this.#base.values()]
+    return this.valuesBeside(NOTHING)
+  }
+
+  open(): OpenLayer<V> {
+    return new OpenLayer(this)
+  }
+
+  close(): this {
+    return this
+  }
+
+  valuesBeside(others: Keys): V[] {
+    if (this.#overlay.size === 0 && others.size === 0) return [...this.#base.values()]
     const kept: V[] = []
-    for (const [key, value] of this.#base) if (!this.#overlay.has(key)) kept.push(value)
-    for (const value of this.#overlay.values()) if (value !== undefined) kept.push(value)
+    for (const [key, value] of this.#base) if (!this.#overlay.has(key) && !others.has(key)) kept.push(value)
+    for (const [key, value] of this.#overlay) if (value !== undefined && !others.has(key)) kept.push(value)
     return kept
   }
 
@@ -60,5 +94,60 @@ export class LayeredMap<V> {
       if (value === undefined) merged.delete(key)
       else merged.set(key, value)
     return LayeredMap.of(merged)
+  }
+}
+
+/** A layer that is written to, above one that stays as it is. */
+export class OpenLayer<V> implements Layer<V> {
+  size: number
+  readonly #base: Layer<V>
+  readonly #changes = new Map<string, V | undefined>()
+
+  constructor(base: Layer<V>) {
+    this.#base = base
+    this.size = base.size
+  }
+
+  get(key: string): V | undefined {
+    const changed = this.#changes.get(key)
+    return changed !== undefined || this.#changes.has(key) ? changed : this.#base.get(key)
+  }
+
+  has(key: string): boolean {
+    return this.get(key) !== undefined
+  }
+
+  values(): V[] {
+    return this.valuesBeside(NOTHING)
+  }
+
+  valuesBeside(others: Keys): V[] {
+    const changes = this.#changes
+    const values = this.#base.valuesBeside(
+      others.size === 0 ? changes : { size: changes.size + others.size, has: (key) => changes.has(key) || others.has(key) },
+    )
+    for (const [key, value] of changes) if (value !== undefined && !others.has(key)) values.push(value)
+    return values
+  }
+
+  open(): OpenLayer<V> {
+    return new OpenLayer<V>(this)
+  }
+
+  /** Sets a key, or takes it out. @returns what undoes that */
+  set(key: string, value: V | undefined): () => void {
+    const [before, wasChanged] = [this.get(key), this.#changes.has(key)]
+    const grows = Number(value !== undefined) - Number(before !== undefined)
+    this.size += grows
+    this.#changes.set(key, value)
+    return () => {
+      this.size -= grows
+      if (wasChanged) this.#changes.set(key, before)
+      else this.#changes.delete(key)
+    }
+  }
+
+  close(): LayeredMap<V> {
+    return this.#base.close().edit(this.#changes)
   }
 }

@@ -1,8 +1,8 @@
 import { CommandError } from '../command-error.js'
 import { readFields } from '../define-kind.js'
-import { compose, emptyDifference, type Difference } from '../difference.js'
+import { DifferenceSum, type Difference } from '../difference.js'
 import { Draft, referredTo, referrersOf, type CommandContext } from '../draft.js'
-import type { Estate } from '../estate.js'
+import type { Estate, EstateEdit } from '../estate.js'
 import { isId } from '../field.js'
 import { kinds, type Kind, type NewRecord } from '../kinds/index.js'
 import { commandShape, type Command, type RemoveCommand, type VerbCommand } from './command.js'
@@ -42,9 +42,73 @@ const handlers: { readonly [V in Verb]: Handler<V> } = {
  * @example apply(estate, { type: 'guest.power', guestId, state: 'running' }, context).difference
  */
 export function apply(estate: Estate, command: Command, context: CommandContext): Applied {
+  const edit = estate.edit()
+  const difference = applyTo(edit, command, context)
+  return { estate: edit.finish(), difference }
+}
+
+/**
+ * Applies commands one after the other, all or none, in time that grows with their number alone.
+ *
+ * @throws CommandError of the first that cannot be done; its paths begin with the command's place in the list
+ * @example applyAll(estate, [a, b], context).difference // what both did
+ */
+export function applyAll(estate: Estate, commands: readonly Command[], context: CommandContext): Applied {
+  const edit = estate.edit()
+  const sum = new DifferenceSum()
+  for (const [index, command] of commands.entries()) {
+    try {
+      sum.add(applyTo(edit, command, context))
+    } catch (error) {
+      throw error instanceof CommandError ? error.under(`commands.${index}`) : error
+    }
+  }
+  return { estate: edit.finish(), difference: sum.difference() }
+}
+
+/** What became of one step of a list. */
+export type StepOutcome = { readonly ok: true; readonly difference: Difference } | { readonly ok: false; readonly refusal: CommandError }
+
+/** A list of commands laid over an estate: what each step does, or why it cannot be done, and the estate after those that can. */
+export interface Projection extends Applied {
+  readonly steps: readonly StepOutcome[]
+}
+
+const projections = new WeakMap<readonly Command[], { readonly on: Estate; readonly projection: Projection }>()
+
+/**
+ * Lays commands over an estate, one after the other. One that is refused does nothing, and those behind it are tried all the
+ * same. The same list over the same estate is worked out once.
+ *
+ * @example project(estate, plan, context).steps[3] // { ok: false, refusal: … }
+ */
+export function project(estate: Estate, commands: readonly Command[], context: CommandContext): Projection {
+  const known = projections.get(commands)
+  if (known?.on === estate) return known.projection
+  const edit = estate.edit()
+  const sum = new DifferenceSum()
+  const steps = commands.map((command): StepOutcome => {
+    const mark = edit.mark()
+    try {
+      const difference = applyTo(edit, command, context)
+      sum.add(difference)
+      return { ok: true, difference }
+    } catch (error) {
+      if (!(error instanceof CommandError)) throw error
+      edit.rollBack(mark)
+      return { ok: false, refusal: error }
+    }
+  })
+  const projection = { estate: edit.finish(), difference: sum.difference(), steps }
+  projections.set(commands, { on: estate, projection })
+  return projection
+}
+
+/** Applies one command to an estate that is being changed. @throws CommandError; what it had done by then is still there */
+function applyTo(edit: EstateEdit, command: Command, context: CommandContext): Difference {
   const shape = commandShape(command.type)
   if (!shape) throw new CommandError('unknown-command', `There is no command “${command.type}”.`, 'type')
-  const draft = new Draft(estate, context)
+  const draft = new Draft(edit, context)
   if ('verb' in shape) {
     const { type: _, ...given } = command
     const { id, ...values } = given as { id?: string } & Record<string, unknown>
@@ -71,26 +135,6 @@ export function apply(estate: Estate, command: Command, context: CommandContext)
       remove(draft, shape.kind, command as RemoveCommand)
       return draft.finish()
   }
-}
-
-/**
- * Applies commands one after the other, all or none.
- *
- * @throws CommandError of the first that cannot be done; its paths begin with the command's place in the list
- * @example applyAll(estate, [a, b], context).difference // what both did
- */
-export function applyAll(estate: Estate, commands: readonly Command[], context: CommandContext): Applied {
-  return commands.reduce<Applied>(
-    (before, command, index) => {
-      try {
-        const after = apply(before.estate, command, context)
-        return { estate: after.estate, difference: compose(before.difference, after.difference) }
-      } catch (error) {
-        throw error instanceof CommandError ? error.under(`commands.${index}`) : error
-      }
-    },
-    { estate, difference: emptyDifference },
-  )
 }
 
 function remove(draft: Draft, kind: Kind, command: RemoveCommand): void {

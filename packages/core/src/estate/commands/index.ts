@@ -1,4 +1,4 @@
-export { apply, applyAll, type Applied } from './apply.js'
+export { apply, applyAll, project, type Applied, type Projection, type StepOutcome } from './apply.js'
 export {
   commandDoc,
   commandShape,
