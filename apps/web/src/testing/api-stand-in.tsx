@@ -195,7 +195,10 @@ export function stubServer(estate?: Estate): ApiStandIn {
 }
 
 /** Renders something within an estate of the stand-in, as Ola Berg; `view` is what pages get of it. */
-export function renderInEstate(children: ReactNode, { person = idOf('ola'), at = '' }: { person?: string | null; at?: string } = {}) {
+export function renderInEstate(
+  children: ReactNode,
+  { person = idOf('ola'), at = '', before }: { person?: string | null; at?: string; before?: string } = {},
+) {
   if (person) localStorage.setItem(`insel.person.${ESTATE_ID}`, JSON.stringify(person))
   const seen: { view?: EstateView } = {}
   function Look() {
@@ -205,7 +208,7 @@ export function renderInEstate(children: ReactNode, { person = idOf('ola'), at =
   const client = makeQueryClient({ retry: false })
   const rendered = render(
     <QueryClientProvider client={client}>
-      <MemoryRouter initialEntries={[`/estates/${ESTATE_ID}/${at}`]}>
+      <MemoryRouter initialEntries={[...(before === undefined ? [] : [before]), at].map((path) => `/estates/${ESTATE_ID}/${path}`)}>
         <Routes>
           <Route
             path="/estates/:estateId/*"

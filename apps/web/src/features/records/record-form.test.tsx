@@ -1,6 +1,6 @@
 // @vitest-environment jsdom
 import type { Command, Estate } from '@insel/core'
-import { act, cleanup, fireEvent, screen, waitFor } from '@testing-library/react'
+import { act, cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { idOf } from '../../../../../packages/core/src/testing/small-estate'
 import { ESTATE_ID, problem, renderInEstate, stubServer } from '../../testing/api-stand-in'
@@ -11,7 +11,10 @@ import { useState } from 'react'
 import { Route, Routes } from 'react-router'
 
 vi.mock('../../lib/checks-remote', () => ({
-  checks: () => ({ preview: () => ({ ok: false, sentence: 'not worked out here' }), findings: () => [] }),
+  checks: () => ({
+    preview: () => ({ ok: true, difference: { added: {}, updated: {}, removed: {} }, findings: { raised: [], settled: [] } }),
+    findings: () => [],
+  }),
   tellChecks: { load: vi.fn(), advance: vi.fn() },
 }))
 beforeEach(() => localStorage.clear())
@@ -33,7 +36,7 @@ async function openForm() {
       <Route path="records/:kind/:id" element={<EditRecordPage />} />
       <Route path="*" element={<p>somewhere else</p>} />
     </Routes>,
-    { at: `records/guest/${news}` },
+    { at: `records/guest/${news}`, before: 'guests' },
   )
   await screen.findByRole('heading', { name: 'Change guest newsroom' })
   const other = async (...commands: Command[]) => {
@@ -129,6 +132,16 @@ describe('a form whose record is removed', () => {
     expect(field('Made for (optional)').value).toBe('wiki and calendar')
     await save()
     await waitFor(() => expect(saved(api)?.purpose).toBe('wiki and calendar'))
+  })
+
+  it('who removes it oneself leaves the page', async () => {
+    const { api } = await openForm()
+    fireEvent.click(screen.getByRole('button', { name: 'Remove…' }))
+    const remove = within(screen.getByRole('group', { name: 'Remove' })).getByRole('button', { name: 'Remove' })
+    await waitFor(() => expect((remove as HTMLButtonElement).disabled).toBe(false))
+    fireEvent.click(remove)
+    expect(await screen.findByText('somewhere else')).toBeDefined()
+    expect(api.estate.find('guest', news)).toBeUndefined()
   })
 
   it('a page of a record that was removed says by whom; of one that never was, what may be', async () => {

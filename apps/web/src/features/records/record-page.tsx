@@ -59,7 +59,7 @@ function EditRecord({ kind, id }: { kind: Kind; id: string }) {
     <Page
       title={`Change ${recordPhrase(recorded, kind, record)}`}
       about={kinds[kind].doc}
-      actions={found && <Removal kind={kind} id={id} />}
+      actions={found && <Removal kind={kind} id={id} leave={() => go(-1)} />}
     >
       {!found && <RemovedNote id={id} />}
       <RecordForm
@@ -86,10 +86,13 @@ function EditRecord({ kind, id }: { kind: Kind; id: string }) {
   )
 }
 
-/** Removes a record: first says what goes with it, then does it. */
-function Removal({ kind, id }: { kind: Kind; id: string }) {
+/**
+ * Removes a record: first says what goes with it, then does it.
+ *
+ * @param leave the page’s way out: this part of it goes with the record
+ */
+function Removal({ kind, id, leave }: { kind: Kind; id: string; leave: () => Promise<void> }) {
   const { recorded, submit } = useEstate()
-  const go = useGo()
   const [isAsking, setAsking] = useState(false)
   const [trouble, setTrouble] = useState<string>()
   const command = { type: `${kind}.remove`, id, withReferring: true } as Command
@@ -105,7 +108,7 @@ function Removal({ kind, id }: { kind: Kind; id: string }) {
   const remove = async () => {
     const refusal = await submit([command])
     if (refusal) setTrouble(refusal.sentence)
-    else await go(-1)
+    else await leave()
   }
   return (
     <div className="border border-error rounded-md p-4 bg-sheet max-w-[420px]" role="group" aria-label="Remove">
