@@ -1,10 +1,11 @@
 import { CODE_HEADER, type CollectionStarted, type CollectionSummary, type CollectionText } from '@insel/contract'
 import { isId } from '@insel/core'
-import { Body, Controller, Get, Header, Headers, HttpCode, Param, ParseUUIDPipe, Post, Query, Req } from '@nestjs/common'
-import { ApiBody, ApiConsumes, ApiHeader, ApiOperation, ApiQuery, ApiTags } from '@nestjs/swagger'
+import { Body, Controller, Get, Header, HttpCode, Param, ParseUUIDPipe, Post, Query, Req } from '@nestjs/common'
+import { ApiBody, ApiConsumes, ApiOperation, ApiQuery, ApiTags } from '@nestjs/swagger'
 import type { Request } from 'express'
 import { malformed, refuseUnknownFields } from '../problems/problem.js'
 import { Names } from '../requests/names.js'
+import { ApiSecret, Secret } from '../requests/secrets.js'
 import { collectorScript } from './collector-script.js'
 import { CollectionsService } from './collections.service.js'
 
@@ -42,17 +43,11 @@ export class CollectionsController {
   @Header('Content-Type', 'text/x-shellscript; charset=utf-8')
   @Header('Cache-Control', 'no-store')
   @ApiOperation({ summary: 'The collector: a shell script that reads only, shows what it will send, and asks before it does.' })
-  @ApiHeader({ name: CODE_HEADER })
-  @ApiQuery({ name: 'code', required: false, deprecated: true })
-  async script(
-    @Param('estateId', ParseUUIDPipe) estateId: string,
-    @Req() request: Request,
-    @Headers(CODE_HEADER) code?: string,
-    @Query('code') inAddress = '',
-  ): Promise<string> {
-    const name = await this.collections.machineNameFor(estateId, code ?? inAddress)
+  @ApiSecret('code')
+  async script(@Param('estateId', ParseUUIDPipe) estateId: string, @Req() request: Request, @Secret('code') code: string): Promise<string> {
+    const name = await this.collections.machineNameFor(estateId, code)
     const sendTo = `${this.names.baseOf(request)}/api/v1/estates/${estateId}/collections/received`
-    return collectorScript({ sendTo, code: code ?? inAddress, machineName: name })
+    return collectorScript({ sendTo, code, machineName: name })
   }
 
   @Post('collections/received')
@@ -60,16 +55,10 @@ export class CollectionsController {
   @Header('Content-Type', 'text/plain; charset=utf-8')
   @ApiConsumes('text/plain')
   @ApiOperation({ summary: 'Takes in what a collector read; uses up its code.' })
-  @ApiHeader({ name: CODE_HEADER })
-  @ApiQuery({ name: 'code', required: false, deprecated: true })
-  async receive(
-    @Param('estateId', ParseUUIDPipe) estateId: string,
-    @Body() body: unknown,
-    @Headers(CODE_HEADER) code?: string,
-    @Query('code') inAddress = '',
-  ): Promise<string> {
+  @ApiSecret('code')
+  async receive(@Param('estateId', ParseUUIDPipe) estateId: string, @Body() body: unknown, @Secret('code') code: string): Promise<string> {
     if (typeof body !== 'string') throw malformed('Send the collector’s text as text/plain.')
-    await this.collections.receive(estateId, code ?? inAddress, body)
+    await this.collections.receive(estateId, code, body)
     return 'insel: received. Look at the machine’s page “Found” in Insel.\n'
   }
 

@@ -9,13 +9,14 @@ import {
   type SummariesResponse,
 } from '@insel/contract'
 import { isId, summaryDays, type Sample } from '@insel/core'
-import { Body, Controller, Delete, Get, Header, Headers, HttpCode, Param, ParseUUIDPipe, Post, Query, Req } from '@nestjs/common'
-import { ApiBody, ApiConsumes, ApiHeader, ApiOperation, ApiQuery, ApiTags } from '@nestjs/swagger'
+import { Body, Controller, Delete, Get, Header, HttpCode, Param, ParseUUIDPipe, Post, Query, Req } from '@nestjs/common'
+import { ApiBody, ApiConsumes, ApiOperation, ApiQuery, ApiTags } from '@nestjs/swagger'
 import type { Request } from 'express'
 import { malformed } from '../problems/problem.js'
 import { wholeNumber } from '../problems/query.js'
 import { readBody } from '../problems/read-body.js'
 import { Names } from '../requests/names.js'
+import { ApiSecret, Secret } from '../requests/secrets.js'
 import { ObservationsService } from './observations.service.js'
 import { observerScript } from './observer-lines.js'
 import { ObserversService } from './observers.service.js'
@@ -144,17 +145,11 @@ export class ObservationsController {
   @Header('Content-Type', 'text/x-shellscript; charset=utf-8')
   @Header('Cache-Control', 'no-store')
   @ApiOperation({ summary: 'The observer: a shell script that measures three numbers and sends them when told to.' })
-  @ApiHeader({ name: KEY_HEADER })
-  @ApiQuery({ name: 'key', required: false, deprecated: true })
-  async script(
-    @Param('estateId', ParseUUIDPipe) estateId: string,
-    @Req() request: Request,
-    @Headers(KEY_HEADER) key?: string,
-    @Query('key') inAddress = '',
-  ): Promise<string> {
-    const guest = await this.observers.guestOf(estateId, key ?? inAddress)
+  @ApiSecret('key')
+  async script(@Param('estateId', ParseUUIDPipe) estateId: string, @Req() request: Request, @Secret('key') key: string): Promise<string> {
+    const guest = await this.observers.guestOf(estateId, key)
     const sendTo = `${this.names.baseOf(request)}/api/v1/estates/${estateId}/observations/received`
-    return observerScript({ sendTo, key: key ?? inAddress, guestName: guest.name })
+    return observerScript({ sendTo, key, guestName: guest.name })
   }
 
   @Post('observations/received')
@@ -162,17 +157,10 @@ export class ObservationsController {
   @Header('Content-Type', 'text/plain; charset=utf-8')
   @ApiConsumes('text/plain')
   @ApiOperation({ summary: 'Takes in what an observer measured.' })
-  @ApiHeader({ name: KEY_HEADER })
-  @ApiQuery({ name: 'key', required: false, deprecated: true })
-  async receive(
-    @Param('estateId', ParseUUIDPipe) estateId: string,
-    @Body() body: unknown,
-    @Headers(KEY_HEADER) key?: string,
-    @Query('key') inAddress = '',
-  ): Promise<string> {
+  @ApiSecret('key')
+  async receive(@Param('estateId', ParseUUIDPipe) estateId: string, @Body() body: unknown, @Secret('key') key: string): Promise<string> {
     if (typeof body !== 'string') throw malformed('Send the observer’s lines as text/plain.')
-    // Scripts that were installed before the key had a header send it in the address.
-    await this.observers.receive(estateId, key ?? inAddress, body)
+    await this.observers.receive(estateId, key, body)
     return 'insel: received.\n'
   }
 }

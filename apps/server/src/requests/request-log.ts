@@ -1,5 +1,7 @@
+import { SECRETS } from './secrets.js'
+
 /** Parameters that are as good as a password: they are not written into a log. */
-const SECRET = /([?&](?:code|key)=)[^&]*/g
+const SECRET = new RegExp(`([?&](?:${Object.keys(SECRETS).join('|')})=)[^&]*`, 'g')
 
 /**
  * A request's address as the log may hold it.

@@ -1,4 +1,4 @@
-import { CODE_HEADER, KEY_HEADER } from '@insel/contract'
+import { SECRETS, type SecretName } from './secrets.js'
 
 /** A text between single quotes, as a shell takes it literally. */
 export const quoted = (text: string): string => `'${text.replaceAll("'", `'\\''`)}'`
@@ -10,8 +10,8 @@ export const quoted = (text: string): string => `'${text.replaceAll("'", `'\\''`
  * @param secret which header it goes in
  * @param file the file's path, as the shell expands it
  */
-export const sendLines = (secret: 'code' | 'key', file: string): string => {
-  const header = secret === 'code' ? CODE_HEADER : KEY_HEADER
+export const sendLines = (secret: SecretName, file: string): string => {
+  const header = SECRETS[secret]
   return `if command -v curl >/dev/null 2>&1; then
   printf 'header = "${header}: %s"\\n' "$SECRET" | curl -fsS -K - -H 'Content-Type: text/plain' --data-binary "@${file}" "$SEND_TO" >&2
 elif command -v wget >/dev/null 2>&1; then

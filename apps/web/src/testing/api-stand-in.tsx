@@ -1,6 +1,5 @@
 import { PERSON_HEADER, PROBLEM_TYPE, type Change, type RevisionEvent } from '@insel/contract'
 import {
-  apply,
   applyAll,
   changedFields,
   CommandError,
@@ -122,13 +121,7 @@ export class ApiStandIn {
       return problem(409, 'database-restored', 'The database was restored from a backup since this page was loaded; nothing was changed.')
     try {
       const commands = body['commands'] as readonly Command[]
-      let { estate } = this
-      let difference = emptyDifference
-      for (const command of commands) {
-        const after = apply(estate, command, testContext(this.#seed++))
-        estate = after.estate
-        difference = compose(difference, after.difference)
-      }
+      const { estate, difference } = applyAll(this.estate, commands, testContext(this.#seed++))
       if (!isEmpty(difference))
         this.#take(estate, difference, commands, { id: person, name: this.estate.find('person', person)?.name ?? '?' })
       return json({ revision: this.revision, epoch: this.epoch, difference, findings: { raised: [], settled: [] } })

@@ -121,21 +121,7 @@ describe('the first place where it fails', () => {
     expect(answer.remarks[0]).toContain('comes back another way')
   })
   it('between internal segments joined by a router a missing route is a missing route, not a reason to bridge', () => {
-    const net = new NetworkEstate()
-      .net('inner', '10.1.0.0/24')
-      .net('outer', '10.2.0.0/24')
-      .host('host', 'inner:internal outer:internal')
-      .guest(
-        'router',
-        'host',
-        [
-          { net: 'inner', ip: '10.1.0.1' },
-          { net: 'outer', ip: '10.2.0.1' },
-        ],
-        { isRouter: true },
-      )
-      .guest('a', 'host', [{ net: 'inner', ip: '10.1.0.9' }])
-      .guest('b', 'host', [{ net: 'outer', ip: '10.2.0.9' }])
+    const net = routedShape({ attachment: 'internal', gateways: [null, null] })
     let estate = net.estate()
     // Each fix takes away the first failure: the way there, then the way back.
     for (const [at, direction, fix, seed] of [
@@ -172,21 +158,7 @@ describe('the first place where it fails', () => {
     expect(ask([site, site.estate()], 'a', 'b')).toMatchObject({ reaches: true, failure: undefined })
     expect(ask([site, site.estate()], 'a', OUTSIDE).reaches).toBe(true)
     // A router of the plan that has it on both segments, recorded beside its other addresses.
-    const ours = new NetworkEstate()
-      .net('left', '2001:db8:1::/64', 'fe80::1')
-      .net('right', '2001:db8:2::/64', 'fe80::1')
-      .host('host', 'left right')
-      .guest(
-        'router',
-        'host',
-        [
-          { net: 'left', ip: '2001:db8:1::1' },
-          { net: 'right', ip: '2001:db8:2::1' },
-        ],
-        { isRouter: true },
-      )
-      .guest('a', 'host', [{ net: 'left', ip: '2001:db8:1::9' }])
-      .guest('b', 'host', [{ net: 'right', ip: '2001:db8:2::9' }])
+    const ours = routedShape({ prefixes: ['2001:db8:1::/64', '2001:db8:2::/64'], gateways: ['fe80::1', 'fe80::1'] })
     for (const side of ['left', 'right'])
       ours.record('address', {
         subnetId: ours.id(`${side}/subnet`),

@@ -1,34 +1,41 @@
 import type { NewRecord } from '../estate/index.js'
 import { NetworkEstate, type Plug } from './network-estate.js'
 
+/** An address of a prefix that ends in `.0` or `::`, by its place. */
+const ofNet = (prefix: string, place: number): string => prefix.replace(/0?\/\d+$/, String(place))
+
 /** Two networks and a router between them, with what a case changes. */
 export function routed({
   crossed = false,
   b = {},
   router = {},
-  gateways = ['10.1.0.1', '10.2.0.1'],
+  attachment = 'bridged',
+  prefixes = ['10.1.0.0/24', '10.2.0.0/24'],
+  gateways = prefixes.map((prefix) => ofNet(prefix, 1)),
 }: {
   crossed?: boolean
   b?: Partial<Plug>
   router?: object
+  attachment?: string
+  prefixes?: readonly [left: string, right: string]
   gateways?: readonly (string | null)[]
 } = {}): NetworkEstate {
   const [left, right] = crossed ? ['right', 'left'] : ['left', 'right']
   return new NetworkEstate()
-    .net('left', '10.1.0.0/24', gateways[0] ?? null)
-    .net('right', '10.2.0.0/24', gateways[1] ?? null)
-    .host('host', 'left right')
+    .net('left', prefixes[0], gateways[0] ?? null)
+    .net('right', prefixes[1], gateways[1] ?? null)
+    .host('host', `left:${attachment} right:${attachment}`)
     .guest(
       'router',
       'host',
       [
-        { net: left, home: 'left', ip: '10.1.0.1' },
-        { net: right, home: 'right', ip: '10.2.0.1' },
+        { net: left, home: 'left', ip: ofNet(prefixes[0], 1) },
+        { net: right, home: 'right', ip: ofNet(prefixes[1], 1) },
       ],
       { isRouter: true, ...router },
     )
-    .guest('a', 'host', [{ net: 'left', ip: '10.1.0.9' }])
-    .guest('b', 'host', [{ net: 'right', ip: '10.2.0.9', ...b }])
+    .guest('a', 'host', [{ net: 'left', ip: ofNet(prefixes[0], 9) }])
+    .guest('b', 'host', [{ net: 'right', ip: ofNet(prefixes[1], 9), ...b }])
 }
 /** A host with a leg on the wire and two guests on a network of an attachment (`bridged`: on the wire itself), and a machine on the wire. */
 export function attached(attachment: string, platform: 'shared' | 'private' = 'shared'): NetworkEstate {
