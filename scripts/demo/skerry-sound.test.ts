@@ -8,7 +8,7 @@ const start = Estate.fromRecords({
   person: [{ id: personId, ...readFields(kinds.person.fields, { name: 'Ola Berg' }) }],
   policy: [{ id: estateId, ...readFields(kinds.policy.fields, {}) }],
 })
-const context = { newId: makeIds(Date.now, seededRandom(3)), now: '2027-01-18T08:00:00.000Z' }
+const context = { newId: makeIds(Date.now, seededRandom(3)), now: '2027-01-18T08:00:00.000Z', revision: 2 }
 const estate = skerrySound(estateId, personId).reduce((at, batch) => applyAll(at, batch.commands, context).estate, start)
 
 describe('the demo estate', () => {

@@ -33,7 +33,7 @@ export function measureCore(): Measured[] {
   const estate = Estate.fromRecords(records)
   const findings = Findings.of(estate, TODAY)
   let tick = Date.UTC(2027, 5, 1)
-  const context = { newId: makeIds(() => tick++, seededRandom(2)), now: '2027-06-01T00:00:00Z' }
+  const context = { newId: makeIds(() => tick++, seededRandom(2)), now: '2027-06-01T00:00:00Z', revision: 2 }
   const guests = records.guest
   const command = (run: number): Command => ({
     type: 'guest.resize',

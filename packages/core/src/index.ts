@@ -1,4 +1,6 @@
 export * from './estate/index.js'
+export * from './commands/index.js'
+export { commandTypes, verbs } from './verbs.js'
 export * from './units/index.js'
 export * from './networks/index.js'
 export * from './names/index.js'

@@ -9,6 +9,7 @@ import { Pipeline } from './pipeline.js'
 
 const KNOWN = new Set(['commands', 'expectedRevision', 'expectedEpoch', 'dryRun'])
 const PAGE = 50
+const LEAVING_OUT = 'false leaves out what became of the findings: the answer comes sooner, its lists are empty.'
 
 @ApiTags('changes')
 @Controller('api/v1/estates/:estateId')
@@ -25,6 +26,7 @@ export class ChangesController {
       'Applies commands, all or none. `dryRun` says what they would do; `expectedRevision` refuses when what they touch changed since.',
   })
   @ApiHeader({ name: PERSON_HEADER, required: true, description: 'Id of the person who records this.' })
+  @ApiQuery({ name: 'findings', required: false, enum: ['true', 'false'], description: LEAVING_OUT })
   @ApiBody({
     schema: {
       type: 'object',
@@ -41,6 +43,7 @@ export class ChangesController {
   async commands(
     @Param('estateId', ParseUUIDPipe) estateId: string,
     @Body() body: unknown,
+    @Query() query: Record<string, string>,
     @Headers(PERSON_HEADER) person?: string,
   ): Promise<CommandsResponse> {
     if (typeof body !== 'object' || body === null || Array.isArray(body))
@@ -70,6 +73,7 @@ export class ChangesController {
       expectedRevision: expectedRevision as number | undefined,
       expectedEpoch,
       dryRun,
+      withoutFindings: leavesOutFindings(query),
     })
   }
 
@@ -98,13 +102,22 @@ export class ChangesController {
   @HttpCode(200)
   @ApiOperation({ summary: 'Takes a change back, as a new change; refused when later changes stand on it.' })
   @ApiHeader({ name: PERSON_HEADER, required: true })
+  @ApiQuery({ name: 'findings', required: false, enum: ['true', 'false'], description: LEAVING_OUT })
   revert(
     @Param('estateId', ParseUUIDPipe) estateId: string,
     @Param('revision') revision: string,
+    @Query() query: Record<string, string>,
     @Headers(PERSON_HEADER) person?: string,
   ): Promise<CommandsResponse> {
-    return this.pipeline.revert(estateId, wholeNumber(revision, 'revision', { min: 1 }), personOf(person))
+    return this.pipeline.revert(estateId, wholeNumber(revision, 'revision', { min: 1 }), personOf(person), leavesOutFindings(query))
   }
+}
+
+/** Whether an answer leaves out what became of the findings: `?findings=false`. */
+function leavesOutFindings({ findings }: Readonly<Record<string, string>>): boolean {
+  if (findings === undefined || findings === 'true') return false
+  if (findings === 'false') return true
+  throw malformed('findings is true or false.')
 }
 
 function personOf(header: string | undefined): string | undefined {

@@ -60,9 +60,8 @@ describe('commands', () => {
 
   it('two names can be swapped in one list', async () => {
     const swap = await server.send([
-      { type: 'host.update', id: known.host, changes: { name: 'between' } },
-      { type: 'host.update', id: known.second, changes: { name: 'gannet' } },
       { type: 'host.update', id: known.host, changes: { name: 'fulmar' } },
+      { type: 'host.update', id: known.second, changes: { name: 'gannet' } },
     ])
     expect(swap.status).toBe(200)
     const { revision } = swap.body as CommandsResponse
@@ -70,6 +69,29 @@ describe('commands', () => {
       (await request(server.url).post(`/api/v1/estates/${server.estateId}/changes/${revision}/revert`).set('insel-person', server.personId))
         .status,
     ).toBe(200)
+  })
+
+  it('findings can be left out; the next answer has its own all the same', async () => {
+    const resize = (memoryMiB: number) => ({ type: 'guest.resize', guestId: known.guest, memoryMiB })
+    const quiet = await server.send([resize(65536)]).query({ findings: 'false' })
+    expect(quiet.body as CommandsResponse).toMatchObject({ findings: { raised: [], settled: [] } })
+    const back = await server.send([resize(8192)])
+    expect((back.body as CommandsResponse).findings.settled.map((finding) => finding.ruleId)).toContain('guest.larger-than-any-host')
+    expect(problem(await server.send([resize(4096)]).query({ findings: 'maybe' })).detail).toBe('findings is true or false.')
+  })
+
+  it('the log says which records a list made, so that it makes the same ones wherever it is applied', async () => {
+    const copy = { type: 'guest.clone', guestId: known.guest, name: 'copy-of-playout' }
+    const { revision, difference } = (await server.send([copy])).body as CommandsResponse
+    const [change] = ((await server.get('/changes?limit=1')).body as { changes: Change[] }).changes
+    const [logged] = change?.commands ?? []
+    expect(logged).toMatchObject({ ...copy, id: expect.any(String) as string })
+    await request(server.url).post(`/api/v1/estates/${server.estateId}/changes/${revision}/revert`).set('insel-person', server.personId)
+    const again = (await server.send([logged])).body as CommandsResponse
+    expect(again.difference.added).toEqual(difference.added)
+    await request(server.url)
+      .post(`/api/v1/estates/${server.estateId}/changes/${again.revision}/revert`)
+      .set('insel-person', server.personId)
   })
 
   it('with an older revision stand unless what they touch changed; then the answer names who and what', async () => {

@@ -9,6 +9,7 @@ import {
   makeIds,
   sameRecord,
   touchedIds,
+  withIds,
   type Command,
   type CommandContext,
   type Difference,
@@ -22,6 +23,7 @@ import { changeEntity, differenceOf, estateHeadEntity } from '../database/entiti
 import { writeDifference } from '../database/records-table.js'
 import { EstateCache, type EstateAt } from '../estates/estate-cache.js'
 import { CHANNEL } from '../events/notifications.js'
+import { FindingsOnDemand } from '../findings/findings-on-demand.js'
 import { notFound, personMissing, ProblemError } from '../problems/problem.js'
 import { ChangeLog, meanwhileOf } from './change-log.js'
 import { Turns } from './turns.js'
@@ -34,6 +36,8 @@ export interface Submission {
   /** The history that the expected revision is of. */
   readonly expectedEpoch?: string | undefined
   readonly dryRun?: boolean | undefined
+  /** Leaves out what became of the findings, which takes time. */
+  readonly withoutFindings?: boolean | undefined
 }
 
 /** What a submission comes to before it is written. */
@@ -43,6 +47,16 @@ interface Outcome {
   readonly difference: Difference
   readonly reverts: number | null
 }
+
+/** For whom, and how, a change is made. */
+interface Wish {
+  readonly personId: string | undefined
+  readonly dryRun: boolean
+  readonly withoutFindings: boolean
+}
+type Work = (em: EntityManager, before: EstateAt, context: CommandContext) => Promise<Outcome>
+
+const NO_FINDINGS = { raised: [], settled: [] }
 
 const restored = () =>
   new ProblemError(
@@ -69,8 +83,11 @@ export class Pipeline {
   ) {}
 
   /** Applies commands. @throws CommandError, ProblemError */
-  async submit(estateId: string, { commands, personId, expectedRevision, expectedEpoch, dryRun }: Submission): Promise<CommandsResponse> {
-    return this.#run(estateId, personId, dryRun ?? false, async (em, before, context) => {
+  async submit(estateId: string, submission: Submission): Promise<CommandsResponse> {
+    const { personId, expectedRevision, expectedEpoch, dryRun = false, withoutFindings = false } = submission
+    // What is logged says which records it made, so that it is the same list wherever it is applied again.
+    const commands = withIds(submission.commands, newId)
+    return this.#run(estateId, { personId, dryRun, withoutFindings }, async (em, before, context) => {
       if (expectedEpoch !== undefined && expectedEpoch !== before.epoch) throw restored()
       const { estate, difference } = applyAll(before.estate, commands, context)
       if (expectedRevision !== undefined) await this.#checkExpected(em, estateId, before.revision, expectedRevision, difference)
@@ -79,15 +96,20 @@ export class Pipeline {
   }
 
   /** Takes a change back. @throws ProblemError 409 when later changes stand on it */
-  async revert(estateId: string, revision: number, personId: string | undefined, dryRun = false): Promise<CommandsResponse> {
-    return this.#run(estateId, personId, dryRun, async (em, before) => {
+  async revert(estateId: string, revision: number, personId: string | undefined, withoutFindings = false): Promise<CommandsResponse> {
+    return this.#run(estateId, { personId, dryRun: false, withoutFindings }, async (em, before) => {
       const row = await em.findOne(changeEntity, { estateId, revision })
       if (!row) throw notFound(`There is no change ${revision} in this estate.`)
       const difference = invert(differenceOf(row))
       await this.#checkUnchangedSince(em, estateId, before.estate, revision, difference)
       const estate = before.estate.with(difference)
       try {
-        checkDifference(estate, difference, () => 'revision')
+        checkDifference(
+          () => before.estate,
+          estate,
+          difference,
+          () => 'revision',
+        )
       } catch (error) {
         if (!(error instanceof CommandError)) throw error
         throw new ProblemError(
@@ -102,30 +124,20 @@ export class Pipeline {
     })
   }
 
-  #run(
-    estateId: string,
-    personId: string | undefined,
-    dryRun: boolean,
-    work: (em: EntityManager, before: EstateAt, context: CommandContext) => Promise<Outcome>,
-  ): Promise<CommandsResponse> {
-    const run = () => this.#transact(estateId, personId, dryRun, work)
-    return dryRun ? run() : this.#turns.take(estateId, run)
+  #run(estateId: string, wish: Wish, work: Work): Promise<CommandsResponse> {
+    const run = () => this.#transact(estateId, wish, work)
+    return wish.dryRun ? run() : this.#turns.take(estateId, run)
   }
 
-  async #transact(
-    estateId: string,
-    personId: string | undefined,
-    dryRun: boolean,
-    work: (em: EntityManager, before: EstateAt, context: CommandContext) => Promise<Outcome>,
-  ): Promise<CommandsResponse> {
+  async #transact(estateId: string, { personId, dryRun, withoutFindings }: Wish, work: Work): Promise<CommandsResponse> {
     const now = new Date()
     const { before, after, difference } = await this.em.fork().transactional(async (em) => {
       const head = await em.findOne(estateHeadEntity, { estateId }, dryRun ? {} : { lockMode: LockMode.PESSIMISTIC_WRITE })
       if (!head) throw notFound(`There is no estate with the id ${estateId}.`)
       const before = await this.cache.at(em, head)
-      const outcome = await work(em, before, { newId, now: now.toISOString() })
+      const outcome = await work(em, before, { newId, now: now.toISOString(), revision: head.revision + 1 })
       const { estate, difference } = outcome
-      const findings = before.findings.after(estate, difference)
+      const findings = new FindingsOnDemand(estate, { before: before.findings, difference })
       const actor = estate.find('person', personId) ?? before.estate.find('person', personId)
       if (!actor) throw personMissing()
       if (dryRun || isEmpty(difference)) return { before, after: { ...before, estate, findings }, difference }
@@ -151,7 +163,9 @@ export class Pipeline {
       return { before, after: { revision, epoch: head.epoch, estate, findings }, difference }
     })
     if (after.revision !== before.revision) this.cache.keep(estateId, after)
-    return { revision: after.revision, epoch: after.epoch, difference, findings: compareFindings(before.findings, after.findings) }
+    // Nobody waits at the lock for these.
+    const findings = withoutFindings ? NO_FINDINGS : compareFindings(before.findings.now(), after.findings.now())
+    return { revision: after.revision, epoch: after.epoch, difference, findings }
   }
 
   /** A submission made on an older revision is refused when what it touches changed meanwhile; otherwise it stands. */

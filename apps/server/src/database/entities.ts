@@ -24,7 +24,10 @@ function typeOf(field: Field): unknown {
     case 'ref':
       return 'uuid'
     case 'tags':
+    case 'refs':
     case 'refMap':
+    case 'textMap':
+    case 'commands':
       return 'json'
     default:
       return 'text'

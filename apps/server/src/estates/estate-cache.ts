@@ -1,15 +1,16 @@
 import type { Standing } from '@insel/contract'
-import { dayOf, Estate, Findings } from '@insel/core'
+import { Estate } from '@insel/core'
 import type { EntityManager } from '@mikro-orm/postgresql'
 import { Injectable } from '@nestjs/common'
 import { changeEntity, differenceOf, estateHeadEntity, type EstateHead } from '../database/entities.js'
 import { readRecords } from '../database/records-table.js'
+import { FindingsOnDemand } from '../findings/findings-on-demand.js'
 import { notFound } from '../problems/problem.js'
 
 /** An estate at a revision of an epoch, with its findings. */
 export interface EstateAt extends Standing {
   readonly estate: Estate
-  readonly findings: Findings
+  readonly findings: FindingsOnDemand
 }
 
 /** How many estates are kept. */
@@ -30,19 +31,12 @@ export class EstateCache {
     const kept = this.#kept.get(estateId)
     // What was seen before a restore is of another history, whatever its number.
     const known = kept?.epoch === epoch ? kept : undefined
-    if (known?.revision === revision) return this.#today(estateId, known)
+    if (known?.revision === revision) return known
     const missing = known ? revision - known.revision : Infinity
     const current =
       known && missing > 0 && missing <= CATCH_UP_MAX
         ? await this.#catchUp(em, estateId, known, revision)
         : await this.#load(em, estateId, { revision, epoch })
-    return this.#today(estateId, current)
-  }
-
-  /** Keeps the estate with its findings as of today: some come due with time, without any change. */
-  #today(estateId: string, at: EstateAt): EstateAt {
-    const findings = at.findings.on(dayOf(at.estate, new Date().toISOString()), at.estate)
-    const current = findings === at.findings ? at : { ...at, findings }
     this.keep(estateId, current)
     return current
   }
@@ -71,7 +65,7 @@ export class EstateCache {
 
   async #load(em: EntityManager, estateId: string, standing: Standing): Promise<EstateAt> {
     const estate = Estate.fromRecords(await readRecords(em, estateId))
-    return { ...standing, estate, findings: Findings.of(estate, dayOf(estate, new Date().toISOString())) }
+    return { ...standing, estate, findings: new FindingsOnDemand(estate) }
   }
 
   async #catchUp(em: EntityManager, estateId: string, known: EstateAt, revision: number): Promise<EstateAt> {
@@ -83,7 +77,8 @@ export class EstateCache {
     return rows.reduce<EstateAt>((at, row) => {
       const difference = differenceOf(row)
       const estate = at.estate.with(difference)
-      return { epoch: at.epoch, revision: row.revision, estate, findings: at.findings.after(estate, difference) }
+      const findings = new FindingsOnDemand(estate, { before: at.findings, difference })
+      return { epoch: at.epoch, revision: row.revision, estate, findings }
     }, known)
   }
 }

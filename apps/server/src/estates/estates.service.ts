@@ -64,7 +64,7 @@ export class EstatesService {
       note: '',
     }
     const described: Difference = { added: { [estateId]: { kind: 'estate', record: description } }, updated: {}, removed: {} }
-    const applied = applyAll(Estate.empty.with(described), commands, { newId, now: now.toISOString() })
+    const applied = applyAll(Estate.empty.with(described), commands, { newId, now: now.toISOString(), revision: 1 })
     const difference = compose(described, applied.difference)
     await this.#found(estateId, applied.estate, difference, { personId, commands, now })
     return { id: estateId, name: description.name, revision: 1, updatedAt: now.toISOString(), personId }

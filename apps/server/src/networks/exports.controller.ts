@@ -105,7 +105,7 @@ export class ExportsController {
     if (kind === 'names') return importNames(estate, text, newId)
     const table = readGuestTable(text)
     if ('sentence' in table) throw malformed(table.sentence)
-    return importGuests(estate, table, table.proposed, { newId, now: new Date().toISOString() })
+    return importGuests(estate, table, table.proposed, { newId })
   }
 
   async #estate(estateId: string): Promise<Estate> {

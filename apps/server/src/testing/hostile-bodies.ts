@@ -1,4 +1,4 @@
-import { commandShape, commandTypes, kinds, verbs, type Field, type Fields, type TextShape } from '@insel/core'
+import { commandShape, commandTypes, kinds, verbOf, type Field, type Fields, type TextShape } from '@insel/core'
 
 /** A stream of numbers from 0 to 1 that a seed decides: mulberry32, in the public domain. */
 function randomFrom(seed: number): () => number {
@@ -76,6 +76,8 @@ const TEXTS: Readonly<Record<TextShape, readonly string[]>> = {
   date: ['2027-03-09', '0000-01-01', '9999-12-31', '2024-02-29'],
   instant: ['2027-03-09T22:00:00Z', '2000-01-01T00:00:00+14:00'],
   timeZone: ['UTC', 'Europe/London'],
+  id: ['01890000-0000-7000-8000-000000000001', '7'],
+  orderKey: ['a0', 'zz', '-'],
   domain: ['skerry.example', 'a'],
 }
 const FIELD_NAMES = ['toString', '__proto__', 'constructor', 'id', 'type', 'estateId', 'colour', '', 'a.b', '$ref', 'record']
@@ -108,6 +110,12 @@ export function* hostileRequests(estateId: string, ids: readonly string[], seed:
         return one(ids)
       case 'refMap':
         return { [one(ids)]: one(ids) }
+      case 'textMap':
+        return { [one(ids)]: one(TEXTS[field.shape]) }
+      case 'refs':
+        return [one(ids), one(ids)]
+      case 'commands':
+        return [{ type: 'guest.remove', id: one(ids) }]
       case 'tags':
         return ['a', 'b']
     }
@@ -129,7 +137,7 @@ export function* hostileRequests(estateId: string, ids: readonly string[], seed:
     const type = one(commandTypes)
     const shape = commandShape(type)
     if (!shape || chance(0.02)) return one([...NASTY, { type: one(['toString', 'guest.fly', '', 'guest', 7, null, {}]) }])
-    if ('verb' in shape) return { type, ...values(verbs[shape.verb].fields, 0.4) }
+    if ('verb' in shape) return { type, ...values(verbOf(shape.verb)?.fields ?? {}, 0.4) }
     const { fields } = kinds[shape.kind]
     if (shape.action === 'add') return { type, record: chance(0.03) ? one(NASTY) : values(fields, 0.2) }
     if (shape.action === 'update') return { type, id: chance(0.9) ? one(ids) : one(NASTY), changes: values(fields, 0.1) }

@@ -10,6 +10,7 @@ import {
   GroupTable,
   guestsWithoutCopy,
   ping,
+  project,
   rankHosts,
   ReachError,
   readFound,
@@ -52,19 +53,21 @@ const today = () => dayOf(estate, new Date().toISOString())
 let findings = Findings.of(estate, today())
 let revision = -1
 
-/** Applies a plan on the recorded estate, as far as it can be applied. */
-function project(plan: readonly Command[]): { estate: Estate; findings: Findings } {
+/** The estate with a plan, as far as it can be applied: the page says what cannot. The last few are kept with their findings. */
+function withPlan(plan: readonly Command[]): { readonly estate: Estate; readonly findings: Findings } {
   findings = findings.on(today(), estate)
   if (plan.length === 0) return { estate, findings }
-  try {
-    const applied = applyAll(estate, plan, browserContext())
-    return { estate: applied.estate, findings: findings.after(applied.estate, applied.difference) }
-  } catch (error) {
-    // A plan that no longer fits the record is shown as such by the plan panel; checks go on with the record.
-    if (error instanceof CommandError) return { estate, findings }
-    throw error
-  }
+  const key = JSON.stringify(plan)
+  const known = planned.find((one) => one.key === key && one.on === findings)
+  if (known) return known
+  const projection = project(estate, plan, browserContext(revision))
+  const made = { key, on: findings, estate: projection.estate, findings: findings.after(projection.estate, projection.difference) }
+  planned = [made, ...planned].slice(0, PLANS_KEPT)
+  return made
 }
+/** Each message brings the plan as a new list, so that it is known by what is in it. */
+let planned: readonly { readonly key: string; readonly on: Findings; readonly estate: Estate; readonly findings: Findings }[] = []
+const PLANS_KEPT = 4
 
 /** The checks that take time, off the page's thread: findings of the whole estate, previews, places for a guest. */
 const checks = {
@@ -79,11 +82,11 @@ const checks = {
     revision = at
   },
   revision: () => revision,
-  findings: (plan: readonly Command[]): readonly Finding[] => project(plan).findings.list(),
+  findings: (plan: readonly Command[]): readonly Finding[] => withPlan(plan).findings.list(),
   preview(plan: readonly Command[], commands: readonly Command[]): Preview {
-    const base = project(plan)
+    const base = withPlan(plan)
     try {
-      const applied = applyAll(base.estate, commands, browserContext())
+      const applied = applyAll(base.estate, commands, browserContext(revision))
       const after = base.findings.after(applied.estate, applied.difference)
       return { ok: true, difference: applied.difference, findings: compareFindings(base.findings, after) }
     } catch (error) {
@@ -92,32 +95,32 @@ const checks = {
     }
   },
   failover(plan: readonly Command[]): readonly Failover[] {
-    const { estate: shown } = project(plan)
+    const { estate: shown } = withPlan(plan)
     return failoverOutcomes(shown).map((outcome) => ({ ...outcome, withoutCopy: guestsWithoutCopy(shown, outcome.host) }))
   },
   rooms(plan: readonly Command[], size: GuestSize): readonly HostRoom[] {
-    const { estate: shown } = project(plan)
+    const { estate: shown } = withPlan(plan)
     return shown.all('host').map((host) => roomOn(shown, host, size))
   },
   readFound: (text: string, system: string | undefined): FoundReading => readFound(text, system),
   ask(plan: readonly Command[], question: ReachQuestion): Asked {
     try {
-      return { ok: true, answer: askGroup(project(plan).estate, question) }
+      return { ok: true, answer: askGroup(withPlan(plan).estate, question) }
     } catch (error) {
       if (error instanceof ReachError) return { ok: false, sentence: error.message }
       throw error
     }
   },
-  ping: (plan: readonly Command[], from: string, target: string): PingAnswer => ping(project(plan).estate, from, target),
+  ping: (plan: readonly Command[], from: string, target: string): PingAnswer => ping(withPlan(plan).estate, from, target),
   matrix(
     plan: readonly Command[],
     service: Pick<ReachQuestion, 'protocol' | 'port'>,
     groups: readonly Group[],
   ): readonly (readonly GroupReach[])[] {
-    const table = new GroupTable(project(plan).estate, service)
+    const table = new GroupTable(withPlan(plan).estate, service)
     return groups.map((from) => groups.map((to) => table.reach(from, to)))
   },
-  places: (plan: readonly Command[], demand: Demand): readonly Fit[] => rankHosts(project(plan).estate, demand),
+  places: (plan: readonly Command[], demand: Demand): readonly Fit[] => rankHosts(withPlan(plan).estate, demand),
 }
 export type Checks = typeof checks
 expose(checks)

@@ -1,6 +1,13 @@
-import { makeIds, type CommandContext } from '@insel/core'
+import { makeIds, type CommandContext, type IdMaker } from '@insel/core'
 
 export const newId = makeIds(Date.now, (count) => crypto.getRandomValues(new Uint8Array(count)))
 
-/** Ids and the time, as the browser makes them for commands it tries out. */
-export const browserContext = (): CommandContext => ({ newId, now: new Date().toISOString() })
+/** New ids, for what is put together here before anybody asks for it. */
+export const ids: IdMaker = { newId }
+
+/**
+ * Ids and the time, as the browser makes them for commands it tries out.
+ *
+ * @param revision the revision they are tried on
+ */
+export const browserContext = (revision: number): CommandContext => ({ newId, now: new Date().toISOString(), revision: revision + 1 })

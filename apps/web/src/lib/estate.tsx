@@ -1,11 +1,22 @@
 import type { CommandsResponse, Standing } from '@insel/contract'
-import { applyAll, CommandError, Estate, sayCommand, type Command, type Difference, type FieldProblem, type Person } from '@insel/core'
+import {
+  applyAll,
+  CommandError,
+  Estate,
+  project,
+  sayCommand,
+  withIds,
+  type Command,
+  type Difference,
+  type FieldProblem,
+  type Person,
+} from '@insel/core'
 import { useQuery, useQueryClient, type QueryClient } from '@tanstack/react-query'
 import { createContext, use, useCallback, useEffect, useMemo, useRef, useState, type ReactNode } from 'react'
 import { useParams, useSearchParams } from 'react-router'
 import { api, ProblemResponse, Unreachable } from './api'
 import { tellChecks } from './checks-remote'
-import { browserContext } from './context'
+import { browserContext, newId } from './context'
 import { follow } from './follow'
 import { say } from './messages'
 import { readStored, store } from './storage'
@@ -158,7 +169,9 @@ function Current({ estateId, recorded: answered, children }: { estateId: string;
   const basis = params.get('basis') === 'plan' && plan.length > 0 ? 'plan' : 'recorded'
 
   const setPlan = useCallback(
-    (commands: readonly Command[]) => {
+    (wanted: readonly Command[]) => {
+      // What they make is settled now, so that the plan shows the same records each time it is laid over the record.
+      const commands = withIds(wanted, newId)
       store(`plan.${estateId}`, commands.length > 0 ? commands : undefined)
       keepPlan(commands)
     },
@@ -192,14 +205,12 @@ function Current({ estateId, recorded: answered, children }: { estateId: string;
     [plan, setPlan, showBasis],
   )
 
+  // Commands that can no longer be done are left out, and said; the rest is shown.
   const planned = useMemo(() => {
-    try {
-      return { estate: applyAll(recorded.estate, plan, browserContext()).estate, trouble: undefined }
-    } catch (error) {
-      if (error instanceof CommandError) return { estate: recorded.estate, trouble: error.message }
-      throw error
-    }
-  }, [recorded.estate, plan])
+    const { estate, steps } = project(recorded.estate, plan, browserContext(recorded.revision))
+    const [trouble] = steps.flatMap((step) => (step.ok ? [] : [step.refusal.message]))
+    return { estate, trouble }
+  }, [recorded, plan])
 
   const person = recorded.estate.find('person', personId)
   const { revision } = recorded
@@ -229,7 +240,8 @@ function Current({ estateId, recorded: answered, children }: { estateId: string;
     [estateId, person, settle],
   )
   const submit = useCallback(
-    async (commands: readonly Command[], done?: string, isShownAtOnce = false) => {
+    async (wanted: readonly Command[], done?: string, isShownAtOnce = false) => {
+      const commands = withIds(wanted, newId)
       const isIntroduction = commands.length === 1 && commands[0]?.type === 'person.add'
       const actor = person?.id ?? (isIntroduction && commands[0]?.type === 'person.add' ? commands[0].record.id : undefined)
       if (!actor) return nobody
@@ -238,7 +250,7 @@ function Current({ estateId, recorded: answered, children }: { estateId: string;
       const send = turn.current.then(async () => {
         const current = client.getQueryData<Recorded>(keyOf(estateId)) ?? answered
         // The core refuses here what the server would refuse, without the way there and back.
-        const tried = applyAll(current.estate, commands, browserContext())
+        const tried = applyAll(current.estate, commands, browserContext(current.revision))
         const answer = await api.submit(estateId, actor, commands, current)
         await settle(answer)
         return { tried, after: answer.revision, difference: answer.difference }
@@ -299,7 +311,7 @@ function withAhead(answered: Recorded, ahead: readonly (readonly Command[])[]): 
   let { estate } = answered
   for (const commands of ahead) {
     try {
-      estate = applyAll(estate, commands, browserContext()).estate
+      estate = applyAll(estate, commands, browserContext(answered.revision)).estate
     } catch (error) {
       if (!(error instanceof CommandError)) throw error
     }

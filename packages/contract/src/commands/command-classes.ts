@@ -1,4 +1,4 @@
-import { commandShape, commandTypes, kinds, verbs, type Fields } from '@insel/core'
+import { commandShape, commandTypes, kinds, verbOf, type Fields } from '@insel/core'
 import { Type } from 'class-transformer'
 import { Equals, IsBoolean, IsObject, IsOptional, ValidateNested } from 'class-validator'
 import { classOfFields, FollowsField, type FieldsClass } from './follows-field.js'
@@ -14,7 +14,7 @@ function classOfCommand(type: string): FieldsClass {
   const shape = commandShape(type)
   if (!shape) throw new Error(`${type} is no command`)
   if ('verb' in shape) {
-    const { id, ...fields } = verbs[shape.verb].fields as Fields
+    const { id, ...fields }: Fields = verbOf(shape.verb)?.fields ?? {}
     const made = classOfFields(type, fields, 'whole', id !== undefined)
     decorate(made, 'type', Equals(type))
     return made

@@ -6,7 +6,7 @@ import {
   ESTATE_VERSION,
   kindNames,
   kinds,
-  verbs,
+  verbOf,
   type Field,
   type Fields,
   type Kind,
@@ -50,6 +50,17 @@ export function schemaOfField(field: Field): JsonSchema {
       return { ...described, type: nullable('string'), format: 'uuid', 'x-refers-to': field.to }
     case 'refMap':
       return { ...described, type: nullable('object'), additionalProperties: { type: 'string', format: 'uuid' } }
+    case 'textMap':
+      return { ...described, type: nullable('object'), additionalProperties: { type: 'string', maxLength: field.max } }
+    case 'refs':
+      return { ...described, type: 'array', items: { type: 'string', format: 'uuid' }, 'x-refers-to': field.to }
+    case 'commands':
+      return {
+        ...described,
+        type: 'array',
+        items: { type: 'object', required: ['type'], properties: { type: { type: 'string' } } },
+        maxItems: field.max,
+      }
     case 'tags':
       return { ...described, type: 'array', items: { type: 'string', maxLength: 40 }, maxItems: 30 }
   }
@@ -83,7 +94,10 @@ export function schemaOfCommand(type: string): JsonSchema {
     required: ['type', ...required],
     properties: { type: { type: 'string', enum: [type] }, ...properties },
   })
-  if ('verb' in shape) return object(requiredOf(verbs[shape.verb].fields), propertiesOf(verbs[shape.verb].fields))
+  if ('verb' in shape) {
+    const asked = verbOf(shape.verb)?.fields ?? {}
+    return object(requiredOf(asked), propertiesOf(asked))
+  }
   const fields = kinds[shape.kind].fields
   const inner = (required: readonly string[], properties: object) => ({ type: 'object', additionalProperties: false, required, properties })
   if (shape.action === 'add') return object(['record'], { record: inner(requiredOf(fields), { id: idSchema, ...propertiesOf(fields) }) })

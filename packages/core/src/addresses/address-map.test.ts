@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { applyAll, readField, type Command, type Estate } from '../estate/index.js'
+import { applyAll, type Command } from '../commands/index.js'
+import { readField, type Estate } from '../estate/index.js'
 import { switchKind } from '../estate/kinds/networks.js'
 import { NetworkEstate } from '../testing/network-estate.js'
 import { testContext } from '../testing/small-estate.js'

@@ -1,3 +1,5 @@
+export { addressVerbs } from './address-verbs.js'
+export { subnetVerbs } from './subnet-verbs.js'
 export {
   addressBlocks,
   addressCells,

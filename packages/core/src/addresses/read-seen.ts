@@ -1,4 +1,5 @@
-import { canonicalIp, kinds, readField, type Command, type Estate } from '../estate/index.js'
+import { type Command } from '../commands/index.js'
+import { canonicalIp, kinds, readField, type Estate } from '../estate/index.js'
 import type { RejectedLine } from '../names/index.js'
 import { subnetHolding } from '../networks/index.js'
 

@@ -1,4 +1,5 @@
-import type { Adapter, Address, Command, Estate, Guest } from '../estate/index.js'
+import type { Command } from '../commands/index.js'
+import type { Adapter, Address, Estate, Guest } from '../estate/index.js'
 
 /** An adapter whose address belongs to another network than the one it is plugged into. */
 export interface WrongWire {

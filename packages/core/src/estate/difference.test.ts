@@ -2,19 +2,8 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
 import { anyCommand } from '../testing/any-command.js'
-import {
-  apply,
-  applyAll,
-  CommandError,
-  compose,
-  emptyDifference,
-  Estate,
-  inCurrentForm,
-  invert,
-  isEmpty,
-  type Command,
-  type Difference,
-} from './index.js'
+import { apply, applyAll, type Command } from '../commands/index.js'
+import { CommandError, compose, emptyDifference, Estate, inCurrentForm, invert, isEmpty, type Difference } from './index.js'
 
 const start = smallEstate()
 

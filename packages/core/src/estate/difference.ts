@@ -1,3 +1,4 @@
+import sameValue from 'fast-deep-equal'
 import type { Field } from './field.js'
 import { kinds, type AnyRecord, type Kind } from './kinds/index.js'
 
@@ -142,8 +143,3 @@ export function changedFields(from: AnyRecord, to: AnyRecord): readonly string[]
 
 /** Whether two records hold the same values. */
 export const sameRecord = (a: AnyRecord, b: AnyRecord): boolean => a === b || (a.id === b.id && changedFields(a, b).length === 0)
-
-function sameValue(a: unknown, b: unknown): boolean {
-  if (a === b) return true
-  return Array.isArray(a) && Array.isArray(b) && a.length === b.length && a.every((item, index) => item === b[index])
-}

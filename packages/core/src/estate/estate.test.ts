@@ -1,18 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
-import {
-  addressOwner,
-  apply,
-  applyAll,
-  Estate,
-  kindNames,
-  kinds,
-  recordPhrase,
-  recordTitle,
-  referencesOf,
-  referrersOf,
-  type Command,
-} from './index.js'
+import { apply, applyAll, type Command } from '../commands/index.js'
+import { addressOwner, Estate, kindNames, kinds, recordPhrase, recordTitle, referencesOf, referrersOf } from './index.js'
 
 const estate = smallEstate()
 const after = (...commands: Command[]) => applyAll(estate, commands, testContext(31)).estate

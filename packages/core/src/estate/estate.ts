@@ -13,8 +13,13 @@ type Lists = Map<Kind, readonly AnyRecord[]>
 interface IndexDefinition {
   readonly name: string
   readonly kind: Kind
-  readonly entryOf: (record: AnyRecord) => string | undefined
+  /** A list where the field holds one. */
+  readonly entryOf: (record: AnyRecord) => string | readonly string[] | undefined
 }
+
+const NO_ENTRIES: readonly string[] = []
+const entriesOf = (entry: string | readonly string[] | undefined): readonly string[] =>
+  entry === undefined ? NO_ENTRIES : typeof entry === 'string' ? [entry] : entry
 
 const fieldOf = (record: AnyRecord, field: string): unknown => (record as unknown as Record<string, unknown>)[field]
 const referrerIndex = (kind: Kind, field: string) => `${kind}.${field}>`
@@ -29,7 +34,7 @@ const indexDefinitions: Readonly<Record<Kind, readonly IndexDefinition[]>> = Obj
       ...referencesOf(kind).map(({ field }): IndexDefinition => ({
         name: referrerIndex(kind, field),
         kind,
-        entryOf: (record) => (fieldOf(record, field) as string | null) ?? undefined,
+        entryOf: (record) => (fieldOf(record, field) as string | readonly string[] | null) ?? undefined,
       })),
       // A key of several fields is looked up by one of them: it holds a reference, or a field that is a key of its own.
       ...kinds[kind].keys.flatMap(({ fields: [field, ...more] }): IndexDefinition[] =>
@@ -106,11 +111,13 @@ export class Estate {
       for (const { name, entryOf } of indexDefinitions[kind]) {
         const index = new Map<string, string[]>()
         for (const record of list) {
-          const entry = entryOf(record)
-          if (entry === undefined) continue
-          const ids = index.get(entry)
-          if (ids) ids.push(record.id)
-          else index.set(entry, [record.id])
+          const entries = entryOf(record)
+          if (entries === undefined) continue
+          for (const entry of typeof entries === 'string' ? [entries] : entries) {
+            const ids = index.get(entry)
+            if (ids) ids.push(record.id)
+            else index.set(entry, [record.id])
+          }
         }
         indexes.set(name, LayeredMap.of(index))
       }
@@ -240,21 +247,22 @@ export class Estate {
         const [before, after] = [from && entryOf(from), to && entryOf(to)]
         if (before === after) continue
         const index = indexOf(name)
-        if (before !== undefined) {
-          const left = (index.get(before) ?? []).filter((other) => other !== id)
+        for (const entry of entriesOf(before)) {
+          const left = (index.get(entry) ?? []).filter((other) => other !== id)
           own.add(left)
-          undo.push(index.set(before, left.length > 0 ? left : undefined))
+          undo.push(index.set(entry, left.length > 0 ? left : undefined))
         }
-        if (after === undefined) continue
-        const ids = index.get(after)
-        if (ids && own.has(ids)) {
-          const mine = ids as string[]
-          mine.push(id)
-          undo.push(() => mine.pop())
-        } else {
-          const made = [...(ids ?? []), id]
-          own.add(made)
-          undo.push(index.set(after, made))
+        for (const entry of entriesOf(after)) {
+          const ids = index.get(entry)
+          if (ids && own.has(ids)) {
+            const mine = ids as string[]
+            mine.push(id)
+            undo.push(() => mine.pop())
+          } else {
+            const made = [...(ids ?? []), id]
+            own.add(made)
+            undo.push(index.set(entry, made))
+          }
         }
       }
     }

@@ -1,6 +1,21 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { bool, choice, integer, optional, readField, real, ref, refMap, tags, text, type Field, type TextShape } from './field.js'
+import {
+  bool,
+  choice,
+  integer,
+  optional,
+  readField,
+  real,
+  ref,
+  refMap,
+  refs,
+  tags,
+  text,
+  textMap,
+  type Field,
+  type TextShape,
+} from './field.js'
 
 const id = '01890000-0000-7000-8000-000000000001'
 const wording = { label: 'It', doc: 'A field.' }
@@ -117,6 +132,19 @@ describe('the other kinds of field', () => {
     expect(value(refMap('disk', 'store', wording), { [id]: id })).toEqual({ [id]: id })
     for (const given of [{ [id]: 'x' }, { x: id }, [id], 'x'])
       expect(sentence(refMap('disk', 'store', wording), given)).toContain('does not fit')
+  })
+  it('a list of references names each once, in its order', () => {
+    const other = id.replace('0189', '0190')
+    expect(value(refs('guest', wording), [other, id, other])).toEqual([other, id])
+    expect(sentence(refs('guest', wording), [id, 7])).toBe('It names each guest by its id; 7 is no id.')
+    expect(sentence(refs('guest', wording), id)).toContain('is a list of ids')
+    expect(sentence(refs('guest', wording), new Array(1001).fill(id))).toContain('has room for 1000')
+  })
+  it('a map of texts reads each by its shape', () => {
+    const macs = textMap('adapter', { ...wording, shape: 'mac' })
+    expect(value(macs, { [id]: '02-1A-4B-00-00-01' })).toEqual({ [id]: '02:1a:4b:00:00:01' })
+    expect(sentence(macs, { [id]: 'x' })).toContain('is twelve hexadecimal digits')
+    for (const given of [{ x: '02:1a:4b:00:00:01' }, ['02:1a:4b:00:00:01'], 'x', 7]) expect(sentence(macs, given)).toContain('is no id')
   })
   it('tags are short words, each once, in order', () => {
     expect(value(tags(wording), [' B ', 'a', 'b', ''])).toEqual(['a', 'b'])

@@ -5,7 +5,8 @@ import { formatBytes, formatMiB } from '../units/index.js'
  * A field of a record or a command, as data. From this one definition come the TypeScript type, the database column,
  * the contract's validator, the JSON Schema, the label of the form and the sentence for a wrong value.
  */
-export type Field = TextField | NumberField | BoolField | ChoiceField | RefField | RefMapField | TagsField
+export type Field =
+  TextField | NumberField | BoolField | ChoiceField | RefField | RefListField | RefMapField | TextMapField | CommandsField | TagsField
 
 interface Common {
   readonly label: string
@@ -66,6 +67,30 @@ export interface RefMapField extends Common {
   readonly from: string
   readonly to: string
 }
+/** Records of one kind, each once, in the order given. */
+export interface RefListField extends Common {
+  readonly type: 'refs'
+  readonly to: string
+  readonly default: readonly string[]
+}
+/** From ids of one kind to texts of one shape, such as adapter to MAC in a clone. */
+export interface TextMapField extends Common {
+  readonly type: 'textMap'
+  readonly from: string
+  readonly shape: TextShape
+  readonly max: number
+}
+/** Commands kept for later: what they hold is a matter for the commands, see `readStoredCommand`. */
+export interface CommandsField extends Common {
+  readonly type: 'commands'
+  readonly max: number
+  readonly default: readonly StoredCommand[]
+}
+/** A command as a record keeps it. */
+export interface StoredCommand {
+  readonly type: string
+  readonly [field: string]: unknown
+}
 export interface TagsField extends Common {
   readonly type: 'tags'
   readonly default?: readonly string[]
@@ -89,6 +114,8 @@ export type TextShape =
   | 'instant'
   | 'timeZone'
   | 'domain'
+  | 'id'
+  | 'orderKey'
 
 type Wording = Pick<Common, 'label' | 'doc'>
 
@@ -107,6 +134,15 @@ export const ref = <const K extends string, X extends Wording & { optional?: boo
   ({ type: 'ref', to, ...field }) as { type: 'ref'; to: K } & X
 export const refMap = <X extends Wording & { optional?: boolean }>(from: string, to: string, field: X) =>
   ({ type: 'refMap', from, to, ...field }) as { type: 'refMap'; from: string; to: string } & X
+export const refs = <const K extends string, X extends Wording>(to: K, field: X) =>
+  ({ type: 'refs', to, default: [], ...field }) as { type: 'refs'; to: K; default: readonly string[] } & X
+export const textMap = <X extends Wording & Partial<TextMapField> & Pick<TextMapField, 'shape'>>(from: string, field: X) =>
+  ({ type: 'textMap', from, max: 120, ...field }) as { type: 'textMap'; from: string; shape: TextShape; max: number } & X
+export const commands = <X extends Wording & { max?: number }>(field: X) =>
+  ({ type: 'commands', max: 2000, default: [], ...field }) as { type: 'commands'; max: number; default: readonly StoredCommand[] } & X
+/** The place in an order that people make by dragging; see `orderBetween`. */
+export const orderKey = <X extends Partial<Wording>>(field?: X) =>
+  text({ label: 'Order', doc: 'Place among its like; texts compare.', shape: 'orderKey', max: 1000, ...field })
 export const tags = <X extends Wording>(field: X) =>
   ({ type: 'tags', default: [], ...field }) as { type: 'tags'; default: readonly string[] } & X
 export const note = () => text({ label: 'Note', doc: 'Anything worth keeping with it.', shape: 'note', max: 4000, default: '' })
@@ -124,11 +160,13 @@ type BaseValue<F> = F extends { type: 'text' | 'ref' }
       ? boolean
       : F extends { type: 'choice'; options: readonly (infer O)[] }
         ? O
-        : F extends { type: 'refMap' }
+        : F extends { type: 'refMap' | 'textMap' }
           ? Readonly<Record<string, string>>
-          : F extends { type: 'tags' }
+          : F extends { type: 'tags' | 'refs' }
             ? readonly string[]
-            : never
+            : F extends { type: 'commands' }
+              ? readonly StoredCommand[]
+              : never
 export type Fields = Readonly<Record<string, Field>>
 export type ValueOf<F> = F extends { optional: true } ? BaseValue<F> | null : BaseValue<F>
 /** All fields, as a record holds them. */
@@ -217,6 +255,8 @@ const shapes: Record<TextShape, (text: string) => Shaping> = {
       ? { sentence: `is a time such as 2027-03-09T22:00:00Z; “${t}” is not` }
       : { value: new Date(time).toISOString() }
   },
+  id: (t) => (UUID.test(t) ? { value: t } : { sentence: `is a UUID in lower case; “${t}” is not` }),
+  orderKey: (t) => (/^[0-9A-Za-z]+$/.test(t) ? { value: t } : { sentence: `is made of letters and digits; “${t}” is not` }),
   timeZone: (t) => {
     try {
       return { value: new Intl.DateTimeFormat('en', { timeZone: t }).resolvedOptions().timeZone }
@@ -332,12 +372,40 @@ export function readField(field: Field, value: unknown): FieldReading {
         : wrong(`is one of ${field.options.join(', ')}; not ${describe(value)}`)
     case 'ref':
       return isId(value) ? { ok: true, value } : wrong(`names a ${field.to} by its id; ${describe(value)} is no id`)
+    case 'refs': {
+      if (!Array.isArray(value)) return wrong(`is a list of ids, not ${describe(value)}`)
+      const bad: unknown = value.find((id) => !isId(id))
+      if (bad !== undefined) return wrong(`names each ${field.to} by its id; ${describe(bad)} is no id`)
+      return value.length > REFS_MAX
+        ? wrong(`has room for ${REFS_MAX}; these are ${value.length}`)
+        : { ok: true, value: [...new Set(value as string[])] }
+    }
     case 'refMap': {
-      const entries = typeof value === 'object' && !Array.isArray(value) ? Object.entries(value) : [['', value]]
-      const bad = entries.find(([from, to]) => !isId(from) || !isId(to))
+      const bad = entriesOf(value).find(([from, to]) => !isId(from) || !isId(to))
       return bad
         ? wrong(`takes ids of a ${field.from} each with the id of a ${field.to}; ${describe(bad[1])} does not fit`)
         : { ok: true, value }
+    }
+    case 'textMap': {
+      const read: Record<string, string> = {}
+      for (const [from, of] of entriesOf(value)) {
+        if (!isId(from)) return wrong(`takes ids of a ${field.from}; ${describe(from)} is no id`)
+        const reading = readField({ type: 'text', shape: field.shape, max: field.max, label: field.label, doc: field.doc }, of)
+        if (!reading.ok) return reading
+        read[from] = reading.value as string
+      }
+      return { ok: true, value: read }
+    }
+    case 'commands': {
+      if (!Array.isArray(value)) return wrong(`is a list of commands, not ${describe(value)}`)
+      if (value.length > field.max) return wrong(`has room for ${field.max} commands; these are ${value.length}`)
+      const read: unknown[] = []
+      for (const [index, command] of value.entries()) {
+        const reading = readStoredCommand(command)
+        if (!reading.ok) return wrong(`cannot hold command ${index + 1}: ${reading.sentence.replace(/\.$/, '')}`)
+        read.push(reading.value)
+      }
+      return { ok: true, value: read }
     }
     case 'tags': {
       if (!Array.isArray(value) || value.some((tag) => typeof tag !== 'string')) return wrong(`is a list of words, not ${describe(value)}`)
@@ -347,6 +415,24 @@ export function readField(field: Field, value: unknown): FieldReading {
       return words.length > 30 ? wrong(`has room for 30; these are ${words.length}`) : { ok: true, value: words }
     }
   }
+}
+
+/** The most records that a list of references names. */
+const REFS_MAX = 1000
+
+/** The entries of a map; of what is none, one that fits nowhere. */
+const entriesOf = (value: unknown): readonly (readonly [string, unknown])[] =>
+  typeof value === 'object' && value !== null && !Array.isArray(value) ? Object.entries(value) : [['', value]]
+
+let readStoredCommand: (command: unknown) => FieldReading = () => ({ ok: false, sentence: 'Nothing here reads commands.' })
+
+/**
+ * Says how commands that records keep are read. Kinds are defined below the commands, and know of them only this.
+ *
+ * @see commands/stored.ts
+ */
+export function readCommandsWith(reader: (command: unknown) => FieldReading): void {
+  readStoredCommand = reader
 }
 
 /** Whether a value is a record id: a UUID in lower case. */

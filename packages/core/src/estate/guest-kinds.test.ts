@@ -1,16 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
-import {
-  applyAll,
-  guestStates,
-  inCurrentForm,
-  isInService,
-  isPoweredOn,
-  recordPhrase,
-  statesAfter,
-  type Command,
-  type Difference,
-} from './index.js'
+import { applyAll, type Command } from '../commands/index.js'
+import { guestStates, inCurrentForm, isInService, isPoweredOn, recordPhrase, statesAfter, type Difference } from './index.js'
 
 const id = idOf('playout')
 const with_ = (...commands: Command[]) => applyAll(smallEstate(), commands, testContext()).estate

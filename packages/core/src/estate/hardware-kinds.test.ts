@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
-import { applyAll, CommandError, kinds, readField, recordPhrase, sayCommand, type AnyRecord, type Command, type Kind } from './index.js'
+import { applyAll, sayCommand, type Command } from '../commands/index.js'
+import { CommandError, kinds, readField, recordPhrase, type AnyRecord, type Kind } from './index.js'
 
 const hostId = idOf('gannet')
 const id = (n: number) => `01890000-0000-7000-8000-00000000a${n.toString(16).padStart(3, '0')}`

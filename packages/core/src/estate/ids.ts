@@ -1,3 +1,5 @@
+import { v5 } from 'uuid'
+
 const hexBytes = Array.from({ length: 256 }, (_, byte) => byte.toString(16).padStart(2, '0'))
 const hexOf = (byte: number): string => hexBytes[byte] ?? ''
 
@@ -35,4 +37,18 @@ export function seededRandom(seed: number): (count: number) => Uint8Array {
     return (t ^ (t >>> 14)) >>> 0
   }
   return (count) => Uint8Array.from({ length: count }, () => next() & 0xff)
+}
+
+/**
+ * The id of what is made for one record after the pattern of another: the same two always give the same id, wherever and in whatever
+ * list it is made. Ordered by time like the first.
+ *
+ * A UUIDv8 (RFC 9562, section 5.8): the time of the first, then the hash of a UUIDv5 in the first's namespace.
+ *
+ * @param madeFor the id of the record it is made for, such as the copy of a guest
+ * @param of the id of what it is copied from, such as a disk of the original; or another name that is used once for each `madeFor`
+ * @example derivedId(copy.id, disk.id) // the id of the copy's disk
+ */
+export function derivedId(madeFor: string, of: string): string {
+  return `${madeFor.slice(0, 13)}-8${v5(of, madeFor).slice(15)}`
 }

@@ -1,28 +1,7 @@
-export {
-  apply,
-  applyAll,
-  project,
-  type Projection,
-  type StepOutcome,
-  commandDoc,
-  commandShape,
-  commandTypes,
-  isVerb,
-  verbs,
-  type AddCommand,
-  type Applied,
-  type Command,
-  type CommandShape,
-  type RemoveCommand,
-  type UpdateCommand,
-  type Verb,
-  type VerbCommand,
-  type VerbInput,
-} from './commands/index.js'
 export { CommandError, type CommandErrorCode, type FieldProblem } from './command-error.js'
-export { fieldProblems, readFields, type Key, type KindDefinition } from './define-kind.js'
+export { defineKind, fieldProblems, readFields, readSome, type Key, type KindDefinition } from './define-kind.js'
 export { dayAfter, dayIn, dayOf, daysBetween, timeZoneOf } from './day.js'
-export { addressOwner, groupTitle, recordPhrase, recordTitle, routerName } from './describe.js'
+export { addressOwner, groupTitle, holderPhrase, recordPhrase, recordTitle, routerName } from './describe.js'
 export {
   changedFields,
   compose,
@@ -37,27 +16,42 @@ export {
   type Presence,
   type Update,
 } from './difference.js'
-export { checkDifference, checkWhole, referrersOf, type CommandContext, type Referrer } from './draft.js'
+export { referredTo, referrersOf, type Referrer } from './relations.js'
 export { Estate, type EstateEdit } from './estate.js'
 export {
+  bool,
   canonicalIp,
+  choice,
+  commands,
+  integer,
   isHostLabel,
   isId,
+  optional,
+  orderKey,
+  readCommandsWith,
   readField,
+  real,
+  ref,
+  refMap,
+  refs,
+  text,
+  textMap,
   type ChoiceField,
   type Field,
   type FieldReading,
   type Fields,
   type InputOf,
   type NumberField,
+  type StoredCommand,
   type TextField,
   type TextShape,
   type ValuesOf,
 } from './field.js'
 export { guestStates, isInService, isPoweredOn, statesAfter, type GuestState } from './lifecycle.js'
 export { policyOf } from './policies.js'
-export { formatField, sayCommand, sayDifference, type SaidRecord } from './say.js'
-export { makeIds, seededRandom } from './ids.js'
+export { formatField } from './format-field.js'
+export { byOrder, orderBetween, ordersBetween } from './order.js'
+export { derivedId, makeIds, seededRandom } from './ids.js'
 export {
   isKind,
   kindNames,

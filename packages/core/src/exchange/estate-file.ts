@@ -1,5 +1,5 @@
+import { checkWhole } from '../commands/index.js'
 import {
-  checkWhole,
   CommandError,
   Estate,
   isId,

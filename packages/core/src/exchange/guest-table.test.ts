@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { applyAll } from '../estate/index.js'
+import { applyAll } from '../commands/index.js'
 import { workloadsOf, shippedWorkloads } from '../guests/index.js'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
 import { GiB } from '../units/index.js'

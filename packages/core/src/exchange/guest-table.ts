@@ -1,5 +1,6 @@
 import Papa from 'papaparse'
-import { kinds, readField, type Command, type CommandContext, type Estate, type Guest } from '../estate/index.js'
+import { type Command, type IdMaker } from '../commands/index.js'
+import { kinds, readField, type Estate, type Guest } from '../estate/index.js'
 import { cellsOf, readTable, type Table, type TableMapping } from '../formats/index.js'
 import { composeGuest } from '../guests/index.js'
 import { disksOf } from '../placement/index.js'
@@ -119,7 +120,7 @@ export interface GuestImport {
  * What a table of guests says under a mapping of its columns: a name that is known changes that guest, another adds one.
  * Disks, networks and addresses are taken for new guests only; of known ones they are left as they are.
  */
-export function importGuests(estate: Estate, table: GuestTable, mapping: TableMapping<GuestColumn>, context: CommandContext): GuestImport {
+export function importGuests(estate: Estate, table: GuestTable, mapping: TableMapping<GuestColumn>, context: IdMaker): GuestImport {
   const commands: Command[] = []
   const added: string[] = []
   const changed: string[] = []

@@ -1,4 +1,5 @@
-import type { Command, CommandContext, Estate } from '../estate/index.js'
+import type { Command, IdMaker } from '../commands/index.js'
+import type { Estate } from '../estate/index.js'
 import { composeGuest, type GuestDraft } from '../guests/index.js'
 import type { OvfSystem } from './ovf.js'
 
@@ -69,7 +70,7 @@ export function ovfDraft(estate: Estate, system: OvfSystem, mapping: OvfMapping)
  *
  * @example applyAll(estate, ovfCommands(estate, system, mapping, context), context)
  */
-export function ovfCommands(estate: Estate, system: OvfSystem, mapping: OvfMapping, context: CommandContext): readonly Command[] {
+export function ovfCommands(estate: Estate, system: OvfSystem, mapping: OvfMapping, context: IdMaker): readonly Command[] {
   return composeGuest(estate, ovfDraft(estate, system, mapping), context).map((command): Command => {
     if (command.type !== 'adapter.add') return command
     const adapter = system.adapters[(command.record.position ?? 1) - 1]

@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { apply, applyAll, CommandError, Estate, type Command, type Records } from '../estate/index.js'
+import { apply, applyAll, type Command } from '../commands/index.js'
+import { CommandError, Estate, type Records } from '../estate/index.js'
 import { anyCommand } from '../testing/any-command.js'
 import { idOf, smallEstate, testContext, TODAY } from '../testing/small-estate.js'
 import { GiB } from '../units/index.js'

@@ -1,13 +1,5 @@
-import {
-  changedFields,
-  policyOf,
-  type AnyRecord,
-  type Command,
-  type Difference,
-  type Estate,
-  type Kind,
-  type Policy,
-} from '../estate/index.js'
+import { type Command } from '../commands/index.js'
+import { changedFields, policyOf, type AnyRecord, type Difference, type Estate, type Kind, type Policy } from '../estate/index.js'
 import type { Finding, Observation, Rule, Severity } from './rule.js'
 import { rules } from './rules/index.js'
 

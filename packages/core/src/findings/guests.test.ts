@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import { applyAll, policyOf, type Command, type Guest } from '../estate/index.js'
+import { applyAll, type Command } from '../commands/index.js'
+import { policyOf, type Guest } from '../estate/index.js'
 import { storeGrowth } from '../hosts/index.js'
 import { fitOn, rankHosts, demandOf } from '../placement/index.js'
 import { idOf, smallEstate, testContext, TODAY } from '../testing/small-estate.js'

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { applyAll, type Command } from '../estate/index.js'
+import { applyAll, type Command } from '../commands/index.js'
 import { NetworkEstate } from '../testing/network-estate.js'
 import { testContext, TODAY } from '../testing/small-estate.js'
 import { Findings, fixOf } from './index.js'

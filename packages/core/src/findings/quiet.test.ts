@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { applyAll, type Command } from '../estate/index.js'
+import { applyAll, type Command } from '../commands/index.js'
 import { idOf, smallEstate, testContext, TODAY } from '../testing/small-estate.js'
 import { GiB } from '../units/index.js'
 import { Findings, fixOf, rules } from './index.js'

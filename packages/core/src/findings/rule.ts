@@ -1,4 +1,5 @@
-import type { Command, Estate, Kind, Policy, RecordOf } from '../estate/index.js'
+import type { Command } from '../commands/index.js'
+import type { Estate, Kind, Policy, RecordOf } from '../estate/index.js'
 
 export type Severity = 'error' | 'warning' | 'notice'
 

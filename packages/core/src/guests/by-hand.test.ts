@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import { apply, type Command, type Estate } from '../estate/index.js'
+import { apply, type Command } from '../commands/index.js'
+import { type Estate } from '../estate/index.js'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
 import { byHand } from './index.js'
 

@@ -1,4 +1,5 @@
-import type { Adapter, Command, Estate, Guest } from '../estate/index.js'
+import type { Command } from '../commands/index.js'
+import type { Adapter, Estate, Guest } from '../estate/index.js'
 import type { FoundHost } from '../formats/index.js'
 import type { ComparedLine } from '../hosts/index.js'
 import { disksOf } from '../placement/index.js'

@@ -1,4 +1,5 @@
-import { isPoweredOn, type Adapter, type Command, type CommandContext, type Disk, type Estate, type NewRecord } from '../estate/index.js'
+import { type Command, type IdMaker } from '../commands/index.js'
+import { isPoweredOn, type Adapter, type Disk, type Estate, type NewRecord } from '../estate/index.js'
 import { platformOf } from '../hosts/index.js'
 import { generateMac, preferredSubnet } from '../networks/index.js'
 import type { Demand } from '../placement/index.js'
@@ -47,7 +48,7 @@ export function demandOfDraft({ guest, disks, adapters }: GuestDraft): Demand {
  * @param context ids for the new records
  * @example applyAll(estate, composeGuest(estate, draft, context), context)
  */
-export function composeGuest(estate: Estate, draft: GuestDraft, context: CommandContext): readonly Command[] {
+export function composeGuest(estate: Estate, draft: GuestDraft, context: IdMaker): readonly Command[] {
   const guestId = draft.guest.id ?? context.newId()
   const host = estate.find('host', draft.guest.hostId)
   const macPrefix = host ? platformOf(estate, host).macPrefix : '02:1a:4b'

@@ -2,16 +2,7 @@ export { byHand } from './by-hand.js'
 export { compareGuest, takeOverGuest } from './compare-found.js'
 export { composeGuest, demandOfDraft, type GuestDraft } from './compose.js'
 export { probablyMeant } from './memory-typo.js'
-export {
-  printSpecLine,
-  readSpecLine,
-  type GuestSpec,
-  type SpecDisk,
-  type SpecMeaning,
-  type SpecNames,
-  type SpecPart,
-  type SpecReading,
-} from './spec-line.js'
+export { printSpecLine, readSpecLine, type GuestSpec, type SpecDisk, type SpecNames, type SpecReading } from './spec-line.js'
 export { checkDevices, modeReach, type DeviceMend, type DevicePlan, type DeviceRemark, type ModeReach } from './devices.js'
 export { devicePlanOf } from './device-plan.js'
 export { reprovision, type Reprovisioning } from './reprovision.js'
@@ -21,3 +12,4 @@ export { neededGuests, startOrder, waitsOf, type OrderStep, type StartOrder, typ
 export { shippedWorkloads, workloadsOf } from './workloads.js'
 export { specOf } from './spec-of.js'
 export { finishInstall, installSheet, plannedAddress, verificationSteps } from './install-sheet.js'
+export { guestVerbs } from './verbs.js'

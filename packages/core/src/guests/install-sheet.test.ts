@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import { applyAll, type Command, type Estate, type Step } from '../estate/index.js'
+import { applyAll, type Command } from '../commands/index.js'
+import { type Estate, type Step } from '../estate/index.js'
 import type { FoundHost } from '../formats/index.js'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
 import { GiB } from '../units/index.js'

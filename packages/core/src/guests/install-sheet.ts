@@ -1,4 +1,5 @@
-import { timeZoneOf, type Adapter, type Command, type Estate, type Guest, type Sheet, type Step } from '../estate/index.js'
+import { type Command } from '../commands/index.js'
+import { timeZoneOf, type Adapter, type Estate, type Guest, type Sheet, type Step } from '../estate/index.js'
 import { sheetOf, storeReach, workSheet, type PlannedStep, type WorkSheet } from '../hosts/index.js'
 import { preferredSubnet, prefixOf } from '../networks/index.js'
 import { fullName, zoneOf } from '../names/index.js'

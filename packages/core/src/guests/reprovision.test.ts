@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import { applyAll, type Disk, type Estate } from '../estate/index.js'
+import { applyAll } from '../commands/index.js'
+import { type Disk, type Estate } from '../estate/index.js'
 import { storeBudget } from '../hosts/index.js'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
 import { GiB } from '../units/index.js'

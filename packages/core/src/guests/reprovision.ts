@@ -1,4 +1,5 @@
-import type { Command, Disk, Estate } from '../estate/index.js'
+import type { Command } from '../commands/index.js'
+import type { Disk, Estate } from '../estate/index.js'
 import { storeBudget, takenBytes } from '../hosts/index.js'
 
 /** What becomes of a store when a disk on it is made thick or thin. */

@@ -1,8 +1,7 @@
 import { distance } from 'fastest-levenshtein'
-import type { Guest } from '../estate/index.js'
-import { canonicalIp, readField } from '../estate/index.js'
+import { canonicalIp, kinds, readField, type Guest } from '../estate/index.js'
+import { tooLong, type SpecMeaning, type SpecPart } from '../formats/index.js'
 import { GiB, MiB, parseSize } from '../units/index.js'
-import { kinds } from '../estate/index.js'
 
 /** A disk as a spec line says it. */
 export interface SpecDisk {
@@ -28,21 +27,6 @@ export interface GuestSpec {
   readonly tags: readonly string[]
 }
 
-export type SpecMeaning =
-  'name' | 'processors' | 'memory' | 'disks' | 'host' | 'networks' | 'store' | 'purpose' | 'option' | 'tag' | 'filler' | 'unread'
-
-/** A stretch of the line and how it was read. */
-export interface SpecPart {
-  readonly text: string
-  readonly start: number
-  readonly end: number
-  readonly meaning: SpecMeaning
-  /** What is wrong with it. */
-  readonly problem?: string
-  /** A word of the estate or the language that it may have meant. */
-  readonly suggestion?: string
-}
-
 export interface SpecReading {
   readonly spec: GuestSpec
   readonly parts: readonly SpecPart[]
@@ -64,21 +48,6 @@ const SIZE = /^\d+([.,]\d+)?-?(k|m|g|t|kb|mb|gb|tb|kib|mib|gib|tib|gig|gigs|meg|
 const SIZE_UNIT = /^(m|g|t|mb|gb|tb|mib|gib|tib|gigs?|megs?)$/i
 const MEMORY_WORD = /^(memory|ram|mem)$/i
 const DISK_WORD = /^disks?$/i
-
-/** The longest line that is read, characters: nobody types more of one thing. */
-export const LINE_MAX = 2000
-
-/** The one part of a line that is too long to be read; undefined for any other line. */
-export const tooLong = (line: string): SpecPart | undefined =>
-  line.length > LINE_MAX
-    ? {
-        text: line,
-        start: 0,
-        end: line.length,
-        meaning: 'unread',
-        problem: `The line has ${line.length} characters; at most ${LINE_MAX} are read. Describe one thing on a line.`,
-      }
-    : undefined
 
 interface Token {
   readonly text: string

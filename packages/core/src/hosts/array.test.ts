@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { applyAll } from '../estate/index.js'
+import { applyAll } from '../commands/index.js'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
 import { formatBytes, GiB } from '../units/index.js'
 import { arrayLevels, arrayOf, drivesOf, labelAgainstShown, planArray, readDriveList, uncutBytes } from './array.js'

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import { applyAll, type Command, type Host } from '../estate/index.js'
+import { applyAll, type Command } from '../commands/index.js'
+import { type Host } from '../estate/index.js'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
 import { buildSheet, readMinutes, sheetOf } from './index.js'
 

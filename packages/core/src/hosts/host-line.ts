@@ -1,7 +1,7 @@
 import type { Host } from '../estate/index.js'
 import { kinds, readField } from '../estate/index.js'
 import { formatBytes, formatLabelBytes, MiB, parseSize, TiB } from '../units/index.js'
-import { tooLong, type SpecPart } from '../guests/spec-line.js'
+import { tooLong, type SpecPart } from '../formats/index.js'
 
 /** A host as a spec line says it: names, not ids. */
 export interface HostSpec {

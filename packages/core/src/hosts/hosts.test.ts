@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import { applyAll, type Estate, type Host } from '../estate/index.js'
+import { applyAll } from '../commands/index.js'
+import { type Estate, type Host } from '../estate/index.js'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
 import { GiB } from '../units/index.js'
 import { choosableStores, failoverReserve, guestOverhead, logicalCpus, memoryBudget, storeBudget, storeReach, vcpuBudget } from './index.js'

@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { applyAll, type Command, type Host } from '../estate/index.js'
+import { applyAll, type Command } from '../commands/index.js'
+import { type Host } from '../estate/index.js'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
 import { checkManagement, managementPlan, maskLength, readShownNetwork } from './management.js'
 

@@ -1,7 +1,7 @@
+import { type Command } from '../commands/index.js'
 import {
   kinds,
   readField,
-  type Command,
   type Drive,
   type Estate,
   type Field,

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import { applyAll, type Command, type Host } from '../estate/index.js'
+import { applyAll, type Command } from '../commands/index.js'
+import { type Host } from '../estate/index.js'
 import { idOf, smallEstate, testContext, TODAY } from '../testing/small-estate.js'
 import { circuitLoads, heat } from './power.js'
 import { materialsOf, tickMaterial } from './materials.js'

@@ -1,4 +1,5 @@
-import type { Estate, Guest, Host, VerbCommand } from '../estate/index.js'
+import type { VerbCommand } from '../commands/index.js'
+import type { Estate, Guest, Host } from '../estate/index.js'
 import { storeReach } from '../hosts/index.js'
 import { demandOf, disksOf, fitOn, type Fit } from '../placement/index.js'
 

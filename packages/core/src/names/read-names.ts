@@ -1,5 +1,6 @@
 import Papa from 'papaparse'
-import { canonicalIp, isHostLabel, kinds, readField, type Address, type Command, type Estate } from '../estate/index.js'
+import { type Command } from '../commands/index.js'
+import { canonicalIp, isHostLabel, kinds, readField, type Address, type Estate } from '../estate/index.js'
 import { subnetHolding } from '../networks/index.js'
 import { nameTable, zoneOf } from './name-table.js'
 

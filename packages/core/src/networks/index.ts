@@ -1,5 +1,15 @@
 export { generateMac, isLocallyAdministered } from './mac.js'
-export { fixedInPool, freeRuns, inPool, nextFree, poolHolding, preferredSubnet, prefixOf, subnetHolding } from './next-free.js'
+export {
+  fixedInPool,
+  freeRuns,
+  inPool,
+  nextFree,
+  poolHolding,
+  preferredSubnet,
+  preferredSubnetFor,
+  prefixOf,
+  subnetHolding,
+} from './next-free.js'
 export { carriesVlan } from './vlans.js'
 export {
   compareIps,

@@ -128,3 +128,15 @@ export function preferredSubnet(estate: Estate, networkId: string): Subnet | und
     return pa.family - pb.family || (pa.first < pb.first ? -1 : 1)
   })[0]
 }
+
+/**
+ * The subnet of a network that an address belongs to: the one that holds it, otherwise the preferred one.
+ *
+ * @param networkId null for none
+ * @param ip null for an address that is still to be found
+ */
+export function preferredSubnetFor(estate: Estate, networkId: string | null, ip: string | null): Subnet | undefined {
+  if (!networkId) return undefined
+  const holding = ip ? estate.referring('subnet', 'networkId', networkId).find((subnet) => contains(prefixOf(subnet), ip)) : undefined
+  return holding ?? preferredSubnet(estate, networkId)
+}

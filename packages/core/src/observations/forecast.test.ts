@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { applyAll, type Command } from '../estate/index.js'
+import { applyAll, type Command } from '../commands/index.js'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
 import { GiB } from '../units/index.js'
 import { forecastStore, type DailyBytes } from './index.js'

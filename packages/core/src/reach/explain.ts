@@ -1,5 +1,5 @@
 import { rewire, SWAP_BACK, wrongWires } from '../addresses/index.js'
-import type { Command } from '../estate/index.js'
+import type { Command } from '../commands/index.js'
 import { contains } from '../networks/index.js'
 import { SITE_GATEWAY, type Interface, type Machine, type Spot, type Topology } from './topology.js'
 import type { Hop, Stop, Way } from './walk.js'

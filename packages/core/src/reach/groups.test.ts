@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import { applyAll, type NewRecord } from '../estate/index.js'
+import { applyAll } from '../commands/index.js'
+import { type NewRecord } from '../estate/index.js'
 import { NetworkEstate } from '../testing/network-estate.js'
 import { testContext } from '../testing/small-estate.js'
 import {

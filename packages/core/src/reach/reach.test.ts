@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import { applyAll, type Estate } from '../estate/index.js'
+import { applyAll } from '../commands/index.js'
+import { type Estate } from '../estate/index.js'
 import { NetworkEstate } from '../testing/network-estate.js'
 import { attached, behindRouter, routed as routedShape, trunked } from '../testing/network-shapes.js'
 import { testContext } from '../testing/small-estate.js'

@@ -1,5 +1,5 @@
 import fc from 'fast-check'
-import type { Command } from '../estate/index.js'
+import type { Command } from '../commands/index.js'
 import { idOf } from './small-estate.js'
 
 const guestIds = fc.constantFrom(idOf('playout'), idOf('news'), idOf('template'))

@@ -1,4 +1,5 @@
-import { applyAll, Estate, makeIds, seededRandom, type Command, type Kind, type NewRecord } from '../estate/index.js'
+import { applyAll, type Command } from '../commands/index.js'
+import { Estate, makeIds, seededRandom, type Kind, type NewRecord } from '../estate/index.js'
 import { testContext } from './small-estate.js'
 
 /** One adapter of a guest, or one leg of a host, as tests write it. */

@@ -1,4 +1,6 @@
-import { applyAll, Estate, makeIds, seededRandom, type Command, type CommandContext } from '../estate/index.js'
+import { applyAll, type Command, type CommandContext } from '../commands/index.js'
+import { Estate, makeIds, seededRandom } from '../estate/index.js'
+import '../verbs.js'
 import { GiB } from '../units/index.js'
 
 /** The day on which tests look at an estate. */
@@ -7,7 +9,7 @@ export const TODAY = '2027-01-18'
 /** Ids and a time that are the same in every run. */
 export function testContext(seed = 1): CommandContext {
   let tick = Date.UTC(2027, 0, 18) + seed * 1_000_000
-  return { newId: makeIds(() => tick++, seededRandom(seed)), now: '2027-01-18T08:00:00.000Z' }
+  return { newId: makeIds(() => tick++, seededRandom(seed)), now: '2027-01-18T08:00:00.000Z', revision: seed + 1 }
 }
 
 /** Ids of the small estate, by what the records are called. */

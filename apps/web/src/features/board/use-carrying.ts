@@ -1,4 +1,4 @@
-import { applyAll, CommandError, proposeMigration, type MigrationProposal } from '@insel/core'
+import { apply, CommandError, proposeMigration, type MigrationProposal } from '@insel/core'
 import { useCallback, useMemo, useState } from 'react'
 import { browserContext } from '../../lib/context'
 import { useEstate } from '../../lib/estate'
@@ -17,7 +17,7 @@ export interface Carrying {
 }
 
 export function useCarrying(): Carrying {
-  const { estate, plan, recorded, setPlan, showBasis } = useEstate()
+  const { estate, revision, addToPlan } = useEstate()
   const [guestId, setGuestId] = useState<string>()
   const [overHostId, setOverHostId] = useState<string>()
 
@@ -36,17 +36,15 @@ export function useCarrying(): Carrying {
   }, [])
   const drop = useCallback(() => {
     if (proposal) {
-      const next = [...plan, proposal.command]
       try {
-        applyAll(recorded, next, browserContext())
-        setPlan(next)
-        showBasis('plan')
+        apply(estate, proposal.command, browserContext(revision))
+        addToPlan([proposal.command])
       } catch (error) {
         if (!(error instanceof CommandError)) throw error
         say({ sentence: `Not drafted: ${error.message}`, isTrouble: true })
       }
     }
     putBack()
-  }, [proposal, plan, recorded, setPlan, showBasis, putBack])
+  }, [proposal, estate, revision, addToPlan, putBack])
   return { guestId, overHostId, proposal, lift, over: setOverHostId, drop, putBack }
 }

@@ -30,7 +30,7 @@ import {
 import { proxy, wrap } from 'comlink'
 import { useMemo, useRef, useState, type ReactNode } from 'react'
 import { api } from '../../lib/api'
-import { browserContext } from '../../lib/context'
+import { ids } from '../../lib/context'
 import { download } from '../../lib/csv'
 import { useEstate } from '../../lib/estate'
 import { usePaths } from '../../lib/paths'
@@ -316,7 +316,6 @@ function SystemDraft({ system }: { system: OvfSystem }) {
   const { to } = usePaths()
   const go = useGo()
   const { record, trouble } = useRecord()
-  const [context] = useState(browserContext)
   const names = [...new Set(system.adapters.flatMap(({ network }) => network ?? []))]
   const [name, setName] = useState(() => guestNameOf(estate, system.name))
   const [hostId, setHost] = useState<string>()
@@ -329,10 +328,7 @@ function SystemDraft({ system }: { system: OvfSystem }) {
     () => mappingOf(estate, system, { name, hostId, networks, storeIds, keepsMacs }),
     [estate, system, name, hostId, networks, storeIds, keepsMacs],
   )
-  const commands = useMemo(
-    () => (mapping.hostId ? ovfCommands(estate, system, mapping, context) : undefined),
-    [estate, system, mapping, context],
-  )
+  const commands = useMemo(() => (mapping.hostId ? ovfCommands(estate, system, mapping, ids) : undefined), [estate, system, mapping, ids])
   const add = async () => {
     if (!commands) return
     const guest = commands.find(({ type }) => type === 'guest.add')
@@ -425,13 +421,12 @@ function TableIn() {
   const { record, trouble } = useRecord()
   const [text, setText] = useState('')
   const [mapping, setMapping] = useState<GuestTable['proposed']>()
-  const [context] = useState(browserContext)
   const [kept, setKept] = useState<string>()
   const table = useMemo(() => (text.trim() === '' ? undefined : readGuestTable(text)), [text])
   const columns = table && 'rows' in table ? (mapping ?? table.proposed) : undefined
   const reading = useMemo(
-    () => (table && 'rows' in table && columns ? importGuests(estate, table, columns, context) : undefined),
-    [table, columns, estate, context],
+    () => (table && 'rows' in table && columns ? importGuests(estate, table, columns, ids) : undefined),
+    [table, columns, estate, ids],
   )
   const take = (next: string) => {
     setText(next)

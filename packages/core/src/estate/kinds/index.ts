@@ -93,7 +93,7 @@ export type Migration = RecordOf<'migration'>
 /** Records of an estate by kind, as they cross the wire and fill the tables. */
 export type Records = { readonly [K in Kind]: readonly RecordOf<K>[] }
 
-/** The fields of a kind that refer to other records, with the kind they refer to. */
+/** The fields of a kind that refer to other records, one or a list of them, with the kind they refer to. */
 export function referencesOf(kind: Kind): readonly { readonly field: string; readonly to: Kind }[] {
   return references[kind]
 }
@@ -101,7 +101,7 @@ const references = Object.fromEntries(
   kindNames.map((kind) => [
     kind,
     Object.entries<Field>(kinds[kind].fields).flatMap(([field, definition]) =>
-      definition.type === 'ref' && isKind(definition.to) ? [{ field, to: definition.to }] : [],
+      (definition.type === 'ref' || definition.type === 'refs') && isKind(definition.to) ? [{ field, to: definition.to }] : [],
     ),
   ]),
 ) as Record<Kind, { field: string; to: Kind }[]>

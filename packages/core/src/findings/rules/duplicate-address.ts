@@ -1,4 +1,5 @@
-import { addressOwner, type Address, type Command, type Estate } from '../../estate/index.js'
+import { type Command } from '../../commands/index.js'
+import { addressOwner, type Address, type Estate } from '../../estate/index.js'
 import { isLinkLocal, nextFree } from '../../networks/index.js'
 import { defineRule } from '../rule.js'
 import { sameIp } from './again.js'

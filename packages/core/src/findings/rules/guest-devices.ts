@@ -1,4 +1,5 @@
-import type { Command, Estate, Guest } from '../../estate/index.js'
+import type { Command } from '../../commands/index.js'
+import type { Estate, Guest } from '../../estate/index.js'
 import { checkDevices, devicePlanOf, type DeviceRemark } from '../../guests/index.js'
 import { disksOf } from '../../placement/index.js'
 import { defineRule, type Again, type Rule } from '../rule.js'

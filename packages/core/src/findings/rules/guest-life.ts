@@ -1,4 +1,5 @@
-import { dayOf, daysBetween, isInService, type Command } from '../../estate/index.js'
+import { type Command } from '../../commands/index.js'
+import { dayOf, daysBetween, isInService } from '../../estate/index.js'
 import { storeReach } from '../../hosts/index.js'
 import { neededGuests, startOrder } from '../../guests/index.js'
 import { defineRule } from '../rule.js'

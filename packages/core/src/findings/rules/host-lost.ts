@@ -1,4 +1,4 @@
-import { failoverOutcomes } from '../../placement/failover.js'
+import { failoverOutcomes } from '../../placement/index.js'
 import { formatMiB } from '../../units/index.js'
 import { defineRule } from '../rule.js'
 

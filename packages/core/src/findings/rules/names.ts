@@ -1,4 +1,5 @@
-import { addressOwner, isHostLabel, type Address, type Command, type Estate } from '../../estate/index.js'
+import { type Command } from '../../commands/index.js'
+import { addressOwner, isHostLabel, type Address, type Estate } from '../../estate/index.js'
 import { zoneOf } from '../../names/index.js'
 import { defineRule } from '../rule.js'
 

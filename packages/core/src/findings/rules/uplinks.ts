@@ -1,4 +1,5 @@
-import type { Attachment, Command, Estate, Port, Switch } from '../../estate/index.js'
+import type { Command } from '../../commands/index.js'
+import type { Attachment, Estate, Port, Switch } from '../../estate/index.js'
 import { uplinkEnd } from '../../reach/index.js'
 import { defineRule, type Again } from '../rule.js'
 

@@ -9,7 +9,7 @@ import {
   recordTitle,
   type AnyRecord,
   type Command,
-  type CommandContext,
+  type IdMaker,
   type Estate,
   type Field,
   type GuestDraft,
@@ -17,7 +17,7 @@ import {
 import { useMemo, useState } from 'react'
 import { useSearchParams } from 'react-router'
 import { usePlaces, usePreview } from '../../../lib/checks'
-import { browserContext } from '../../../lib/context'
+import { ids } from '../../../lib/context'
 import { useEstate } from '../../../lib/estate'
 import { useKey } from '../../../lib/keys'
 import { usePaths } from '../../../lib/paths'
@@ -46,7 +46,7 @@ import { SizingPanel } from './sizing-panel'
 import { SystemChoice } from './system-choice'
 
 /** The commands of a draft: a system that it brings along comes first. */
-function commandsOf(estate: Estate, guest: GuestDraft, { texts, newSystem }: Draft, context: CommandContext): readonly Command[] {
+function commandsOf(estate: Estate, guest: GuestDraft, { texts, newSystem }: Draft, context: IdMaker): readonly Command[] {
   const system: readonly Command[] =
     newSystem && newSystem.id === texts['systemId'] ? [{ type: 'system.add', record: { ...newSystem.values, id: newSystem.id } }] : []
   return [...system, ...composeGuest(estate, guest, context)]
@@ -108,7 +108,6 @@ function Compose() {
   const [draft, setDraft] = useState<Draft>(() => draftOf(estate, reading.spec))
   const [isTried, setTried] = useState(false)
   const [refusal, setRefusal] = useState<string>()
-  const [ids] = useState(browserContext)
 
   const typeLine = (next: string) => {
     setLine(next)

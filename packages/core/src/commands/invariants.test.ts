@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
-import { apply, applyAll, CommandError, type Command } from './index.js'
+import { apply, applyAll, type Command } from './index.js'
+import { CommandError } from '../estate/index.js'
 
 const estate = smallEstate()
 const outcome = (...commands: Command[]): string => {

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
-import { apply, kinds, formatField, sayCommand, sayDifference, type Command } from './index.js'
+import { apply, sayCommand, sayDifference, type Command } from './index.js'
+import { kinds, formatField } from '../estate/index.js'
 
 const start = smallEstate()
 const said = (command: Command) => {

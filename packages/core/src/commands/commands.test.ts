@@ -3,7 +3,9 @@ import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
 import { GiB } from '../units/index.js'
 import { lineages } from '../clones/index.js'
 import { proposeMigration } from '../migrations/index.js'
-import { apply, applyAll, CommandError, commandDoc, commandTypes, kinds, makeIds, seededRandom, type Command, type Kind } from './index.js'
+import { apply, applyAll, commandDoc, type Command } from './index.js'
+import { CommandError, kinds, makeIds, seededRandom, type Kind } from '../estate/index.js'
+import { commandTypes } from '../verbs.js'
 
 const start = smallEstate()
 const after = (...commands: Command[]) => applyAll(start, commands, testContext(3)).estate

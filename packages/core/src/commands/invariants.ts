@@ -1,7 +1,5 @@
+import { isPoweredOn, type Estate, type Kind, type RecordOf } from '../estate/index.js'
 import { contains, familyOf, ipToNumber, prefixOf } from '../networks/index.js'
-import type { Estate } from './estate.js'
-import type { Kind, RecordOf } from './kinds/index.js'
-import { isPoweredOn } from './lifecycle.js'
 
 /** A record that contradicts itself or its surroundings: the field, and what is wrong. */
 export interface Contradiction {

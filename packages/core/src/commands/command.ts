@@ -1,5 +1,5 @@
-import { kindNames, kinds, isKind, type Kind, type NewRecord, type RecordOf } from '../kinds/index.js'
-import { isVerb, verbs, type Verb, type VerbInput } from './verbs.js'
+import { isKind, kindNames, kinds, type Kind, type NewRecord, type RecordOf } from '../estate/index.js'
+import { isVerb, verbNames, verbOf, type Verb, type VerbInput } from './verb.js'
 
 export type AddCommand<K extends Kind = Kind> = { [N in K]: { readonly type: `${N}.add`; readonly record: NewRecord<N> } }[K]
 export type UpdateCommand<K extends Kind = Kind> = {
@@ -33,16 +33,16 @@ export function commandShape(type: string): CommandShape | undefined {
 }
 
 /** The types of all commands there are. */
-export const commandTypes: readonly string[] = [
+export const allCommandTypes = (): readonly string[] => [
   ...kindNames.flatMap((kind) => ['add', 'update', 'remove'].map((action) => `${kind}.${action}`)).filter((type) => commandShape(type)),
-  ...Object.keys(verbs),
+  ...verbNames(),
 ]
 
 /** One line on what a type of command does. */
 export function commandDoc(type: string): string {
   const shape = commandShape(type)
   if (!shape) return ''
-  if ('verb' in shape) return verbs[shape.verb].doc
+  if ('verb' in shape) return verbOf(shape.verb)?.doc ?? ''
   return {
     add: `Adds a ${kinds[shape.kind].label}.`,
     update: `Changes fields of a ${kinds[shape.kind].label}.`,

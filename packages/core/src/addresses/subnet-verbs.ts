@@ -1,0 +1,148 @@
+import { defineVerb, newIdField, type Draft } from '../commands/index.js'
+import { CommandError, derivedId, ref, text, type Estate, type Subnet } from '../estate/index.js'
+import {
+  type Prefix,
+  contains,
+  halvesOf,
+  inPool,
+  ipFromNumber,
+  ipToNumber,
+  isLinkLocal,
+  overlaps,
+  parsePrefix,
+  prefixOf,
+  siblingOf,
+} from '../networks/index.js'
+
+declare module '../commands/verb.js' {
+  interface Verbs {
+    'subnet.move': typeof moveSubnet
+    'subnet.split': typeof splitSubnet
+    'subnet.merge': typeof mergeSubnets
+  }
+}
+
+const moveSubnet = defineVerb({
+  doc: 'Gives a subnet another prefix of the same length; gateway, pools and addresses keep their place in it.',
+  fields: {
+    subnetId: ref('subnet', { label: 'Subnet', doc: 'The subnet to renumber.' }),
+    prefix: text({ label: 'Prefix', doc: 'The new prefix.', shape: 'prefix' }),
+  },
+  /** @throws CommandError `not-found`, `invalid` */
+  does(draft, { subnetId, prefix: target }) {
+    const subnet = draft.require('subnet', subnetId, 'subnetId')
+    const [from, to] = [prefixOf(subnet), parsePrefix(target)]
+    if (from.family !== to.family || from.bits !== to.bits)
+      throw new CommandError('invalid', `${target} has another length than ${subnet.prefix}; a move keeps /${from.bits}.`, 'prefix')
+    const other = draft.estate.all('subnet').find((one) => one.id !== subnetId && overlaps(prefixOf(one), to))
+    if (other) throw new CommandError('invalid', `${target} is taken by ${other.prefix}; choose a free place.`, 'prefix')
+    const moved = (ip: string) => (contains(from, ip) ? ipFromNumber(from.family, to.first + (ipToNumber(ip) - from.first)) : ip)
+    draft.update('subnet', subnetId, {
+      prefix: target,
+      gateway: subnet.gateway && moved(subnet.gateway),
+      nameServers: subnet.nameServers && subnet.nameServers.split(' ').map(moved).join(' '),
+    })
+    for (const pool of draft.estate.referring('pool', 'subnetId', subnetId))
+      draft.update('pool', pool.id, { first: moved(pool.first), last: moved(pool.last) })
+    for (const address of draft.estate.referring('address', 'subnetId', subnetId))
+      draft.update('address', address.id, { ip: moved(address.ip), gateway: address.gateway && moved(address.gateway) })
+    // What was seen was seen at the old addresses.
+    for (const lease of draft.estate.referring('lease', 'subnetId', subnetId)) draft.remove('lease', lease.id)
+  },
+  words: ({ prefix }) => `Move a subnet to ${prefix}`,
+})
+
+const splitSubnet = defineVerb({
+  doc: 'Halves a subnet; gateway, pools and addresses stay in the half in which they lie.',
+  fields: {
+    subnetId: ref('subnet', { label: 'Subnet', doc: 'The subnet to halve; it keeps the lower half.' }),
+    id: newIdField('subnet'),
+  },
+  /** @throws CommandError `not-found`, `not-allowed` when it cannot be halved */
+  does(draft, { subnetId, id }) {
+    const subnet = draft.require('subnet', subnetId, 'subnetId')
+    const { family, bits } = prefixOf(subnet)
+    if (bits >= (family === 4 ? 31 : 127)) throw new CommandError('not-allowed', `${subnet.prefix} is too small to be halved.`, 'subnetId')
+    const [lower, upper] = halvesOf(prefixOf(subnet))
+    const isUpper = (ip: string) => contains(upper, ip)
+    const { id: _, ...values } = subnet
+    const gatewayAbove = subnet.gateway !== null && isUpper(subnet.gateway)
+    // A link-local gateway is on the segment, which stays one.
+    const isForBoth = subnet.gateway !== null && isLinkLocal(subnet.gateway)
+    draft.update('subnet', subnetId, { prefix: lower.text, gateway: gatewayAbove ? null : subnet.gateway })
+    const half = draft.add(
+      'subnet',
+      { ...values, ...(id ? { id } : {}), prefix: upper.text, gateway: gatewayAbove || isForBoth ? subnet.gateway : null },
+      '',
+    )
+    for (const pool of draft.estate.referring('pool', 'subnetId', subnetId)) {
+      if (isUpper(pool.first)) draft.update('pool', pool.id, { subnetId: half.id })
+      else if (isUpper(pool.last)) {
+        const { id: _pool, ...rest } = pool
+        draft.update('pool', pool.id, { last: ipFromNumber(family, lower.last) })
+        draft.add('pool', { ...rest, id: derivedId(half.id, pool.id), subnetId: half.id, first: ipFromNumber(family, upper.first) }, '')
+      }
+    }
+    for (const kind of ['address', 'lease'] as const)
+      for (const record of draft.estate.referring(kind, 'subnetId', subnetId))
+        if (isUpper(record.ip)) draft.update(kind, record.id, { subnetId: half.id })
+  },
+  words: ({ subnetId }, { estate }) => `Split ${prefixOfSubnet(estate, subnetId)}`,
+})
+
+const mergeSubnets = defineVerb({
+  doc: 'Joins a subnet of a network with the other half of the prefix they make together.',
+  fields: {
+    subnetId: ref('subnet', { label: 'Subnet', doc: 'One half; the lower one stays.' }),
+    withId: ref('subnet', { label: 'With', doc: 'The other half.' }),
+  },
+  /** @throws CommandError `not-found`, `not-allowed` when the two are no halves of one prefix on one network */
+  does(draft, { subnetId, withId }) {
+    const pair = [draft.require('subnet', subnetId, 'subnetId'), draft.require('subnet', withId, 'withId')]
+    const [lower, upper] = pair.sort((a, b) => (prefixOf(a).first < prefixOf(b).first ? -1 : 1)) as [Subnet, Subnet]
+    if (lower.networkId !== upper.networkId)
+      throw new CommandError(
+        'not-allowed',
+        `${lower.prefix} and ${upper.prefix} are on two networks; only subnets of one network are merged.`,
+        'withId',
+      )
+    const whole = mergedPrefix(prefixOf(lower), prefixOf(upper))
+    if (!whole) throw new CommandError('not-allowed', `${lower.prefix} and ${upper.prefix} are not the two halves of one prefix.`, 'withId')
+    for (const kind of ['pool', 'address', 'lease'] as const)
+      for (const record of draft.estate.referring(kind, 'subnetId', upper.id)) draft.update(kind, record.id, { subnetId: lower.id })
+    joinPools(draft, lower)
+    draft.remove('subnet', upper.id)
+    draft.update('subnet', lower.id, {
+      prefix: whole,
+      gateway: lower.gateway ?? upper.gateway,
+      nameServers: lower.nameServers ?? upper.nameServers,
+    })
+  },
+  words: ({ subnetId }, { estate }) => `Merge ${prefixOfSubnet(estate, subnetId)} with the other half`,
+})
+
+/** What is done to subnets beside changing their fields. */
+export const subnetVerbs = { 'subnet.move': moveSubnet, 'subnet.split': splitSubnet, 'subnet.merge': mergeSubnets }
+
+const prefixOfSubnet = (estate: Estate, id: string): string => estate.find('subnet', id)?.prefix ?? 'a subnet removed since'
+
+/** Pools that meet end to end after a merge become one. */
+function joinPools(draft: Draft, subnet: Subnet): void {
+  const pools = [...draft.estate.referring('pool', 'subnetId', subnet.id)].sort((a, b) =>
+    ipToNumber(a.first) < ipToNumber(b.first) ? -1 : 1,
+  )
+  for (const pool of pools) {
+    const next = draft.estate
+      .referring('pool', 'subnetId', subnet.id)
+      .find((other) => ipToNumber(other.first) === ipToNumber(pool.last) + 1n && other.note === pool.note)
+    const here = draft.estate.find('pool', pool.id)
+    if (!next || !here || inPool(here, next.first)) continue
+    draft.remove('pool', next.id)
+    draft.update('pool', pool.id, { last: next.last })
+  }
+}
+
+/** The prefix of which two are the halves. */
+function mergedPrefix(lower: Prefix, upper: Prefix): string | undefined {
+  return lower.bits > 0 && siblingOf(lower) === upper.text ? `${ipFromNumber(lower.family, lower.first)}/${lower.bits - 1}` : undefined
+}

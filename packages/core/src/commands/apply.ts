@@ -1,0 +1,172 @@
+import {
+  CommandError,
+  DifferenceSum,
+  isId,
+  readFields,
+  touchedIds,
+  type Difference,
+  type Estate,
+  type EstateEdit,
+  type Kind,
+  type NewRecord,
+} from '../estate/index.js'
+import { commandShape, type Command, type RemoveCommand } from './command.js'
+import { checkDifference, Draft, removeWithReferring, type CommandContext, type PathOf } from './draft.js'
+import { verbOf } from './verb.js'
+
+/** The estate after a command, and what the command did. */
+export interface Applied {
+  readonly estate: Estate
+  readonly difference: Difference
+}
+
+/**
+ * Applies a command to an estate. The only way in which a record changes.
+ *
+ * @param estate the estate before; not changed
+ * @param command what is asked
+ * @param context ids, the time and the revision, which the core does not make up
+ * @returns the estate after, and the difference
+ * @throws CommandError with a code, a sentence and the field's path, when the command cannot be done
+ * @example apply(estate, { type: 'guest.power', guestId, state: 'running' }, context).difference
+ */
+export function apply(estate: Estate, command: Command, context: CommandContext): Applied {
+  const edit = estate.edit()
+  const difference = applyTo(edit, [command], context, () => '')
+  return { estate: edit.finish(), difference }
+}
+
+/**
+ * Applies commands one after the other, all or none, in time that grows with their number alone. They are judged by what they come
+ * to together: what only holds between two of them may be wrong.
+ *
+ * @throws CommandError of the first that cannot be done; its paths begin with the command's place in the list
+ * @example applyAll(estate, [a, b], context).difference // what both did
+ */
+export function applyAll(estate: Estate, commands: readonly Command[], context: CommandContext): Applied {
+  const edit = estate.edit()
+  const difference = applyTo(edit, commands, context, inList)
+  return { estate: edit.finish(), difference }
+}
+
+/** What became of one step of a list. */
+export type StepOutcome = { readonly ok: true; readonly difference: Difference } | { readonly ok: false; readonly refusal: CommandError }
+
+/** Steps laid over an estate: what each does, or why it cannot be done, and the estate after those that can. */
+export interface Projection extends Applied {
+  readonly steps: readonly StepOutcome[]
+}
+
+const projections = new WeakMap<object, { readonly on: Estate; readonly projection: Projection }>()
+
+/**
+ * Lays steps over an estate, one after the other, each a command or a list of them that is done as a whole. One that is refused does
+ * nothing, and those behind it are tried all the same. The same list over the same estate is worked out once, and gives the same
+ * records wherever it is worked out, as long as its commands name the ids of what they make: see `withIds`.
+ *
+ * @example project(estate, plan, context).steps[3] // { ok: false, refusal: … }
+ */
+export function project(estate: Estate, steps: readonly (Command | readonly Command[])[], context: CommandContext): Projection {
+  const known = projections.get(steps)
+  if (known?.on === estate) return known.projection
+  const edit = estate.edit()
+  const sum = new DifferenceSum()
+  const outcomes = steps.map((step): StepOutcome => {
+    const mark = edit.mark()
+    try {
+      const difference = 'type' in step ? applyTo(edit, [step], context, () => '') : applyTo(edit, step, context, inList)
+      sum.add(difference)
+      return { ok: true, difference }
+    } catch (error) {
+      if (!(error instanceof CommandError)) throw error
+      edit.rollBack(mark)
+      return { ok: false, refusal: error }
+    }
+  })
+  const projection = { estate: edit.finish(), difference: sum.difference(), steps: outcomes }
+  projections.set(steps, { on: estate, projection })
+  return projection
+}
+
+const inList = (index: number) => `commands.${index}`
+
+/**
+ * Applies commands to an estate that is being changed, and judges what they come to.
+ *
+ * @param placeOf where a command stands in what was asked, for the paths of problems
+ * @throws CommandError; some of what they do may have been done by then
+ */
+function applyTo(edit: EstateEdit, commands: readonly Command[], context: CommandContext, placeOf: (index: number) => string): Difference {
+  const mark = edit.mark()
+  const sum = new DifferenceSum()
+  const lastToTouch = new Map<string, number>()
+  for (const [index, command] of commands.entries()) {
+    const draft = new Draft(edit, context, (step) => {
+      sum.add(step)
+      for (const id of touchedIds(step)) lastToTouch.set(id, index)
+    })
+    try {
+      perform(draft, command)
+    } catch (error) {
+      const place = placeOf(index)
+      throw error instanceof CommandError && place ? error.under(place) : error
+    }
+  }
+  const difference = sum.difference()
+  const pathOf: PathOf = (field, id) => {
+    const index = lastToTouch.get(id) ?? 0
+    const place = placeOf(index)
+    return `${place}${place ? '.' : ''}${fieldPath(commands[index], field)}`
+  }
+  checkDifference(
+    () => {
+      edit.rollBack(mark)
+      return edit.estate
+    },
+    edit.estate,
+    difference,
+    pathOf,
+  )
+  // It was gone back to look at what was before.
+  if (edit.mark() === mark) edit.take(difference)
+  return difference
+}
+
+/** Where a field of a record stands in the command that made or changed it. */
+function fieldPath(command: Command | undefined, field: string): string {
+  const shape = command && commandShape(command.type)
+  if (!shape || 'verb' in shape || shape.action === 'remove') return field
+  return shape.action === 'add' ? `record.${field}` : `changes.${field}`
+}
+
+/** Does one command. @throws CommandError; what it had done by then is still there */
+function perform(draft: Draft, command: Command): void {
+  const shape = commandShape(command.type)
+  const verb = shape && 'verb' in shape ? verbOf(shape.verb) : undefined
+  if (verb) {
+    const { type: _, ...values } = command as { type: string } & Record<string, unknown>
+    verb.does(draft, readFields(verb.fields, values) as never)
+    return
+  }
+  if (!shape || 'verb' in shape) throw new CommandError('unknown-command', `There is no command “${command.type}”.`, 'type')
+  switch (shape.action) {
+    case 'add': {
+      const { record } = command as { record: NewRecord<Kind> }
+      if (record.id !== undefined && !isId(record.id)) throw new CommandError('invalid', 'Id is a UUID in lower case.', 'record.id')
+      draft.add(shape.kind, record)
+      return
+    }
+    case 'update': {
+      const { id, changes } = command as { id: string; changes: Record<string, unknown> }
+      if ('id' in changes) throw new CommandError('invalid', 'An id does not change.', 'changes.id')
+      draft.update(shape.kind, id, changes)
+      return
+    }
+    case 'remove': {
+      const { id, withReferring } = command as RemoveCommand
+      draft.require(shape.kind, id, 'id')
+      if (withReferring) removeWithReferring(draft, shape.kind, id)
+      else draft.remove(shape.kind, id)
+    }
+  }
+}

@@ -1,0 +1,205 @@
+import {
+  CommandError,
+  guestStates,
+  holderPhrase,
+  kindNames,
+  kinds,
+  readFields,
+  readSome,
+  referencesOf,
+  referredTo,
+  referrersOf,
+  sameRecord,
+  statesAfter,
+  type AnyRecord,
+  type Difference,
+  type Estate,
+  type EstateEdit,
+  type Kind,
+  type NewRecord,
+  type Presence,
+  type RecordOf,
+  type Update,
+} from '../estate/index.js'
+import { invariants, type Contradiction } from './invariants.js'
+
+/** Where new ids come from: the core has no randomness of its own. */
+export interface IdMaker {
+  readonly newId: () => string
+}
+
+/** What a command may use besides the estate: the core has no clock of its own either. */
+export interface CommandContext extends IdMaker {
+  /** The time of the command, ISO 8601 in UTC. */
+  readonly now: string
+  /** The revision that the estate comes to by the commands. */
+  readonly revision: number
+}
+
+/** An estate while a command works on it. Used by the commands only. */
+export class Draft {
+  readonly #edit: EstateEdit
+  readonly #taken: (step: Difference) => void
+
+  /** @param taken is told of each step */
+  constructor(
+    edit: EstateEdit,
+    readonly context: CommandContext,
+    taken: (step: Difference) => void,
+  ) {
+    this.#edit = edit
+    this.#taken = taken
+  }
+
+  get estate(): Estate {
+    return this.#edit.estate
+  }
+
+  /**
+   * The record with this id.
+   *
+   * @throws CommandError `not-found`
+   */
+  require<K extends Kind>(kind: K, id: string, path: string): RecordOf<K> {
+    const record = this.estate.find(kind, id)
+    if (!record)
+      throw new CommandError('not-found', `There is no ${kinds[kind].label} with the id ${id}; it may have been removed meanwhile.`, path)
+    return record
+  }
+
+  /** @throws CommandError `invalid`, `id-taken` */
+  add<K extends Kind>(kind: K, input: NewRecord<K>, path = 'record'): RecordOf<K> {
+    const { id = this.context.newId(), ...values } = input as { id?: string } & Record<string, unknown>
+    const taken = this.estate.kindOf(id)
+    if (taken) throw new CommandError('id-taken', `The id ${id} belongs to a ${kinds[taken].label} already.`, path ? `${path}.id` : 'id')
+    const record = { id, ...readFields(kinds[kind].fields, values, path) } as unknown as RecordOf<K>
+    this.#take({ added: { [id]: { kind, record } as Presence }, updated: {}, removed: {} })
+    return record
+  }
+
+  /** @throws CommandError `not-found`, `invalid` */
+  update<K extends Kind>(kind: K, id: string, changes: Readonly<Record<string, unknown>>, path = 'changes'): RecordOf<K> {
+    const from = this.require(kind, id, 'id')
+    checkTransition(kind, from as AnyRecord, changes, path)
+    // What does not change was read when it was recorded.
+    const to = { ...from, ...readSome(kinds[kind].fields, changes, path) }
+    if (!sameRecord(from as AnyRecord, to as AnyRecord))
+      this.#take({ added: {}, updated: { [id]: { kind, from, to } as Update }, removed: {} })
+    return to
+  }
+
+  remove(kind: Kind, id: string): void {
+    const record = this.estate.find(kind, id)
+    if (record) this.#take({ added: {}, updated: {}, removed: { [id]: { kind, record } } })
+  }
+
+  #take(step: Difference): void {
+    this.#edit.take(step)
+    this.#taken(step)
+  }
+}
+
+/** @throws CommandError `wrong-state` when a guest's life does not go that way */
+function checkTransition(kind: Kind, record: AnyRecord, changes: Readonly<Record<string, unknown>>, path: string): void {
+  if (kind !== 'guest' || changes['state'] === undefined) return
+  const { name, state, kind: guestKind } = record as RecordOf<'guest'>
+  const after = statesAfter(state)
+  if (guestKind === 'template' || changes['state'] === state || (after as readonly unknown[]).includes(changes['state'])) return
+  if (!(guestStates as readonly unknown[]).includes(changes['state'])) return
+  throw new CommandError(
+    'wrong-state',
+    `${name} is ${state}; from there it can only be ${after.join(' or ')}, not ${String(changes['state'])}.`,
+    path ? `${path}.state` : 'state',
+  )
+}
+
+/** Where a problem with a field of a record is said to be: a path into what was asked. */
+export type PathOf = (field: string, id: string) => string
+
+/**
+ * Checks that the records a difference touched are right in the estate after it. What contradicted itself before is let be: only what
+ * the difference causes is refused.
+ *
+ * @param before the estate before the difference; asked for when something is wrong after it
+ * @throws CommandError `dangling-reference`, `not-unique`, `referred-to`, `invalid`
+ */
+export function checkDifference(before: () => Estate, after: Estate, difference: Difference, pathOf: PathOf): void {
+  const touched = [...Object.values(difference.added), ...Object.values(difference.updated).map(({ kind, to }) => ({ kind, record: to }))]
+  for (const { kind, record } of touched) checkReferencesAndKeys(after, kind, record, pathOf)
+  for (const { kind, record } of Object.values(difference.removed)) {
+    const referrers = referrersOf(after, kind, record.id)
+    // Named as they were called when it was there.
+    if (referrers.length > 0) throw referredTo(before(), kind, record, referrers, pathOf('id', record.id))
+  }
+  const contradicting = touched.flatMap(({ kind, record }) => {
+    const contradiction = contradictionOf(after, kind, record)
+    return contradiction ? [{ kind, record, contradiction }] : []
+  })
+  if (contradicting.length === 0) return
+  const was = before()
+  for (const { kind, record, contradiction } of contradicting) {
+    const old = was.find(kind, record.id)
+    if (!old || contradictionOf(was, kind, old)?.field !== contradiction.field)
+      throw new CommandError('invalid', contradiction.sentence, pathOf(contradiction.field, record.id))
+  }
+}
+
+const contradictionOf = (estate: Estate, kind: Kind, record: AnyRecord): Contradiction | undefined =>
+  invariants[kind]?.(estate, record as never)
+
+/**
+ * Checks that every record refers to records that are there and keeps its keys unique: what the database would refuse. What
+ * contradicts its surroundings may be so by a change of those, and is a finding.
+ *
+ * @throws CommandError `dangling-reference`, `not-unique`
+ */
+export function checkWhole(estate: Estate, pathOf: PathOf): void {
+  for (const kind of kindNames) for (const record of estate.all(kind)) checkReferencesAndKeys(estate, kind, record, pathOf)
+}
+
+function checkReferencesAndKeys(estate: Estate, kind: Kind, record: AnyRecord, pathOf: PathOf): void {
+  const values = record as unknown as Record<string, unknown>
+  for (const { field, to } of referencesOf(kind)) {
+    const value = values[field]
+    if (value === null) continue
+    for (const id of typeof value === 'string' ? [value] : (value as readonly string[]))
+      if (!estate.find(to, id))
+        throw new CommandError(
+          'dangling-reference',
+          `${fieldLabel(kind, field)}: there is no ${kinds[to].label} with the id ${id}.`,
+          pathOf(field, record.id),
+        )
+  }
+  for (const key of kinds[kind].keys) {
+    // As in the database: where a value is missing, nothing is the same.
+    if (!key.unique || key.fields.some((field) => values[field] === null)) continue
+    const other = estate.byKey(kind, Object.fromEntries(key.fields.map((field) => [field, values[field]]))).find((r) => r.id !== record.id)
+    const field = key.fields.at(-1) ?? ''
+    if (other)
+      throw new CommandError(
+        'not-unique',
+        `${fieldLabel(kind, field)} ${String(values[field])} is taken by ${holderPhrase(estate, kind, other)}; choose another.`,
+        pathOf(field, record.id),
+      )
+  }
+}
+
+const fieldLabel = (kind: Kind, field: string): string => (kinds[kind].fields as Record<string, { label: string }>)[field]?.label ?? field
+
+/** Removes a record, what is a part of it, and clears optional references to it; a required reference stops it. */
+export function removeWithReferring(draft: Draft, kind: Kind, id: string): void {
+  const record = draft.estate.find(kind, id)
+  if (!record) return
+  for (const referrer of referrersOf(draft.estate, kind, id)) {
+    const definition = kinds[referrer.kind]
+    const { field } = referrer
+    const { type, optional } = (definition.fields as Record<string, { type: string; optional?: boolean }>)[field] ?? { type: 'ref' }
+    if (definition.partOf?.includes(field)) removeWithReferring(draft, referrer.kind, referrer.record.id)
+    else if (type === 'refs') {
+      const now = draft.estate.find(referrer.kind, referrer.record.id) as unknown as Record<string, readonly string[]> | undefined
+      if (now) draft.update(referrer.kind, referrer.record.id, { [field]: now[field]?.filter((other) => other !== id) })
+    } else if (optional) draft.update(referrer.kind, referrer.record.id, { [field]: null })
+    else throw referredTo(draft.estate, kind, record, [referrer], 'id')
+  }
+  draft.remove(kind, id)
+}

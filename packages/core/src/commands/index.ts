@@ -1,0 +1,29 @@
+export { apply, applyAll, project, type Applied, type Projection, type StepOutcome } from './apply.js'
+export {
+  allCommandTypes,
+  commandDoc,
+  commandShape,
+  type AddCommand,
+  type Command,
+  type CommandShape,
+  type RemoveCommand,
+  type UpdateCommand,
+  type VerbCommand,
+} from './command.js'
+export { checkDifference, checkWhole, type CommandContext, type Draft, type IdMaker, type PathOf } from './draft.js'
+export { sayCommand, sayDifference, type SaidCommand, type SaidRecord } from './say.js'
+export { readStoredCommand } from './stored.js'
+export { withIds } from './with-ids.js'
+export {
+  defineVerb,
+  isVerb,
+  newIdField,
+  registerVerbs,
+  verbOf,
+  type Names,
+  type Verb,
+  type AnyVerb,
+  type VerbDefinition,
+  type VerbInput,
+  type Verbs,
+} from './verb.js'

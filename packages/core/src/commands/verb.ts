@@ -1,0 +1,55 @@
+import { optional, text, type Estate, type Fields, type InputOf, type Kind, type ValuesOf } from '../estate/index.js'
+import type { Draft } from './draft.js'
+
+/**
+ * The verbs there are: commands that do more than add, update or remove one record. Empty here; each topic adds its own beside
+ * their definitions, as in `guests/verbs.ts`, so that this floor knows none of them.
+ */
+// eslint-disable-next-line @typescript-eslint/no-empty-object-type
+export interface Verbs {}
+
+export type Verb = keyof Verbs
+type FieldsOfVerb<V extends Verb> = Verbs[V] extends { readonly fields: infer F extends Fields } ? F : never
+/** What a verb asks for, as one writes it. */
+export type VerbInput<V extends Verb> = InputOf<FieldsOfVerb<V>>
+
+/** One verb: what it asks for, what it does, and how it is said. */
+export interface VerbDefinition<F extends Fields = Fields> {
+  readonly doc: string
+  readonly fields: F
+  /** Does it. @throws CommandError */
+  does(draft: Draft, input: ValuesOf<F>): void
+  /** The command as the logbook says it. @param names how the records are called that it names */
+  words(input: InputOf<F>, names: Names): string
+}
+
+/** Any verb, whatever it asks for: its input has been read by its fields. */
+export interface AnyVerb extends Pick<VerbDefinition, 'doc' | 'fields'> {
+  does(draft: Draft, input: never): void
+  words(input: never, names: Names): string
+}
+
+/** How records are called, also those that have been removed since. */
+export interface Names {
+  readonly estate: Estate
+  nameOf(kind: Kind, id: string | null | undefined): string
+}
+
+export const defineVerb = <const F extends Fields>(definition: VerbDefinition<F>): VerbDefinition<F> => definition
+
+/** The id of what a verb makes, which whoever asks may choose; what it makes besides has ids that follow from it. */
+export const newIdField = (what: string) =>
+  optional(text({ label: 'Id', doc: `Id for the new ${what}; made when left out.`, shape: 'id', max: 36 }))
+
+const registered = new Map<string, AnyVerb>()
+
+/** Makes verbs known: see `verbs.ts` above the topics. */
+export function registerVerbs(verbs: Readonly<Record<string, AnyVerb>>): void {
+  for (const [name, verb] of Object.entries(verbs)) registered.set(name, verb)
+}
+
+/** The definition of a verb. @returns undefined when there is none of that name */
+export const verbOf = (name: string): AnyVerb | undefined => registered.get(name)
+export const isVerb = (type: string): type is Verb => registered.has(type)
+/** The names of all verbs. */
+export const verbNames = (): readonly string[] => [...registered.keys()]

@@ -1,0 +1,260 @@
+import { defineVerb, newIdField, type Draft } from '../commands/index.js'
+import {
+  choice,
+  CommandError,
+  derivedId,
+  integer,
+  optional,
+  recordTitle,
+  ref,
+  refMap,
+  text,
+  textMap,
+  type Guest,
+  type Host,
+} from '../estate/index.js'
+import { storeReach } from '../hosts/index.js'
+import { generateMac, preferredSubnetFor } from '../networks/index.js'
+import { formatBytes, formatMiB } from '../units/index.js'
+
+declare module '../commands/verb.js' {
+  interface Verbs {
+    'guest.resize': typeof resizeGuest
+    'guest.power': typeof powerGuest
+    'guest.clone': typeof cloneGuest
+    'guest.migrate': typeof migrateGuest
+  }
+}
+
+const resizeGuest = defineVerb({
+  doc: 'Changes a guest’s processors, memory, or the size of one of its disks. A disk only grows.',
+  fields: {
+    guestId: ref('guest', { label: 'Guest', doc: 'The guest to resize.' }),
+    vcpu: optional(integer({ label: 'Processors', doc: 'New number of vCPUs.', unit: 'vCPU', min: 1, max: 1024 })),
+    memoryMiB: optional(integer({ label: 'Memory', doc: 'New memory.', unit: 'MiB', min: 4, max: 2 ** 26 })),
+    diskId: optional(ref('disk', { label: 'Disk', doc: 'The disk to extend.' })),
+    sizeBytes: optional(integer({ label: 'Size', doc: 'The disk’s new size.', unit: 'bytes', min: 1 })),
+  },
+  /** @throws CommandError `not-found`, `invalid`, `not-allowed` when a disk would shrink */
+  does(draft, { guestId, vcpu, memoryMiB, diskId, sizeBytes }) {
+    const guest = draft.require('guest', guestId, 'guestId')
+    if (!diskId !== !sizeBytes)
+      throw new CommandError('invalid', 'To extend a disk, name the disk and its new size.', diskId ? 'sizeBytes' : 'diskId')
+    draft.update('guest', guestId, { ...(vcpu ? { vcpu } : {}), ...(memoryMiB ? { memoryMiB } : {}) }, '')
+    if (!diskId || !sizeBytes) return
+    const disk = draft.require('disk', diskId, 'diskId')
+    const title = recordTitle(draft.estate, 'disk', disk)
+    if (disk.guestId !== guest.id) throw new CommandError('invalid', `That is ${title}, not a disk of ${guest.name}.`, 'diskId')
+    if (sizeBytes < disk.sizeBytes)
+      throw new CommandError(
+        'not-allowed',
+        `${title} has ${formatBytes(disk.sizeBytes)}; shrinking it to ${formatBytes(sizeBytes)} would cut off data. Add a smaller disk and copy instead.`,
+        'sizeBytes',
+      )
+    draft.update('disk', diskId, { sizeBytes }, '')
+  },
+  words({ guestId, vcpu, memoryMiB, diskId, sizeBytes }, { nameOf }) {
+    const parts = [
+      ...(vcpu ? [`${vcpu} vCPU`] : []),
+      ...(memoryMiB ? [formatMiB(memoryMiB)] : []),
+      ...(sizeBytes ? [`${nameOf('disk', diskId)} ${formatBytes(sizeBytes)}`] : []),
+    ]
+    return `Resize ${nameOf('guest', guestId)} to ${parts.join(', ')}`
+  },
+})
+
+const powerGuest = defineVerb({
+  doc: 'Records that a guest was powered on or off.',
+  fields: {
+    guestId: ref('guest', { label: 'Guest', doc: 'The guest.' }),
+    state: choice(['running', 'stopped'], { label: 'State', doc: 'What it is now.' }),
+  },
+  /** @throws CommandError `not-found`, `wrong-state` */
+  does(draft, { guestId, state }) {
+    const guest = draft.require('guest', guestId, 'guestId')
+    if (guest.state === state) throw new CommandError('wrong-state', `${guest.name} is recorded as ${state} already.`, 'state')
+    if (state === 'running') {
+      if (guest.kind === 'template')
+        throw new CommandError('wrong-state', `${guest.name} is a template and stays powered off; clone it to run it.`, 'guestId')
+      if (guest.kind === 'machine' && !guest.hostId)
+        throw new CommandError('wrong-state', `${guest.name} is on no host; place it first.`, 'guestId')
+    }
+    draft.update('guest', guestId, { state }, '')
+  },
+  words: ({ guestId, state }, { nameOf }) => `${state === 'running' ? 'Power on' : 'Power off'} ${nameOf('guest', guestId)}`,
+})
+
+const cloneGuest = defineVerb({
+  doc: 'Copies a guest or template: new name, new ids, new MACs, no addresses kept, lineage kept.',
+  fields: {
+    guestId: ref('guest', { label: 'Copy of', doc: 'The guest or template to copy.' }),
+    id: newIdField('guest'),
+    name: text({ label: 'Name', doc: 'The copy’s name.', shape: 'name' }),
+    hostId: optional(ref('host', { label: 'Host', doc: 'Where the copy goes; the original’s host when left out.' })),
+    stores: optional(refMap('disk', 'store', { label: 'Stores', doc: 'For a disk of the original, the store of its copy.' })),
+    ids: optional(
+      textMap('disk or adapter', {
+        label: 'Ids',
+        doc: 'For a disk or adapter of the original, the id of its copy; follows from the copy’s id when left out.',
+        shape: 'id',
+      }),
+    ),
+    macs: optional(
+      textMap('adapter', { label: 'MACs', doc: 'For an adapter of the original, the MAC of its copy; made when left out.', shape: 'mac' }),
+    ),
+    addresses: optional(
+      textMap('adapter', {
+        label: 'Addresses',
+        doc: 'For an adapter of the original, the fixed address of its copy; none when left out.',
+        shape: 'ip',
+      }),
+    ),
+  },
+  /** @throws CommandError `not-found`, `not-allowed`, `invalid` when a disk's store is out of the host's reach */
+  does(draft, { guestId, id, name, hostId, stores, ids, macs, addresses }) {
+    const original = draft.require('guest', guestId, 'guestId')
+    if (original.kind === 'external')
+      throw new CommandError(
+        'not-allowed',
+        `${original.name} is an external machine; it has to be taken over into a guest first.`,
+        'guestId',
+      )
+    const host = draft.require('host', hostId ?? original.hostId ?? '', 'hostId')
+    const { id: _, ...copied } = original
+    const clone = draft.add(
+      'guest',
+      {
+        ...copied,
+        ...(id ? { id } : {}),
+        name,
+        kind: 'machine',
+        hostId: host.id,
+        state: 'stopped',
+        clonedFromId: original.id,
+        backupStoreId: null,
+        verifiedAt: null,
+        mediumId: null,
+        bootFirst: 'disk',
+        apartFromId: null,
+      },
+      '',
+    )
+    const idFor = (of: string) => ids?.[of] ?? derivedId(clone.id, of)
+    const disks = draft.estate.referring('disk', 'guestId', original.id)
+    const adapters = draft.estate.referring('adapter', 'guestId', original.id)
+    checkMapped(stores, disks, 'stores', 'disk', original)
+    checkMapped(ids, [...disks, ...adapters], 'ids', 'disk or adapter', original)
+    checkMapped(macs, adapters, 'macs', 'adapter', original)
+    checkMapped(addresses, adapters, 'addresses', 'adapter', original)
+    for (const { id: diskId, ...disk } of disks) {
+      const storeId = stores?.[diskId] ?? disk.storeId
+      checkReach(draft, host, storeId, `disk ${disk.position} (${disk.use})`, `stores.${diskId}`)
+      draft.add('disk', { ...disk, id: idFor(diskId), guestId: clone.id, storeId }, '')
+    }
+    for (const { id: adapterId, mac: _mac, ...adapter } of adapters) {
+      const copyId = idFor(adapterId)
+      draft.add('adapter', { ...adapter, id: copyId, guestId: clone.id, mac: macs?.[adapterId] ?? newMac(draft, host, copyId) }, '')
+      const ip = addresses?.[adapterId]
+      if (!ip) continue
+      const path = `addresses.${adapterId}`
+      const subnet = preferredSubnetFor(draft.estate, adapter.networkId, ip)
+      if (!subnet)
+        throw new CommandError(
+          'invalid',
+          `Adapter ${adapter.position} of ${original.name} is on no network with a subnet, so ${ip} is in none; add one, or leave the address out.`,
+          path,
+        )
+      draft.add('address', { id: derivedId(copyId, ip), subnetId: subnet.id, ip, kind: 'fixed', adapterId: copyId }, path)
+    }
+  },
+  words: ({ guestId, name }, { nameOf }) => `Clone ${nameOf('guest', guestId)} as ${name}`,
+})
+
+const migrateGuest = defineVerb({
+  doc: 'Moves a guest to another host; its disks to stores that host reaches, its adapters to networks as mapped.',
+  fields: {
+    guestId: ref('guest', { label: 'Guest', doc: 'The guest to move.' }),
+    id: newIdField('migration'),
+    toHostId: ref('host', { label: 'To', doc: 'The host it goes to.' }),
+    stores: optional(refMap('disk', 'store', { label: 'Stores', doc: 'For each disk that has to move, its new store.' })),
+    networks: optional(refMap('adapter', 'network', { label: 'Networks', doc: 'For an adapter that changes its network, the new one.' })),
+    method: choice(['live', 'cold copy', 'disk-to-disk over the network', 'export and import'], {
+      label: 'Method',
+      doc: 'The way it is copied.',
+      default: 'cold copy',
+    }),
+  },
+  /** @throws CommandError `not-found`, `not-allowed`, `wrong-state`, `invalid` when a disk's store is out of the target's reach */
+  does(draft, { guestId, id, toHostId, stores, networks, method }) {
+    const guest = draft.require('guest', guestId, 'guestId')
+    const host = draft.require('host', toHostId, 'toHostId')
+    if (guest.kind === 'external')
+      throw new CommandError(
+        'not-allowed',
+        `${guest.name} is an external machine; compose the guest it becomes, and record its migration beside it.`,
+        'guestId',
+      )
+    if (guest.hostId === host.id) throw new CommandError('wrong-state', `${guest.name} is on ${host.name} already.`, 'toHostId')
+    const disks = draft.estate.referring('disk', 'guestId', guest.id)
+    const adapters = draft.estate.referring('adapter', 'guestId', guest.id)
+    checkMapped(stores, disks, 'stores', 'disk', guest)
+    checkMapped(networks, adapters, 'networks', 'adapter', guest)
+
+    const fromHostId = guest.hostId
+    draft.update('guest', guest.id, { hostId: host.id }, '')
+    for (const disk of disks) {
+      const storeId = stores?.[disk.id] ?? disk.storeId
+      checkReach(draft, host, storeId, `disk ${disk.position} (${disk.use})`, `stores.${disk.id}`)
+      draft.update('disk', disk.id, { storeId }, '')
+    }
+    for (const adapter of adapters) {
+      const networkId = networks?.[adapter.id]
+      if (!networkId || networkId === adapter.networkId) continue
+      draft.update('adapter', adapter.id, { networkId }, '')
+      // Its addresses belong to the network it leaves.
+      for (const address of draft.estate.referring('address', 'adapterId', adapter.id)) draft.remove('address', address.id)
+    }
+    if (guest.state !== 'planned')
+      draft.add(
+        'migration',
+        { ...(id ? { id } : {}), guestId: guest.id, fromHostId, toHostId: host.id, method, state: 'done', endedAt: draft.context.now },
+        '',
+      )
+  },
+  words: ({ guestId, toHostId }, { nameOf }) => `Migrate ${nameOf('guest', guestId)} to ${nameOf('host', toHostId)}`,
+})
+
+/** What is done to guests beside changing their fields. */
+export const guestVerbs = {
+  'guest.resize': resizeGuest,
+  'guest.power': powerGuest,
+  'guest.clone': cloneGuest,
+  'guest.migrate': migrateGuest,
+}
+
+function checkMapped(
+  map: Readonly<Record<string, string>> | null,
+  records: readonly { id: string }[],
+  path: string,
+  what: string,
+  guest: Guest,
+): void {
+  const stray = Object.keys(map ?? {}).find((id) => !records.some((record) => record.id === id))
+  if (stray) throw new CommandError('invalid', `${stray} is no ${what} of ${guest.name}.`, `${path}.${stray}`)
+}
+
+function checkReach(draft: Draft, host: Host, storeId: string | null, what: string, path: string): void {
+  const store = draft.require('store', storeId ?? '', path)
+  if (!storeReach(store, host))
+    throw new CommandError(
+      'invalid',
+      `${host.name} does not reach store ${store.name}, where ${what} lies. Choose a store of ${host.name} for it.`,
+      path,
+    )
+}
+
+/** A MAC for a new adapter on a host, under its platform's prefix. */
+function newMac(draft: Draft, host: Host, adapterId: string): string {
+  const platform = draft.require('platform', host.platformId, 'hostId')
+  return generateMac(platform.macPrefix, adapterId, (mac) => draft.estate.byKey('adapter', { mac }).length > 0)
+}

@@ -1,0 +1,12 @@
+import { allCommandTypes, readStoredCommand, registerVerbs, type Verb, type AnyVerb } from './commands/index.js'
+import { readCommandsWith } from './estate/index.js'
+import { addressVerbs, subnetVerbs } from './addresses/index.js'
+import { guestVerbs } from './guests/index.js'
+
+/** Every verb, from the topics that have some. One that is declared and not listed here is a compile error. */
+export const verbs = { ...guestVerbs, ...addressVerbs, ...subnetVerbs } satisfies { readonly [V in Verb]: AnyVerb }
+registerVerbs(verbs)
+readCommandsWith(readStoredCommand)
+
+/** The types of all commands there are. */
+export const commandTypes = allCommandTypes()
