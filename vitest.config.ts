@@ -2,6 +2,7 @@ import { defaultServerConditions } from 'vite'
 import { defineConfig } from 'vitest/config'
 
 const conditions = ['@insel/source', ...defaultServerConditions]
+const KERNEL = 'packages/core/src/reach/namespaces.test.ts'
 const resolve = { conditions }
 const ssr = { resolve: { conditions } }
 
@@ -10,6 +11,8 @@ export default defineConfig({
     // Test files share what they import: nothing here keeps a state that another file could see, and half the time is saved.
     isolate: false,
     maxWorkers: 2,
+    // `./insel test --long` tries everything there is.
+    provide: { isLong: process.env['INSEL_LONG'] === '1' },
     projects: [
       {
         extends: true,
@@ -19,7 +22,15 @@ export default defineConfig({
           name: 'core',
           testTimeout: 30_000,
           include: ['packages/**/*.test.ts', 'scripts/demo/**/*.test.ts', 'apps/web/**/*.test.{ts,tsx}'],
+          exclude: [KERNEL, '**/node_modules/**'],
         },
+      },
+      {
+        extends: true,
+        resolve,
+        ssr,
+        // Machines of namespaces that wait for each other's answers: they need time, and hardly a processor.
+        test: { name: 'kernel', testTimeout: 60_000, include: [KERNEL] },
       },
       {
         extends: true,

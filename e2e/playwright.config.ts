@@ -17,9 +17,11 @@ export const browserArguments = [
 export default defineConfig({
   testDir: '.',
   testMatch: '*.spec.ts',
+  globalSetup: './global-setup.ts',
   outputDir: '../test-results',
-  workers: 2,
-  fullyParallel: false,
+  // Journeys wait for each other's servers and databases as much as they compute.
+  workers: 3,
+  fullyParallel: true,
   timeout: 120_000,
   expect: { timeout: 10_000 },
   reporter: [['dot'], ['json']],

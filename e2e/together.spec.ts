@@ -41,7 +41,7 @@ test('right after an action it can be undone; later changes that stand on it are
   await expect(stopped.getByRole('alert')).toContainText('cannot be reverted: what it did was changed since')
 })
 
-test('the logbook filters by thing, person and day', async ({ demo }) => {
+test('the logbook filters by thing, person and day', async ({ demoWithHistory: demo }) => {
   const { page } = demo
   await demo.go('logbook')
   const entries = page.getByRole('main').getByRole('listitem')

@@ -6,7 +6,8 @@ const usage = `Insel plans and records hypervisor hosts and their guests.
   ./insel start [--port N] [--empty]                    start; the first time with the demo estate
         [--public-url URL]                              a name under which people open it, such as that of a proxy
         [--host ADDRESS --open-to-network]              listen beyond this machine, where everybody may then change everything
-  ./insel test [core|server|e2e]                        check everything, or a part
+  ./insel test [static|core|kernel|server|e2e]          check what a change has to pass, or a part of it
+        [--long]                                        everything there is, however long it takes
   ./insel screenshots                                   make the pictures in docs/screenshots
   ./insel bench                                         measure against the budgets
   ./insel demo reset [--yes]                            put the demo estate back as it was; others stay
@@ -26,6 +27,7 @@ async function main(): Promise<number> {
       'public-url': { type: 'string', multiple: true },
       'open-to-network': { type: 'boolean' },
       yes: { type: 'boolean' },
+      long: { type: 'boolean' },
       help: { type: 'boolean', short: 'h' },
     },
   })
@@ -45,7 +47,7 @@ async function main(): Promise<number> {
         isOpenToNetwork: values['open-to-network'] ?? false,
       })
     case 'test':
-      return (await import('./commands/test.js')).test(argument)
+      return (await import('./commands/test.js')).test(argument, values.long ?? false)
     case 'screenshots':
       return (await import('./commands/screenshots.js')).screenshots()
     case 'bench':

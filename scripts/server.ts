@@ -28,6 +28,8 @@ export interface ServerSettings {
   readonly publicUrls?: readonly string[]
   /** Whether listening beyond this machine is meant. */
   readonly isOpenToNetwork?: boolean
+  /** Whether it is ready only when the demo is loaded, or another estate is there. */
+  readonly awaitsDemo?: boolean
 }
 
 /**
@@ -42,6 +44,7 @@ export async function startServer({
   logName,
   publicUrls = [],
   isOpenToNetwork = false,
+  awaitsDemo = false,
 }: ServerSettings): Promise<RunningServer> {
   mkdirSync(join(stateFolder, 'log'), { recursive: true, mode: 0o700 })
   const logFile = join(stateFolder, 'log', `${logName}.log`)
@@ -59,6 +62,7 @@ export async function startServer({
       INSEL_HOST: host,
       INSEL_PUBLIC_URLS: publicUrls.join(' '),
       INSEL_OPEN_TO_NETWORK: isOpenToNetwork ? '1' : '',
+      INSEL_AWAITS_DEMO: awaitsDemo ? '1' : '',
     },
     stdio: ['ignore', log, 'pipe', 'ipc'],
   })

@@ -1,7 +1,8 @@
 import { chmodSync, mkdirSync, mkdtempSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { removeCluster, startCluster } from './cluster.js'
+import pg from 'pg'
+import { removeCluster, SERVER_ROLE, startCluster } from './cluster.js'
 import { startServer } from './server.js'
 import { startRedfishStandIn } from './stand-ins/redfish.js'
 
@@ -14,24 +15,73 @@ export interface Workbench {
   stop(): Promise<void>
 }
 
-/** Starts one on a free port; `stop` leaves nothing behind. */
-export async function openWorkbench(name: string): Promise<Workbench> {
+/** A PostgreSQL for tests, pictures and measurements, with databases to be had of it. */
+export interface TestCluster {
+  /** The addresses of its first database, as the server's role and as the superuser. */
+  readonly url: string
+  readonly adminUrl: string
+  stop(): Promise<void>
+}
+
+/** Starts one; `stop` leaves nothing behind. */
+export async function openTestCluster(name: string): Promise<TestCluster> {
   const above = mkdtempSync(join(tmpdir(), `insel-${name}-`))
   chmodSync(above, 0o755)
   const folder = join(above, 'cluster')
   mkdirSync(folder)
-  const cluster = await startCluster(folder, { isForTests: true })
+  const { url, adminUrl, stop } = await startCluster(folder, { isForTests: true })
+  return {
+    url,
+    adminUrl,
+    async stop() {
+      await stop()
+      removeCluster(folder)
+    },
+  }
+}
+
+/**
+ * A new database on a cluster.
+ *
+ * @param from a database it begins as a copy of, which nobody uses meanwhile
+ * @returns its address for the server's role
+ */
+export async function newDatabaseOn(
+  { url, adminUrl }: Pick<TestCluster, 'url' | 'adminUrl'>,
+  name: string,
+  from = 'template1',
+): Promise<string> {
+  const client = new pg.Client({ connectionString: adminUrl })
+  await client.connect()
+  try {
+    await client.query(`create database ${name} template ${from} owner ${SERVER_ROLE}`)
+  } finally {
+    await client.end()
+  }
+  return databaseAt(url, name)
+}
+
+/** The address of another database of a cluster. */
+export const databaseAt = (url: string, name: string): string => url.replace(/\/[^/]*$/, `/${name}`)
+
+/**
+ * Starts one on a free port; `stop` leaves nothing behind.
+ *
+ * @param given the database it works on; on a cluster of its own when left out
+ */
+export async function openWorkbench(name: string, given?: string): Promise<Workbench> {
+  const cluster = given === undefined ? await openTestCluster(name) : undefined
+  const databaseUrl = given ?? cluster?.url ?? ''
   const controller = await startRedfishStandIn()
   const clear = async () => {
     await controller.stop()
-    await cluster.stop()
-    removeCluster(folder)
+    await cluster?.stop()
   }
   try {
-    const server = await startServer({ databaseUrl: cluster.url, port: 0, host: '127.0.0.1', logName: name })
+    const server = await startServer({ databaseUrl, port: 0, host: '127.0.0.1', logName: name })
     return {
       url: server.url,
-      databaseUrl: cluster.url,
+      databaseUrl,
       controllerUrl: controller.url,
       async stop() {
         await server.stop()

@@ -32,7 +32,7 @@ export async function start({ port, host, isEmpty, publicUrls, isOpenToNetwork }
     database = await openDatabase()
     offerPackages([systemsDataset, macRegistry])
     build()
-    const settings = { databaseUrl: database.url, host, logName: 'server', publicUrls, isOpenToNetwork }
+    const settings = { databaseUrl: database.url, host, logName: 'server', publicUrls, isOpenToNetwork, awaitsDemo: !isEmpty }
     server = await startServer({ ...settings, port })
     if (!isEmpty) await ensureDemo(server.url, database.url)
     controller = await standIn(port + 1)

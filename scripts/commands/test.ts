@@ -13,7 +13,8 @@ interface Tally {
 }
 interface TestPart {
   readonly name: string
-  readonly run: () => Promise<Tally>
+  /** @param sideBySide how many processors it has for itself, where it can make use of them */
+  readonly run: (sideBySide: number) => Promise<Tally>
 }
 
 /** Runs a program of the project's packages; what it says goes to the terminal as it comes. */
@@ -40,27 +41,39 @@ interface Check {
   readonly name: string
   readonly program: string
   readonly args: readonly string[]
+  readonly env?: Readonly<Record<string, string>>
 }
 
 /** Runs a check and keeps what it says until it is over, so that checks side by side do not talk over each other. */
-function runCheck({ name, program, args }: Check): Promise<boolean> {
+function runCheck({ name, program, args, env = {} }: Check): Promise<boolean> {
   return new Promise((resolve, reject) => {
-    const child = spawn(join(root, 'node_modules/.bin', program), [...args], { cwd: root, stdio: ['ignore', 'pipe', 'pipe'] })
+    const start = Date.now()
+    const child = spawn(join(root, 'node_modules/.bin', program), [...args], {
+      cwd: root,
+      stdio: ['ignore', 'pipe', 'pipe'],
+      env: { ...process.env, ...env },
+    })
     let said = ''
     for (const stream of [child.stdout, child.stderr]) stream.on('data', (chunk: Buffer) => (said += chunk.toString()))
     child.on('error', reject)
     child.on('exit', (code) => {
-      process.stdout.write(`${code === 0 ? 'passed' : 'FAILED'}: ${name}\n${code === 0 ? '' : said}`)
+      const seconds = Math.round((Date.now() - start) / 1000)
+      process.stdout.write(`${code === 0 ? 'passed' : 'FAILED'}: ${name}, ${seconds} s\n${code === 0 ? '' : said}`)
       resolve(code === 0)
     })
   })
 }
 
-/** The checks of the sources, one beside the other: lint takes as long as all the rest. */
+/** The checks of the sources, so many side by side. */
 const staticChecks = (checks: readonly Check[]): TestPart => ({
   name: 'static',
-  async run() {
-    const passed = (await Promise.all(checks.map(runCheck))).filter(Boolean).length
+  async run(sideBySide) {
+    const waiting = [...checks]
+    let passed = 0
+    const next = async (): Promise<void> => {
+      for (let check = waiting.shift(); check; check = waiting.shift()) if (await runCheck(check)) passed++
+    }
+    await Promise.all(Array.from({ length: sideBySide }, next))
     return { passed, failed: checks.length - passed }
   },
 })
@@ -117,10 +130,18 @@ function playwright(): TestPart {
   )
 }
 
+/** Lint in two halves: each reads the types of its own sources, and they run side by side. */
+const lint = (name: string, ...places: string[]): Check => ({
+  name: `lint of ${name}`,
+  program: 'eslint',
+  args: [...places, '--max-warnings', '0'],
+})
+
 const parts: Readonly<Record<string, readonly TestPart[]>> = {
   static: [
     staticChecks([
-      { name: 'lint', program: 'eslint', args: ['.', '--max-warnings', '0'] },
+      lint('core, contract and server', 'packages', 'apps/server', '*.{js,ts,cjs}'),
+      lint('page, scripts and journeys', 'apps/web', 'scripts', 'e2e'),
       { name: 'types', program: 'tsc', args: ['-p', 'scripts'] },
       { name: 'types of the page', program: 'tsc', args: ['-p', 'apps/web'] },
       {
@@ -128,33 +149,49 @@ const parts: Readonly<Record<string, readonly TestPart[]>> = {
         program: 'depcruise',
         args: ['packages', 'apps', 'scripts', 'e2e', '--config', '.dependency-cruiser.cjs', '--output-type', 'err'],
       },
+      { name: 'nothing unused', program: 'knip', args: [] },
     ]),
   ],
   core: [vitest('core')],
+  kernel: [vitest('kernel')],
   server: [vitest('server')],
   e2e: [playwright()],
 }
 
-/** All parts in rounds: lint keeps one processor busy, the server tests mostly wait, so these two run side by side. */
-const allRounds: readonly (readonly string[])[] = [['core'], ['static', 'server'], ['e2e']]
+/**
+ * All parts in rounds that keep two processors busy: the server's tests and those against the kernel wait much of their time, the checks of
+ * the sources never do.
+ */
+const allRounds: readonly (readonly string[])[] = [['static', 'server', 'kernel'], ['core'], ['e2e']]
 
-/** Checks everything, or one part. @returns 0 when nothing failed */
-export async function test(only: string | undefined): Promise<number> {
+/**
+ * Checks everything, or one part.
+ *
+ * @param isLong everything that there is, however long it takes; otherwise what each change has to pass
+ * @returns 0 when nothing failed
+ */
+export async function test(only: string | undefined, isLong: boolean): Promise<number> {
   const rounds = only === undefined ? allRounds : parts[only] && [[only]]
   if (!rounds) throw new Refusal(`There is no part “${only ?? ''}”; the parts are ${Object.keys(parts).join(', ')}.`)
+  if (isLong) process.env['INSEL_LONG'] = '1'
   ensurePackages([postgresql, chromium, python, macRegistry, systemsDataset, ...machineTools, ...networkTools])
   build()
+  const start = Date.now()
   const tallies: Tally[] = []
-  for (const round of rounds) tallies.push(...(await Promise.all(round.flatMap((name) => parts[name] ?? []).map(runPart))))
+  for (const round of rounds)
+    tallies.push(
+      ...(await Promise.all(round.flatMap((name) => parts[name] ?? []).map((part) => runPart(part, round.length === 1 ? 2 : 1)))),
+    )
   const sum = (of: keyof Tally) => tallies.reduce((total, tally) => total + tally[of], 0)
-  process.stdout.write(`\n${sum('passed')} passed, ${sum('failed')} failed\n`)
+  const minutes = ((Date.now() - start) / 60_000).toFixed(1)
+  process.stdout.write(`\n${sum('passed')} passed, ${sum('failed')} failed, in ${minutes} minutes${isLong ? ', the long run' : ''}\n`)
   return sum('failed') === 0 ? 0 : 1
 }
 
-async function runPart(part: TestPart): Promise<Tally> {
+async function runPart(part: TestPart, sideBySide: number): Promise<Tally> {
   process.stdout.write(`\n== ${part.name}\n`)
   const start = Date.now()
-  const tally = await part.run()
+  const tally = await part.run(sideBySide)
   process.stdout.write(`\n== ${part.name}: ${tally.passed} passed, ${tally.failed} failed, ${Math.round((Date.now() - start) / 1000)} s\n`)
   return tally
 }

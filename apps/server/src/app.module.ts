@@ -24,7 +24,7 @@ import { DATABASE_URL, Notifications } from './events/notifications.js'
 import { FindingsController } from './findings/findings.controller.js'
 import { GracefulStop } from './health/graceful-stop.js'
 import { GuestExchangeController } from './guests/exchange.controller.js'
-import { EXPOSURE, HealthController } from './health/health.controller.js'
+import { AWAITS_DEMO, EXPOSURE, HealthController } from './health/health.controller.js'
 import { ListsController } from './lists/lists.controller.js'
 import { ExportsController } from './networks/exports.controller.js'
 import { MacRegistryController } from './networks/mac-registry.controller.js'
@@ -47,11 +47,20 @@ export interface ServerOptions {
   readonly publicUrls?: readonly string[]
   /** Whether it listens beyond this machine. */
   readonly isOpenToNetwork?: boolean
+  /** Whether somebody is about to load the demo, where there is no estate yet. */
+  readonly awaitsDemo?: boolean
 }
 
 @Module({})
 export class AppModule {
-  static with({ databaseUrl, webRoot, logLevel, publicUrls = [], isOpenToNetwork = false }: ServerOptions): DynamicModule {
+  static with({
+    databaseUrl,
+    webRoot,
+    logLevel,
+    publicUrls = [],
+    isOpenToNetwork = false,
+    awaitsDemo = false,
+  }: ServerOptions): DynamicModule {
     const page = webRoot && existsSync(join(webRoot, 'index.html'))
     return {
       module: AppModule,
@@ -117,6 +126,7 @@ export class AppModule {
         { provide: DATABASE_URL, useValue: databaseUrl },
         { provide: Names, useValue: new Names({ publicUrls, isOpenToNetwork }) },
         { provide: EXPOSURE, useValue: { isOpenToNetwork } satisfies ServerInfo },
+        { provide: AWAITS_DEMO, useValue: awaitsDemo },
         { provide: APP_FILTER, useClass: ProblemFilter },
       ],
     }

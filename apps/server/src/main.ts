@@ -27,6 +27,7 @@ async function main(): Promise<void> {
     logLevel: process.env['INSEL_LOG'] ?? 'info',
     publicUrls: (process.env['INSEL_PUBLIC_URLS'] ?? '').split(' ').filter(Boolean),
     isOpenToNetwork: isOpenToNetwork && !isLoopbackName(host),
+    awaitsDemo: process.env['INSEL_AWAITS_DEMO'] === '1',
   })
   // A body that trickles in is not waited for longer.
   app.getHttpServer().requestTimeout = REQUEST_WITHIN_MS

@@ -79,7 +79,7 @@ export class ChangeLog {
   }
 }
 
-export const changeOf = (row: ChangeRow, revertedBy: number | null): Change => ({
+const changeOf = (row: ChangeRow, revertedBy: number | null): Change => ({
   revision: row.revision,
   at: row.at.toISOString(),
   actor: { id: row.actorId, name: row.actorName },

@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import pg from 'pg'
 import request from 'supertest'
-import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { afterAll, beforeAll, describe, expect, it, inject } from 'vitest'
 import { removeCluster, startCluster } from '../../../../scripts/cluster.js'
 import { createApp } from '../create-app.js'
 import { startProcess, type ServerProcess } from '../testing/server-process.js'
@@ -38,17 +38,20 @@ async function expectWhole(): Promise<number> {
   return revision
 }
 
+/** Commands at once: enough to queue at the lock. */
+const RUSH = inject('isLong') ? 200 : 60
+
 describe('two servers on one database', () => {
-  it('200 concurrent commands: no lost update, a gapless log, the same records on both', async () => {
+  it(`${RUSH} concurrent commands: no lost update, a gapless log, the same records on both`, async () => {
     const other = await startProcess(server.databaseUrl)
     try {
       const before = ((await server.get('/records')).body as RecordsResponse).revision
       const tag = (n: number): Command[] =>
         n % 2 ? [{ type: 'network.add', record: { name: `net-${n}` } }] : [{ type: 'guest.clone', guestId: known.guest, name: `copy-${n}` }]
-      const responses = await Promise.all(Array.from({ length: 200 }, (_, n) => post(n % 4 < 2 ? server.url : other.url, tag(n))))
-      expect(responses.map((response) => response.status)).toEqual(Array.from({ length: 200 }, () => 200))
+      const responses = await Promise.all(Array.from({ length: RUSH }, (_, n) => post(n % 4 < 2 ? server.url : other.url, tag(n))))
+      expect(responses.map((response) => response.status)).toEqual(Array.from({ length: RUSH }, () => 200))
       const revisions = responses.map((response) => (response.body as CommandsResponse).revision).sort((a, b) => a - b)
-      expect(revisions).toEqual(Array.from({ length: 200 }, (_, n) => before + n + 1))
+      expect(revisions).toEqual(Array.from({ length: RUSH }, (_, n) => before + n + 1))
 
       const [here, there] = await Promise.all(
         [server.url, other.url].map(
@@ -56,9 +59,9 @@ describe('two servers on one database', () => {
         ),
       )
       expect(here).toEqual(there)
-      expect(here?.records.network).toHaveLength(101)
-      expect(here?.records.guest).toHaveLength(101)
-      expect(new Set(here?.records.adapter.map((adapter) => adapter.mac)).size).toBe(101)
+      expect(here?.records.network).toHaveLength(RUSH / 2 + 1)
+      expect(here?.records.guest).toHaveLength(RUSH / 2 + 1)
+      expect(new Set(here?.records.adapter.map((adapter) => adapter.mac)).size).toBe(RUSH / 2 + 1)
       await expectWhole()
     } finally {
       other.child.kill('SIGTERM')

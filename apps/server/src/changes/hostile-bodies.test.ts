@@ -1,13 +1,13 @@
 import { MikroORM } from '@mikro-orm/core'
 import { Agent, request as httpRequest } from 'node:http'
-import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
 import type { Problem, RecordsResponse } from '@insel/contract'
 import { verifyLogs } from '../database/verify-log.js'
 import { hostileRequests } from '../testing/hostile-bodies.js'
 import { startProcess, type ServerProcess } from '../testing/server-process.js'
 import { firstCommands, startServer, type TestServer } from '../testing/test-server.js'
 
-const BODIES = 20_000
+const BODIES = inject('isLong') ? 20_000 : 3_000
 const AT_ONCE = 12
 /** Decides every body, so that a failure can be seen again; printed with it. */
 const SEED = Number(process.env['INSEL_SEED'] ?? 20261125)

@@ -2,7 +2,10 @@ import { EntityManager } from '@mikro-orm/postgresql'
 import type { ServerInfo } from '@insel/contract'
 import { Controller, Get, Inject } from '@nestjs/common'
 import { ApiOperation, ApiTags } from '@nestjs/swagger'
+import { ProblemError } from '../problems/problem.js'
 
+/** Whether the demo is waited for, where there is no estate yet. */
+export const AWAITS_DEMO = Symbol('AWAITS_DEMO')
 /** What is told of how the server is reached. */
 export const EXPOSURE = Symbol('EXPOSURE')
 
@@ -12,6 +15,7 @@ export class HealthController {
   constructor(
     private readonly em: EntityManager,
     @Inject(EXPOSURE) private readonly exposure: ServerInfo,
+    @Inject(AWAITS_DEMO) private readonly awaitsDemo: boolean,
   ) {}
 
   @Get('api/v1/server')
@@ -27,9 +31,22 @@ export class HealthController {
   }
 
   @Get('readyz')
-  @ApiOperation({ summary: 'The server runs and the database answers; 503 otherwise.' })
+  @ApiOperation({
+    summary: 'The server runs, the database answers, and what was to be loaded is there; 503 otherwise, which says what is missing.',
+  })
   async ready(): Promise<{ status: 'ok' }> {
-    await this.em.fork().execute('select 1')
+    const [heads] = await this.em
+      .fork()
+      .execute<{ loading: boolean; whole: boolean }[]>(
+        `select coalesce(bool_or(demo = 'being loaded'), false) as loading, coalesce(bool_or(demo is distinct from 'being loaded'), false) as whole from estate_head`,
+      )
+    if (this.awaitsDemo && !heads?.whole)
+      throw new ProblemError(
+        503,
+        'loading',
+        'The demo estate is not there yet',
+        `The demo estate is ${heads?.loading ? 'being loaded' : 'about to be loaded'}. Ask again in a moment.`,
+      )
     return { status: 'ok' }
   }
 }

@@ -10,7 +10,7 @@ import type { ServerOptions } from '../app.module.js'
 import { createApp } from '../create-app.js'
 
 /** The built page: servers are tested as people run them, with it. */
-export const webRoot = fileURLToPath(new URL('../../../web/dist', import.meta.url))
+const webRoot = fileURLToPath(new URL('../../../web/dist', import.meta.url))
 
 let databases = 0
 

@@ -17,7 +17,7 @@ import { render } from '@testing-library/react'
 import type { ReactNode } from 'react'
 import { MemoryRouter, Route, Routes } from 'react-router'
 import { vi } from 'vitest'
-import { idOf, smallEstate, testContext } from '../../../../packages/core/src/testing/small-estate'
+import { idOf, smallEstate, testContext } from '@insel/core/testing'
 import { EstateProvider, useEstate, type EstateView } from '../lib/estate'
 import { makeQueryClient } from '../lib/query-client'
 

@@ -3,7 +3,7 @@ import { apply, readSpecLine, sumFigure, type Difference, type Estate } from '@i
 import { cleanup, fireEvent, render, screen, within } from '@testing-library/react'
 import { useState } from 'react'
 import { afterEach, beforeAll, describe, expect, it } from 'vitest'
-import { idOf, smallEstate, testContext } from '../../../../packages/core/src/testing/small-estate'
+import { idOf, smallEstate, testContext } from '@insel/core/testing'
 import { DifferenceView } from './difference-view'
 import { FigureView, Working } from './figure-view'
 import { Mark } from './mark'

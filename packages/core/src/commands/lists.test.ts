@@ -1,3 +1,4 @@
+import { runs } from '../testing/tier.js'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { anyCommand } from '../testing/any-command.js'
@@ -84,7 +85,7 @@ describe('a list of commands', () => {
         expect(start.toRecords()).toEqual(smallEstate().toRecords())
         expect(found(Estate.fromRecords(projection.estate.toRecords()))).toEqual(found(projection.estate))
       }),
-      { numRuns: 250 },
+      { numRuns: runs(60, 600) },
     ))
 
   it('all or none, judged at its end: what is right one by one is right together, and what is taken is whole', () =>
@@ -114,7 +115,7 @@ describe('a list of commands', () => {
           for (const { path } of error.problems) expect(path).toMatch(/^commands\.\d+(\.|$)/)
         }
       }),
-      { numRuns: 150 },
+      { numRuns: runs(50, 600) },
     ))
 
   it('is laid over an estate once; over another anew', () => {
@@ -235,7 +236,7 @@ describe('an estate that is being changed', () => {
         expect(found(edit.estate)).toEqual(found(first.estate))
         expect(found(edit.finish())).toEqual(found(first.estate))
       }),
-      { numRuns: 100 },
+      { numRuns: runs(30, 300) },
     ))
 
   it('what is kept by a table is looked up anew after each change of that table, and of that alone', () => {

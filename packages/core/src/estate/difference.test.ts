@@ -1,3 +1,4 @@
+import { runs } from '../testing/tier.js'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
@@ -41,7 +42,7 @@ describe('a difference', () => {
         const back = differences.reduceRight((at, difference) => at.with(invert(difference)), estate)
         expect(back.toRecords()).toEqual(start.toRecords())
       }),
-      { numRuns: 150 },
+      { numRuns: runs(60, 600) },
     ))
 
   it('composes: one difference does what several do one after the other', () =>
@@ -52,7 +53,7 @@ describe('a difference', () => {
         expect(start.with(whole).toRecords()).toEqual(estate.toRecords())
         expect(isEmpty(compose(whole, invert(whole)))).toBe(true)
       }),
-      { numRuns: 150 },
+      { numRuns: runs(60, 600) },
     ))
 
   it('composes in any grouping', () =>
@@ -63,7 +64,7 @@ describe('a difference', () => {
         const right = differences.slice(cut).reduce(compose, emptyDifference)
         expect(compose(left, right)).toEqual(differences.reduce(compose, emptyDifference))
       }),
-      { numRuns: 100 },
+      { numRuns: runs(40, 400) },
     ))
 
   it('leaves the estate it was applied to as it was, and its indexes equal to freshly built ones', () =>

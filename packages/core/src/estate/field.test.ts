@@ -1,3 +1,4 @@
+import { runs } from '../testing/tier.js'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import {
@@ -97,7 +98,7 @@ describe('texts', () => {
           if (reading.ok && reading.value !== null) expect(value(shaped(shape), reading.value)).toBe(reading.value)
         },
       ),
-      { numRuns: 500 },
+      { numRuns: runs(150, 2000) },
     ))
 })
 

@@ -57,18 +57,18 @@ export interface ChoiceField<O extends string = string> extends Common {
   readonly options: readonly O[]
   readonly default?: O
 }
-export interface RefField extends Common {
+interface RefField extends Common {
   readonly type: 'ref'
   readonly to: string
 }
 /** From ids of one kind to ids of another, such as disk to store in a migration. */
-export interface RefMapField extends Common {
+interface RefMapField extends Common {
   readonly type: 'refMap'
   readonly from: string
   readonly to: string
 }
 /** Records of one kind, each once, in the order given. */
-export interface RefListField extends Common {
+interface RefListField extends Common {
   readonly type: 'refs'
   readonly to: string
   readonly default: readonly string[]
@@ -81,7 +81,7 @@ export interface TextMapField extends Common {
   readonly max: number
 }
 /** Commands kept for later: what they hold is a matter for the commands, see `readStoredCommand`. */
-export interface CommandsField extends Common {
+interface CommandsField extends Common {
   readonly type: 'commands'
   readonly max: number
   readonly default: readonly StoredCommand[]
@@ -91,7 +91,7 @@ export interface StoredCommand {
   readonly type: string
   readonly [field: string]: unknown
 }
-export interface TagsField extends Common {
+interface TagsField extends Common {
   readonly type: 'tags'
   readonly default?: readonly string[]
 }
@@ -168,7 +168,7 @@ type BaseValue<F> = F extends { type: 'text' | 'ref' }
               ? readonly StoredCommand[]
               : never
 export type Fields = Readonly<Record<string, Field>>
-export type ValueOf<F> = F extends { optional: true } ? BaseValue<F> | null : BaseValue<F>
+type ValueOf<F> = F extends { optional: true } ? BaseValue<F> | null : BaseValue<F>
 /** All fields, as a record holds them. */
 export type ValuesOf<F extends Fields> = { readonly [N in keyof F]: ValueOf<F[N]> }
 type OmittableKeys<F extends Fields> = { [N in keyof F]: F[N] extends { optional: true } | { default: unknown } ? N : never }[keyof F]

@@ -1,3 +1,4 @@
+import { isLong, runs } from '../testing/tier.js'
 import fc from 'fast-check'
 import { SyntaxValidator } from 'fast-xml-validator'
 import { describe, expect, it } from 'vitest'
@@ -115,7 +116,7 @@ describe('OVF descriptors', () => {
         const guest = after.byKey('guest', { name: values.name })[0]
         expect(plain(after, guest?.id ?? '')).toEqual(plain(before, id))
       }),
-      { numRuns: 120 },
+      { numRuns: runs(30, 300) },
     ))
 
   // An item list after the published text of DMTF DSP0243 1.1.0, sections 7 to 9, written here by hand: no schema of DMTF’s
@@ -189,10 +190,9 @@ describe('XML that means harm', () => {
     expect(performance.now() - started).toBeLessThan(1000)
   })
 
-  it('reads ten megabytes, and refuses more', () => {
-    const many = '<Note>word</Note>'.repeat(500_000)
+  it('reads megabytes, and refuses more than ten', () => {
+    const many = '<Note>word</Note>'.repeat(isLong ? 500_000 : 100_000)
     const text = `<Envelope>${many}</Envelope>`
-    expect(text.length).toBeGreaterThan(8e6)
     expect(readXml(text)).toHaveProperty('root')
     expect(readXml(`<a>${'x'.repeat(10_000_001)}</a>`)).toMatchObject({ sentence: expect.stringContaining('at most 10 MB') as string })
   }, 30_000)

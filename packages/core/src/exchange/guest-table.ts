@@ -94,7 +94,7 @@ const guesses: readonly (readonly [RegExp, GuestColumn])[] = [
   [/note|comment|remark/i, 'note'],
 ]
 /** The most rows that are read at once. */
-export const GUEST_ROWS_MAX = 5000
+const GUEST_ROWS_MAX = 5000
 
 /** Reads a table of guests: CSV with commas, semicolons or tabs, the headings first. @see RFC 4180 */
 export const readGuestTable = (text: string): GuestTable | { readonly sentence: string } =>

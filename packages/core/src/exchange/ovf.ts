@@ -44,7 +44,7 @@ export const ownGuestFields = [
   'isRouter',
   'tags',
 ] as const satisfies readonly (keyof Guest)[]
-export type OwnGuestField = (typeof ownGuestFields)[number]
+type OwnGuestField = (typeof ownGuestFields)[number]
 export const ownDiskFields = [
   'provisioning',
   'cache',

@@ -1,3 +1,4 @@
+import { runs } from '../testing/tier.js'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { apply, applyAll, type Command } from '../commands/index.js'
@@ -71,7 +72,7 @@ describe('findings', () => {
         }
         expect(findings.list()).toEqual(Findings.of(estate, TODAY).list())
       }),
-      { numRuns: 300 },
+      { numRuns: runs(100, 1000) },
     ))
 
   it('says what a change raised and what it settled', () => {

@@ -37,6 +37,12 @@ const cases: readonly (readonly [rule: string, commands: readonly Command[], wor
     /4 vCPU; Brackwater 5 gives one guest at most 2/,
     false,
   ],
+  [
+    'guest.host-not-in-service',
+    [{ type: 'host.update', id: idOf('gannet'), changes: { state: 'in maintenance' } }],
+    /recorded as running on gannet, which is in maintenance/,
+    false,
+  ],
   ['guest.not-verified', [update({ verifiedAt: null })], /never verified/, false],
   [
     'guest.support-ends',

@@ -1,3 +1,4 @@
+import { runs } from '../testing/tier.js'
 import { execFileSync } from 'node:child_process'
 import { readFileSync } from 'node:fs'
 import { cpus, totalmem } from 'node:os'
@@ -233,7 +234,7 @@ describe('input that cannot be read', () => {
           expect(() => readFound(text)).not.toThrow()
         },
       ),
-      { numRuns: 300 },
+      { numRuns: runs(80, 1000) },
     ))
 })
 

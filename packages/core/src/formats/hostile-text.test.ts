@@ -27,7 +27,7 @@ import {
   guestNameOf,
 } from '../index.js'
 import { readOsinfo } from './index.js'
-import { hostileTexts } from '../testing/hostile-texts.js'
+import { HOSTILE_LENGTH, hostileTexts } from '../testing/hostile-texts.js'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
 
 const estate = smallEstate()
@@ -73,10 +73,10 @@ const readers: Readonly<Record<string, (text: string) => unknown>> = {
     Object.values(kinds).flatMap(({ fields }) => Object.values<Field>(fields).map((field) => readField(field, text))),
 }
 
-/** What a text of 100 kB may take at the most, milliseconds: CPU-bound, with room for a busy machine. */
+/** What a text may take at the most, milliseconds: CPU-bound, with room for a busy machine. */
 const WITHIN_MS = 1000
 
-describe('no text of 100 kB holds up a reader', () => {
+describe(`no text of ${HOSTILE_LENGTH} characters holds up a reader`, () => {
   it.each(Object.keys(readers))(
     '%s',
     (name) => {

@@ -1,3 +1,4 @@
+import { runs } from '../testing/tier.js'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { applyAll } from '../commands/index.js'
@@ -122,7 +123,7 @@ describe('the spec line', () => {
       fc.property(specs, (spec) => {
         expect(readSpecLine(printSpecLine(spec)).spec).toEqual(spec)
       }),
-      { numRuns: 400 },
+      { numRuns: runs(150, 2000) },
     )
   })
 

@@ -4,6 +4,7 @@ import {
   CommandError,
   derivedId,
   integer,
+  isPoweredOn,
   optional,
   recordTitle,
   ref,
@@ -195,6 +196,12 @@ const migrateGuest = defineVerb({
         'guestId',
       )
     if (guest.hostId === host.id) throw new CommandError('wrong-state', `${guest.name} is on ${host.name} already.`, 'toHostId')
+    if (isPoweredOn(guest) && host.state !== 'in service')
+      throw new CommandError(
+        'wrong-state',
+        `${host.name} is ${host.state} and ${guest.name} is ${guest.state}; power it off first, or wait until the host is in service.`,
+        'toHostId',
+      )
     const disks = draft.estate.referring('disk', 'guestId', guest.id)
     const adapters = draft.estate.referring('adapter', 'guestId', guest.id)
     checkMapped(stores, disks, 'stores', 'disk', guest)

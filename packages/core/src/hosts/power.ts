@@ -1,7 +1,7 @@
 import type { Estate, Host } from '../estate/index.js'
 
 /** BTU per hour in one watt, by the definition of the unit (international table BTU = 1055.05585262 J). */
-export const BTU_PER_HOUR_AND_WATT = 3600 / 1055.05585262
+const BTU_PER_HOUR_AND_WATT = 3600 / 1055.05585262
 /** Continuous load on a circuit stays at or under this share in many codes. Common practice, no source; the local code decides. */
 export const CONTINUOUS_SHARE = 0.8
 

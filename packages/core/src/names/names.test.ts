@@ -1,3 +1,4 @@
+import { runs } from '../testing/tier.js'
 import { execFileSync, spawnSync } from 'node:child_process'
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
@@ -292,7 +293,7 @@ describe('names in', () => {
     ])
     fc.assert(
       fc.property(fc.string({ maxLength: 300 }), (text) => void importNames(estate, text, newId)),
-      { numRuns: 300 },
+      { numRuns: runs(100, 1000) },
     )
     expect(reasons('x'.repeat(2_000_001))[0]).toContain('at most 2000000 are read')
   })

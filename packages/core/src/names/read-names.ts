@@ -27,7 +27,7 @@ export interface NamesRead {
 }
 
 /** The largest text that is read, characters. */
-export const NAMES_TEXT_MAX = 2_000_000
+const NAMES_TEXT_MAX = 2_000_000
 
 /**
  * Reads names and addresses from hosts(5) lines, a zone file (RFC 1035) or CSV with a heading; which it is, it sees.

@@ -24,7 +24,7 @@ export interface ObservationReading {
 }
 
 /** The most rows that are read at once. */
-export const OBSERVATION_ROWS_MAX = 200_000
+const OBSERVATION_ROWS_MAX = 200_000
 
 const guesses: readonly (readonly [RegExp, ObservationColumn])[] = [
   [/time|date|when|^at$/i, 'time'],

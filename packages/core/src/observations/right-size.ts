@@ -5,12 +5,12 @@ import { formatMiB, sumFigure, type Figure } from '../units/index.js'
 import type { Summary } from './summary.js'
 
 /** Fewest samples, and days they span, below which nothing is recommended. Common practice, no source. */
-export const SAMPLES_MIN = 48
-export const DAYS_MIN = 7
+const SAMPLES_MIN = 48
+const DAYS_MIN = 7
 /** Processor use at the 95th percentile under which a guest is idle, %. Common practice, no source. */
-export const IDLE_CPU_PERCENT = 3
+const IDLE_CPU_PERCENT = 3
 /** Days without an observation, while others have some, after which a guest is forgotten. Common practice, no source. */
-export const FORGOTTEN_DAYS = 30
+const FORGOTTEN_DAYS = 30
 /** No system in use runs in less memory than this, MiB: what was measured is in another unit. Common practice, no source. */
 const USED_MIN_MIB = 32
 /** Memory is given in steps of this, MiB. */

@@ -40,7 +40,7 @@ export class ReachError extends Error {
  * The address by which a machine addresses another: one it takes for near, otherwise the first it shares a family with;
  * for a guest behind a forwarded port, the host's.
  */
-export function targetOf(from: Machine, to: Machine): string | undefined {
+function targetOf(from: Machine, to: Machine): string | undefined {
   if (to.id === OUTSIDE)
     return from.interfaces.some((on) => on.addresses.some(({ family }) => family === 4)) ? OUTSIDE_IP[4] : OUTSIDE_IP[6]
   const near = from.interfaces.filter((on) => on.isConnected).flatMap((on) => on.addresses)
@@ -68,7 +68,7 @@ function forwardedTarget(topology: Topology, from: Machine, to: Machine, service
 }
 
 /** The machine of a question's end. */
-export function machineOf(topology: Topology, id: string): Machine | undefined {
+function machineOf(topology: Topology, id: string): Machine | undefined {
   const known = topology.machines.get(id)
   if (known) return known
   return topology.anywhere(id)[0]?.on.machine

@@ -1,3 +1,4 @@
+import { runs } from '../testing/tier.js'
 import fc from 'fast-check'
 import { expect, it } from 'vitest'
 import { anyNetworkEstate } from '../testing/any-network-estate.js'
@@ -20,5 +21,5 @@ it('groups agree with asking every machine by itself, on random estates', () =>
           expect([from, to.name, found.reaching, found.pairs]).toEqual([from, to.name, reaching, targets.length])
         }
     }),
-    { numRuns: 120 },
+    { numRuns: runs(40, 300) },
   ))

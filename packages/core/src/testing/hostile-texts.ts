@@ -1,9 +1,13 @@
+import { isLong } from './tier.js'
+
 /** Texts made to exhaust a reader: long runs of what its expressions and loops step over, ending in what does not fit. */
 
-const SIZE = 100_000
-const run = (piece: string, end = '') => piece.repeat(Math.ceil((SIZE - end.length) / piece.length)).slice(0, SIZE - end.length) + end
+/** Long enough that what grows faster than the text is seen; the long run takes a hundred thousand characters. */
+export const HOSTILE_LENGTH = isLong ? 100_000 : 30_000
+const run = (piece: string, end = '') =>
+  piece.repeat(Math.ceil((HOSTILE_LENGTH - end.length) / piece.length)).slice(0, HOSTILE_LENGTH - end.length) + end
 
-/** Pieces that a reader of ours steps over one by one; each is repeated to 100 kB, and ends in something else. */
+/** Pieces that a reader of ours steps over one by one; each is repeated, and ends in something else. */
 const pieces = [
   '1',
   '1h',

@@ -1,6 +1,6 @@
 import { failoverReserve, memoryBudget, vcpuBudget } from '@insel/core'
 import { describe, expect, it } from 'vitest'
-import { generateEstate } from '../../../../../packages/core/src/testing/generate-estate'
+import { generateEstate } from '@insel/core/testing'
 import { coloursOf, colourings } from './colouring'
 import { boardOrder, laneOf, scaleOf } from './lanes'
 

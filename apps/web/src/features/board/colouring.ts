@@ -7,7 +7,7 @@ export const colourings = ['state', 'network', 'template', 'backup'] as const
 export type Colouring = (typeof colourings)[number]
 
 /** A colour of the legend and what it stands for. */
-export interface LegendEntry {
+interface LegendEntry {
   readonly key: string
   readonly label: string
   readonly colour: string

@@ -16,7 +16,7 @@ const NAME_PX = 6.1
 const PAD_PX = 14
 
 /** What the pointer or the keyboard is on, as far as this lane has it: a lane without it is not drawn anew. */
-export interface BoardFocus {
+interface BoardFocus {
   /** The guest that lights up on all tracks. */
   readonly lit: string | undefined
   readonly carried: string | undefined

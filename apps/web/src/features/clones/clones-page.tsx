@@ -48,7 +48,7 @@ function Line({ tree: { guest, copies }, depth }: { tree: Lineage; depth: number
             └
           </span>
         )}
-        <Link className="font-medium hover:text-accent hover:underline min-w-36" to={to(`guests/${guest.id}`)}>
+        <Link className="font-medium name-link min-w-36" to={to(`guests/${guest.id}`)}>
           {guest.name}
         </Link>
         <span className="text-soft">

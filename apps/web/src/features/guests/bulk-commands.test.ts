@@ -1,7 +1,7 @@
 import { COMMANDS_MAX } from '@insel/contract'
 import { applyAll, type Guest } from '@insel/core'
 import { describe, expect, it } from 'vitest'
-import { idOf, smallEstate, testContext } from '../../../../../packages/core/src/testing/small-estate.js'
+import { idOf, smallEstate, testContext } from '@insel/core/testing'
 import { commandsOf, labelOf, shared, tagActions, type What } from './bulk-commands'
 
 const estate = smallEstate()

@@ -328,7 +328,7 @@ function SystemDraft({ system }: { system: OvfSystem }) {
     () => mappingOf(estate, system, { name, hostId, networks, storeIds, keepsMacs }),
     [estate, system, name, hostId, networks, storeIds, keepsMacs],
   )
-  const commands = useMemo(() => (mapping.hostId ? ovfCommands(estate, system, mapping, ids) : undefined), [estate, system, mapping, ids])
+  const commands = useMemo(() => (mapping.hostId ? ovfCommands(estate, system, mapping, ids) : undefined), [estate, system, mapping])
   const add = async () => {
     if (!commands) return
     const guest = commands.find(({ type }) => type === 'guest.add')
@@ -426,7 +426,7 @@ function TableIn() {
   const columns = table && 'rows' in table ? (mapping ?? table.proposed) : undefined
   const reading = useMemo(
     () => (table && 'rows' in table && columns ? importGuests(estate, table, columns, ids) : undefined),
-    [table, columns, estate, ids],
+    [table, columns, estate],
   )
   const take = (next: string) => {
     setText(next)

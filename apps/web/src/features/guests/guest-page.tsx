@@ -119,7 +119,7 @@ function Disks({ disks, guest }: { disks: readonly Disk[]; guest: Guest }) {
         <tr key={disk.id}>
           <td className="font-mono">{disk.position}</td>
           <td>
-            <Link className="hover:text-accent hover:underline" to={to(`records/disk/${disk.id}`)}>
+            <Link className="name-link" to={to(`records/disk/${disk.id}`)}>
               {disk.use}
             </Link>
           </td>
@@ -129,7 +129,7 @@ function Disks({ disks, guest }: { disks: readonly Disk[]; guest: Guest }) {
           <td>{disk.bus}</td>
           <td className="font-mono wrap-anywhere">
             {disk.storeId ? (
-              <Link className="hover:text-accent hover:underline" to={to(`guests/stores/${disk.storeId}`)}>
+              <Link className="name-link" to={to(`guests/stores/${disk.storeId}`)}>
                 {estate.find('store', disk.storeId)?.name}
               </Link>
             ) : (
@@ -277,12 +277,12 @@ function Dependencies({ guest }: { guest: Guest }) {
           const dependency = recorded.find(({ needsId }) => needsId === other.id)
           return (
             <li key={other.id} className="py-1 border-t border-line first:border-0">
-              <Link className="text-accent hover:underline" to={to(`guests/${other.id}`)}>
+              <Link className="link" to={to(`guests/${other.id}`)}>
                 {other.name}
               </Link>{' '}
               and {seconds} s <span className="text-faint">{why}</span>{' '}
               {dependency && (
-                <Link className="text-accent hover:underline" to={to(`records/dependency/${dependency.id}`)}>
+                <Link className="link" to={to(`records/dependency/${dependency.id}`)}>
                   Change
                 </Link>
               )}
@@ -391,7 +391,7 @@ function Adapters({ guest, adapters }: { guest: Guest; adapters: readonly Adapte
                 <td className="font-mono">{adapter.position}</td>
                 <td>
                   {network ? (
-                    <Link className="hover:text-accent hover:underline" to={to(`records/adapter/${adapter.id}`)}>
+                    <Link className="name-link" to={to(`records/adapter/${adapter.id}`)}>
                       {network.name}
                     </Link>
                   ) : (
@@ -410,7 +410,7 @@ function Adapters({ guest, adapters }: { guest: Guest; adapters: readonly Adapte
                       {basis === 'recorded' && (
                         <button
                           type="button"
-                          className="text-accent hover:underline"
+                          className="link"
                           aria-label={`Release ${address.ip}`}
                           onClick={() => void release(address.id)}
                         >

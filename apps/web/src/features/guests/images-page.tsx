@@ -42,7 +42,7 @@ export function ImagesPage() {
             return (
               <tr key={image.id}>
                 <td>
-                  <Link className="font-medium hover:text-accent hover:underline" to={to(`records/image/${image.id}`)}>
+                  <Link className="font-medium name-link" to={to(`records/image/${image.id}`)}>
                     {image.name}
                   </Link>
                   {image.version && <span className="text-faint"> {image.version}</span>}
@@ -61,7 +61,7 @@ export function ImagesPage() {
                   {guests.map((guest, index) => (
                     <span key={guest.id}>
                       {index > 0 && ', '}
-                      <Link className="text-accent hover:underline" to={to(`guests/${guest.id}`)}>
+                      <Link className="link" to={to(`guests/${guest.id}`)}>
                         {guest.name}
                       </Link>{' '}
                       <span className="text-faint">({guest.state})</span>

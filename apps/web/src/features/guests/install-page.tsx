@@ -122,7 +122,7 @@ function GuestTool({ guest, tool }: { guest: Guest; tool: StepTool }) {
       case 'state':
         return (
           <span className="flex flex-wrap gap-3 text-[13px] items-center">
-            <Link className="text-accent hover:underline" to={to(`records/guest/${guest.id}`)}>
+            <Link className="link" to={to(`records/guest/${guest.id}`)}>
               Change the plan
             </Link>
             {guest.state === 'planned' && press('Record it as being installed', update({ state: 'being installed' }))}

@@ -148,7 +148,7 @@ function GuestCell({ guest }: { guest: Guest }) {
   return (
     <>
       <td>
-        <Link className="font-medium whitespace-nowrap hover:text-accent hover:underline" to={to(`guests/${guest.id}`)}>
+        <Link className="font-medium whitespace-nowrap name-link" to={to(`guests/${guest.id}`)}>
           {guest.name}
         </Link>
       </td>

@@ -136,7 +136,7 @@ export function SizesPage() {
                         />
                       </td>
                       <td>
-                        <Link className="font-medium hover:text-accent hover:underline" to={to(`guests/${guest.id}/observed`)}>
+                        <Link className="font-medium name-link" to={to(`guests/${guest.id}/observed`)}>
                           {guest.name}
                         </Link>
                       </td>
@@ -204,7 +204,7 @@ export function SizesPage() {
               <ul className="text-[13px]">
                 {doubtful.slice(0, 60).map(({ advice: { guest, doubts } }) => (
                   <li key={guest.id}>
-                    <Link className="hover:text-accent hover:underline" to={to(`guests/${guest.id}/observed`)}>
+                    <Link className="name-link" to={to(`guests/${guest.id}/observed`)}>
                       {guest.name}
                     </Link>{' '}
                     <span className="text-warning">{doubts.join(' ')}</span>
@@ -218,7 +218,7 @@ export function SizesPage() {
               <ul className="text-[13px] columns-2 max-w-[900px]">
                 {unknown.slice(0, 60).map(({ advice: { guest, reason } }) => (
                   <li key={guest.id}>
-                    <Link className="hover:text-accent hover:underline" to={to(`guests/${guest.id}/observed`)}>
+                    <Link className="name-link" to={to(`guests/${guest.id}/observed`)}>
                       {guest.name}
                     </Link>{' '}
                     <span className="text-faint">{reason}</span>
@@ -262,7 +262,7 @@ function Few({ title, rows }: { title: string; rows: readonly Row[] }) {
       <p className="text-[13px] flex flex-wrap gap-x-4">
         {rows.slice(0, 60).map(({ advice: { guest }, summary }) => (
           <span key={guest.id}>
-            <Link className="text-accent hover:underline" to={to(`guests/${guest.id}/observed`)}>
+            <Link className="link" to={to(`guests/${guest.id}/observed`)}>
               {guest.name}
             </Link>{' '}
             <span className="text-faint">

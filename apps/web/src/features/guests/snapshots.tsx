@@ -76,7 +76,7 @@ export function Snapshots({ guest, snapshots }: { guest: Guest; snapshots: reado
             return (
               <tr key={snapshot.id}>
                 <td style={{ paddingLeft: depth * 12 }}>
-                  <Link className="hover:text-accent hover:underline" to={to(`records/snapshot/${snapshot.id}`)}>
+                  <Link className="name-link" to={to(`records/snapshot/${snapshot.id}`)}>
                     {snapshot.name}
                   </Link>
                   {depth > snapshotMaxDepth && <span className="text-warning"> {depth} deep</span>}

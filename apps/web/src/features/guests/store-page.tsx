@@ -217,7 +217,7 @@ function Drivers({ forecast }: { forecast: Forecast }) {
       <ul className="text-[13px]">
         {forecast.drivers.slice(0, 10).map(({ guest, perDay }) => (
           <li key={guest.id} className="grid grid-cols-[1fr_auto_70px] gap-3 items-center py-1 border-t border-line first:border-0">
-            <Link className="hover:text-accent hover:underline" to={to(`guests/${guest.id}/observed`)}>
+            <Link className="name-link" to={to(`guests/${guest.id}/observed`)}>
               {guest.name}
             </Link>
             <span className="font-mono">{formatBytes(perDay * 7)} a week</span>
@@ -267,7 +267,7 @@ function DisksOn({ store }: { store: Store }) {
               .map((disk) => (
                 <tr key={disk.id}>
                   <td>
-                    <Link className="hover:text-accent hover:underline" to={to(`guests/${guest.id}`)}>
+                    <Link className="name-link" to={to(`guests/${guest.id}`)}>
                       {guest.name}
                     </Link>
                   </td>

@@ -63,7 +63,7 @@ export function StoresPage() {
             return (
               <tr key={store.id}>
                 <td>
-                  <Link className="font-medium hover:text-accent hover:underline" to={to(`guests/stores/${store.id}`)}>
+                  <Link className="font-medium name-link" to={to(`guests/stores/${store.id}`)}>
                     {store.name}
                   </Link>{' '}
                   <span className="text-faint">{placeOf(store, (id) => estate.find('host', id)?.name)}</span>

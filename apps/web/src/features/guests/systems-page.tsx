@@ -70,7 +70,7 @@ function Systems() {
           {systems.map((system) => (
             <tr key={system.id}>
               <td>
-                <Link className="font-medium hover:text-accent hover:underline" to={to(`records/system/${system.id}`)}>
+                <Link className="font-medium name-link" to={to(`records/system/${system.id}`)}>
                   {system.name}
                 </Link>
               </td>
@@ -138,7 +138,7 @@ function Workloads() {
                   Change<span className="sr-only"> {profile.name}</span>
                 </Button>
               ) : (
-                <Link className="text-accent hover:underline" to={to(`records/workload/${profile.id}`)}>
+                <Link className="link" to={to(`records/workload/${profile.id}`)}>
                   Change<span className="sr-only"> {profile.name}</span>
                 </Link>
               )}

@@ -138,7 +138,7 @@ function WhatFits() {
               {list.slice(0, 60).map(({ host, count, limit, by }) => (
                 <tr key={host.id}>
                   <td>
-                    <Link className="font-medium hover:text-accent hover:underline" to={to(`hosts/${host.id}`)}>
+                    <Link className="font-medium name-link" to={to(`hosts/${host.id}`)}>
                       {host.name}
                     </Link>
                   </td>
@@ -208,7 +208,7 @@ function Outcome({ outcome: { host, stranded, placed, reasons, withoutCopy } }: 
     <div className="border-t border-line py-2 text-[13px]">
       <p className="flex gap-2 items-baseline">
         <Mark of={stranded.length > 0 ? 'no' : withoutCopy.length > 0 ? 'remark' : 'fits'} />
-        <Link className="font-bold hover:text-accent hover:underline" to={to(`hosts/${host.id}`)}>
+        <Link className="font-bold name-link" to={to(`hosts/${host.id}`)}>
           {host.name}
         </Link>
         <span>
@@ -220,7 +220,7 @@ function Outcome({ outcome: { host, stranded, placed, reasons, withoutCopy } }: 
         <ul className="pl-[18px]">
           {stranded.slice(0, 12).map((guest) => (
             <li key={guest.id}>
-              <Link className="font-medium hover:text-accent hover:underline" to={to(`guests/${guest.id}`)}>
+              <Link className="font-medium name-link" to={to(`guests/${guest.id}`)}>
                 {guest.name}
               </Link>{' '}
               <span className="font-mono text-faint">{formatMiB(guest.memoryMiB)}</span> {reasons.get(guest.id)}
@@ -275,7 +275,7 @@ function Circuits() {
                   {load.hosts.map((host, index) => (
                     <span key={host.id}>
                       {index > 0 && ', '}
-                      <Link className="hover:text-accent hover:underline" to={to(`hosts/${host.id}/hardware`)}>
+                      <Link className="name-link" to={to(`hosts/${host.id}/hardware`)}>
                         {host.name}
                       </Link>
                     </span>

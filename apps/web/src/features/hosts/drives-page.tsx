@@ -65,7 +65,7 @@ function Drives({ host }: { host: Host }) {
         {drives.map((drive) => (
           <tr key={drive.id}>
             <td>
-              <Link className="font-mono hover:text-accent hover:underline" to={to(`records/drive/${drive.id}`)}>
+              <Link className="font-mono name-link" to={to(`records/drive/${drive.id}`)}>
                 {drive.position}
               </Link>
             </td>
@@ -128,7 +128,7 @@ function ArrayView({ host, array, editTo }: { host: Host; array: DriveArray; edi
   return (
     <div className="py-2.5 border-t border-line first:border-0">
       <p className="flex flex-wrap gap-x-4 items-baseline">
-        <Link className="font-bold hover:text-accent hover:underline" to={editTo}>
+        <Link className="font-bold name-link" to={editTo}>
           {array.name}
         </Link>
         <span>level {array.level}</span>
@@ -150,7 +150,7 @@ function ArrayView({ host, array, editTo }: { host: Host; array: DriveArray; edi
       />
       <p className="text-[13px] flex flex-wrap gap-x-4 gap-y-1 items-center">
         {stores.map((store) => (
-          <Link key={store.id} className="font-mono hover:text-accent hover:underline" to={to(`guests/stores/${store.id}`)}>
+          <Link key={store.id} className="font-mono name-link" to={to(`guests/stores/${store.id}`)}>
             {store.name} {formatBytes(store.capacityBytes)}
           </Link>
         ))}

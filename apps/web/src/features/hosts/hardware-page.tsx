@@ -348,7 +348,7 @@ function Nesting({ host }: { host: Host }) {
         {layers.map(({ outer, guestName, vcpu, memoryMiB }) => (
           <tr key={outer.id}>
             <td>
-              <Link className="hover:text-accent hover:underline" to={to(`hosts/${outer.id}`)}>
+              <Link className="name-link" to={to(`hosts/${outer.id}`)}>
                 {outer.name}
               </Link>
             </td>

@@ -72,7 +72,7 @@ function Overview({ host }: { host: Host }) {
                 return (
                   <tr key={store.id}>
                     <td>
-                      <Link className="font-mono hover:text-accent hover:underline" to={to(`guests/stores/${store.id}`)}>
+                      <Link className="font-mono name-link" to={to(`guests/stores/${store.id}`)}>
                         {store.name}
                       </Link>
                     </td>
@@ -212,7 +212,7 @@ function Guests({ host }: { host: Host }) {
           {guests.map((guest) => (
             <tr key={guest.id}>
               <td>
-                <Link className="font-medium hover:text-accent hover:underline" to={to(`guests/${guest.id}`)}>
+                <Link className="font-medium name-link" to={to(`guests/${guest.id}`)}>
                   {guest.name}
                 </Link>
               </td>
@@ -244,7 +244,7 @@ function Networks({ host }: { host: Host }) {
       <ul className="text-[13px]">
         {names.map(({ attachment, network }) => (
           <li key={attachment.id} className="flex gap-3 py-1 border-t border-line first:border-0">
-            <Link className="font-medium hover:text-accent hover:underline w-24 truncate" to={to(`networks/${attachment.networkId}`)}>
+            <Link className="font-medium name-link w-24 truncate" to={to(`networks/${attachment.networkId}`)}>
               {network?.name}
             </Link>
             <span className="font-mono text-faint w-20">{network?.vlanId ? `VLAN ${network.vlanId}` : 'untagged'}</span>

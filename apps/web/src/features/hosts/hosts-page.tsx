@@ -117,10 +117,10 @@ export function HostsPage() {
       ]}
       more={
         <>
-          <Link className="text-accent hover:underline" to={to('hosts/capacity')}>
+          <Link className="link" to={to('hosts/capacity')}>
             Capacity
           </Link>
-          <Link className="text-accent hover:underline ml-3" to={to('hosts/releases')}>
+          <Link className="link ml-3" to={to('hosts/releases')}>
             Which can take a release?
           </Link>
         </>

@@ -79,7 +79,7 @@ function Ports({ host }: { host: Host }) {
           {ports.map((port) => (
             <tr key={port.id}>
               <td>
-                <Link className="font-mono hover:text-accent hover:underline" to={to(`records/port/${port.id}`)}>
+                <Link className="font-mono name-link" to={to(`records/port/${port.id}`)}>
                   {port.name}
                 </Link>
               </td>
@@ -145,14 +145,14 @@ function Switches({ host }: { host: Host }) {
           {switches.map((one) => (
             <tr key={one.id}>
               <td>
-                <Link className="font-mono hover:text-accent hover:underline" to={to(`records/switch/${one.id}`)}>
+                <Link className="font-mono name-link" to={to(`records/switch/${one.id}`)}>
                   {one.name}
                 </Link>
               </td>
               <td>
                 {estate.referring('port', 'switchId', one.id).map((port) => (
                   <span key={port.id} className="block">
-                    <Link className="font-mono hover:text-accent hover:underline" to={to(`records/port/${port.id}`)}>
+                    <Link className="font-mono name-link" to={to(`records/port/${port.id}`)}>
                       {port.name}
                     </Link>
                     <span className="text-faint">

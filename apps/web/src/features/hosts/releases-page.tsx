@@ -79,7 +79,7 @@ export function ReleasesPage() {
               return (
                 <tr key={host.id}>
                   <td>
-                    <Link className="font-medium hover:text-accent hover:underline" to={to(`hosts/${host.id}/hardware`)}>
+                    <Link className="font-medium name-link" to={to(`hosts/${host.id}/hardware`)}>
                       {host.name}
                     </Link>
                     <span className="text-faint"> {host.site}</span>

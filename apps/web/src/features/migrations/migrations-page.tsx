@@ -44,7 +44,7 @@ export function MigrationsPage() {
                   return (
                     <tr key={migration.id}>
                       <td>
-                        <Link className="font-medium hover:text-accent hover:underline" to={to(`guests/${migration.guestId}`)}>
+                        <Link className="font-medium name-link" to={to(`guests/${migration.guestId}`)}>
                           {estate.find('guest', migration.guestId)?.name}
                         </Link>
                       </td>

@@ -167,7 +167,7 @@ function Row({
   return (
     <tr className="border-t border-line">
       <th scope="row" className="font-medium text-left pr-4 max-w-52 truncate">
-        <Link className="hover:text-accent hover:underline" to={to(`networks/${network.id}`)}>
+        <Link className="name-link" to={to(`networks/${network.id}`)}>
           {network.name}
         </Link>
       </th>

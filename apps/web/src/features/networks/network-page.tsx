@@ -56,7 +56,7 @@ export function NetworkPage() {
             <ul className="text-[13px] max-h-96 overflow-y-auto">
               {attachments.map((attachment) => (
                 <li key={attachment.id} className="flex gap-3 py-1 border-t border-line first:border-0">
-                  <Link className="font-medium hover:text-accent hover:underline w-32 truncate" to={to(`hosts/${attachment.hostId}`)}>
+                  <Link className="font-medium name-link w-32 truncate" to={to(`hosts/${attachment.hostId}`)}>
                     {estate.find('host', attachment.hostId)?.name}
                   </Link>
                   <Link className="hover:underline" to={to(`records/attachment/${attachment.id}`)}>

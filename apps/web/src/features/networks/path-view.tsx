@@ -53,7 +53,7 @@ function Station({
       </svg>
       <p className="min-w-0 break-words">
         {page ? (
-          <Link className="font-medium hover:text-accent hover:underline" to={to(page)}>
+          <Link className="font-medium name-link" to={to(page)}>
             {machine.name}
           </Link>
         ) : (

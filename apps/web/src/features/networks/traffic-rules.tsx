@@ -20,7 +20,7 @@ export function TrafficRules() {
   )
   const item = (kind: Kind, id: string, text: string, about = '') => (
     <li key={id} className="border-t border-line first:border-0 py-1">
-      <Link className="hover:text-accent hover:underline" to={to(`records/${kind}/${id}`)}>
+      <Link className="name-link" to={to(`records/${kind}/${id}`)}>
         {text}
       </Link>
       {about && <span className="text-faint"> {about}</span>}
@@ -34,10 +34,7 @@ export function TrafficRules() {
           {routers.length === 0 && none}
           {routers.map((machine) => (
             <li key={machine.id} className="border-t border-line first:border-0 py-1">
-              <Link
-                className="hover:text-accent hover:underline"
-                to={to('vcpu' in machine ? `guests/${machine.id}` : `hosts/${machine.id}`)}
-              >
+              <Link className="name-link" to={to('vcpu' in machine ? `guests/${machine.id}` : `hosts/${machine.id}`)}>
                 {machine.name}
               </Link>
             </li>

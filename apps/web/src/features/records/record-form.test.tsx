@@ -2,7 +2,7 @@
 import type { Command, Estate } from '@insel/core'
 import { act, cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
-import { idOf } from '../../../../../packages/core/src/testing/small-estate'
+import { idOf } from '@insel/core/testing'
 import { ESTATE_ID, problem, renderInEstate, stubServer } from '../../testing/api-stand-in'
 import { EditRecordPage } from './record-page'
 import { formTexts, readForm, RecordForm } from './record-form'

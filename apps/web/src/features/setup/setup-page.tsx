@@ -75,7 +75,7 @@ export function SetupPage() {
                   .sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }))
                   .map((record) => (
                     <li key={record.id} className="py-1 border-t border-line first:border-0">
-                      <Link className="hover:text-accent hover:underline" to={to(`records/${kind}/${record.id}`)}>
+                      <Link className="name-link" to={to(`records/${kind}/${record.id}`)}>
                         {recordTitle(estate, kind, record)}
                       </Link>
                       {'hostId' in record && (

@@ -42,7 +42,7 @@ export function ImageChoice({
             </option>
           ))}
         </select>
-        <Link className="text-accent hover:underline" to={to(`records/image/new${newImage}`)}>
+        <Link className="link" to={to(`records/image/new${newImage}`)}>
           Add an image
         </Link>
       </div>

@@ -2,7 +2,7 @@
 import { workSheet, type Command, type PlannedStep } from '@insel/core'
 import { act, cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
-import { idOf } from '../../../../../packages/core/src/testing/small-estate'
+import { idOf } from '@insel/core/testing'
 import { useEstate } from '../../lib/estate'
 import { renderInEstate, stubServer } from '../../testing/api-stand-in'
 import { SheetView } from './sheet-view'

@@ -1,5 +1,5 @@
 import { type Command } from '../../commands/index.js'
-import { dayOf, daysBetween, isInService } from '../../estate/index.js'
+import { dayOf, daysBetween, isInService, isPoweredOn } from '../../estate/index.js'
 import { storeReach } from '../../hosts/index.js'
 import { neededGuests, startOrder } from '../../guests/index.js'
 import { defineRule } from '../rule.js'
@@ -19,6 +19,29 @@ export const guestNotVerified = defineRule({
         sentence: `${guest.name} is in service, and its install was never verified against the plan.`,
         evidence: [{ label: 'state', value: guest.state }],
         remedy: 'Go through the verification at the end of its install sheet.',
+      },
+    ]
+  },
+})
+
+/** A guest that is recorded as running where nothing runs: one of the two records is behind. Common practice, no source. */
+export const guestHostNotInService = defineRule({
+  id: 'guest.host-not-in-service',
+  title: 'Running on a host that is not in service',
+  appliesTo: 'guest',
+  again: { host: (estate, { id }) => estate.referring('guest', 'hostId', id).map((guest) => guest.id) },
+  check(estate, guest) {
+    const host = estate.find('host', guest.hostId)
+    if (!host || host.state === 'in service' || !isPoweredOn(guest)) return []
+    return [
+      {
+        severity: 'warning',
+        sentence: `${guest.name} is recorded as ${guest.state} on ${host.name}, which is ${host.state}.`,
+        evidence: [
+          { label: 'guest', value: guest.state },
+          { label: 'host', value: host.state },
+        ],
+        remedy: 'Record the guest as stopped, move it to another host, or record the host as in service.',
       },
     ]
   },

@@ -122,7 +122,7 @@ function Compose() {
   const hostId = draft.texts['hostId'] ?? ''
   const fit = places.data?.find((one) => one.hostId === hostId)
   const read = useMemo(() => readDraft(draft, fit), [draft, fit])
-  const commands = useMemo(() => ('guest' in read ? commandsOf(estate, read.guest, draft, ids) : undefined), [read, estate, draft, ids])
+  const commands = useMemo(() => ('guest' in read ? commandsOf(estate, read.guest, draft, ids) : undefined), [read, estate, draft])
   const preview = usePreview(commands)
   const problems = 'problems' in read ? read.problems : {}
   const system = systemOfDraft(estate, draft)

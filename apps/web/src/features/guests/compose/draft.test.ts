@@ -1,6 +1,6 @@
 import { readSpecLine, sizeFor, workloadsOf, checkDevices, kinds, readFields, type Fit } from '@insel/core'
 import { describe, expect, it } from 'vitest'
-import { idOf, smallEstate } from '../../../../../../packages/core/src/testing/small-estate.js'
+import { idOf, smallEstate } from '@insel/core/testing'
 import { devicesOfDraft, draftOf, mended, merged, readDraft, sized, systemOfDraft, type Draft } from './draft'
 
 const estate = smallEstate()

@@ -42,7 +42,7 @@ export function Places({
               {choose ? (
                 <button
                   type="button"
-                  className="text-left font-medium truncate hover:text-accent hover:underline"
+                  className="text-left font-medium truncate name-link"
                   aria-pressed={fit.hostId === chosen}
                   onClick={() => choose(fit.hostId)}
                 >

@@ -56,7 +56,7 @@ export function SizingPanel({
             </label>
           ))}
         </fieldset>
-        <Link className="text-accent hover:underline" to={to('guests/systems')}>
+        <Link className="link" to={to('guests/systems')}>
           Profiles and systems
         </Link>
       </div>

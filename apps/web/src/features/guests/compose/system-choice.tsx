@@ -11,7 +11,7 @@ const row = 'px-2 py-1.5 rounded-sm cursor-pointer data-[selected=true]:bg-accen
 const heading = (text: string) => <span className="text-faint text-[12px] px-2">{text}</span>
 
 /** A system's least needs in a line. */
-export function needsOf({
+function needsOf({
   minVcpu,
   minMemoryMiB,
   minStorageBytes,

@@ -1,0 +1,28 @@
+import { loadDemo } from '../scripts/demo/load.js'
+import { databaseAt, newDatabaseOn, openTestCluster, openWorkbench, type TestCluster } from '../scripts/workbench.js'
+
+/** The database that every worker's begins as: the schema, and the demo with its history. */
+export const TEMPLATE = 'journeys'
+
+/** What the workers are told of the cluster, by way of the environment. */
+export const clusterOfRun = (): Pick<TestCluster, 'url' | 'adminUrl'> => ({
+  url: process.env['INSEL_E2E_CLUSTER'] ?? '',
+  adminUrl: process.env['INSEL_E2E_ADMIN'] ?? '',
+})
+
+/** One PostgreSQL for all journeys, with the demo told once. */
+export default async function setup(): Promise<() => Promise<void>> {
+  const cluster = await openTestCluster('e2e')
+  process.env['INSEL_E2E_CLUSTER'] = cluster.url
+  process.env['INSEL_E2E_ADMIN'] = cluster.adminUrl
+  try {
+    await newDatabaseOn(cluster, TEMPLATE)
+    const workbench = await openWorkbench('e2e', databaseAt(cluster.url, TEMPLATE))
+    await loadDemo(workbench.url)
+    await workbench.stop()
+  } catch (error) {
+    await cluster.stop()
+    throw error
+  }
+  return () => cluster.stop()
+}

@@ -1,0 +1,2 @@
+export { generateEstate, generateRecords, type EstateSize } from './generate-estate.js'
+export { idOf, ids, smallEstate, smallEstateCommands, testContext, TODAY } from './small-estate.js'
