@@ -1,5 +1,5 @@
 import { loadDemo } from '../scripts/demo/load.js'
-import { databaseAt, newDatabaseOn, openTestCluster, openWorkbench, type TestCluster } from '../scripts/workbench.js'
+import { catalogueOf, databaseAt, newDatabaseOn, openTestCluster, openWorkbench, type TestCluster } from '../scripts/workbench.js'
 
 /** The database that every worker's begins as: the schema, and the demo with its history. */
 export const TEMPLATE = 'journeys'
@@ -19,6 +19,7 @@ export default async function setup(): Promise<() => Promise<void>> {
     await newDatabaseOn(cluster, TEMPLATE)
     const workbench = await openWorkbench('e2e', databaseAt(cluster.url, TEMPLATE))
     await loadDemo(workbench.url)
+    await catalogueOf(workbench.url)
     await workbench.stop()
   } catch (error) {
     await cluster.stop()

@@ -61,6 +61,12 @@ export async function newDatabaseOn(
   return databaseAt(url, name)
 }
 
+/** Waits until a server has read the dataset of systems into its database, so that servers on copies of it need not. */
+export async function catalogueOf(server: string): Promise<void> {
+  const response = await fetch(`${server}/api/v1/catalogue/systems?limit=1`)
+  await response.arrayBuffer()
+}
+
 /** The address of another database of a cluster. */
 export const databaseAt = (url: string, name: string): string => url.replace(/\/[^/]*$/, `/${name}`)
 

@@ -7,6 +7,7 @@ import { Migration0003Networks } from './migrations/migration-0003-networks.js'
 import { Migration0004Guests } from './migrations/migration-0004-guests.js'
 import { Migration0005OtherUse } from './migrations/migration-0005-other-use.js'
 import { Migration0006Epochs } from './migrations/migration-0006-epochs.js'
+import { Migration0007Histories } from './migrations/migration-0007-histories.js'
 
 /** Every step of the schema, oldest first. A step that has run anywhere is never edited. */
 export const migrationsList = [
@@ -16,6 +17,7 @@ export const migrationsList = [
   { name: 'migration-0004-guests', class: Migration0004Guests },
   { name: 'migration-0005-other-use', class: Migration0005OtherUse },
   { name: 'migration-0006-epochs', class: Migration0006Epochs },
+  { name: 'migration-0007-histories', class: Migration0007Histories },
 ]
 
 /** How long to wait for a connection before saying that the database does not answer, milliseconds. */

@@ -3,6 +3,8 @@ import { join } from 'node:path'
 import { tmpdir } from 'node:os'
 import type { TestProject } from 'vitest/node'
 import { removeCluster, startCluster } from '../../../../scripts/cluster.js'
+import { startServer } from '../../../../scripts/server.js'
+import { catalogueOf, newDatabaseOn } from '../../../../scripts/workbench.js'
 
 declare module 'vitest' {
   interface ProvidedContext {
@@ -13,11 +15,18 @@ declare module 'vitest' {
   }
 }
 
+/** The database that those of the tests begin as: the schema and the dataset of systems. */
+export const TEMPLATE = 'fresh'
+
 /** One PostgreSQL for all server tests, removed at the end also when a test failed. */
 export default async function setup(project: TestProject): Promise<() => Promise<void>> {
   const folder = join(mkdtempSync(join(tmpdir(), 'insel-test-')), 'cluster')
   chmodSync(join(folder, '..'), 0o755)
   const cluster = await startCluster(folder, { isForTests: true })
+  const template = await newDatabaseOn(cluster, TEMPLATE)
+  const server = await startServer({ databaseUrl: template, port: 0, host: '127.0.0.1', logName: 'tests' })
+  await catalogueOf(server.url)
+  await server.stop()
   project.provide('adminUrl', cluster.adminUrl)
   project.provide('clusterUrl', cluster.url)
   return async () => {

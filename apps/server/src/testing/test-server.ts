@@ -5,24 +5,19 @@ import pg from 'pg'
 import request from 'supertest'
 import { inject } from 'vitest'
 import { fileURLToPath } from 'node:url'
-import { SERVER_ROLE } from '../../../../scripts/cluster.js'
+import { newDatabaseOn } from '../../../../scripts/workbench.js'
 import type { ServerOptions } from '../app.module.js'
 import { createApp } from '../create-app.js'
+import { TEMPLATE } from './cluster.js'
 
 /** The built page: servers are tested as people run them, with it. */
 const webRoot = fileURLToPath(new URL('../../../web/dist', import.meta.url))
 
 let databases = 0
 
-/** A new, empty database on the tests' cluster. */
-export async function newDatabase(): Promise<string> {
-  const name = `test_${process.pid}_${++databases}`
-  const client = new pg.Client({ connectionString: inject('adminUrl') })
-  await client.connect()
-  await client.query(`create database ${name} owner ${SERVER_ROLE}`)
-  await client.end()
-  return inject('clusterUrl').replace(/\/[^/]*$/, `/${name}`)
-}
+/** A new database on the tests' cluster, with its schema and nothing recorded. */
+export const newDatabase = (): Promise<string> =>
+  newDatabaseOn({ url: inject('clusterUrl'), adminUrl: inject('adminUrl') }, `test_${process.pid}_${++databases}`, TEMPLATE)
 
 /** A server on a database of its own, listening on a free port. */
 export interface TestServer {

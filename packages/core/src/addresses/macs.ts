@@ -18,12 +18,18 @@ export interface MacRow {
 /** Every MAC address: of adapters, ports, management and reservations, and those seen with a lease of nobody’s. */
 export function macRows(estate: Estate): readonly MacRow[] {
   const rows: Omit<MacRow, 'prefix' | 'isLocal' | 'count'>[] = [
-    ...estate.all('adapter').map((adapter) => ({
-      id: adapter.id,
-      mac: adapter.mac,
-      owner: recordTitle(estate, 'adapter', adapter),
-      of: { kind: 'guest' as const, id: adapter.guestId },
-    })),
+    ...estate.all('adapter').flatMap((adapter) =>
+      adapter.mac
+        ? [
+            {
+              id: adapter.id,
+              mac: adapter.mac,
+              owner: recordTitle(estate, 'adapter', adapter),
+              of: { kind: 'guest' as const, id: adapter.guestId },
+            },
+          ]
+        : [],
+    ),
     ...estate
       .all('port')
       .flatMap((port) =>

@@ -1,10 +1,11 @@
 import { describe, expect, it } from 'vitest'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
 import { GiB } from '../units/index.js'
+import { macRows } from '../addresses/index.js'
 import { lineages } from '../clones/index.js'
 import { proposeMigration } from '../migrations/index.js'
 import { apply, applyAll, commandDoc, type Command } from './index.js'
-import { CommandError, kinds, makeIds, seededRandom, type Kind } from '../estate/index.js'
+import { CommandError, kinds, makeIds, migrationNames, recordTitle, seededRandom, type Kind } from '../estate/index.js'
 import { commandTypes } from '../verbs.js'
 
 const start = smallEstate()
@@ -130,6 +131,44 @@ describe('add, update, remove', () => {
     expect(() => apply(start, { type: 'platform.remove', id: idOf('marram'), withReferring: true }, testContext())).toThrow(
       'referred to by host tern',
     )
+  })
+})
+
+describe('a history', () => {
+  it('outlives what it tells of, and keeps the names', () => {
+    const moved = after({
+      type: 'guest.migrate',
+      guestId: idOf('playout'),
+      toHostId: idOf('fulmar'),
+      stores: { [idOf('playoutDisk')]: idOf('nvme2') },
+    })
+    const gone = applyAll(
+      moved,
+      [
+        { type: 'guest.remove', id: idOf('playout'), withReferring: true },
+        { type: 'guest.remove', id: idOf('news'), withReferring: true },
+        { type: 'host.remove', id: idOf('fulmar'), withReferring: true },
+      ],
+      testContext(5),
+    ).estate
+    const [migration] = gone.all('migration')
+    expect(migration).toMatchObject({
+      guestId: null,
+      guestName: 'playout-1',
+      toHostId: null,
+      toHostName: 'fulmar',
+      fromHostId: idOf('gannet'),
+    })
+    expect(migration && migrationNames(gone, migration)).toEqual({ guest: 'playout-1', from: 'gannet', to: 'fulmar' })
+    expect(migration && recordTitle(gone, 'migration', migration)).toBe('migration of playout-1 to fulmar')
+  })
+  it('adapters of machines that nobody asked have no MAC, as many as there are', () => {
+    const unknown = after(
+      { type: 'adapter.update', id: idOf('newsAdapter'), changes: { mac: null } },
+      { type: 'adapter.update', id: idOf('playoutAdapter'), changes: { mac: null } },
+    )
+    expect(unknown.all('adapter').filter(({ mac }) => mac === null)).toHaveLength(2)
+    expect(macRows(unknown).map(({ id }) => id)).not.toContain(idOf('newsAdapter'))
   })
 })
 

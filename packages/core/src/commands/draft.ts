@@ -6,6 +6,7 @@ import {
   kinds,
   readFields,
   readSome,
+  recordTitle,
   referencesOf,
   referredTo,
   referrersOf,
@@ -198,8 +199,13 @@ export function removeWithReferring(draft: Draft, kind: Kind, id: string): void 
     else if (type === 'refs') {
       const now = draft.estate.find(referrer.kind, referrer.record.id) as unknown as Record<string, readonly string[]> | undefined
       if (now) draft.update(referrer.kind, referrer.record.id, { [field]: now[field]?.filter((other) => other !== id) })
-    } else if (optional) draft.update(referrer.kind, referrer.record.id, { [field]: null })
-    else throw referredTo(draft.estate, kind, record, [referrer], 'id')
+    } else if (optional) {
+      const memory = definition.remembers?.[field]
+      draft.update(referrer.kind, referrer.record.id, {
+        [field]: null,
+        ...(memory ? { [memory]: recordTitle(draft.estate, kind, record) } : {}),
+      })
+    } else throw referredTo(draft.estate, kind, record, [referrer], 'id')
   }
   draft.remove(kind, id)
 }

@@ -1,4 +1,4 @@
-import { isPoweredOn, type Estate, type Kind, type RecordOf } from '../estate/index.js'
+import { isPoweredOn, sheetSubjects, type Estate, type Kind, type RecordOf } from '../estate/index.js'
 import { contains, familyOf, ipToNumber, prefixOf } from '../networks/index.js'
 
 /** A record that contradicts itself or its surroundings: the field, and what is wrong. */
@@ -63,7 +63,7 @@ export const invariants: Invariants = {
       : undefined
   },
   step: (_, step) =>
-    step.state !== 'done' && step.note === ''
+    step.state !== 'done' && step.state !== 'open' && step.note === ''
       ? { field: 'note', sentence: `A step that was ${step.state} says why; write a note.` }
       : undefined,
   subnet: (_, subnet) =>
@@ -159,7 +159,10 @@ export const invariants: Invariants = {
       ? { field: 'ip', sentence: `${address.ip} is of another address family than ${subnet.prefix}.` }
       : undefined
   },
-  sheet: (_, sheet) => ofOneThing(sheet, 'A sheet'),
+  sheet: (_, sheet) =>
+    sheetSubjects.filter((field) => sheet[field] !== null).length === 1
+      ? undefined
+      : { field: 'hostId', sentence: 'A sheet is of one thing: a host, a guest or a migration; name one of them.' },
   deviation: (_, deviation) => ofOneThing(deviation, 'A deviation'),
   snapshot: (estate, snapshot) => {
     let parent = estate.find('snapshot', snapshot.parentId)

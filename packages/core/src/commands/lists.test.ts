@@ -251,3 +251,32 @@ describe('an estate that is being changed', () => {
     expect(edit.take(back.difference).tableOf('guest')).not.toBe(once.tableOf('guest'))
   })
 })
+
+describe('what is worked out from an estate', () => {
+  const names = (estate: Estate) => ({ names: estate.all('guest').map(({ name }) => name) })
+  const hosts = (estate: Estate, id: string) => ({ host: estate.find('guest', id)?.hostId })
+  const resize: Command = { type: 'host.update', id: idOf('gannet'), changes: { note: 'rack 2' } }
+  const rename: Command = { type: 'guest.update', id: idOf('news'), changes: { name: 'desk' } }
+
+  it('is kept until a record of its kinds changes, in every estate that has the same', () => {
+    const known = start.derive(['guest'], names)
+    expect(start.derive(['guest'], names)).toBe(known)
+    expect(apply(start, resize, testContext()).estate.derive(['guest'], names)).toBe(known)
+    const renamed = apply(start, rename, testContext()).estate
+    expect(renamed.derive(['guest'], names).names).toContain('desk')
+    expect(start.derive(['guest'], names)).toBe(known)
+    expect(start.deriveFor(['guest'], idOf('news'), hosts)).toBe(start.deriveFor(['guest'], idOf('news'), hosts))
+    expect(start.deriveFor(['guest'], idOf('news'), hosts)).not.toBe(start.deriveFor(['guest'], idOf('playout'), hosts))
+    expect(start.derive(['guest', 'host'], names)).not.toBe(known)
+  })
+  it('does not read what it does not say it reads: what it gives is never behind', () => {
+    expect(() => start.derive(['host'], names)).toThrow('add it to the kinds of derive')
+    expect(() => start.derive(['host'], (estate: Estate) => estate.derive(['host', 'guest'], names))).toThrow('of the kind “guest”')
+  })
+  it('while an estate is changed, it is as of that moment', () => {
+    const edit = start.edit()
+    const before = edit.estate.derive(['guest'], names).names
+    edit.take(apply(start, rename, testContext()).difference)
+    expect(edit.estate.derive(['guest'], names).names).not.toEqual(before)
+  })
+})

@@ -17,6 +17,8 @@ export interface KindDefinition<F extends Fields = Fields> {
   readonly keys: readonly Key[]
   /** Fields naming a record that this one is a part of: it goes when that one is removed together with what refers to it. */
   readonly partOf?: readonly string[]
+  /** For a reference, the text field that keeps the name of what it named once that is removed: a history outlives what it tells of. */
+  readonly remembers?: Readonly<Record<string, string>>
 }
 
 export function defineKind<const F extends Fields>(definition: KindDefinition<F>): KindDefinition<F> {

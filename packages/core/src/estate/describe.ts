@@ -10,8 +10,12 @@ export function recordTitle(estate: Estate, kind: Kind, record: AnyRecord): stri
   const guestName = (id: string) => estate.find('guest', id)?.name ?? 'a removed guest'
   const networkName = (id: string) => estate.find('network', id)?.name ?? 'a removed network'
   const hostName = (id: string) => estate.find('host', id)?.name ?? 'a removed host'
-  const sheetTitle = ({ guestId, hostId }: RecordOf<'sheet'>) =>
-    guestId ? `install sheet of ${guestName(guestId)}` : `build sheet of ${hostName(hostId ?? '')}`
+  const sheetTitle = ({ guestId, hostId, migrationId, work }: RecordOf<'sheet'>) => {
+    const migration = estate.find('migration', migrationId)
+    if (migration) return `sheet of the ${recordTitle(estate, 'migration', migration)}`
+    const name = work === 'set-up' ? (guestId ? 'install sheet' : 'build sheet') : `${work === 'other' ? '' : `${work} `}sheet`
+    return `${name} of ${guestId ? guestName(guestId) : hostName(hostId ?? '')}`
+  }
   switch (kind) {
     case 'disk': {
       const disk = record as RecordOf<'disk'>
@@ -35,7 +39,8 @@ export function recordTitle(estate: Estate, kind: Kind, record: AnyRecord): stri
     }
     case 'migration': {
       const migration = record as RecordOf<'migration'>
-      return `migration of ${guestName(migration.guestId)} to ${hostName(migration.toHostId)}`
+      const { guest, to } = migrationNames(estate, migration)
+      return `migration of ${guest} to ${to}`
     }
     case 'module':
       return `memory module in slot ${(record as RecordOf<'module'>).slot} of ${hostName((record as RecordOf<'module'>).hostId)}`
@@ -78,9 +83,9 @@ export function recordTitle(estate: Estate, kind: Kind, record: AnyRecord): stri
     case 'sheet':
       return sheetTitle(record as RecordOf<'sheet'>)
     case 'step': {
-      const { step, sheetId } = record as RecordOf<'step'>
+      const { step, title, sheetId } = record as RecordOf<'step'>
       const sheet = estate.find('sheet', sheetId)
-      return `step ${step} on the ${sheet ? sheetTitle(sheet) : 'sheet removed since'}`
+      return `step ${title ?? step} on the ${sheet ? sheetTitle(sheet) : 'sheet removed since'}`
     }
     case 'deviation': {
       const { about, hostId, guestId } = record as RecordOf<'deviation'>
@@ -92,6 +97,16 @@ export function recordTitle(estate: Estate, kind: Kind, record: AnyRecord): stri
       return (record as { name?: string }).name ?? kinds[kind].label
   }
 }
+
+/** How the things of a migration are called; as they were called, where they are removed since. */
+export const migrationNames = (
+  estate: Estate,
+  { guestId, guestName, fromHostId, fromHostName, toHostId, toHostName }: RecordOf<'migration'>,
+): { readonly guest: string; readonly from: string | null; readonly to: string } => ({
+  guest: estate.find('guest', guestId)?.name ?? guestName ?? 'a removed guest',
+  from: estate.find('host', fromHostId)?.name ?? fromHostName,
+  to: estate.find('host', toHostId)?.name ?? toHostName ?? 'a removed host',
+})
 
 /** The machine a route or filter is set on, in words. */
 export const routerName = (estate: Estate, { guestId, hostId }: { guestId: string | null; hostId: string | null }): string =>

@@ -55,6 +55,13 @@ const indexDefinitions: Readonly<Record<Kind, readonly IndexDefinition[]>> = Obj
   ]),
 ) as unknown as Record<Kind, readonly IndexDefinition[]>
 
+/** Values worked out from estates, by the function that does it and by what stands for the tables it reads. */
+const workedOut = new WeakMap<object, WeakMap<object, unknown>>()
+/** Where the value stands among them. */
+const VALUE = {}
+/** What keeps the values of one thing after the other, by the function that works them out. */
+const makers = new WeakMap<object, (estate: Estate) => { readonly estate: Estate; readonly known: Map<unknown, unknown> }>()
+
 /** An estate that is being changed. What it gives out to read is as the estate is at that moment, and is not kept. */
 export interface EstateEdit {
   /** The estate as it is now. */
@@ -80,6 +87,8 @@ export class Estate {
   readonly #lists: Lists
   /** What stands for a table that is written to in place: another object after each change of it. */
   readonly #tokens: Readonly<Partial<Record<Kind, object>>>
+  /** The kinds that may be read; all of them where it does not say. */
+  readonly #visible: ReadonlySet<Kind> | undefined
 
   private constructor(
     tables: Tables,
@@ -87,12 +96,14 @@ export class Estate {
     kindsById: Layer<Kind>,
     lists: Lists = new Map(),
     tokens: Readonly<Partial<Record<Kind, object>>> = {},
+    visible?: ReadonlySet<Kind>,
   ) {
     this.#tables = tables
     this.#indexes = indexes
     this.#kinds = kindsById
     this.#lists = lists
     this.#tokens = tokens
+    this.#visible = visible
   }
 
   /** An estate of these records; kinds left out are empty. Does not check them: the commands do. */
@@ -129,14 +140,15 @@ export class Estate {
 
   /** The record of a kind with this id, if there is one. */
   find<K extends Kind>(kind: K, id: string | null | undefined): RecordOf<K> | undefined {
-    return id ? this.#tables[kind].get(id) : undefined
+    return id ? this.#read(kind).get(id) : undefined
   }
 
   /** All records of a kind, in no particular order. */
   all<K extends Kind>(kind: K): readonly RecordOf<K>[] {
+    const table = this.#read(kind)
     let list = this.#lists.get(kind)
     if (!list) {
-      list = this.#tables[kind].values()
+      list = table.values()
       this.#lists.set(kind, list)
     }
     return list
@@ -144,12 +156,67 @@ export class Estate {
 
   /** How many records of a kind there are. */
   count(kind: Kind): number {
-    return this.#tables[kind].size
+    return this.#read(kind).size
   }
 
-  /** The same object for as long as no record of the kind changes, to keep what was worked out from them by. */
+  /** The same object for as long as no record of the kind changes. */
   tableOf(kind: Kind): object {
     return this.#tokens[kind] ?? this.#tables[kind]
+  }
+
+  /**
+   * A value worked out from records of some kinds, once for as long as none of these changes: in this estate and in every other that
+   * has the same.
+   *
+   * @param kinds what the function reads; reading another throws, so that no value is ever behind
+   * @param workOut the same function each time, one that stands at the top of its file
+   * @example estate.derive(['guest', 'host'], guestsByHost)
+   */
+  derive<T>(kinds: readonly Kind[], workOut: (estate: Estate) => T): T {
+    let node = workedOut.get(workOut)
+    if (!node) {
+      node = new WeakMap()
+      workedOut.set(workOut, node)
+    }
+    for (const kind of kinds) {
+      const table = this.tableOf(kind)
+      let next = node.get(table) as WeakMap<object, unknown> | undefined
+      if (!next) {
+        next = new WeakMap()
+        node.set(table, next)
+      }
+      node = next
+    }
+    if (!node.has(VALUE)) node.set(VALUE, workOut(this.#seeing(kinds)))
+    return node.get(VALUE) as T
+  }
+
+  /**
+   * The same for one thing after the other: each is worked out when it is first asked for.
+   *
+   * @example estate.deriveFor(['store', 'disk'], store.id, budgetOf)
+   */
+  deriveFor<K, T>(kinds: readonly Kind[], key: K, workOut: (estate: Estate, key: K) => T): T {
+    let make = makers.get(workOut)
+    if (!make) {
+      make = (estate: Estate) => ({ estate, known: new Map<unknown, unknown>() })
+      makers.set(workOut, make)
+    }
+    const { estate, known } = this.derive(kinds, make)
+    if (!known.has(key)) known.set(key, workOut(estate, key))
+    return known.get(key) as T
+  }
+
+  /** The same records, of which those of some kinds alone can be read. */
+  #seeing(kinds: readonly Kind[]): Estate {
+    const visible = new Set(this.#visible ? kinds.filter((kind) => this.#visible?.has(kind)) : kinds)
+    return new Estate(this.#tables, this.#indexes, this.#kinds, this.#lists, this.#tokens, visible)
+  }
+
+  #read(kind: Kind): Table {
+    if (this.#visible && !this.#visible.has(kind))
+      throw new Error(`What is worked out here reads records of the kind “${kind}” and does not say so; add it to the kinds of derive.`)
+    return this.#tables[kind]
   }
 
   /** The kind of the record with this id, if it is here. */
@@ -197,8 +264,9 @@ export class Estate {
     const index = this.#indexes.get(name)
     if (!index) throw new Error(`There is no index ${name}; its kind's definition names none.`)
     const found: RecordOf<K>[] = []
+    const table = this.#read(kind)
     for (const id of index.get(entry) ?? []) {
-      const record = this.#tables[kind].get(id)
+      const record = table.get(id)
       if (record) found.push(record)
     }
     return found

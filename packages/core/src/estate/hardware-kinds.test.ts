@@ -91,7 +91,7 @@ describe('how they are called', () => {
     ['drive', { id: id(21), hostId, position: 4 }, 'drive in bay 4 of gannet'],
     ['port', { id: id(22), hostId, name: 'eno1' }, 'port eno1 of gannet'],
     ['array', { id: id(23), hostId, name: 'bulk' }, 'array bulk of gannet'],
-    ['sheet', { id: id(24), hostId }, 'build sheet of gannet'],
+    ['sheet', { id: id(24), hostId, work: 'set-up', migrationId: null }, 'build sheet of gannet'],
     ['deviation', { id: id(26), hostId, about: 'sockets' }, 'sockets on gannet not as planned'],
   ]
   it.each(records)('a %s', (kind, record, words) => expect(recordPhrase(smallEstate(), kind, record as AnyRecord)).toBe(words))

@@ -1,7 +1,7 @@
 export { CommandError, type CommandErrorCode, type FieldProblem } from './command-error.js'
 export { defineKind, fieldProblems, readFields, readSome, type Key, type KindDefinition } from './define-kind.js'
 export { dayAfter, dayIn, dayOf, daysBetween, timeZoneOf } from './day.js'
-export { addressOwner, groupTitle, holderPhrase, recordPhrase, recordTitle, routerName } from './describe.js'
+export { addressOwner, groupTitle, holderPhrase, migrationNames, recordPhrase, recordTitle, routerName } from './describe.js'
 export {
   changedFields,
   compose,
@@ -95,5 +95,6 @@ export {
   type System,
   type Workload,
 } from './kinds/index.js'
+export { sheetSubjects, sheetWorks } from './kinds/sheets.js'
 export { portRoles } from './kinds/hardware.js'
 export { groupKinds, protocols } from './kinds/traffic.js'

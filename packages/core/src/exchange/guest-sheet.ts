@@ -75,7 +75,7 @@ export function guestMarkdown(estate: Estate, guest: Guest): string {
         String(position),
         estate.find('network', networkId)?.name ?? 'not plugged in',
         model,
-        mac,
+        mac ?? 'unknown',
         estate
           .referring('address', 'adapterId', id)
           .map(({ ip, kind }) => `${ip} (${kind})`)

@@ -99,7 +99,7 @@ function hardware(
   guest: Guest,
   disks: readonly Disk[],
   adapters: readonly {
-    readonly mac: string
+    readonly mac: string | null
     readonly model: keyof typeof adapterSubTypes
     readonly networkId: string | null
     readonly isConnected: boolean
@@ -158,7 +158,7 @@ function hardware(
       ElementName: `Adapter ${index + 1}`,
       ResourceType: resourceTypes.ethernet,
       ResourceSubType: adapterSubTypes[adapter.model],
-      Address: adapter.mac,
+      Address: adapter.mac ?? undefined,
       AutomaticAllocation: String(adapter.isConnected),
       Connection: estate.find('network', adapter.networkId)?.name,
     }),

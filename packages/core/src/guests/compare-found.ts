@@ -112,8 +112,8 @@ function compareAdapters(adapters: readonly Adapter[], found: FoundHost): Compar
     return {
       key: `adapter-${adapter.id}`,
       about: `adapter ${adapter.position}`,
-      planned: adapter.mac,
-      found: port ? `${adapter.mac} on ${port.name}` : NOT_SEEN,
+      planned: adapter.mac ?? 'MAC unknown',
+      found: port ? `${adapter.mac ?? ''} on ${port.name}` : NOT_SEEN,
       isSame: port !== undefined,
       takeOver: [],
     }

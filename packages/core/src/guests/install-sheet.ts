@@ -225,7 +225,7 @@ function networkStep(estate: Estate, guest: Guest, remarks: readonly DeviceRemar
           plan.address
             ? plan.address.kind === 'fixed'
               ? `Address ${plan.address.ip}/${length ?? '?'}, fixed; gateway ${plan.subnet?.gateway ?? 'none'}; name servers ${plan.subnet?.nameServers ?? 'not recorded'}.`
-              : `Address ${plan.address.ip} by DHCP, reserved for ${plan.adapter.mac}.`
+              : `Address ${plan.address.ip} by DHCP, reserved for ${plan.adapter.mac ?? 'a MAC that is not recorded yet'}.`
             : `On ${plan.network?.name ?? 'no network'}, with no address of the plan.`,
           'Set the interface to come up at boot: some systems do not by themselves.',
         ]

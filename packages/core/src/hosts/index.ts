@@ -28,7 +28,16 @@ export {
   type ArrayPlan,
 } from './array.js'
 export { buildSheet } from './build-sheet.js'
-export { readMinutes, sheetOf, workSheet, type PlannedStep, type SheetStep, type StepTool, type WorkSheet } from './work-sheet.js'
+export {
+  readMinutes,
+  sheetOf,
+  workSheet,
+  type SheetSubject,
+  type PlannedStep,
+  type SheetStep,
+  type StepTool,
+  type WorkSheet,
+} from './work-sheet.js'
 export {
   checkManagement,
   firstChecks,

@@ -91,16 +91,7 @@ export const standingBytes = (estate: Estate, store: Store): number => standing(
  *
  * @see facts of the trade: exposure = sum of (provisioned − used) − free; common practice, no source
  */
-export function storeBudget(estate: Estate, store: Store): StoreBudget {
-  const ofEstate = budgets.get(estate) ?? new Map<Store, StoreBudget>()
-  budgets.set(estate, ofEstate)
-  const known = ofEstate.get(store) ?? workOut(estate, store)
-  ofEstate.set(store, known)
-  return known
-}
-
-/** Budgets of an estate's stores as they were worked out: several rules and the pages ask for the same one. */
-const budgets = new WeakMap<Estate, Map<Store, StoreBudget>>()
+export const storeBudget = (estate: Estate, store: Store): StoreBudget => estate.deriveFor(['disk', 'guest', 'image'], store, workOut)
 
 function workOut(estate: Estate, store: Store): StoreBudget {
   const disks = estate.referring('disk', 'storeId', store.id)

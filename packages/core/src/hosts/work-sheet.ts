@@ -1,5 +1,8 @@
-import type { Estate, Sheet, Step } from '../estate/index.js'
+import { sheetSubjects, type Estate, type Sheet, type Step } from '../estate/index.js'
 import { readNumber } from '../units/index.js'
+
+/** What a sheet is of. */
+export type SheetSubject = (typeof sheetSubjects)[number]
 
 /** What a step offers besides being ticked. */
 export type StepTool =
@@ -30,10 +33,15 @@ export interface SheetStep {
   readonly tool?: StepTool
   /** How long it is thought to take, minutes, and where that is from. */
   readonly estimate: { readonly minutes: number; readonly from: string }
+  /** What became of it; undefined while it is open. */
   readonly record: Step | undefined
+  /** What became of it before it was opened again, or who added it. */
+  readonly reopened: Step | undefined
+  /** Whether a person added it to this sheet. */
+  readonly isAdded: boolean
 }
 /** A step as the plan gives it, before anybody worked on it. */
-export type PlannedStep = Omit<SheetStep, 'estimate' | 'record'>
+export type PlannedStep = Omit<SheetStep, 'estimate' | 'record' | 'reopened' | 'isAdded'>
 
 /** A sheet with its steps and how far it is. */
 export interface WorkSheet {
@@ -60,9 +68,16 @@ export function readMinutes(
   return { ok: true, minutes: reading.value > 0 ? reading.value : null }
 }
 
-/** The sheet of a host or guest that is worked on, or the last one. */
-export function sheetOf(estate: Estate, of: 'hostId' | 'guestId', id: string): Sheet | undefined {
-  const sheets = [...estate.referring('sheet', of, id)].sort((a, b) => (a.startedAt < b.startedAt ? 1 : -1))
+/**
+ * The sheet of a thing that is worked on, or the last one.
+ *
+ * @param work what is done by it: setting up, unless something else is asked for
+ */
+export function sheetOf(estate: Estate, of: SheetSubject, id: string, work: Sheet['work'] = 'set-up'): Sheet | undefined {
+  const sheets = estate
+    .referring('sheet', of, id)
+    .filter((sheet) => sheet.work === work)
+    .sort((a, b) => (a.startedAt < b.startedAt ? 1 : -1))
   return sheets.find(({ finishedAt }) => finishedAt === null) ?? sheets[0]
 }
 
@@ -81,13 +96,17 @@ const median = (values: readonly number[]): number => {
 export function workSheet(
   estate: Estate,
   sheet: Sheet | undefined,
-  of: 'hostId' | 'guestId',
+  of: SheetSubject,
   planned: readonly PlannedStep[],
   usualMinutes: Readonly<Record<string, number>>,
 ): WorkSheet {
-  const records = new Map(sheet ? estate.referring('step', 'sheetId', sheet.id).map((step) => [step.step, step]) : [])
-  const work = of === 'hostId' ? 'build' : 'install'
-  const others = new Set(estate.all('sheet').flatMap((one) => (one[of] !== null && one.id !== sheet?.id ? [one.id] : [])))
+  const own = sheet ? estate.referring('step', 'sheetId', sheet.id) : []
+  const records = new Map(own.map((step) => [step.step, step]))
+  const kindOfWork = sheet?.work ?? 'set-up'
+  const work = kindOfWork === 'set-up' ? (of === 'hostId' ? 'build' : 'install') : kindOfWork === 'other' ? 'sheet' : kindOfWork
+  const others = new Set(
+    estate.all('sheet').flatMap((one) => (one[of] !== null && one.work === kindOfWork && one.id !== sheet?.id ? [one.id] : [])),
+  )
   const measured = new Map<string, number[]>()
   for (const { sheetId, step, state, minutes } of estate.all('step')) {
     // Settled within the minute, or ticked off afterwards: 0 says nothing of how long it takes.
@@ -103,7 +122,22 @@ export function workSheet(
         }
       : { minutes: usualMinutes[key] ?? 10, from: 'common practice, not measured here yet' }
   }
-  const steps = planned.map((step): SheetStep => ({ ...step, estimate: estimateOf(step.key), record: records.get(step.key) }))
+  const stepOf = (step: PlannedStep, isAdded: boolean): SheetStep => {
+    const record = records.get(step.key)
+    const isOpen = record?.state === 'open'
+    return {
+      ...step,
+      estimate: estimateOf(step.key),
+      record: isOpen ? undefined : record,
+      reopened: isOpen ? record : undefined,
+      isAdded,
+    }
+  }
+  const steps = withAdded(
+    planned.map((step) => stepOf(step, false)),
+    own,
+    (step) => stepOf({ key: step.step, title: step.title ?? step.step, lines: [] }, true),
+  )
   const open = steps.filter(({ record }) => !record)
   return {
     steps,
@@ -111,4 +145,20 @@ export function workSheet(
     spentMinutes: steps.reduce((sum, { record }) => sum + (record?.minutes ?? 0), 0),
     leftMinutes: open.reduce((sum, { estimate }) => sum + estimate.minutes, 0),
   }
+}
+
+/** The planned steps with those that people added, each behind the step it comes after. */
+function withAdded(planned: readonly SheetStep[], own: readonly Step[], made: (step: Step) => SheetStep): readonly SheetStep[] {
+  const keys = new Set(planned.map(({ key }) => key))
+  const added = own.filter(({ step, title }) => title !== null && !keys.has(step)).sort((a, b) => (a.id < b.id ? -1 : 1))
+  const placed = new Set<string>()
+  const after = (key: string): readonly SheetStep[] =>
+    added
+      .filter((step) => step.after === key && !placed.has(step.id))
+      .flatMap((step) => {
+        placed.add(step.id)
+        return [made(step), ...after(step.step)]
+      })
+  const steps = planned.flatMap((step) => [step, ...after(step.key)])
+  return [...steps, ...added.filter(({ id }) => !placed.has(id)).map(made)]
 }

@@ -19,7 +19,7 @@ export interface PlannedAddress {
 /** The MAC an address belongs to: its adapter's, the host's for management, or the one of a reservation. */
 export function macOf(estate: Estate, address: Address): string | undefined {
   const adapter = estate.find('adapter', address.adapterId)
-  if (adapter) return adapter.mac
+  if (adapter) return adapter.mac ?? undefined
   return address.mac ?? estate.find('host', address.hostId)?.managementMac ?? undefined
 }
 

@@ -31,19 +31,12 @@ export interface NameTable {
   readonly unnamed: readonly Unnamed[]
 }
 
-const tables = new WeakMap<Estate, NameTable>()
-
 /**
  * The names of an estate: each guest and host by its name at its first address, `name-network` at its others, and what
  * an address names itself. Templates have none.
  */
-export function nameTable(estate: Estate): NameTable {
-  const known = tables.get(estate)
-  if (known) return known
-  const made = buildTable(estate)
-  tables.set(estate, made)
-  return made
-}
+export const nameTable = (estate: Estate): NameTable =>
+  estate.derive(['host', 'guest', 'adapter', 'address', 'network', 'subnet', 'estate'], buildTable)
 
 /** The zone in which the machines of a network are named. */
 export function zoneOf(estate: Estate, networkId: string | undefined): string | undefined {

@@ -58,13 +58,8 @@ interface Shelves {
   readonly ofHost: (host: Host) => readonly number[]
   readonly ofGuest: ReadonlyMap<string, readonly DiskLoad[]>
 }
-const shelvesOf = new WeakMap<object, { readonly stores: object; readonly images: object; readonly shelves: Shelves }>()
 
-/** Worked out once for as long as no disk, no store and no image changes. */
 function shelvesIn(estate: Estate): Shelves {
-  const [disks, stores, images] = [estate.tableOf('disk'), estate.tableOf('store'), estate.tableOf('image')]
-  const known = shelvesOf.get(disks)
-  if (known?.stores === stores && known.images === images) return known.shelves
   const guestStores = estate.all('store').filter(({ kind }) => kind === 'local' || kind === 'shared')
   const places = new Map(guestStores.map(({ id }, place) => [id, place]))
   const free = Float64Array.from(guestStores, (store) => store.capacityBytes - standingBytes(estate, store))
@@ -87,18 +82,14 @@ function shelvesIn(estate: Estate): Shelves {
     ...(local.get(host.id) ?? []),
     ...shared.flatMap(([place, store]) => (storeReach(store, host) ? [place] : [])),
   ]
-  const shelves = { free, ofHost, ofGuest }
-  shelvesOf.set(disks, { stores, images, shelves })
-  return shelves
+  return { free, ofHost, ofGuest }
 }
-const carriersOf = new WeakMap<object, { readonly hosts: object; readonly attachments: object; readonly carriers: Carriers }>()
 
-/** Worked out once for as long as no adapter, no attachment and no host changes; most commands change none. */
-function carriersIn(estate: Estate, hosts: readonly Host[]): Carriers {
-  const table = estate.tableOf('adapter')
-  const [hostTable, attachments] = [estate.tableOf('host'), estate.tableOf('attachment')]
-  const known = carriersOf.get(table)
-  if (known?.hosts === hostTable && known.attachments === attachments) return known.carriers
+/** The hosts that could take guests over, in one order for all that is worked out about them. */
+const hostsInService = (estate: Estate): readonly Host[] => estate.all('host').filter((host) => host.state === 'in service')
+
+function carriersIn(estate: Estate): Carriers {
+  const hosts = hostsInService(estate)
   const everywhere = new Uint8Array(hosts.length).fill(1)
   const places = new Map(hosts.map(({ id }, place) => [id, place]))
   const byNetwork = new Map<string, Uint8Array>()
@@ -129,9 +120,7 @@ function carriersIn(estate: Estate, hosts: readonly Host[]): Carriers {
     const [before, carrying] = [ofGuest.get(guestId), byNetwork.get(networkId) ?? nobody]
     ofGuest.set(guestId, before === undefined ? carrying : before === carrying ? before : both(before, carrying))
   }
-  const carriers = (guestId: string): Uint8Array => ofGuest.get(guestId) ?? everywhere
-  carriersOf.set(table, { hosts: hostTable, attachments, carriers })
-  return carriers
+  return (guestId: string): Uint8Array => ofGuest.get(guestId) ?? everywhere
 }
 
 const loadsOf = new WeakMap<Host, { readonly of: readonly object[]; readonly loads: readonly Load[] }>()
@@ -168,9 +157,10 @@ function loadsOn(estate: Estate, host: Host, policy: Policy, carriers: Carriers,
  */
 export function failoverOutcomes(estate: Estate, reasonsMax = Infinity): readonly FailoverOutcome[] {
   const policy = policyOf(estate)
-  const hosts = estate.all('host').filter((host) => host.state === 'in service')
-  const carriers = carriersIn(estate, hosts)
-  const shelves = shelvesIn(estate)
+  const hosts = hostsInService(estate)
+  // Most commands change none of what these stand on.
+  const carriers = estate.derive(['adapter', 'attachment', 'host'], carriersIn)
+  const shelves = estate.derive(['disk', 'store', 'image'], shelvesIn)
 
   const loads = new Map(hosts.map((host) => [host.id, loadsOn(estate, host, policy, carriers, shelves)]))
   const platforms = hosts.map((host) => platformOf(estate, host))

@@ -189,7 +189,7 @@ describe('which guests find a place when a host fails, against the optimum', () 
       }),
       { numRuns: runs(50, 300), seed: 20270118 },
     )
-    expect(possible).toBeGreaterThan(100)
+    expect(possible).toBeGreaterThan(runs(40, 200))
     expect(placed / possible).toBeGreaterThan(0.95)
   })
 

@@ -64,7 +64,7 @@ describe('all pairs at once', () => {
       }),
       { numRuns: runs(100, 1000) },
     )
-    expect(looked).toBeGreaterThan(50)
+    expect(looked).toBeGreaterThan(runs(10, 120))
   })
   // How long it takes is measured by the benchmark.
   it('all pairs of 5,000 guests come to some hundred classes', () => {

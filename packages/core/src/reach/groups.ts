@@ -2,7 +2,7 @@ import { recordTitle, type Estate, type Intent } from '../estate/index.js'
 import { reach, ReachError, serviceOf, type ReachAnswer, type ReachQuestion } from './answer.js'
 import { below, boundaries, isToldApart } from './classes.js'
 import { probesOn, withProbes, type Probe } from './probes.js'
-import { OUTSIDE, OUTSIDE_IP, topologyOf, type Machine, type Topology } from './topology.js'
+import { OUTSIDE, OUTSIDE_IP, TOPOLOGY_KINDS, topologyOf, type Machine, type Topology } from './topology.js'
 import { roundTrip, wayOf, type RoundTrip, type Service } from './walk.js'
 
 /** A group of networks whose machines are asked about together. */
@@ -276,21 +276,16 @@ export interface IntentCheck {
   readonly title: string
 }
 
-const tables = new WeakMap<Estate, Map<string, GroupTable>>()
+/** The table of an estate for a service: several intentions ask with the same. */
+const tableFor = (estate: Estate, asked: Pick<ReachQuestion, 'protocol' | 'port'>): GroupTable =>
+  estate.deriveFor(TOPOLOGY_KINDS, JSON.stringify(asked), tableOf)
 
-/** The table of an estate for a service, kept with the estate: several intentions ask with the same. */
-function tableOf(estate: Estate, asked: Pick<ReachQuestion, 'protocol' | 'port'>): GroupTable {
-  const kept = tables.get(estate) ?? new Map<string, GroupTable>()
-  tables.set(estate, kept)
-  const key = JSON.stringify(asked)
-  const table = kept.get(key) ?? new GroupTable(estate, asked)
-  kept.set(key, table)
-  return table
-}
+const tableOf = (estate: Estate, asked: string): GroupTable =>
+  new GroupTable(estate, JSON.parse(asked) as Pick<ReachQuestion, 'protocol' | 'port'>)
 
 /** Whether an intention is met; one with nothing to ask is. */
 export function checkIntent(estate: Estate, intent: Intent): IntentCheck {
-  const found = tableOf(estate, serviceAsked(intent)).reach(groupOf(intent, 'from'), groupOf(intent, 'to'))
+  const found = tableFor(estate, serviceAsked(intent)).reach(groupOf(intent, 'from'), groupOf(intent, 'to'))
   const isMet = intent.wanted === 'must reach' ? found.reaching === found.pairs : found.reaching === 0
   const question = isMet ? undefined : intent.wanted === 'must reach' ? found.doesNot : found.does
   return {

@@ -99,16 +99,28 @@ export interface Topology {
   ) => readonly { readonly segment: string; readonly ends: SegmentEnd | undefined; readonly isPrivate: boolean }[]
 }
 
-const topologies = new WeakMap<Estate, Topology>()
+/** What a topology is made of. */
+export const TOPOLOGY_KINDS = [
+  'platform',
+  'host',
+  'guest',
+  'adapter',
+  'address',
+  'network',
+  'subnet',
+  'pool',
+  'lease',
+  'attachment',
+  'switch',
+  'port',
+  'route',
+  'filter',
+  'forward',
+  'estate',
+] as const
 
 /** The topology of an estate, built at the first question. */
-export function topologyOf(estate: Estate): Topology {
-  const known = topologies.get(estate)
-  if (known) return known
-  const made = buildTopology(estate)
-  topologies.set(estate, made)
-  return made
-}
+export const topologyOf = (estate: Estate): Topology => estate.derive(TOPOLOGY_KINDS, buildTopology)
 
 /** How a host's uplinks carry a network: all the way, or why not. A host whose wiring is not recorded is taken to carry it. */
 export function uplinkEnd(estate: Estate, attachment: Attachment, network: Network): SegmentEnd | undefined {
@@ -444,7 +456,7 @@ class Builder {
   }
 
   /** The address an adapter without a recorded one gets from a pool: the one seen with its MAC, or one nobody has. */
-  #leaseFor(networkId: string | null, mac: string): readonly Configured[] {
+  #leaseFor(networkId: string | null, mac: string | null): readonly Configured[] {
     if (!networkId) return []
     const estate = this.#estate
     const subnet = estate.referring('subnet', 'networkId', networkId).find((one) => estate.referring('pool', 'subnetId', one.id).length > 0)

@@ -83,7 +83,10 @@ export const anyCommand: fc.Arbitrary<Command> = fc.oneof(
   fc.record({
     type: fc.constant('adapter.update' as const),
     id: fc.constantFrom(idOf('playoutAdapter'), idOf('newsAdapter')),
-    changes: fc.record({ networkId: fc.constantFrom(null, idOf('office'), idOf('studio')) }),
+    changes: fc.record({
+      networkId: fc.constantFrom(null, idOf('office'), idOf('studio')),
+      mac: fc.constantFrom(null, '02:1a:4b:00:00:01', '02:1a:4b:00:00:88'),
+    }),
   }),
   fc.record({
     type: fc.constant('pool.update' as const),

@@ -400,7 +400,7 @@ function Adapters({ guest, adapters }: { guest: Guest; adapters: readonly Adapte
                     </Link>
                   )}
                 </td>
-                <td className="font-mono whitespace-nowrap">{adapter.mac}</td>
+                <td className={`whitespace-nowrap ${adapter.mac ? 'font-mono' : 'text-faint'}`}>{adapter.mac ?? 'unknown'}</td>
                 <td>
                   {estate.referring('address', 'adapterId', adapter.id).map((address) => (
                     <span key={address.id} className="flex items-baseline gap-2 whitespace-nowrap">

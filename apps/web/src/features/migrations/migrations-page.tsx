@@ -1,4 +1,4 @@
-import { timeZoneOf } from '@insel/core'
+import { migrationNames, timeZoneOf } from '@insel/core'
 import type { Migration } from '@insel/core'
 import { Link } from 'react-router'
 import { useEstate } from '../../lib/estate'
@@ -40,16 +40,23 @@ export function MigrationsPage() {
             <Part key={state} title={`${label}, ${some.length}`}>
               <Ledger headings={['guest', 'from', 'to', 'method', state === 'under way' ? 'since' : 'ended', 'note']}>
                 {some.map((migration) => {
+                  const names = migrationNames(estate, migration)
                   const at = state === 'under way' ? migration.startedAt : migration.endedAt
                   return (
                     <tr key={migration.id}>
                       <td>
-                        <Link className="font-medium name-link" to={to(`guests/${migration.guestId}`)}>
-                          {estate.find('guest', migration.guestId)?.name}
-                        </Link>
+                        {migration.guestId ? (
+                          <Link className="font-medium name-link" to={to(`guests/${migration.guestId}`)}>
+                            {names.guest}
+                          </Link>
+                        ) : (
+                          <span className="font-medium">
+                            {names.guest} <span className="text-faint font-normal">removed</span>
+                          </span>
+                        )}
                       </td>
-                      <td>{estate.find('host', migration.fromHostId)?.name ?? 'external'}</td>
-                      <td>{estate.find('host', migration.toHostId)?.name}</td>
+                      <td>{names.from ?? 'external'}</td>
+                      <td>{names.to}</td>
                       <td>{migration.method}</td>
                       <td className="whitespace-nowrap">{at ? formatInstant(at, zone) : 'not recorded'}</td>
                       <td className="max-w-[36ch]">

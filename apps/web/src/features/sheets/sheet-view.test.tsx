@@ -122,13 +122,35 @@ describe('a sheet', () => {
     await other(settled('first'))
     expect(step('First thing').getByRole('alert').textContent).toContain('“the rail is bent”')
     await press('First thing', /^Open again/)
-    await waitFor(() => expect(steps()).toHaveLength(0))
+    await waitFor(() => expect(steps()).toMatchObject([{ step: 'first', state: 'open' }]))
     // Opened again, it is where it was.
     await press('First thing', /^Failed/)
     expect(step('First thing').getByLabelText<HTMLInputElement>('What went wrong with First thing').value).toBe('the rail is bent')
     await press('First thing', 'Record as failed')
-    await waitFor(() => expect(steps()[0]).toMatchObject({ state: 'failed', note: 'the rail is bent' }))
+    await waitFor(() => expect(steps()[0]).toMatchObject({ state: 'failed', note: 'the rail is bent', attempts: 2 }))
+    expect(step('First thing').getByText(/attempt 2/)).toBeTruthy()
     expect(step('First thing').queryByRole('alert')).toBeNull()
+  })
+
+  it('a step of one’s own is added, settled like the others, and removed while nobody has', async () => {
+    const { step, press, steps, sheet } = await open()
+    const add = async (title: string) => {
+      fireEvent.change(screen.getByLabelText('What else there is to do'), { target: { value: title } })
+      await act(() => Promise.resolve(fireEvent.click(screen.getByRole('button', { name: 'Add a step' }))))
+      await screen.findByRole('listitem', { name: new RegExp(title) })
+    }
+    await add('Label the cables')
+    await add('Added by mistake')
+    await press('Added by mistake', /^Remove/)
+    await waitFor(() => expect(steps()).toHaveLength(1))
+    await press('First thing', /^Done/)
+    await press('Second thing', /^Done/)
+    await waitFor(() => expect(steps()).toHaveLength(3))
+    expect(sheet()?.finishedAt).toBeNull()
+    await press('Label the cables', /^Done/)
+    await waitFor(() => expect(sheet()?.finishedAt).not.toBeNull())
+    expect(steps().find(({ title }) => title === 'Label the cables')).toMatchObject({ state: 'done', attempts: 1 })
+    expect(step('Label the cables').queryByRole('button', { name: /^Remove/ })).toBeNull()
   })
 
   it('a step is skipped with a reason only', async () => {

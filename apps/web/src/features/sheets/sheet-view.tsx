@@ -1,10 +1,13 @@
 import {
+  counted,
   timeZoneOf,
   formatNumber,
   readMinutes,
   type Command,
+  type Person,
   type Sheet,
   type SheetStep,
+  type SheetSubject,
   type Step,
   type StepTool as Tool,
   type WorkSheet,
@@ -24,7 +27,7 @@ const minutesText = (minutes: number) =>
 
 /** What a sheet is of, and what its work is called. */
 export interface SheetWork {
-  readonly of: 'hostId' | 'guestId'
+  readonly of: SheetSubject
   readonly id: string
   readonly name: string
   /** Title of the printed page. */
@@ -65,8 +68,12 @@ export function SheetView({ work, built, sheet }: { work: SheetWork; built: Work
     if (!sheet || !person) return false
     const isLast = built.steps.every((other) => other.record || other.key === step.key)
     const at = now()
+    const { reopened } = step
+    const changes = { ...values, personId: person.id, at, attempts: (reopened?.attempts ?? 0) + 1 }
     const commands: Command[] = [
-      { type: 'step.add', record: { sheetId: sheet.id, step: step.key, personId: person.id, at, ...values } },
+      reopened
+        ? { type: 'step.update', id: reopened.id, changes }
+        : { type: 'step.add', record: { sheetId: sheet.id, step: step.key, ...changes } },
       ...(isLast ? endOf(sheet, at, [step.key, values.state]) : []),
     ]
     // One at a time: whether a step is the last is seen only when the one before it is recorded.
@@ -81,7 +88,8 @@ export function SheetView({ work, built, sheet }: { work: SheetWork; built: Work
     if (!sheet || !step.record) return
     void record(
       [
-        { type: 'step.remove', id: step.record.id },
+        // What became of it so far is kept; how often it was tried is told.
+        { type: 'step.update', id: step.record.id, changes: { state: 'open', minutes: null } },
         ...(sheet.finishedAt ? [{ type: 'sheet.update' as const, id: sheet.id, changes: { finishedAt: null, resumedAt: now() } }] : []),
       ],
       `${step.title}: open again`,
@@ -115,10 +123,55 @@ export function SheetView({ work, built, sheet }: { work: SheetWork; built: Work
             settle={settle}
             isBusy={isBusy}
             reopen={() => reopen(step)}
+            remove={() => step.reopened && void record([{ type: 'step.remove', id: step.reopened.id }], `${step.title}: removed`)}
           />
         ))}
       </ol>
+      {sheet && !isFinished && person && <AddStep sheet={sheet} person={person} record={record} />}
     </div>
+  )
+}
+
+/** A step of this sheet that the plan does not know of. */
+function AddStep({
+  sheet,
+  person,
+  record,
+}: {
+  sheet: Sheet
+  person: Person
+  record: (commands: readonly Command[], done?: string) => Promise<boolean>
+}) {
+  const [title, setTitle] = useState('')
+  const add = async () => {
+    const id = newId()
+    const step = { id, sheetId: sheet.id, step: `own-${id}`, title: title.trim(), state: 'open' as const, attempts: 0 }
+    const isDone = await record(
+      [{ type: 'step.add', record: { ...step, personId: person.id, at: now() } }],
+      `Step ${title.trim()} added to the sheet`,
+    )
+    if (isDone) setTitle('')
+  }
+  return (
+    <form
+      className="border-t border-line py-2.5 pl-[34px] text-[13px] flex flex-wrap gap-2 items-center print:hidden"
+      onSubmit={(event) => {
+        event.preventDefault()
+        void add()
+      }}
+    >
+      <input
+        className="field !w-80 !min-h-7"
+        aria-label="What else there is to do"
+        placeholder="what else there is to do"
+        maxLength={200}
+        value={title}
+        onChange={(event) => setTitle(event.target.value)}
+      />
+      <Button type="submit" className="!min-h-7" disabled={title.trim() === ''}>
+        Add a step
+      </Button>
+    </form>
   )
 }
 
@@ -215,7 +268,7 @@ function Progress({
   )
 }
 
-const stateMarks = { done: 'fits', skipped: 'remark', failed: 'no' } as const
+const stateMarks = { open: 'remark', done: 'fits', skipped: 'remark', failed: 'no' } as const
 
 interface StepViewProps {
   work: SheetWork
@@ -226,9 +279,10 @@ interface StepViewProps {
   settle: (step: SheetStep, values: Pick<Step, 'state' | 'note' | 'minutes'>) => Promise<boolean>
   isBusy: boolean
   reopen: () => void
+  remove: () => void
 }
 
-function StepView({ work, step, number, isWorked, since, settle, isBusy, reopen }: StepViewProps) {
+function StepView({ work, step, number, isWorked, since, settle, isBusy, reopen, remove }: StepViewProps) {
   const { estate } = useEstate()
   const timeZone = timeZoneOf(estate)
   const { record: settled } = step
@@ -249,6 +303,7 @@ function StepView({ work, step, number, isWorked, since, settle, isBusy, reopen 
               <Mark of={stateMarks[settled.state]} isLabelled={false} />
               {settled.state} by {estate.find('person', settled.personId)?.name ?? 'somebody'}, {formatInstant(settled.at, timeZone)}
               {settled.minutes !== null && `, ${minutesText(settled.minutes)}`}
+              {settled.attempts > 1 && `, attempt ${settled.attempts}`}
             </span>
           ) : (
             <span className="text-faint text-[13px]" title={step.estimate.from}>
@@ -260,8 +315,19 @@ function StepView({ work, step, number, isWorked, since, settle, isBusy, reopen 
               Open again<span className="sr-only"> step {step.title}</span>
             </Button>
           )}
+          {isOpen && step.isAdded && step.reopened?.attempts === 0 && (
+            <Button look="quiet" className="!min-h-6 print:hidden" onClick={remove}>
+              Remove<span className="sr-only"> step {step.title}</span>
+            </Button>
+          )}
         </p>
         {settled?.note && <p className="text-[13px] whitespace-pre-wrap">{settled.note}</p>}
+        {!settled && step.reopened && step.reopened.attempts > 0 && (
+          <p className="text-[13px] whitespace-pre-wrap">
+            Open again after {counted(step.reopened.attempts, 'attempt')}
+            {step.reopened.note && `: ${step.reopened.note}`}
+          </p>
+        )}
         <ul className="text-[13px] text-soft print:text-[11px] print:leading-tight">
           {/* What was still to get is past once the materials are settled. */}
           {(settled && step.tool === 'materials' ? [] : step.lines).map((line) => (

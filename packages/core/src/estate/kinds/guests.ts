@@ -156,7 +156,7 @@ export const adapterKind = defineKind({
     guestId: ref('guest', { label: 'Guest', doc: 'The guest it belongs to.' }),
     position: integer({ label: 'Number', doc: 'Order in the guest, from 1.', unit: '', min: 1, max: 64, default: 1 }),
     networkId: optional(ref('network', { label: 'Network', doc: 'The network it is plugged into.' })),
-    mac: text({ label: 'MAC', doc: 'Its hardware address.', shape: 'mac' }),
+    mac: optional(text({ label: 'MAC', doc: 'Its hardware address; empty: nobody has asked the machine yet.', shape: 'mac' })),
     model: choice(['paravirtual', 'emulated', 'emulated old'], {
       label: 'Model',
       doc: 'Paravirtual is fastest; emulated is a common gigabit card; emulated old is a card every old system knows.',
@@ -215,9 +215,12 @@ export const migrationKind = defineKind({
   plural: 'migrations',
   doc: 'Moving one guest or external machine to another host.',
   fields: {
-    guestId: ref('guest', { label: 'Guest', doc: 'What is moved.' }),
+    guestId: optional(ref('guest', { label: 'Guest', doc: 'What is moved; empty once it is removed.' })),
     fromHostId: optional(ref('host', { label: 'From', doc: 'Where it was; empty for an external machine.' })),
-    toHostId: ref('host', { label: 'To', doc: 'Where it goes.' }),
+    toHostId: optional(ref('host', { label: 'To', doc: 'Where it goes; empty once that host is removed.' })),
+    guestName: optional(text({ label: 'Guest, as it was called', doc: 'Kept when the guest is removed.' })),
+    fromHostName: optional(text({ label: 'From, as it was called', doc: 'Kept when that host is removed.' })),
+    toHostName: optional(text({ label: 'To, as it was called', doc: 'Kept when that host is removed.' })),
     method: choice(
       [
         'live',
@@ -236,5 +239,5 @@ export const migrationKind = defineKind({
     note: note(),
   },
   keys: [],
-  partOf: ['guestId'],
+  remembers: { guestId: 'guestName', fromHostId: 'fromHostName', toHostId: 'toHostName' },
 })

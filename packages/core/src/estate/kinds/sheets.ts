@@ -23,21 +23,28 @@ export const imageKind = defineKind({
   keys: [{ fields: ['name'], unique: true }],
 })
 
+/** What a sheet is of: one of these. */
+export const sheetSubjects = ['hostId', 'guestId', 'migrationId'] as const
+/** What is done by a sheet: setting up a host or guest, or another work on the same thing. */
+export const sheetWorks = ['set-up', 'renewal', 'move', 'other'] as const
+
 export const sheetKind = defineKind({
   name: 'sheet',
   label: 'sheet',
   plural: 'sheets',
-  doc: 'An ordered list of steps a person ticks off while building a host or installing a guest.',
+  doc: 'An ordered list of steps a person ticks off: while building a host, installing a guest, renewing a template, moving a machine.',
   fields: {
     hostId: optional(ref('host', { label: 'Host', doc: 'The host that is built.' })),
-    guestId: optional(ref('guest', { label: 'Guest', doc: 'Or the guest that is installed.' })),
+    guestId: optional(ref('guest', { label: 'Guest', doc: 'Or the guest or template that is worked on.' })),
+    migrationId: optional(ref('migration', { label: 'Migration', doc: 'Or the migration that is carried out.' })),
+    work: choice(sheetWorks, { label: 'Work', doc: 'What is done by it.', default: 'set-up' }),
     startedAt: text({ label: 'Started', doc: 'When work began.', shape: 'instant' }),
     resumedAt: optional(text({ label: 'Running since', doc: 'When work was last taken up; empty while paused.', shape: 'instant' })),
     finishedAt: optional(text({ label: 'Finished', doc: 'When the last step was settled.', shape: 'instant' })),
     note: note(),
   },
   keys: [],
-  partOf: ['hostId', 'guestId'],
+  partOf: sheetSubjects,
 })
 
 export const stepKind = defineKind({
@@ -47,8 +54,21 @@ export const stepKind = defineKind({
   doc: 'What became of one step of a sheet.',
   fields: {
     sheetId: ref('sheet', { label: 'Sheet', doc: 'The sheet it belongs to.' }),
-    step: text({ label: 'Step', doc: 'Which step of the sheet.', shape: 'name' }),
-    state: choice(['done', 'skipped', 'failed'], { label: 'State', doc: 'Done, skipped with a reason, or failed with a note.' }),
+    step: text({ label: 'Step', doc: 'Which step of the sheet: its key, the same on every sheet of the kind.', shape: 'name' }),
+    title: optional(text({ label: 'Title', doc: 'For a step that a person added to this sheet: what to do.', max: 200 })),
+    after: optional(text({ label: 'After', doc: 'For an added step, the step it comes after; at the end when empty.', shape: 'name' })),
+    state: choice(['open', 'done', 'skipped', 'failed'], {
+      label: 'State',
+      doc: 'Open, done, skipped with a reason, or failed with a note.',
+    }),
+    attempts: integer({
+      label: 'Attempts',
+      doc: 'How often it was settled: again after it was opened again.',
+      unit: '',
+      min: 0,
+      max: 1000,
+      default: 1,
+    }),
     personId: ref('person', { label: 'By', doc: 'Who did it.' }),
     at: text({ label: 'At', doc: 'When.', shape: 'instant' }),
     minutes: optional(real({ label: 'Minutes', doc: 'How long it took.', unit: 'minutes', max: 100_000 })),

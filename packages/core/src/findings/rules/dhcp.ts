@@ -8,7 +8,10 @@ export const reservationWithoutMac = defineRule({
   id: 'address.reservation-without-mac',
   title: 'DHCP reservation without a MAC',
   appliesTo: 'address',
-  again: { host: (estate, host) => estate.referring('address', 'hostId', host.id).map(({ id }) => id) },
+  again: {
+    host: (estate, host) => estate.referring('address', 'hostId', host.id).map(({ id }) => id),
+    adapter: (estate, adapter) => estate.referring('address', 'adapterId', adapter.id).map(({ id }) => id),
+  },
   check: (estate, address) =>
     address.kind === 'DHCP reservation' && !macOf(estate, address)
       ? [

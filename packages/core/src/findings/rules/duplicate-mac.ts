@@ -14,9 +14,11 @@ export const duplicateMac = defineRule({
     port: (estate, port) => (port.mac ? estate.byKey('adapter', { mac: port.mac }).map((adapter) => adapter.id) : []),
   },
   check(estate, adapter) {
-    const elder = estate.byKey('adapter', { mac: adapter.mac }).find((other) => other.id < adapter.id)
-    const host = elder ? undefined : estate.byKey('host', { managementMac: adapter.mac })[0]
-    const port = elder || host ? undefined : estate.byKey('port', { mac: adapter.mac })[0]
+    const { mac } = adapter
+    if (mac === null) return []
+    const elder = estate.byKey('adapter', { mac }).find((other) => other.id < adapter.id)
+    const host = elder ? undefined : estate.byKey('host', { managementMac: mac })[0]
+    const port = elder || host ? undefined : estate.byKey('port', { mac })[0]
     const other = elder
       ? recordTitle(estate, 'adapter', elder)
       : host
@@ -26,9 +28,9 @@ export const duplicateMac = defineRule({
     return [
       {
         severity: 'error',
-        sentence: `Adapter ${adapter.position} of ${estate.find('guest', adapter.guestId)?.name ?? ''} has the MAC ${adapter.mac} of ${other}.`,
+        sentence: `Adapter ${adapter.position} of ${estate.find('guest', adapter.guestId)?.name ?? ''} has the MAC ${mac} of ${other}.`,
         evidence: [
-          { label: 'MAC', value: adapter.mac },
+          { label: 'MAC', value: mac },
           { label: 'first', value: other },
           { label: 'second', value: recordTitle(estate, 'adapter', adapter) },
         ],
@@ -38,7 +40,8 @@ export const duplicateMac = defineRule({
   },
   fix(estate, adapter) {
     const host = estate.find('host', estate.find('guest', adapter.guestId)?.hostId)
-    const prefix = host ? platformOf(estate, host).macPrefix : adapter.mac.slice(0, 8)
+    const prefix = host ? platformOf(estate, host).macPrefix : adapter.mac?.slice(0, 8)
+    if (prefix === undefined) return undefined
     const isTaken = (mac: string) =>
       estate.byKey('adapter', { mac }).length > 0 ||
       estate.byKey('host', { managementMac: mac }).length > 0 ||

@@ -15,22 +15,20 @@ const again: Again = {
 }
 
 const NONE: readonly DeviceRemark[] = []
-/** The remarks of an estate's guests: four rules ask for them one after the other, and they are worked out once. */
-const known = new WeakMap<Estate, Map<string, readonly DeviceRemark[]>>()
 
 /** What is checked of a guest's devices, external machines and retired guests left out: theirs are as they are. */
 function remarksOf(estate: Estate, guest: Guest, traps: readonly DeviceRemark['trap'][]): readonly DeviceRemark[] {
   if (guest.kind === 'external' || guest.state === 'retired') return NONE
-  const ofEstate = known.get(estate) ?? new Map<string, readonly DeviceRemark[]>()
-  known.set(estate, ofEstate)
-  let remarks = ofEstate.get(guest.id)
-  if (!remarks) {
-    const host = estate.find('host', guest.hostId)
-    const platform = estate.find('platform', host?.platformId)
-    remarks = checkDevices(devicePlanOf(estate, guest), estate.find('system', guest.systemId), platform, host)
-    ofEstate.set(guest.id, remarks.length > 0 ? remarks : NONE)
-  }
+  // Four rules ask for them one after the other.
+  const remarks = estate.deriveFor(['host', 'platform', 'system', 'disk', 'adapter'], guest, allRemarks)
   return remarks.length > 0 ? remarks.filter(({ trap }) => traps.includes(trap)) : NONE
+}
+
+function allRemarks(estate: Estate, guest: Guest): readonly DeviceRemark[] {
+  const host = estate.find('host', guest.hostId)
+  const platform = estate.find('platform', host?.platformId)
+  const remarks = checkDevices(devicePlanOf(estate, guest), estate.find('system', guest.systemId), platform, host)
+  return remarks.length > 0 ? remarks : NONE
 }
 
 /** The command that mends a remark, on a recorded guest. */

@@ -7,27 +7,21 @@ interface Largest {
   readonly memoryMiB: number
   readonly logical: number
 }
-const known = new WeakMap<Estate, Largest>()
 
 /** What the largest hosts offer an only guest: memory after platform and overhead, and logical CPUs. */
 function largestOf(estate: Estate): Largest {
-  let largest = known.get(estate)
-  if (!largest) {
-    const hosts = estate.all('host').filter((host) => host.state !== 'retired')
-    largest = {
-      memoryMiB: Math.max(
-        0,
-        ...hosts.map((host) => {
-          const platform = platformOf(estate, host)
-          const room = host.memoryMiB - platform.ownMemoryMiB - platform.guestOverheadMiB
-          return Math.min(Math.floor(room / (1 + platform.guestOverheadPercent / 100)), platform.guestMemoryMaxMiB)
-        }),
-      ),
-      logical: Math.max(0, ...hosts.map((host) => Math.min(logicalCpus(host), platformOf(estate, host).guestVcpuMax))),
-    }
-    known.set(estate, largest)
+  const hosts = estate.all('host').filter((host) => host.state !== 'retired')
+  return {
+    memoryMiB: Math.max(
+      0,
+      ...hosts.map((host) => {
+        const platform = platformOf(estate, host)
+        const room = host.memoryMiB - platform.ownMemoryMiB - platform.guestOverheadMiB
+        return Math.min(Math.floor(room / (1 + platform.guestOverheadPercent / 100)), platform.guestMemoryMaxMiB)
+      }),
+    ),
+    logical: Math.max(0, ...hosts.map((host) => Math.min(logicalCpus(host), platformOf(estate, host).guestVcpuMax))),
   }
-  return largest
 }
 
 /** A guest that no host could run, even if it were the only one. */
@@ -38,7 +32,7 @@ export const guestLargerThanAnyHost = defineRule({
   again: { host: () => 'all', platform: () => 'all' },
   check(estate, guest) {
     if (guest.kind === 'external' || estate.count('host') === 0) return []
-    const largest = largestOf(estate)
+    const largest = estate.derive(['host', 'platform'], largestOf)
     const overMemory = guest.memoryMiB > largest.memoryMiB
     const overProcessors = guest.vcpu > largest.logical
     if (!overMemory && !overProcessors) return []
