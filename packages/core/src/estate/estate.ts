@@ -62,6 +62,8 @@ const VALUE = {}
 /** What keeps the values of one thing after the other, by the function that works them out. */
 const makers = new WeakMap<object, (estate: Estate) => { readonly estate: Estate; readonly known: Map<unknown, unknown> }>()
 
+let nothing: Estate | undefined
+
 /** An estate that is being changed. What it gives out to read is as the estate is at that moment, and is not kept. */
 export interface EstateEdit {
   /** The estate as it is now. */
@@ -136,7 +138,11 @@ export class Estate {
     return new Estate(tables as Record<Kind, Table>, indexes, LayeredMap.of(kindsById))
   }
 
-  static readonly empty = Estate.fromRecords({})
+  /** An estate with nothing in it. */
+  static get empty(): Estate {
+    nothing ??= Estate.fromRecords({})
+    return nothing
+  }
 
   /** The record of a kind with this id, if there is one. */
   find<K extends Kind>(kind: K, id: string | null | undefined): RecordOf<K> | undefined {
