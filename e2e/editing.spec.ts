@@ -64,7 +64,7 @@ test('a guest is changed, grows a disk and an adapter, and is removed and brough
   await expect(page.getByRole('row').filter({ hasText: '80 GiB' })).toContainText('bulk-2')
 
   await page.getByRole('link', { name: 'Add an adapter' }).click()
-  await page.getByLabel('MAC', { exact: true }).fill('02-1A-4B-AA-BB-CC')
+  await page.getByLabel('MAC (optional)', { exact: true }).fill('02-1A-4B-AA-BB-CC')
   await page.getByLabel('Network (optional)').selectOption('backup')
   await page.getByRole('button', { name: 'Add adapter' }).click()
   await expect(page.getByText('02:1a:4b:aa:bb:cc')).toBeVisible()

@@ -32,7 +32,7 @@ test('a form says at the field what is wrong, for each kind of field', async ({ 
   for (const [path, label, text, sentence] of [
     ['records/subnet/new', 'Prefix', '10.61.40.7/23', 'the prefix itself is 10.61.40.0/23'],
     ['records/address/new', 'Address', '10.61.400.7', 'is an IPv4 or IPv6 address'],
-    ['records/adapter/new', 'MAC', '02:1a', 'twelve hexadecimal digits'],
+    ['records/adapter/new', 'MAC (optional)', '02:1a', 'twelve hexadecimal digits'],
     ['records/platform/new', 'MAC prefix', 'zz', 'six hexadecimal digits'],
     ['records/platform/new', 'Supported until (optional)', '2027-02-30', 'is a date'],
     ['records/network/new', 'VLAN ID (optional)', '4095', 'at most 4094'],

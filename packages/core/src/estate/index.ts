@@ -16,7 +16,19 @@ export {
   type Presence,
   type Update,
 } from './difference.js'
-export { referredTo, referrersOf, type Referrer } from './relations.js'
+export {
+  adaptersOf,
+  disksOf,
+  holdsDisks,
+  machinesOn,
+  platformOf,
+  referredTo,
+  referrersOf,
+  storeReach,
+  storesForDisks,
+  storesOf,
+  type Referrer,
+} from './relations.js'
 export { Estate, type EstateEdit } from './estate.js'
 export {
   bool,

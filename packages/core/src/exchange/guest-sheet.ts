@@ -1,6 +1,5 @@
-import type { Estate, Guest } from '../estate/index.js'
+import { adaptersOf, disksOf, type Estate, type Guest } from '../estate/index.js'
 import { installSheet, printSpecLine, specOf, waitsOf } from '../guests/index.js'
-import { disksOf } from '../placement/index.js'
 import { counted, formatBytes, formatMiB } from '../units/index.js'
 
 const cell = (text: string) =>
@@ -22,7 +21,7 @@ const table = (headings: readonly string[], rows: readonly (readonly string[])[]
  */
 export function guestMarkdown(estate: Estate, guest: Guest): string {
   const name = (kind: 'host' | 'system' | 'store' | 'image', id: string | null) => estate.find(kind, id)?.name ?? 'none'
-  const adapters = [...estate.referring('adapter', 'guestId', guest.id)].sort((a, b) => a.position - b.position)
+  const adapters = adaptersOf(estate, guest.id)
   const waits = waitsOf(estate, guest)
   const parts = [
     `# ${cell(guest.name)}`,

@@ -1,9 +1,8 @@
 import Papa from 'papaparse'
 import { type Command, type IdMaker } from '../commands/index.js'
-import { kinds, readField, type Estate, type Guest } from '../estate/index.js'
+import { adaptersOf, disksOf, type Estate, type Guest, kinds, readField } from '../estate/index.js'
 import { cellsOf, readTable, type Table, type TableMapping } from '../formats/index.js'
 import { composeGuest } from '../guests/index.js'
-import { disksOf } from '../placement/index.js'
 import { formatExactBytes, MiB, parseSize, type SizeReading } from '../units/index.js'
 
 /** What a column of a table of guests holds. */
@@ -28,7 +27,7 @@ export type GuestColumn = (typeof guestColumns)[number]
 
 /** A guest's value in a column, as the table is written and read. */
 function cellOf(estate: Estate, guest: Guest, column: GuestColumn): string {
-  const adapters = [...estate.referring('adapter', 'guestId', guest.id)].sort((a, b) => a.position - b.position)
+  const adapters = adaptersOf(estate, guest.id)
   switch (column) {
     case 'name':
       return guest.name

@@ -1,4 +1,4 @@
-import type { Disk, Estate, Guest } from '../estate/index.js'
+import { adaptersOf, type Disk, type Estate, type Guest } from '../estate/index.js'
 import { devicePlanOf } from '../guests/index.js'
 import { writeXml, type XmlNode } from '../formats/index.js'
 import { namespaces, ownDiskFields, ownGuestFields, resourceTypes, type OvfVersion } from './ovf.js'
@@ -23,7 +23,7 @@ const text = (name: string, value: string): XmlNode => ({ name, text: value })
  */
 export function writeOvf(estate: Estate, guest: Guest, version: OvfVersion = '1.1'): string {
   const disks = devicePlanOf(estate, guest).disks
-  const adapters = [...estate.referring('adapter', 'guestId', guest.id)].sort((a, b) => a.position - b.position)
+  const adapters = adaptersOf(estate, guest.id)
   const networkNames = [...new Set(adapters.flatMap(({ networkId }) => estate.find('network', networkId)?.name ?? []))]
   const isTwo = version === '2.x'
   const cim = 'http://schemas.dmtf.org/wbem/wscim/1/cim-schema/2'

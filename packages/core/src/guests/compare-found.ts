@@ -1,8 +1,7 @@
 import type { Command } from '../commands/index.js'
-import type { Adapter, Estate, Guest } from '../estate/index.js'
+import { type Adapter, adaptersOf, disksOf, type Estate, type Guest } from '../estate/index.js'
 import type { FoundHost } from '../formats/index.js'
 import type { ComparedLine } from '../hosts/index.js'
-import { disksOf } from '../placement/index.js'
 import { formatBytes, formatMiB } from '../units/index.js'
 
 const NOT_SEEN = 'not seen'
@@ -16,7 +15,7 @@ const MEMORY_SHORT_MAX = 0.12
  * @param found what the tools said inside the guest
  */
 export function compareGuest(estate: Estate, guest: Guest, found: FoundHost): readonly ComparedLine[] {
-  const adapters = [...estate.referring('adapter', 'guestId', guest.id)].sort((a, b) => a.position - b.position)
+  const adapters = adaptersOf(estate, guest.id)
   return [
     ...compareSizes(guest, found),
     ...compareDisks(estate, guest, found),

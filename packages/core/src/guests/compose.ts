@@ -1,6 +1,5 @@
 import { type Command, type IdMaker } from '../commands/index.js'
-import { isPoweredOn, type Adapter, type Disk, type Estate, type NewRecord } from '../estate/index.js'
-import { platformOf } from '../hosts/index.js'
+import { type Adapter, type Disk, type Estate, isPoweredOn, type NewRecord, platformOf } from '../estate/index.js'
 import { generateMac, preferredSubnet } from '../networks/index.js'
 import type { Demand } from '../placement/index.js'
 

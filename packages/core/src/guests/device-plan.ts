@@ -1,5 +1,4 @@
-import type { Adapter, Disk, Estate, Guest } from '../estate/index.js'
-import { disksOf } from '../placement/index.js'
+import { type Adapter, adaptersOf, type Disk, disksOf, type Estate, type Guest } from '../estate/index.js'
 import type { DevicePlan } from './devices.js'
 
 /** The devices of a recorded guest. */
@@ -9,5 +8,5 @@ export const devicePlanOf = (
 ): Pick<DevicePlan, 'guest'> & { readonly disks: readonly Disk[]; readonly adapters: readonly Adapter[] } => ({
   guest,
   disks: disksOf(estate, guest.id),
-  adapters: [...estate.referring('adapter', 'guestId', guest.id)].sort((a, b) => a.position - b.position),
+  adapters: adaptersOf(estate, guest.id),
 })

@@ -1,6 +1,6 @@
 import { type Command } from '../commands/index.js'
-import { timeZoneOf, type Adapter, type Estate, type Guest, type Sheet, type Step } from '../estate/index.js'
-import { sheetOf, storeReach, workSheet, type PlannedStep, type WorkSheet } from '../hosts/index.js'
+import { type Adapter, adaptersOf, type Estate, type Guest, type Sheet, type Step, storeReach, timeZoneOf } from '../estate/index.js'
+import { sheetOf, workSheet, type PlannedStep, type WorkSheet } from '../hosts/index.js'
 import { preferredSubnet, prefixOf } from '../networks/index.js'
 import { fullName, zoneOf } from '../names/index.js'
 import { counted, formatBytes, formatExactBytes, MiB } from '../units/index.js'
@@ -44,7 +44,7 @@ export const installSheet = (estate: Estate, guest: Guest, sheet = sheetOf(estat
 
 /** The first address that a guest is to have, with what belongs to it. */
 export function plannedAddress(estate: Estate, guest: Guest) {
-  const adapters = [...estate.referring('adapter', 'guestId', guest.id)].sort((a, b) => a.position - b.position)
+  const adapters = adaptersOf(estate, guest.id)
   for (const adapter of adapters) {
     const [address] = estate.referring('address', 'adapterId', adapter.id)
     const subnet = estate.find('subnet', address?.subnetId) ?? (adapter.networkId ? preferredSubnet(estate, adapter.networkId) : undefined)

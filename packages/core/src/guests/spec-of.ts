@@ -1,5 +1,4 @@
-import type { Estate, Guest } from '../estate/index.js'
-import { disksOf } from '../placement/index.js'
+import { adaptersOf, disksOf, type Estate, type Guest } from '../estate/index.js'
 import type { GuestSpec } from './spec-line.js'
 
 /**
@@ -9,7 +8,7 @@ import type { GuestSpec } from './spec-line.js'
  */
 export function specOf(estate: Estate, guest: Guest): GuestSpec {
   const disks = disksOf(estate, guest.id)
-  const adapters = [...estate.referring('adapter', 'guestId', guest.id)].sort((a, b) => a.position - b.position)
+  const adapters = adaptersOf(estate, guest.id)
   const stores = new Set(disks.map((disk) => estate.find('store', disk.storeId)?.name))
   const [store] = stores
   const host = estate.find('host', guest.hostId)?.name

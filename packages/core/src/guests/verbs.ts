@@ -3,18 +3,18 @@ import {
   choice,
   CommandError,
   derivedId,
+  type Guest,
+  type Host,
   integer,
   isPoweredOn,
   optional,
   recordTitle,
   ref,
   refMap,
+  storeReach,
   text,
   textMap,
-  type Guest,
-  type Host,
 } from '../estate/index.js'
-import { storeReach } from '../hosts/index.js'
 import { generateMac, preferredSubnetFor } from '../networks/index.js'
 import { formatBytes, formatMiB } from '../units/index.js'
 

@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest'
 import { applyAll } from '../commands/index.js'
-import { type Estate, type Host } from '../estate/index.js'
+import { type Estate, type Host, storeReach, storesForDisks } from '../estate/index.js'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
 import { GiB } from '../units/index.js'
-import { choosableStores, failoverReserve, guestOverhead, logicalCpus, memoryBudget, storeBudget, storeReach, vcpuBudget } from './index.js'
+import { failoverReserve, guestOverhead, logicalCpus, memoryBudget, storeBudget, vcpuBudget } from './index.js'
 
 const estate = smallEstate()
 const host = (name: string): Host => {
@@ -114,7 +114,7 @@ describe('stores', () => {
     expect(storeReach(shared, host('tern'))).toBe(false)
   })
   it('may be chosen for a disk unless they are kept for backups', () => {
-    const names = (of: Estate) => choosableStores(of, host('gannet')).map(({ name }) => name)
+    const names = (of: Estate) => storesForDisks(of, host('gannet')).map(({ name }) => name)
     const kept = applyAll(estate, [{ type: 'store.update', id: idOf('nvme1'), changes: { kind: 'backup' } }], testContext()).estate
     expect(names(estate)).toContain(store('nvme1').name)
     expect(names(kept)).toEqual(names(estate).filter((name) => name !== store('nvme1').name))

@@ -1,4 +1,4 @@
-import { policyOf, type Estate, type Guest, type Host, type Platform } from '../estate/index.js'
+import { type Estate, type Guest, type Host, machinesOn, type Platform, platformOf, policyOf } from '../estate/index.js'
 import { formatNumber, sumFigure, type Figure } from '../units/index.js'
 
 /** A host's memory: what it has, what is spoken for, what is left. */
@@ -13,17 +13,6 @@ export interface MemoryBudget {
   readonly reserveMiB: number
   /** The platform's own, MiB. */
   readonly ownMiB: number
-}
-
-/** Guests that take memory and processors of their host: all but templates, which stay powered off, and what is retired. */
-export const machinesOn = (estate: Estate, hostId: string): Guest[] =>
-  estate.referring('guest', 'hostId', hostId).filter((guest) => guest.kind === 'machine' && guest.state !== 'retired')
-
-/** The platform of a host. References are checked when a record is written, so a missing one is a broken estate. */
-export function platformOf(estate: Estate, host: Host): Platform {
-  const platform = estate.find('platform', host.platformId)
-  if (!platform) throw new Error(`Host ${host.name} refers to platform ${host.platformId}, which is not in the estate.`)
-  return platform
 }
 
 /**

@@ -132,8 +132,3 @@ function workOut(estate: Estate, store: Store): StoreBudget {
   )
   return { used, promised, freeBytes, promiseRatio: promised.value / store.capacityBytes, exposure }
 }
-
-/** Stores that a host reaches: in it, or shared at its site. */
-export function storesOf(estate: Estate, hostId: string): readonly Store[] {
-  return estate.referring('store', 'hostId', hostId)
-}

@@ -1,7 +1,6 @@
-import type { Drive, Estate, Guest, Host, Platform, Port } from '../estate/index.js'
+import { type Drive, type Estate, type Guest, type Host, type Platform, platformOf, type Port } from '../estate/index.js'
 import { counted, formatBytes, formatLabelBytes, formatMiB } from '../units/index.js'
 import { drivesIn } from './array.js'
-import { platformOf } from './memory-budget.js'
 import { moduleView } from './memory-modules.js'
 import { lacksFor, levelOf, processorLevels } from './processor-level.js'
 

@@ -1,6 +1,5 @@
-import { policyOf, type Estate, type Guest, type Host, type Policy } from '../estate/index.js'
+import { type Estate, type Guest, type Host, machinesOn, type Policy, policyOf } from '../estate/index.js'
 import { sumFigure, type Figure } from '../units/index.js'
-import { machinesOn } from './memory-budget.js'
 
 /** A host's processors: cores, and how much of them its guests' vCPUs count for. */
 export interface VcpuBudget {

@@ -1,7 +1,6 @@
 import type { VerbCommand } from '../commands/index.js'
-import type { Estate, Guest, Host } from '../estate/index.js'
-import { storeReach } from '../hosts/index.js'
-import { demandOf, disksOf, fitOn, type Fit } from '../placement/index.js'
+import { disksOf, type Estate, type Guest, type Host, storeReach } from '../estate/index.js'
+import { demandOf, fitOn, type Fit } from '../placement/index.js'
 
 /** A migration as it would be drafted, with the check in words. */
 export interface MigrationProposal {

@@ -1,4 +1,4 @@
-import { isHostLabel, type Address, type Estate } from '../estate/index.js'
+import { adaptersOf, type Address, type Estate, isHostLabel } from '../estate/index.js'
 import { compareIps, familyOf, type Family } from '../networks/index.js'
 
 /** A name that belongs in a zone, with the address it stands for. */
@@ -72,7 +72,7 @@ function buildTable(estate: Estate): NameTable {
   }
   for (const guest of estate.all('guest')) {
     if (guest.kind === 'template') continue
-    const adapters = [...estate.referring('adapter', 'guestId', guest.id)].sort((a, b) => a.position - b.position)
+    const adapters = adaptersOf(estate, guest.id)
     add(
       guest.name,
       `guest ${guest.name}`,

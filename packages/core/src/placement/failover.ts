@@ -1,15 +1,16 @@
-import { policyOf, type Estate, type Guest, type Host, type Platform, type Policy } from '../estate/index.js'
 import {
-  coreLoad,
-  failsWith,
-  guestCost,
-  isLostWith,
+  type Estate,
+  type Guest,
+  holdsDisks,
+  type Host,
   machinesOn,
+  type Platform,
   platformOf,
-  standingBytes,
+  type Policy,
+  policyOf,
   storeReach,
-  takenBytes,
-} from '../hosts/index.js'
+} from '../estate/index.js'
+import { coreLoad, failsWith, guestCost, isLostWith, standingBytes, takenBytes } from '../hosts/index.js'
 import { formatBytes, formatMiB, formatNumber } from '../units/index.js'
 
 /** What becomes of a host's running guests when it fails. */
@@ -60,7 +61,7 @@ interface Shelves {
 }
 
 function shelvesIn(estate: Estate): Shelves {
-  const guestStores = estate.all('store').filter(({ kind }) => kind === 'local' || kind === 'shared')
+  const guestStores = estate.all('store').filter(holdsDisks)
   const places = new Map(guestStores.map(({ id }, place) => [id, place]))
   const free = Float64Array.from(guestStores, (store) => store.capacityBytes - standingBytes(estate, store))
   const ofGuest = new Map<string, DiskLoad[]>()

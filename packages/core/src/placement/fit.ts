@@ -1,4 +1,16 @@
-import { isPoweredOn, policyOf, type Disk, type Estate, type Guest, type Host, type Store } from '../estate/index.js'
+import {
+  type Disk,
+  disksOf,
+  type Estate,
+  type Guest,
+  type Host,
+  isPoweredOn,
+  platformOf,
+  policyOf,
+  type Store,
+  storeReach,
+  storesForDisks,
+} from '../estate/index.js'
 import {
   carries,
   coreLoad,
@@ -6,11 +18,9 @@ import {
   lacksFor,
   logicalCpus,
   memoryBudget,
-  platformOf,
   serverOf,
   sharedFailure,
   storeBudget,
-  storeReach,
   takenBytes,
   vcpuBudget,
 } from '../hosts/index.js'
@@ -78,10 +88,6 @@ export function demandOf(estate: Estate, guest: Guest): Demand {
     processorMode: guest.processorMode,
   }
 }
-
-/** A guest's disks in their order. */
-export const disksOf = (estate: Estate, guestId: string): readonly Disk[] =>
-  [...estate.referring('disk', 'guestId', guestId)].sort((a, b) => a.position - b.position)
 
 /**
  * Checks in words whether a guest could go on a host: its state, memory with the reserve kept, processors, stores, networks,
@@ -199,13 +205,10 @@ function fitProcessors(estate: Estate, host: Host, demand: Demand): FitLine[] {
 /** Puts each disk on a reached store: a local one before a shared one, then the one that promises least; backup stores are left out. */
 function fitStores(estate: Estate, host: Host, demand: Demand): { lines: FitLine[]; stores: (Store | undefined)[] } {
   const policy = policyOf(estate)
-  const rooms = estate
-    .all('store')
-    .filter((store) => (store.kind === 'local' || store.kind === 'shared') && storeReach(store, host))
-    .map((store) => {
-      const budget = storeBudget(estate, store)
-      return { store, freeBytes: budget.freeBytes, promisedBytes: budget.promised.value }
-    })
+  const rooms = storesForDisks(estate, host).map((store) => {
+    const budget = storeBudget(estate, store)
+    return { store, freeBytes: budget.freeBytes, promisedBytes: budget.promised.value }
+  })
   /** Whether one more disk would promise more of a store than the policies allow. */
   const isStrained = (room: (typeof rooms)[number], sizeBytes: number) =>
     ((room.promisedBytes + sizeBytes) / room.store.capacityBytes) * 100 > policy.thinPromiseMaxPercent

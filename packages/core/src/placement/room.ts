@@ -1,5 +1,5 @@
-import { policyOf, type Estate, type Host } from '../estate/index.js'
-import { coreLoad, guestCost, logicalCpus, memoryBudget, platformOf, storeBudget, storeReach, vcpuBudget } from '../hosts/index.js'
+import { type Estate, type Host, platformOf, policyOf, storesForDisks } from '../estate/index.js'
+import { coreLoad, guestCost, logicalCpus, memoryBudget, storeBudget, vcpuBudget } from '../hosts/index.js'
 import { formatBytes, formatMiB, formatNumber } from '../units/index.js'
 import type { Demand } from './fit.js'
 
@@ -32,10 +32,9 @@ export function roomOn(estate: Estate, host: Host, size: GuestSize): HostRoom {
   const times = (left: number, each: number) => (each <= 0 ? ROOM_MAX : Math.max(0, Math.min(ROOM_MAX, Math.floor(left / each + 1e-9))))
   const cost = guestCost(platformOf(estate, host), size.memoryMiB)
   const load = coreLoad(policy, size)
-  const stores = estate
-    .all('store')
-    .filter((store) => (store.kind === 'local' || store.kind === 'shared') && storeReach(store, host))
-    .map((store) => Math.max(0, (store.capacityBytes * policy.thinPromiseMaxPercent) / 100 - storeBudget(estate, store).promised.value))
+  const stores = storesForDisks(estate, host).map((store) =>
+    Math.max(0, (store.capacityBytes * policy.thinPromiseMaxPercent) / 100 - storeBudget(estate, store).promised.value),
+  )
   const by = {
     memory: times(memory.left.value, cost),
     processors: size.vcpu > logicalCpus(host) ? 0 : times(processors.left.value, load),

@@ -1,4 +1,4 @@
-import type { Estate, Guest } from '@insel/core'
+import { adaptersOf, type Estate, type Guest } from '@insel/core'
 import { colourOf } from '../../lib/palette'
 import type { Theme } from '../../lib/theme'
 
@@ -42,7 +42,7 @@ export function coloursOf(estate: Estate, colouring: Colouring, theme: Theme): C
       case 'state':
         return [guest.state, guest.state]
       case 'network': {
-        const adapters = [...estate.referring('adapter', 'guestId', guest.id)].sort((a, b) => a.position - b.position)
+        const adapters = adaptersOf(estate, guest.id)
         const network = estate.find('network', adapters[0]?.networkId)
         return network ? [network.id, network.name] : [NONE, 'no network']
       }

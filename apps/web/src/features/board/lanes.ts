@@ -55,7 +55,7 @@ export function laneOf(estate: Estate, host: Host): Lane {
   const policy = policyOf(estate)
   let memoryFrom = 0
   let coresFrom = 0
-  const guests = machinesOn(estate, host.id).sort(bySize)
+  const guests = [...machinesOn(estate, host.id)].sort(bySize)
   const blocks = guests.map((guest): Block => {
     const block = { guest, memoryFrom, memoryMiB: guestCost(platform, guest.memoryMiB), coresFrom, cores: coreLoad(policy, guest) }
     memoryFrom += block.memoryMiB

@@ -1,31 +1,31 @@
 import {
-  choosableStores,
   counted,
   demandOfDraft,
+  type Estate,
   fitOn,
   formatBytes,
   formatMiB,
+  type Guest,
   guestColumns,
-  guestSizeColumns,
   guestMarkdown,
   guestNameOf,
   guestsCsv,
+  guestSizeColumns,
+  type GuestTable,
   importGuests,
+  type ManifestCheck,
   ovfCommands,
   ovfDraft,
+  type OvfMapping,
+  type OvfReading,
+  type OvfSystem,
   ovfVersions,
   rankHosts,
   readGuestTable,
   readOvf,
-  writeOvf,
-  type Estate,
-  type Guest,
-  type GuestTable,
-  type ManifestCheck,
-  type OvfMapping,
-  type OvfReading,
-  type OvfSystem,
   type Store,
+  storesForDisks,
+  writeOvf,
 } from '@insel/core'
 import { proxy, wrap } from 'comlink'
 import { useMemo, useRef, useState, type ReactNode } from 'react'
@@ -294,7 +294,7 @@ function mappingOf(
   const bare = { name, hostId: hostId ?? '', networks, stores: [], keepsMacs }
   const demand = demandOfDraft(ovfDraft(estate, system, bare))
   const host = estate.find('host', hostId) ?? estate.find('host', rankHosts(estate, demand)[0]?.hostId)
-  const stores = host ? choosableStores(estate, host) : []
+  const stores = host ? storesForDisks(estate, host) : []
   const proposed = host ? fitOn(estate, host, demand).stores : []
   return {
     stores,

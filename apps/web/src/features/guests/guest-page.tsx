@@ -1,8 +1,13 @@
 import {
+  type Adapter,
+  adaptersOf,
+  type Disk,
   disksOf,
   formatBytes,
   formatMiB,
+  type Guest,
   guestOverhead,
+  type GuestState,
   modeReach,
   platformOf,
   printSpecLine,
@@ -11,10 +16,6 @@ import {
   sumFigure,
   timeZoneOf,
   waitsOf,
-  type Adapter,
-  type Disk,
-  type Guest,
-  type GuestState,
 } from '@insel/core'
 import { useState } from 'react'
 import { Link } from 'react-router'
@@ -66,7 +67,7 @@ function GuestActions({ guest }: { guest: Guest }) {
 function Overview({ guest }: { guest: Guest }) {
   const { estate } = useEstate()
   const { to } = usePaths()
-  const adapters = [...estate.referring('adapter', 'guestId', guest.id)].sort((a, b) => a.position - b.position)
+  const adapters = adaptersOf(estate, guest.id)
   const disks = disksOf(estate, guest.id)
   const addresses = adapters.flatMap((adapter) => estate.referring('address', 'adapterId', adapter.id))
   const snapshots = estate.referring('snapshot', 'guestId', guest.id)

@@ -1,4 +1,4 @@
-import { disksOf, formatBytes, proposeMigration, storeReach, verbs, type Command, type Fit } from '@insel/core'
+import { adaptersOf, type Command, disksOf, type Fit, formatBytes, proposeMigration, storesForDisks, verbs } from '@insel/core'
 import { useMemo, useState } from 'react'
 import { useParams } from 'react-router'
 import { useEstate } from '../../lib/estate'
@@ -66,10 +66,8 @@ export function MigratePage() {
   useKey('mod+Enter', () => void save())
   if (!guest) return <RemovedPage kind="guest" id={id} />
   const command = commands?.[0]?.type === 'guest.migrate' ? commands[0] : undefined
-  const reached = host
-    ? recorded.all('store').filter((store) => storeReach(store, host) && (store.kind === 'local' || store.kind === 'shared'))
-    : []
-  const adapters = [...recorded.referring('adapter', 'guestId', guest.id)].sort((a, b) => a.position - b.position)
+  const reached = host ? storesForDisks(recorded, host) : []
+  const adapters = adaptersOf(recorded, guest.id)
   return (
     <Page title={`Migrate ${guest.name}`} about={`It is on ${recorded.find('host', guest.hostId)?.name ?? 'no host'}, ${guest.state}.`}>
       <form

@@ -1,4 +1,4 @@
-import type { Address, Disk, Estate, Guest, Image, Platform } from '../../estate/index.js'
+import { type Address, type Disk, type Estate, type Guest, type Image, type Platform } from '../../estate/index.js'
 
 /** The host that a guest is, or was, on. */
 export const onHostOf = (_: Estate, guest: Guest): readonly string[] => (guest.hostId ? [guest.hostId] : [])
@@ -10,5 +10,5 @@ export const onStoreOf = (_: Estate, disk: Pick<Disk | Image, 'storeId'>): reado
 /** All addresses that hold the same IP. */
 export const sameIp = (estate: Estate, address: Address): readonly string[] => estate.byKey('address', { ip: address.ip }).map((a) => a.id)
 /** All adapters of a guest. */
-export const adaptersOf = (estate: Estate, guest: Guest): readonly string[] =>
+export const adapterIdsOf = (estate: Estate, guest: Guest): readonly string[] =>
   estate.referring('adapter', 'guestId', guest.id).map((a) => a.id)

@@ -1,5 +1,4 @@
-import { recordTitle } from '../../estate/index.js'
-import { platformOf } from '../../hosts/index.js'
+import { platformOf, recordTitle } from '../../estate/index.js'
 import { generateMac } from '../../networks/index.js'
 import { defineRule } from '../rule.js'
 

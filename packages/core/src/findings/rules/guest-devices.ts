@@ -1,7 +1,6 @@
 import type { Command } from '../../commands/index.js'
-import type { Estate, Guest } from '../../estate/index.js'
+import { disksOf, type Estate, type Guest } from '../../estate/index.js'
 import { checkDevices, devicePlanOf, type DeviceRemark } from '../../guests/index.js'
-import { disksOf } from '../../placement/index.js'
 import { defineRule, type Again, type Rule } from '../rule.js'
 
 const ofGuest = (_: Estate, { guestId }: { readonly guestId: string }) => [guestId]

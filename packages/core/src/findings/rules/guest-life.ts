@@ -1,6 +1,5 @@
 import { type Command } from '../../commands/index.js'
-import { dayOf, daysBetween, isInService, isPoweredOn } from '../../estate/index.js'
-import { storeReach } from '../../hosts/index.js'
+import { dayOf, daysBetween, isInService, isPoweredOn, storeReach } from '../../estate/index.js'
 import { neededGuests, startOrder } from '../../guests/index.js'
 import { defineRule } from '../rule.js'
 

@@ -1,5 +1,4 @@
-import { daysBetween, type Estate, type Host, type Policy } from '../../estate/index.js'
-import { platformOf } from '../../hosts/index.js'
+import { daysBetween, type Estate, type Host, platformOf, type Policy } from '../../estate/index.js'
 import { defineRule, type Observation } from '../rule.js'
 import { hostsOnPlatform } from './again.js'
 

@@ -1,7 +1,7 @@
-import { addressOwner, type Address, type Estate, type Subnet } from '../../estate/index.js'
+import { adapterIdsOf } from './again.js'
+import { type Address, addressOwner, type Estate, type Subnet } from '../../estate/index.js'
 import { ipFromNumber, isLinkLocal, isNearGateway, prefixAround, prefixOf, usableRange } from '../../networks/index.js'
 import { defineRule } from '../rule.js'
-import { adaptersOf } from './again.js'
 import { moveToNextFree } from './duplicate-address.js'
 
 const ofSubnet = (estate: Estate, subnet: { readonly id: string }) => estate.referring('address', 'subnetId', subnet.id).map(({ id }) => id)
@@ -87,7 +87,7 @@ export const adapterNotConnected = defineRule({
   title: 'Adapter not connected at power-on',
   appliesTo: 'adapter',
   again: {
-    guest: adaptersOf,
+    guest: adapterIdsOf,
     address: (_, { adapterId }) => (adapterId ? [adapterId] : []),
   },
   check(estate, adapter) {

@@ -1,6 +1,6 @@
+import { adapterIdsOf } from './again.js'
 import { carries } from '../../hosts/index.js'
 import { defineRule } from '../rule.js'
-import { adaptersOf } from './again.js'
 
 /** An adapter plugged into a network that the guest's host does not carry: nothing answers. */
 export const networkNotOnHost = defineRule({
@@ -8,7 +8,7 @@ export const networkNotOnHost = defineRule({
   title: 'Network not carried to the host',
   appliesTo: 'adapter',
   again: {
-    guest: adaptersOf,
+    guest: adapterIdsOf,
     attachment: (estate, attachment) => estate.referring('adapter', 'networkId', attachment.networkId).map((adapter) => adapter.id),
   },
   check(estate, adapter) {

@@ -1,4 +1,4 @@
-import { choosableStores, kinds, nextFree, preferredSubnet, type Fit } from '@insel/core'
+import { type Fit, kinds, nextFree, preferredSubnet, storesForDisks } from '@insel/core'
 import { Plus, X } from 'lucide-react'
 import type { ReactNode } from 'react'
 import { useEstate } from '../../../lib/estate'
@@ -87,7 +87,7 @@ export function Disks({
 }: RowsProps & { problems: Readonly<Record<string, string>>; fit: Fit | undefined; hostId: string }) {
   const { estate } = useEstate()
   const host = estate.find('host', hostId)
-  const stores = host ? choosableStores(estate, host) : []
+  const stores = host ? storesForDisks(estate, host) : []
   const change = (at: number, next: Partial<DiskRow>) =>
     setDraft({ ...draft, disks: draft.disks.map((disk, index) => (index === at ? { ...disk, ...next } : disk)) })
   const cells = (disk: DiskRow, index: number) => (
