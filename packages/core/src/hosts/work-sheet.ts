@@ -120,7 +120,10 @@ export function workSheet(
           minutes: Math.round(median(times)),
           from: times.length === 1 ? `one earlier ${work}` : `median of ${times.length} earlier ${work}s`,
         }
-      : { minutes: usualMinutes[key] ?? 10, from: 'common practice, not measured here yet' }
+      : {
+          minutes: usualMinutes[key] ?? 10,
+          from: key in usualMinutes ? 'common practice, not measured here yet' : 'a guess, not measured here yet',
+        }
   }
   const stepOf = (step: PlannedStep, isAdded: boolean): SheetStep => {
     const record = records.get(step.key)
