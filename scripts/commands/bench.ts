@@ -4,7 +4,7 @@ import { cpus } from 'node:os'
 import { join } from 'node:path'
 import { gzipSync } from 'node:zlib'
 import pg from 'pg'
-import { measureCore, type Measured } from '../../packages/core/bench/core.js'
+import { measureCore, measureGrowth, type Growth, type Measured } from '../../packages/core/bench/core.js'
 import { generateRecords } from '@insel/core/testing'
 import { OBSERVATIONS_MAX } from '@insel/contract'
 import type { Command, Kind } from '@insel/core'
@@ -326,5 +326,26 @@ export async function bench(): Promise<number> {
     process.stdout.write(
       `${what.padEnd(52)} ${value.toFixed(2).padStart(9)} ${unit}  budget ${String(budget).padStart(5)} ${unit}  ${value <= budget ? 'within' : 'MISSED'}\n`,
     )
+  process.stdout.write(growthTable(measureGrowth()))
   return 0
+}
+
+/** How the work grows: as ratios to JSON.parse of the same records, and the exponent from the smallest to the largest. */
+function growthTable(rows: readonly Growth[]): string {
+  const columns = ['build', 'findings', 'packing'] as const
+  const [first, last] = [rows[0], rows.at(-1)]
+  const exponent = (of: (typeof columns)[number]) =>
+    first && last ? (Math.log(last[of] / first[of]) / Math.log(last.guests / first.guests)).toFixed(2) : ''
+  const cell = (text: string) => text.padStart(12)
+  return [
+    `\nGrowth, as ratios to JSON.parse of the same records; findings without the failover packing\n`,
+    ['guests', 'parse ms', ...columns, 'after one ms'].map(cell).join(''),
+    ...rows.map((row) =>
+      [String(row.guests), row.parse.toFixed(1), ...columns.map((column) => (row[column] / row.parse).toFixed(1)), row.afterOne.toFixed(1)]
+        .map(cell)
+        .join(''),
+    ),
+    ['exponent', '', ...columns.map(exponent), ''].map(cell).join(''),
+    '',
+  ].join('\n')
 }

@@ -1,5 +1,17 @@
 import { gzipSync } from 'node:zlib'
-import { apply, applyAll, Estate, Findings, groupsOf, GroupTable, makeIds, ReachTable, seededRandom, type Command } from '../src/index.js'
+import {
+  apply,
+  applyAll,
+  Estate,
+  failoverOutcomes,
+  Findings,
+  groupsOf,
+  GroupTable,
+  makeIds,
+  ReachTable,
+  seededRandom,
+  type Command,
+} from '../src/index.js'
 import { generateRecords } from '../src/testing/generate-estate.js'
 import { TODAY } from '../src/testing/small-estate.js'
 
@@ -104,4 +116,39 @@ export function measureCore(): Measured[] {
       unit: 'MB',
     },
   ]
+}
+
+/** How the core's work grows with an estate: milliseconds. */
+export interface Growth {
+  readonly guests: number
+  /** JSON.parse of the same records: what a machine needs to look at each once. */
+  readonly parse: number
+  readonly build: number
+  /** The full findings pass without the failover packing. */
+  readonly findings: number
+  readonly packing: number
+  /** Findings after one resize, the packing included. */
+  readonly afterOne: number
+}
+
+/** Measures the core on estates of growing size, with 25 guests on a host. */
+export function measureGrowth(sizes: readonly number[] = [500, 2000, 5000, 20_000, 50_000]): Growth[] {
+  return sizes.map((guests) => {
+    const records = generateRecords({ hosts: guests / 25, guests, adapters: guests * 2 })
+    const text = JSON.stringify(records)
+    const runs = guests > 10_000 ? 3 : 7
+    const estate = Estate.fromRecords(records)
+    const build = time(runs, () => Estate.fromRecords(records))
+    const findings = Findings.of(estate, TODAY)
+    findings.list()
+    const packing = time(runs, () => failoverOutcomes(Estate.fromRecords(records), 4)) - build
+    const full = time(runs, () => Findings.of(Estate.fromRecords(records), TODAY)) - build
+    const context = { newId: makeIds(() => 0, seededRandom(2)), now: '2027-06-01T00:00:00Z', revision: 2 }
+    const afterOne = time(runs * 3, (run) => {
+      const guestId = records.guest[(run * 37) % guests]?.id ?? ''
+      const { estate: after, difference } = apply(estate, { type: 'guest.resize', guestId, memoryMiB: 2048 + 64 * run }, context)
+      findings.after(after, difference).list()
+    })
+    return { guests, parse: time(runs, () => JSON.parse(text)), build, findings: full - packing, packing, afterOne }
+  })
 }
