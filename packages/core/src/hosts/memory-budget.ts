@@ -1,4 +1,4 @@
-import { type Estate, type Guest, type Host, machinesOn, type Platform, platformOf, policyOf } from '../estate/index.js'
+import { type Estate, type Host, machinesOn, type Platform, platformOf, policyOf } from '../estate/index.js'
 import { formatNumber, sumFigure, type Figure } from '../units/index.js'
 
 /** A host's memory: what it has, what is spoken for, what is left. */

@@ -1,4 +1,4 @@
-import { sheetSubjects, type Estate, type Sheet, type Step } from '../estate/index.js'
+import type { Estate, Sheet, sheetSubjects, Step } from '../estate/index.js'
 import { readNumber } from '../units/index.js'
 
 /** What a sheet is of. */
