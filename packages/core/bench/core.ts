@@ -149,6 +149,6 @@ export function measureGrowth(sizes: readonly number[] = [500, 2000, 5000, 20_00
       const { estate: after, difference } = apply(estate, { type: 'guest.resize', guestId, memoryMiB: 2048 + 64 * run }, context)
       findings.after(after, difference).list()
     })
-    return { guests, parse: time(runs, () => JSON.parse(text)), build, findings: full - packing, packing, afterOne }
+    return { guests, parse: time(runs, () => void JSON.parse(text)), build, findings: full - packing, packing, afterOne }
   })
 }
