@@ -23,14 +23,21 @@ export default async function setup(project: TestProject): Promise<() => Promise
   const folder = join(mkdtempSync(join(tmpdir(), 'insel-test-')), 'cluster')
   chmodSync(join(folder, '..'), 0o755)
   const cluster = await startCluster(folder, { isForTests: true })
-  const template = await newDatabaseOn(cluster, TEMPLATE)
-  const server = await startServer({ databaseUrl: template, port: 0, host: '127.0.0.1', logName: 'tests' })
-  await catalogueOf(server.url)
-  await server.stop()
-  project.provide('adminUrl', cluster.adminUrl)
-  project.provide('clusterUrl', cluster.url)
-  return async () => {
+  const clear = async () => {
     await cluster.stop()
     removeCluster(folder)
   }
+  try {
+    const template = await newDatabaseOn(cluster, TEMPLATE)
+    const server = await startServer({ databaseUrl: template, port: 0, host: '127.0.0.1', logName: 'tests' })
+    await catalogueOf(server.url)
+    await server.stop()
+  } catch (error) {
+    // A server that does not start leaves no PostgreSQL behind.
+    await clear()
+    throw error
+  }
+  project.provide('adminUrl', cluster.adminUrl)
+  project.provide('clusterUrl', cluster.url)
+  return clear
 }
