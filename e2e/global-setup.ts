@@ -1,5 +1,5 @@
 import { loadDemo } from '../scripts/demo/load.js'
-import { catalogueOf, databaseAt, newDatabaseOn, openTestCluster, openWorkbench, type TestCluster } from '../scripts/workbench.js'
+import { openTemplateCluster, type TestCluster } from '../scripts/workbench.js'
 
 /** The database that every worker's begins as: the schema, and the demo with its history. */
 export const TEMPLATE = 'journeys'
@@ -12,18 +12,8 @@ export const clusterOfRun = (): Pick<TestCluster, 'url' | 'adminUrl'> => ({
 
 /** One PostgreSQL for all journeys, with the demo told once. */
 export default async function setup(): Promise<() => Promise<void>> {
-  const cluster = await openTestCluster('e2e')
+  const cluster = await openTemplateCluster('e2e', TEMPLATE, loadDemo)
   process.env['INSEL_E2E_CLUSTER'] = cluster.url
   process.env['INSEL_E2E_ADMIN'] = cluster.adminUrl
-  try {
-    await newDatabaseOn(cluster, TEMPLATE)
-    const workbench = await openWorkbench('e2e', databaseAt(cluster.url, TEMPLATE))
-    await loadDemo(workbench.url)
-    await catalogueOf(workbench.url)
-    await workbench.stop()
-  } catch (error) {
-    await cluster.stop()
-    throw error
-  }
   return () => cluster.stop()
 }

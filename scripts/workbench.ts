@@ -24,7 +24,7 @@ export interface TestCluster {
 }
 
 /** Starts one; `stop` leaves nothing behind. */
-export async function openTestCluster(name: string): Promise<TestCluster> {
+async function openTestCluster(name: string): Promise<TestCluster> {
   const above = mkdtempSync(join(tmpdir(), `insel-${name}-`))
   chmodSync(above, 0o755)
   const folder = join(above, 'cluster')
@@ -38,6 +38,31 @@ export async function openTestCluster(name: string): Promise<TestCluster> {
       removeCluster(folder)
     },
   }
+}
+
+/**
+ * Starts one with a database that others begin as copies of: it has the schema and the dataset of systems, and nobody uses it.
+ *
+ * @param template what that database is called
+ * @param fill puts more into it, by a server that runs on it meanwhile
+ */
+export async function openTemplateCluster(
+  name: string,
+  template: string,
+  fill?: (server: string) => Promise<unknown>,
+): Promise<TestCluster> {
+  const cluster = await openTestCluster(name)
+  try {
+    const server = await startServer({ databaseUrl: await newDatabaseOn(cluster, template), port: 0, host: '127.0.0.1', logName: name })
+    await fill?.(server.url)
+    await catalogueOf(server.url)
+    await server.stop()
+  } catch (error) {
+    // A server that does not start leaves no PostgreSQL behind.
+    await cluster.stop()
+    throw error
+  }
+  return cluster
 }
 
 /**
@@ -62,7 +87,7 @@ export async function newDatabaseOn(
 }
 
 /** Waits until a server has read the dataset of systems into its database, so that servers on copies of it need not. */
-export async function catalogueOf(server: string): Promise<void> {
+async function catalogueOf(server: string): Promise<void> {
   const response = await fetch(`${server}/api/v1/catalogue/systems?limit=1`)
   await response.arrayBuffer()
 }

@@ -9,6 +9,7 @@ import type { EstateSummary, RecordsResponse } from '@insel/contract'
 import { migrationsList } from '../../apps/server/src/database/orm-config.js'
 import { startServer } from '../../apps/server/src/testing/test-server.js'
 import { SERVER_ROLE } from '../cluster.js'
+import { databaseAt } from '../workbench.js'
 import { spawnInsel } from './spawn-insel.js'
 
 /** Backups that earlier versions of Insel wrote of their demo and some changes, one for each step of the schema. */
@@ -46,13 +47,12 @@ async function admin<T>(work: (client: pg.Client) => Promise<T>): Promise<T> {
   }
 }
 
-const at = (url: string, name: string) => url.replace(/\/[^/]*$/, `/${name}`)
 let made = 0
 /** A new database, as somebody who may make others. */
 async function newDatabase(owner = 'insel'): Promise<string> {
   const name = `backup_${process.pid}_${++made}`
   await admin((client) => client.query(`create database ${name} owner ${owner}`))
-  return at(owner === 'insel' ? inject('adminUrl') : inject('clusterUrl'), name)
+  return databaseAt(owner === 'insel' ? inject('adminUrl') : inject('clusterUrl'), name)
 }
 
 /** The oldest and the last before this version; all of them in the long run. */

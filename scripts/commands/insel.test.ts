@@ -5,6 +5,7 @@ import { join } from 'node:path'
 import pg from 'pg'
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
 import { freePort, SERVER_ROLE } from '../cluster.js'
+import { newDatabaseOn } from '../workbench.js'
 import { spawnInsel } from './spawn-insel.js'
 
 async function run(state: string, args: readonly string[], env?: Readonly<Record<string, string>>) {
@@ -219,10 +220,9 @@ describe('the one command', () => {
 
   it('uses the PostgreSQL of DATABASE_URL and starts none; --empty leaves it empty', async () => {
     const clusterUrl = inject('clusterUrl')
-    const name = `given_${process.pid}`
-    await sql(inject('adminUrl'), `create database ${name} owner ${SERVER_ROLE}`)
+    const databaseUrl = await newDatabaseOn({ url: clusterUrl, adminUrl: inject('adminUrl') }, `given_${process.pid}`)
     const elsewhere = mkdtempSync(join(tmpdir(), 'insel-given-'))
-    const given = await start(elsewhere, ['--port', port, '--empty'], { DATABASE_URL: clusterUrl.replace(/\/[^/]*$/, `/${name}`) })
+    const given = await start(elsewhere, ['--port', port, '--empty'], { DATABASE_URL: databaseUrl })
     expect(await estates(given.url)).toEqual([])
     expect(existsSync(join(elsewhere, 'cluster'))).toBe(false)
     expect(await given.stop()).toBe(0)

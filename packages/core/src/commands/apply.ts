@@ -2,6 +2,7 @@ import {
   CommandError,
   DifferenceSum,
   isId,
+  joinPath,
   readFields,
   touchedIds,
   type Difference,
@@ -108,15 +109,13 @@ function applyTo(edit: EstateEdit, commands: readonly Command[], context: Comman
     try {
       perform(draft, command)
     } catch (error) {
-      const place = placeOf(index)
-      throw error instanceof CommandError && place ? error.under(place) : error
+      throw error instanceof CommandError ? error.under(placeOf(index)) : error
     }
   }
   const difference = sum.difference()
   const pathOf: PathOf = (field, id) => {
     const index = lastToTouch.get(id) ?? 0
-    const place = placeOf(index)
-    return `${place}${place ? '.' : ''}${fieldPath(commands[index], field)}`
+    return joinPath(placeOf(index), fieldPath(commands[index], field))
   }
   checkDifference(
     () => {

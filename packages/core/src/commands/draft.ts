@@ -2,6 +2,7 @@ import {
   CommandError,
   guestStates,
   holderPhrase,
+  joinPath,
   kindNames,
   kinds,
   readFields,
@@ -72,7 +73,7 @@ export class Draft {
   add<K extends Kind>(kind: K, input: NewRecord<K>, path = 'record'): RecordOf<K> {
     const { id = this.context.newId(), ...values } = input as { id?: string } & Record<string, unknown>
     const taken = this.estate.kindOf(id)
-    if (taken) throw new CommandError('id-taken', `The id ${id} belongs to a ${kinds[taken].label} already.`, path ? `${path}.id` : 'id')
+    if (taken) throw new CommandError('id-taken', `The id ${id} belongs to a ${kinds[taken].label} already.`, joinPath(path, 'id'))
     const record = { id, ...readFields(kinds[kind].fields, values, path) } as unknown as RecordOf<K>
     this.#take({ added: { [id]: { kind, record } as Presence }, updated: {}, removed: {} })
     return record
@@ -110,7 +111,7 @@ function checkTransition(kind: Kind, record: AnyRecord, changes: Readonly<Record
   throw new CommandError(
     'wrong-state',
     `${name} is ${state}; from there it can only be ${after.join(' or ')}, not ${String(changes['state'])}.`,
-    path ? `${path}.state` : 'state',
+    joinPath(path, 'state'),
   )
 }
 

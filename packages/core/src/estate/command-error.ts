@@ -18,6 +18,9 @@ export type CommandErrorCode =
   | 'not-allowed'
   | 'changed-since'
 
+/** A path made of others; one that is empty leaves nothing behind. */
+export const joinPath = (...parts: readonly string[]): string => parts.filter(Boolean).join('.')
+
 /** A command the core refuses: a code to act on, a sentence to show, and the path of the field it concerns. */
 export class CommandError extends Error {
   override readonly name = 'CommandError'
@@ -39,7 +42,7 @@ export class CommandError extends Error {
     return new CommandError(
       this.code,
       this.message,
-      this.problems.map((p) => ({ ...p, path: p.path ? `${prefix}.${p.path}` : prefix })),
+      this.problems.map((p) => ({ ...p, path: joinPath(prefix, p.path) })),
     )
   }
 }

@@ -1,5 +1,5 @@
 import { readField, type Fields, type InputOf, type ValuesOf } from './field.js'
-import { CommandError, type FieldProblem } from './command-error.js'
+import { CommandError, joinPath, type FieldProblem } from './command-error.js'
 
 /** A set of fields whose values together identify or find a record. A unique one is also a constraint in the database. */
 export interface Key {
@@ -66,7 +66,6 @@ function readingsOf(
   values: Readonly<Record<string, unknown>>,
   path: string,
 ): { readonly read: Readonly<Record<string, unknown>>; readonly problems: readonly FieldProblem[] } {
-  const at = (name: string) => (path ? `${path}.${name}` : name)
   const read: Record<string, unknown> = {}
   const problems: FieldProblem[] = []
   for (const name of names) {
@@ -74,11 +73,11 @@ function readingsOf(
     if (!field) continue
     const reading = readField(field, values[name])
     if (reading.ok) read[name] = reading.value
-    else problems.push({ path: at(name), code: 'invalid', message: reading.sentence })
+    else problems.push({ path: joinPath(path, name), code: 'invalid', message: reading.sentence })
   }
   for (const name of Object.keys(values))
     if (name !== 'id' && !Object.hasOwn(fields, name))
-      problems.push({ path: at(name), code: 'unknown-field', message: `There is no field “${name}” here.` })
+      problems.push({ path: joinPath(path, name), code: 'unknown-field', message: `There is no field “${name}” here.` })
   return { read, problems }
 }
 

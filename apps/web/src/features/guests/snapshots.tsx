@@ -1,11 +1,11 @@
 import { counted, daysBetween, dayOf, formatBytes, policyOf, timeZoneOf, type Guest, type Snapshot } from '@insel/core'
-import { useState } from 'react'
 import { Link } from 'react-router'
 import { useEstate } from '../../lib/estate'
 import { usePaths } from '../../lib/paths'
 import { formatInstant } from '../../lib/time'
 import { useToday } from '../../lib/today'
 import { useRecord } from '../../lib/use-record'
+import { AddLine } from '../../ui/add-line'
 import { Button } from '../../ui/button'
 import { Ledger } from '../../ui/ledger'
 import { Part, Trouble } from '../../ui/page'
@@ -26,13 +26,12 @@ export function Snapshots({ guest, snapshots }: { guest: Guest; snapshots: reado
   const { to } = usePaths()
   const today = useToday()
   const { record, trouble } = useRecord()
-  const [name, setName] = useState('')
   const { snapshotMaxDays, snapshotMaxDepth } = policyOf(estate)
   const lines = inOrder(snapshots)
-  const take = async () => {
+  const take = (name: string) => {
     const parentId = lines.at(-1)?.snapshot.id ?? null
     const now = new Date().toISOString()
-    if (await record([{ type: 'snapshot.add', record: { guestId: guest.id, name: name.trim(), takenAt: now, parentId } }])) setName('')
+    return record([{ type: 'snapshot.add', record: { guestId: guest.id, name, takenAt: now, parentId } }])
   }
   const remove = (snapshot: Snapshot) =>
     record([
@@ -47,24 +46,13 @@ export function Snapshots({ guest, snapshots }: { guest: Guest; snapshots: reado
       title="Snapshots"
       aside={
         basis === 'recorded' && (
-          <form
-            className="flex gap-2"
-            onSubmit={(event) => {
-              event.preventDefault()
-              void take()
-            }}
-          >
-            <input
-              className="field !w-44 !min-h-7"
-              aria-label="What the snapshot is taken for"
-              placeholder="taken for…"
-              value={name}
-              onChange={(event) => setName(event.target.value)}
-            />
-            <Button type="submit" className="!min-h-7" disabled={name.trim() === ''}>
-              Record a snapshot
-            </Button>
-          </form>
+          <AddLine
+            label="What the snapshot is taken for"
+            placeholder="taken for…"
+            action="Record a snapshot"
+            fieldWidth="!w-44"
+            add={take}
+          />
         )
       }
     >

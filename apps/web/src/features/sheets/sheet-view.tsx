@@ -17,6 +17,7 @@ import { newId } from '../../lib/context'
 import { useEstate } from '../../lib/estate'
 import { formatInstant } from '../../lib/time'
 import { useRecord } from '../../lib/use-record'
+import { AddLine } from '../../ui/add-line'
 import { Button } from '../../ui/button'
 import { Mark } from '../../ui/mark'
 import { Part, Trouble } from '../../ui/page'
@@ -142,36 +143,21 @@ function AddStep({
   person: Person
   record: (commands: readonly Command[], done?: string) => Promise<boolean>
 }) {
-  const [title, setTitle] = useState('')
-  const add = async () => {
+  const add = (title: string) => {
     const id = newId()
-    const step = { id, sheetId: sheet.id, step: `own-${id}`, title: title.trim(), state: 'open' as const, attempts: 0 }
-    const isDone = await record(
-      [{ type: 'step.add', record: { ...step, personId: person.id, at: now() } }],
-      `Step ${title.trim()} added to the sheet`,
-    )
-    if (isDone) setTitle('')
+    const step = { id, sheetId: sheet.id, step: `own-${id}`, title, state: 'open' as const, attempts: 0 }
+    return record([{ type: 'step.add', record: { ...step, personId: person.id, at: now() } }], `Step ${title} added to the sheet`)
   }
   return (
-    <form
-      className="border-t border-line py-2.5 pl-[34px] text-[13px] flex flex-wrap gap-2 items-center print:hidden"
-      onSubmit={(event) => {
-        event.preventDefault()
-        void add()
-      }}
-    >
-      <input
-        className="field !w-80 !min-h-7"
-        aria-label="What else there is to do"
-        placeholder="what else there is to do"
-        maxLength={200}
-        value={title}
-        onChange={(event) => setTitle(event.target.value)}
-      />
-      <Button type="submit" className="!min-h-7" disabled={title.trim() === ''}>
-        Add a step
-      </Button>
-    </form>
+    <AddLine
+      label="What else there is to do"
+      placeholder="what else there is to do"
+      action="Add a step"
+      maxLength={200}
+      className="border-t border-line py-2.5 pl-[34px] text-[13px] flex-wrap items-center print:hidden"
+      fieldWidth="!w-80"
+      add={add}
+    />
   )
 }
 
