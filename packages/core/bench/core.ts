@@ -11,9 +11,8 @@ import {
   ReachTable,
   seededRandom,
   type Command,
-} from '../src/index.js'
-import { generateRecords } from '../src/testing/generate-estate.js'
-import { TODAY } from '../src/testing/small-estate.js'
+} from '@insel/core'
+import { generateRecords, TODAY } from '@insel/core/testing'
 
 /** One measured figure against its budget, milliseconds unless the name says otherwise. */
 export interface Measured {

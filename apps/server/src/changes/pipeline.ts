@@ -14,6 +14,7 @@ import {
   type CommandContext,
   type Difference,
   type Estate,
+  type FindingsChange,
 } from '@insel/core'
 import { LockMode } from '@mikro-orm/core'
 import { EntityManager } from '@mikro-orm/postgresql'
@@ -56,7 +57,14 @@ interface Wish {
 }
 type Work = (em: EntityManager, before: EstateAt, context: CommandContext) => Promise<Outcome>
 
-const NO_FINDINGS = { raised: [], settled: [] }
+const NO_FINDINGS: FindingsChange = { raised: [], settled: [], pending: [] }
+
+/** Who only asks is told everything; who records is not kept waiting for what takes long, and told what that is. */
+function changedFindings(before: EstateAt, after: EstateAt, isWhole: boolean): FindingsChange {
+  return isWhole
+    ? compareFindings(before.findings.settled(), after.findings.settled())
+    : compareFindings(before.findings.now(), after.findings.now())
+}
 
 const restored = () =>
   new ProblemError(
@@ -164,7 +172,7 @@ export class Pipeline {
     })
     if (after.revision !== before.revision) this.cache.keep(estateId, after)
     // Nobody waits at the lock for these.
-    const findings = withoutFindings ? NO_FINDINGS : compareFindings(before.findings.now(), after.findings.now())
+    const findings = withoutFindings ? NO_FINDINGS : changedFindings(before, after, dryRun)
     return { revision: after.revision, epoch: after.epoch, difference, findings }
   }
 

@@ -21,7 +21,13 @@ export class FindingsOnDemand {
     if (this.#depth <= CHAIN_MAX) this.#from = from
   }
 
-  /** The findings as of now: some come due with time, without any change. */
+  /** The findings as of now, all of them up to date. */
+  settled(): Findings {
+    this.#known = this.now().settled()
+    return this.#known
+  }
+
+  /** The findings as of now, some perhaps pending. Some come due with time, without any change. */
   now(): Findings {
     const today = dayOf(this.estate, new Date().toISOString())
     this.#known ??= this.#workedOut(today)

@@ -35,7 +35,7 @@ export class FindingsController {
     if (subject !== undefined && !isId(subject)) throw malformed('subject is the id of a record.')
     const { revision, estate, findings } = await this.cache.now(this.em.fork(), estateId)
     const items = findings
-      .now()
+      .settled()
       .list()
       .filter(
         (finding) =>

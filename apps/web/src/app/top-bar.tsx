@@ -25,7 +25,7 @@ export function TopBar() {
   const findings = useFindings()
   const [isFieldOpen, setFieldOpen] = useState(false)
   useKey('mod+k', () => setFieldOpen(true))
-  const count = findings.data?.length ?? 0
+  const count = findings.data?.list.length ?? 0
   return (
     <header className="print:hidden sticky top-0 z-30 bg-sheet border-b border-rule">
       <div className="flex flex-wrap items-center gap-x-3 gap-y-1 px-4 py-1.5 min-h-11">

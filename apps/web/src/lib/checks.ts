@@ -1,15 +1,32 @@
 import type { Command, Demand, Group, GuestSize, ReachQuestion } from '@insel/core'
-import { useQuery } from '@tanstack/react-query'
+import { useQuery, type QueryFunctionContext } from '@tanstack/react-query'
 import { checks } from './checks-remote'
-import type { Asked, Preview } from './checks.worker'
+import type { Asked, Found, Preview } from './checks.worker'
 import { useEstate } from './estate'
 
-/** Findings of the estate as shown: recorded, or with the plan. */
+/** What can be said at once, shown until all of it is there. */
+async function inTwoSteps<T>(
+  { client, queryKey }: Pick<QueryFunctionContext, 'client' | 'queryKey'>,
+  isPending: (answer: T) => boolean,
+  ask: (isSettled: boolean) => Promise<T>,
+): Promise<T> {
+  const first = await ask(false)
+  if (!isPending(first)) return first
+  client.setQueryData(queryKey, first)
+  return ask(true)
+}
+
+/** Findings of the estate as shown: recorded, or with the plan. Those that take long to look at again follow. */
 export function useFindings() {
   const { estateId, revision, shownPlan } = useEstate()
-  return useQuery({
+  return useQuery<Found>({
     queryKey: ['findings', estateId, revision, shownPlan],
-    queryFn: () => checks().findings(shownPlan),
+    queryFn: (query) =>
+      inTwoSteps(
+        query,
+        ({ pending }) => pending.length > 0,
+        (isSettled) => checks().findings(shownPlan, isSettled),
+      ),
     placeholderData: (before) => before,
     staleTime: Infinity,
   })
@@ -26,7 +43,12 @@ export function usePreview(commands: readonly Command[] | undefined, base?: read
   const plan = base ?? shownPlan
   return useQuery<Preview>({
     queryKey: ['preview', estateId, revision, plan, commands],
-    queryFn: async () => checks().preview(plan, commands ?? []),
+    queryFn: (query) =>
+      inTwoSteps(
+        query,
+        (preview) => preview.ok && preview.findings.pending.length > 0,
+        async (isSettled) => checks().preview(plan, commands ?? [], isSettled),
+      ),
     enabled: commands !== undefined,
     placeholderData: (before) => (commands ? before : undefined),
     staleTime: Infinity,

@@ -42,6 +42,12 @@ export type Preview =
   | { readonly ok: true; readonly difference: Difference; readonly findings: FindingsChange }
   | { readonly ok: false; readonly sentence: string; readonly problems: readonly FieldProblem[] }
 
+/** What is wrong, and the rules whose findings are still as they were. */
+export interface Found {
+  readonly list: readonly Finding[]
+  readonly pending: Findings['pending']
+}
+
 /** What becomes of a failed host's guests, and whose data would be gone. */
 export type Failover = FailoverOutcome & { readonly withoutCopy: readonly Guest[] }
 
@@ -82,13 +88,19 @@ const checks = {
     revision = at
   },
   revision: () => revision,
-  findings: (plan: readonly Command[]): readonly Finding[] => withPlan(plan).findings.list(),
-  preview(plan: readonly Command[], commands: readonly Command[]): Preview {
+  findings: (plan: readonly Command[], isSettled: boolean): Found => {
+    if (isSettled) findings = findings.settled()
+    const shown = withPlan(plan).findings
+    const told = isSettled ? shown.settled() : shown
+    return { list: told.list(), pending: told.pending }
+  },
+  preview(plan: readonly Command[], commands: readonly Command[], isSettled: boolean): Preview {
     const base = withPlan(plan)
     try {
       const applied = applyAll(base.estate, commands, browserContext(revision))
       const after = base.findings.after(applied.estate, applied.difference)
-      return { ok: true, difference: applied.difference, findings: compareFindings(base.findings, after) }
+      const change = isSettled ? compareFindings(base.findings.settled(), after.settled()) : compareFindings(base.findings, after)
+      return { ok: true, difference: applied.difference, findings: change }
     } catch (error) {
       if (error instanceof CommandError) return { ok: false, sentence: error.message, problems: error.problems }
       throw error

@@ -124,7 +124,7 @@ export class ApiStandIn {
       const { estate, difference } = applyAll(this.estate, commands, testContext(this.#seed++))
       if (!isEmpty(difference))
         this.#take(estate, difference, commands, { id: person, name: this.estate.find('person', person)?.name ?? '?' })
-      return json({ revision: this.revision, epoch: this.epoch, difference, findings: { raised: [], settled: [] } })
+      return json({ revision: this.revision, epoch: this.epoch, difference, findings: { raised: [], settled: [], pending: [] } })
     } catch (error) {
       if (!(error instanceof CommandError)) throw error
       return problem(422, error.code, error.message, error.problems)
@@ -140,7 +140,7 @@ export class ApiStandIn {
     })
     if (stray) return problem(409, 'changed-since', `Change ${revision} cannot be reverted: what it did was changed since.`)
     this.#take(this.estate.with(change.back), change.back, [], { id: person, name: '' })
-    return json({ revision: this.revision, epoch: this.epoch, difference: change.back, findings: { raised: [], settled: [] } })
+    return json({ revision: this.revision, epoch: this.epoch, difference: change.back, findings: { raised: [], settled: [], pending: [] } })
   }
 }
 

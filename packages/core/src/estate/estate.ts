@@ -22,8 +22,20 @@ const entriesOf = (entry: string | readonly string[] | undefined): readonly stri
   entry === undefined ? NO_ENTRIES : typeof entry === 'string' ? [entry] : entry
 
 const fieldOf = (record: AnyRecord, field: string): unknown => (record as unknown as Record<string, unknown>)[field]
-const referrerIndex = (kind: Kind, field: string) => `${kind}.${field}>`
-const keyIndex = (kind: Kind, field: string) => `${kind}.${field}=`
+/** A name of an index, made once: it is asked for at every look-up. */
+function named(mark: string): (kind: Kind, field: string) => string {
+  const names = new Map<Kind, Map<string, string>>(kindNames.map((kind) => [kind, new Map<string, string>()]))
+  return (kind, field) => {
+    const ofKind = names.get(kind)
+    const known = ofKind?.get(field)
+    if (known !== undefined) return known
+    const name = `${kind}.${field}${mark}`
+    ofKind?.set(field, name)
+    return name
+  }
+}
+const referrerIndex = named('>')
+const keyIndex = named('=')
 /** Names compare without case; everything else a key holds is in one form already. */
 const keyEntry = (field: string, value: unknown): string => (field === 'name' ? String(value).toLowerCase() : String(value))
 

@@ -30,6 +30,7 @@ export {
   type Referrer,
 } from './relations.js'
 export { Estate, type EstateEdit } from './estate.js'
+export { LayeredMap } from './layered-map.js'
 export {
   bool,
   canonicalIp,

@@ -4,6 +4,7 @@ import { describe, expect, it } from 'vitest'
 import { apply, applyAll, type Command } from '../commands/index.js'
 import { CommandError, Estate, type Records } from '../estate/index.js'
 import { anyCommand } from '../testing/any-command.js'
+import { generateEstate } from '../testing/generate-estate.js'
 import { idOf, smallEstate, testContext, TODAY } from '../testing/small-estate.js'
 import { GiB } from '../units/index.js'
 import { compareFindings, Findings, fixOf, rules, type Finding } from './index.js'
@@ -80,6 +81,52 @@ describe('findings', () => {
     const change = compareFindings(Findings.of(start, TODAY), Findings.of(worse, TODAY))
     expect(change.raised.map((f) => f.ruleId)).toEqual(['guest.no-backup'])
     expect(compareFindings(Findings.of(worse, TODAY), Findings.of(start, TODAY)).settled.map((f) => f.ruleId)).toEqual(['guest.no-backup'])
+  })
+})
+
+describe('what takes long in a large estate', () => {
+  const large = generateEstate({ hosts: 25, guests: 1000, adapters: 1200 })
+  const before = Findings.of(large, TODAY)
+  const resized = (index: number, memoryMiB: number) =>
+    apply(large, { type: 'guest.resize', guestId: large.all('guest')[index]?.id ?? '', memoryMiB }, testContext(9))
+
+  it('is as it was after a change, says so, and is there once it is asked for', () => {
+    const { estate, difference } = resized(3, 300_000)
+    const at = before.after(estate, difference)
+    const whole = Findings.of(estate, TODAY)
+    const isLate = ({ ruleId }: Finding) => ruleId === 'host.lost-means-guests-lost'
+    const others = (list: readonly Finding[]) => list.filter((finding) => !isLate(finding))
+    expect(at.pending.map(({ id }) => id)).toEqual(['host.lost-means-guests-lost'])
+    expect(at.list().filter(isLate)).toEqual(before.list().filter(isLate))
+    expect(others(at.list())).toEqual(others(whole.list()))
+    expect(whole.list().filter(isLate)).not.toEqual(before.list().filter(isLate))
+    expect(at.settled().list()).toEqual(whole.list())
+    expect(at.settled().pending).toEqual([])
+    const told = compareFindings(before, at)
+    expect(told.raised.some(isLate)).toBe(false)
+    expect(told.pending).toEqual(at.pending)
+    expect(compareFindings(before, at.settled())).toEqual(compareFindings(before, whole))
+  })
+
+  it('stays pending over later changes, until the estate is small again', () => {
+    const { estate, difference } = resized(3, 300_000)
+    const policy: Command = { type: 'policy.update', id: estate.all('policy')[0]?.id ?? '', changes: { storeWarnPercent: 80 } }
+    const strict = apply(estate, policy, testContext(10))
+    const pending = before.after(estate, difference)
+    expect(pending.after(strict.estate, strict.difference).pending).toEqual([])
+    const note = apply(estate, { type: 'host.update', id: estate.all('host')[0]?.id ?? '', changes: { note: 'x' } }, testContext(11))
+    const again = pending.after(note.estate, note.difference)
+    expect(again.pending).toEqual(pending.pending)
+    expect(again.settled().list()).toEqual(Findings.of(note.estate, TODAY).list())
+    const guest = note.estate.all('guest').at(-1)
+    const parts = (['disk', 'adapter'] as const).flatMap((kind) => note.estate.referring(kind, 'guestId', guest?.id ?? ''))
+    const addresses = parts.flatMap(({ id }) => note.estate.referring('address', 'adapterId', id))
+    const gone = [...addresses, ...parts, ...(guest ? [guest] : [])]
+    const removed = Object.fromEntries(gone.map((record) => [record.id, { kind: note.estate.kindOf(record.id) ?? 'guest', record }]))
+    const one = { estate: note.estate.with({ added: {}, updated: {}, removed }), difference: { added: {}, updated: {}, removed } }
+    const small = again.after(one.estate, one.difference)
+    expect(small.pending).toEqual([])
+    expect(small.list()).toEqual(Findings.of(one.estate, TODAY).list())
   })
 })
 

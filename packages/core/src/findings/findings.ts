@@ -1,27 +1,53 @@
 import { type Command } from '../commands/index.js'
-import { changedFields, policyOf, type AnyRecord, type Difference, type Estate, type Kind, type Policy } from '../estate/index.js'
+import { changedFields, LayeredMap, policyOf, type AnyRecord, type Difference, type Estate, type Kind, type Policy } from '../estate/index.js'
 import type { Finding, Observation, Rule, Severity } from './rule.js'
 import { rules } from './rules/index.js'
 
 const severityOrder: Record<Severity, number> = { error: 0, warning: 1, notice: 2 }
 
 /** The findings of one rule, by the id of the subject that was checked. */
-type OfRule = ReadonlyMap<string, readonly Finding[]>
+type OfRule = LayeredMap<readonly Finding[]>
+const NONE_OF_RULE: OfRule = LayeredMap.of(new Map<string, readonly Finding[]>())
+const NONE: readonly Finding[] = []
+
+const inOrder = (a: Finding, b: Finding) => severityOrder[a.severity] - severityOrder[b.severity] || (a.id < b.id ? -1 : 1)
+
+/** Findings that were looked at again: as they were, and as they are. */
+interface Again {
+  readonly before: Finding[]
+  readonly now: Finding[]
+}
 
 /**
  * All findings of an estate, kept so that after a change only what the change touches is checked again. Used by the
  * server for each revision and by the browser's worker for each draft.
  */
 export class Findings {
+  readonly #estate: Estate
   readonly #byRule: ReadonlyMap<string, OfRule>
+  /** Rules whose findings are those of an estate before, because to look again takes long. */
+  readonly #pending: ReadonlySet<Rule>
+  /** Stands for these findings where later ones say what they come from, so that they do not hold on to them. */
+  readonly #token = {}
+  readonly #from: { readonly token: object; readonly again: Again } | undefined
   #list: readonly Finding[] | undefined
+  #settled: Findings | undefined
 
   private constructor(
+    estate: Estate,
     byRule: ReadonlyMap<string, OfRule>,
     /** The day the findings hold for, `YYYY-MM-DD`: some come due with time. */
     readonly today: string,
+    pending: ReadonlySet<Rule> = new Set(),
+    from?: { readonly before: Findings; readonly again: Again },
   ) {
+    this.#estate = estate
     this.#byRule = byRule
+    this.#pending = pending
+    this.#from = from && { token: from.before.#token, again: from.again }
+    const list = from ? from.before.#list : undefined
+    // Two runs in order, which a sort merges.
+    if (list && from) this.#list = [...without(list, from.again.before), ...from.again.now.sort(inOrder)].sort(inOrder)
   }
 
   /**
@@ -30,20 +56,7 @@ export class Findings {
    * @param today the day it is checked for, `YYYY-MM-DD`
    */
   static of(estate: Estate, today: string): Findings {
-    const policy = policyOf(estate)
-    return new Findings(
-      new Map(
-        rules.map((rule) => {
-          const found = new Map<string, readonly Finding[]>()
-          for (const subject of estate.all(rule.appliesTo)) {
-            const findings = check(rule, estate, subject, policy, today)
-            if (findings.length > 0) found.set(subject.id, findings)
-          }
-          return [rule.id, found]
-        }),
-      ),
-      today,
-    )
+    return new Findings(estate, new Map(rules.map((rule) => [rule.id, checkAll(rule, estate, today)])), today)
   }
 
   /** The same findings on another day: checked anew when the day has changed. */
@@ -52,7 +65,7 @@ export class Findings {
   }
 
   /**
-   * The findings after a difference: checks again what it touched and what depends on that.
+   * The findings after a difference: checks again what it touched and what depends on that. What takes long is pending.
    *
    * @param after the estate after the difference
    */
@@ -60,34 +73,70 @@ export class Findings {
     const touched = touchedRecords(difference)
     if (touched.some(({ kind }) => kind === 'policy') || renames(difference)) return Findings.of(after, this.today)
     const policy = policyOf(after)
-    return new Findings(
-      new Map(
-        rules.map((rule) => {
-          const before: OfRule = this.#byRule.get(rule.id) ?? new Map<string, readonly Finding[]>()
-          const again = subjectsAgain(rule, after, touched)
-          if (again !== 'all' && again.size === 0) return [rule.id, before]
-          const found = new Map(again === 'all' ? [] : before)
-          const ids = again === 'all' ? after.all(rule.appliesTo).map((subject) => subject.id) : again
-          for (const id of ids) {
-            const subject = after.find(rule.appliesTo, id)
-            const findings = subject ? check(rule, after, subject, policy, this.today) : []
-            if (findings.length > 0) found.set(id, findings)
-            else found.delete(id)
-          }
-          return [rule.id, found]
-        }),
-      ),
-      this.today,
-    )
+    const again: Again = { before: [], now: [] }
+    const pending = new Set<Rule>()
+    const byRule = new Map<string, OfRule>()
+    for (const rule of rules) {
+      const old = this.#byRule.get(rule.id) ?? NONE_OF_RULE
+      const subjects = subjectsAgain(rule, after, touched)
+      const isTouched = this.#pending.has(rule) || subjects === 'all' || subjects.size > 0
+      if (isTouched && rule.isLate?.(after)) pending.add(rule)
+      if (!isTouched || pending.has(rule)) {
+        byRule.set(rule.id, old)
+        continue
+      }
+      if (subjects === 'all' || this.#pending.has(rule)) {
+        byRule.set(rule.id, allAgain(rule, after, this.today, old, again))
+        continue
+      }
+      const edits = new Map<string, readonly Finding[] | undefined>()
+      for (const id of subjects) {
+        const subject = after.find(rule.appliesTo, id)
+        const [was, is] = [old.get(id) ?? NONE, subject ? check(rule, after, subject, policy, this.today) : NONE]
+        if (was.length === 0 && is.length === 0) continue
+        again.before.push(...was)
+        again.now.push(...is)
+        edits.set(id, is.length > 0 ? is : undefined)
+      }
+      byRule.set(rule.id, old.edit(edits))
+    }
+    return new Findings(after, byRule, this.today, pending, { before: this, again })
+  }
+
+  /** The rules whose findings are as they were before the last changes, because to look again takes long. */
+  get pending(): readonly Pick<Rule, 'id' | 'title'>[] {
+    return [...this.#pending].map(({ id, title }) => ({ id, title }))
+  }
+
+  /** These findings with nothing pending. */
+  settled(): Findings {
+    if (this.#pending.size === 0) return this
+    if (!this.#settled) {
+      const again: Again = { before: [], now: [] }
+      const byRule = new Map(this.#byRule)
+      for (const rule of this.#pending)
+        byRule.set(rule.id, allAgain(rule, this.#estate, this.today, byRule.get(rule.id) ?? NONE_OF_RULE, again))
+      this.#settled = new Findings(this.#estate, byRule, this.today, new Set(), { before: this, again })
+    }
+    return this.#settled
   }
 
   /** Every finding, errors first, in a stable order. */
   list(): readonly Finding[] {
-    this.#list ??= [...this.#byRule.values()]
-      .flatMap((found) => [...found.values()].flat())
-      .sort((a, b) => severityOrder[a.severity] - severityOrder[b.severity] || (a.id < b.id ? -1 : 1))
+    this.#list ??= [...this.#byRule.values()].flatMap((found) => found.values().flat()).sort(inOrder)
     return this.#list
   }
+
+  /** What was looked at again since some findings, or everything where these do not come from them. */
+  againSince(before: Findings): { readonly before: readonly Finding[]; readonly now: readonly Finding[] } {
+    return this.#from?.token === before.#token ? this.#from.again : { before: before.list(), now: this.list() }
+  }
+}
+
+function without(list: readonly Finding[], some: readonly Finding[]): readonly Finding[] {
+  if (some.length === 0) return list
+  const gone = new Set(some)
+  return list.filter((finding) => !gone.has(finding))
 }
 
 /**
@@ -104,15 +153,19 @@ export function fixOf(estate: Estate, finding: Pick<Finding, 'ruleId' | 'subject
 export interface FindingsChange {
   readonly raised: readonly Finding[]
   readonly settled: readonly Finding[]
+  /** Rules about which nothing is said yet, because to look again takes long. */
+  readonly pending: readonly Pick<Rule, 'id' | 'title'>[]
 }
 
 /** What a change did to the findings. A finding whose sentence changed is raised anew and settles none. */
 export function compareFindings(before: Findings, after: Findings): FindingsChange {
-  const old = new Map(before.list().map((finding) => [finding.id, finding]))
-  const now = new Set(after.list().map((finding) => finding.id))
+  const again = after.againSince(before)
+  const old = new Map(again.before.map((finding) => [finding.id, finding]))
+  const now = new Set(again.now.map((finding) => finding.id))
   return {
-    raised: after.list().filter((finding) => old.get(finding.id)?.sentence !== finding.sentence),
-    settled: before.list().filter((finding) => !now.has(finding.id)),
+    raised: again.now.filter((finding) => old.get(finding.id)?.sentence !== finding.sentence).sort(inOrder),
+    settled: again.before.filter((finding) => !now.has(finding.id)).sort(inOrder),
+    pending: after.pending,
   }
 }
 
@@ -148,6 +201,24 @@ function subjectsAgain(rule: Rule, estate: Estate, touched: readonly Touched[]):
     for (const id of more ?? []) ids.add(id)
   }
   return ids
+}
+
+function checkAll(rule: Rule, estate: Estate, today: string): OfRule {
+  const policy = policyOf(estate)
+  const found = new Map<string, readonly Finding[]>()
+  for (const subject of estate.all(rule.appliesTo)) {
+    const findings = check(rule, estate, subject, policy, today)
+    if (findings.length > 0) found.set(subject.id, findings)
+  }
+  return LayeredMap.of(found)
+}
+
+/** Looks at all subjects of a rule again, and notes what that was and is. */
+function allAgain(rule: Rule, estate: Estate, today: string, old: OfRule, { before, now }: Again): OfRule {
+  const found = checkAll(rule, estate, today)
+  for (const findings of old.values()) before.push(...findings)
+  for (const findings of found.values()) now.push(...findings)
+  return found
 }
 
 function check(rule: Rule, estate: Estate, subject: AnyRecord, policy: Policy, today: string): readonly Finding[] {

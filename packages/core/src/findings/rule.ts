@@ -37,6 +37,8 @@ export interface Rule<K extends Kind = Kind> {
   readonly title: string
   readonly appliesTo: K
   readonly again: Again
+  /** Whether looking again takes long in an estate: then what was found before is held on to until `Findings.settled` is asked. */
+  isLate?(estate: Estate): boolean
   /** @param today the day it is checked for, `YYYY-MM-DD` */
   check(estate: Estate, subject: RecordOf<K>, policy: Policy, today: string): readonly Observation[]
   /** Commands that mend what the check found on a subject, or none where nothing can be proposed. Asked for only when wanted. */

@@ -12,6 +12,11 @@ import {
 import { ipFromNumber, ipToNumber } from '../networks/index.js'
 import { GiB } from '../units/index.js'
 
+/** Hosts that share networks, and how many. */
+const HOSTS_OF_BLOCK = 200
+const NETWORKS_OF_BLOCK = 40
+const FIRST_VLAN = 100
+
 /** How large a generated estate is. */
 export interface EstateSize {
   readonly hosts: number
@@ -21,7 +26,8 @@ export interface EstateSize {
 
 /**
  * An estate of a given size, the same for the same seed: hosts of a few sizes at four sites, guests spread over them,
- * two disks for most guests, addresses on /22 subnets. Has a few findings of most kinds, as a real one has.
+ * two disks for most guests, addresses on /22 subnets: every 200 hosts have 40 networks of their own. Has a few findings of
+ * most kinds, as a real one has.
  */
 export function generateRecords({ hosts, guests, adapters }: EstateSize, seed = 7): Records {
   const random = seededRandom(seed)
@@ -42,7 +48,7 @@ export function generateRecords({ hosts, guests, adapters }: EstateSize, seed = 
   add('estate', { name: 'Generated', timeZone: 'UTC' })
   add('policy', {})
   const platforms = [add('platform', { name: 'Brackwater 5' }), add('platform', { name: 'Marram 2', macPrefix: '02:3c:5d' })]
-  const networks = Array.from({ length: 40 }, (_, i) => add('network', { name: `net-${i + 1}`, vlanId: 100 + i }))
+  const networks = Array.from({ length: NETWORKS_OF_BLOCK * Math.ceil(Math.max(1, hosts) / HOSTS_OF_BLOCK) }, (_, i) => add('network', { name: `net-${i + 1}`, vlanId: FIRST_VLAN + i }))
   const subnets = networks.map((network, i) => {
     const base = ipToNumber('10.64.0.0') + BigInt(i * 1024)
     return add('subnet', { networkId: network.id, prefix: `${ipFromNumber(4, base)}/22`, gateway: ipFromNumber(4, base + 1n) })
@@ -59,7 +65,8 @@ export function generateRecords({ hosts, guests, adapters }: EstateSize, seed = 
       memoryMiB: pick([131072, 196608, 262144, 393216]),
     })
     const store = add('store', { name: `store-${i + 1}`, hostId: host.id, capacityBytes: 8000 * GiB })
-    const carried = networks.filter((_n, n) => n % 8 === i % 8 || n < 8)
+    const first = NETWORKS_OF_BLOCK * Math.floor(i / HOSTS_OF_BLOCK)
+    const carried = networks.slice(first, first + NETWORKS_OF_BLOCK).filter((_n, n) => n % 8 === i % 8 || n < 8)
     for (const network of carried) add('attachment', { hostId: host.id, networkId: network.id })
     return { host, store, carried }
   })
@@ -95,7 +102,7 @@ export function generateRecords({ hosts, guests, adapters }: EstateSize, seed = 
         networkId: network.id,
         mac: `02:1a:${records.adapter.length.toString(16).padStart(8, '0').match(/../g)?.join(':')}`,
       })
-      const at = networks.indexOf(network)
+      const at = network.vlanId === null ? -1 : network.vlanId - FIRST_VLAN
       const subnet = subnets[at]
       const ip = nextAddress[at]
       if (!subnet || ip === undefined) continue

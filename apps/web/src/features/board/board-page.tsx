@@ -322,7 +322,7 @@ function FailoverNote() {
   const { estate } = useEstate()
   const { to } = usePaths()
   const findings = useFindings()
-  const lost = findings.data?.filter((finding) => finding.ruleId === 'host.lost-means-guests-lost') ?? []
+  const lost = findings.data?.list.filter((finding) => finding.ruleId === 'host.lost-means-guests-lost') ?? []
   const count = (finding: (typeof lost)[number]) => Number(finding.evidence[0]?.value ?? 0)
   const worst = [...lost].sort((a, b) => count(b) - count(a))[0]
   if (!worst) return null

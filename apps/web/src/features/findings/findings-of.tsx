@@ -5,7 +5,7 @@ import { FindingItem } from './finding-item'
 /** The open findings on some records: a guest and its parts, a host and its stores. */
 export function FindingsOf({ ids }: { ids: readonly string[] }) {
   const findings = useFindings()
-  const own = findings.data?.filter((finding) => ids.includes(finding.subject.id)) ?? []
+  const own = findings.data?.list.filter((finding) => ids.includes(finding.subject.id)) ?? []
   return (
     <Part title={own.length > 0 ? `Findings, ${own.length}` : 'Findings'}>
       {own.length === 0 && <p className="text-soft py-1">None.</p>}

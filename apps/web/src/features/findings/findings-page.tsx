@@ -4,6 +4,7 @@ import { useQueryParam } from '../../lib/query-param'
 import { Button } from '../../ui/button'
 import { Empty, Page, Part, Waiting } from '../../ui/page'
 import { FindingItem } from './finding-item'
+import { PendingNote } from './pending-note'
 
 const severities: readonly (readonly [Severity, string])[] = [
   ['error', 'Errors'],
@@ -16,7 +17,7 @@ const SHOWN = 200
 export function FindingsPage() {
   const findings = useFindings()
   const [rule, set] = useQueryParam('rule')
-  const all = findings.data ?? []
+  const all = findings.data?.list ?? []
   const shown = rule ? all.filter((finding) => finding.ruleId === rule) : all
   if (!findings.data) return <Waiting what="the findings" />
   const present = rules.filter(({ id }) => id === rule || all.some((finding) => finding.ruleId === id))
@@ -41,7 +42,8 @@ export function FindingsPage() {
         )
       }
     >
-      {all.length === 0 && <Empty>{rules.length} rules looked at every record and found nothing to say.</Empty>}
+      <PendingNote of={findings.data.pending} />
+      {all.length === 0 && findings.data.pending.length === 0 && <Empty>{rules.length} rules looked at every record and found nothing to say.</Empty>}
       {all.length > 0 && shown.length === 0 && (
         <Empty action={<Button onClick={() => set('')}>Show all findings</Button>}>This rule finds nothing now.</Empty>
       )}

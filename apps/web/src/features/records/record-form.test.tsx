@@ -12,7 +12,7 @@ import { Route, Routes } from 'react-router'
 
 vi.mock('../../lib/checks-remote', () => ({
   checks: () => ({
-    preview: () => ({ ok: true, difference: { added: {}, updated: {}, removed: {} }, findings: { raised: [], settled: [] } }),
+    preview: () => ({ ok: true, difference: { added: {}, updated: {}, removed: {} }, findings: { raised: [], settled: [], pending: [] } }),
     findings: () => [],
   }),
   tellChecks: { load: vi.fn(), advance: vi.fn() },

@@ -6,6 +6,8 @@ const all = () => 'all' as const
 
 /** Guests that are named, the largest first. */
 const NAMED = 4
+/** From so many guests on, to place all of them takes longer than a command may. */
+const LATE_FROM_GUESTS = 1000
 
 /** A host whose running guests would find no place if it failed (N+1). Common practice, no source. */
 export const hostLost = defineRule({
@@ -13,6 +15,7 @@ export const hostLost = defineRule({
   title: 'Guests without a place if the host fails',
   appliesTo: 'estate',
   again: { host: all, guest: all, platform: all, adapter: all, attachment: all, disk: all, store: all, image: all },
+  isLate: (estate) => estate.count('guest') >= LATE_FROM_GUESTS,
   check(estate) {
     return failoverOutcomes(estate, NAMED)
       .filter((outcome) => outcome.stranded.length > 0)

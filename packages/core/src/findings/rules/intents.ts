@@ -22,12 +22,16 @@ const again: Again = {
   estate: whenever,
 }
 
+/** From so many adapters on, to follow every path takes longer than a command may. */
+const LATE_FROM_ADAPTERS = 2000
+
 /** What is meant to reach and does not, or is not meant to and does. */
 export const intentNotMet = defineRule({
   id: 'intent.not-met',
   title: 'Reach other than intended',
   appliesTo: 'intent',
   again,
+  isLate: (estate) => estate.count('intent') > 0 && estate.count('adapter') >= LATE_FROM_ADAPTERS,
   check(estate, intent) {
     const { isMet, found, example, title } = checkIntent(estate, intent)
     if (isMet || !example) return []

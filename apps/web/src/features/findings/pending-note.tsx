@@ -1,0 +1,11 @@
+import type { Found } from '../../lib/checks.worker'
+
+/** Says which findings are still being worked out, where any are. */
+export function PendingNote({ of }: { of: Found['pending'] }) {
+  if (of.length === 0) return null
+  return (
+    <p role="status" className="text-[13px] text-soft py-1.5">
+      Still being worked out: {of.map(({ title }) => title).join(', ')}.
+    </p>
+  )
+}

@@ -1,0 +1,4 @@
+import { measureCore, measureGrowth } from './core.js'
+
+// Prints what it measured: run in a process of its own, on the core as it is built.
+process.stdout.write(JSON.stringify({ core: measureCore(), growth: measureGrowth() }))
