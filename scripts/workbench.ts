@@ -24,12 +24,12 @@ export interface TestCluster {
 }
 
 /** Starts one; `stop` leaves nothing behind. */
-async function openTestCluster(name: string): Promise<TestCluster> {
+async function openTestCluster(name: string, isDurable = false): Promise<TestCluster> {
   const above = mkdtempSync(join(tmpdir(), `insel-${name}-`))
   chmodSync(above, 0o755)
   const folder = join(above, 'cluster')
   mkdirSync(folder)
-  const { url, adminUrl, stop } = await startCluster(folder, { isForTests: true })
+  const { url, adminUrl, stop } = await startCluster(folder, { isForTests: !isDurable })
   return {
     url,
     adminUrl,
@@ -100,8 +100,8 @@ export const databaseAt = (url: string, name: string): string => url.replace(/\/
  *
  * @param given the database it works on; on a cluster of its own when left out
  */
-export async function openWorkbench(name: string, given?: string): Promise<Workbench> {
-  const cluster = given === undefined ? await openTestCluster(name) : undefined
+export async function openWorkbench(name: string, given?: string, isDurable = false): Promise<Workbench> {
+  const cluster = given === undefined ? await openTestCluster(name, isDurable) : undefined
   const databaseUrl = given ?? cluster?.url ?? ''
   const controller = await startRedfishStandIn()
   const clear = async () => {

@@ -19,7 +19,7 @@ export interface Measured {
   readonly what: string
   readonly value: number
   readonly budget: number
-  readonly unit: 'ms' | 'MB'
+  readonly unit: 'ms' | 'MB' | 'x'
 }
 
 const size = { hosts: 200, guests: 5000, adapters: 10_000 }

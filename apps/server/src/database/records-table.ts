@@ -41,11 +41,15 @@ export async function writeDifference(em: EntityManager, estateId: string, { add
       [rowsOf(records, columns), estateId],
     )
   }
-  for (const [kind, records] of byKind(Object.values(added)))
-    await em.insertMany(
-      recordEntities[kind],
-      records.map((record) => ({ ...record, estateId })),
+  for (const [kind, records] of byKind(Object.values(added))) {
+    const { table, columns } = tableOf(em, kind)
+    const names = ['id', ...columns.map(({ column }) => column)]
+    await em.execute(
+      `insert into "${table}" ("estate_id", ${names.map((name) => `"${name}"`).join(', ')})
+       select ?, ${names.map((name) => `r."${name}"`).join(', ')} from jsonb_populate_recordset(null::"${table}", ?::jsonb) as r`,
+      [estateId, rowsOf(records, columns)],
     )
+  }
 }
 
 /** A field of a kind, and the column that holds it. */

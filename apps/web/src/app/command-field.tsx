@@ -2,7 +2,7 @@ import { macRows, type Kind } from '@insel/core'
 import { Command } from 'cmdk'
 import { useMemo, useState } from 'react'
 import { useNavigate } from 'react-router'
-import { useEstate } from '../lib/estate'
+import { useEstate } from '../estate'
 import { sections, usePaths } from '../lib/paths'
 import { setTheme, useTheme } from '../lib/theme'
 
@@ -67,9 +67,9 @@ export function CommandField({ isOpen, setOpen }: { isOpen: boolean; setOpen: (i
     ...(plan.length > 0
       ? [
           {
-            label: basis === 'plan' ? 'Show the record' : 'Show the plan',
+            label: basis.on === 'plan' ? 'Show the record' : 'Show the plan',
             hint: 'p',
-            run: () => (showBasis(basis === 'plan' ? 'recorded' : 'plan'), close()),
+            run: () => (showBasis({ on: basis.on === 'plan' ? 'recorded' : 'plan' }), close()),
           },
         ]
       : []),

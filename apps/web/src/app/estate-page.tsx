@@ -1,8 +1,9 @@
 import { Suspense } from 'react'
 import { Link, Outlet } from 'react-router'
-import { EstateProvider } from '../lib/estate'
+import { EstateProvider } from '../estate'
 import { PlanPanel } from '../features/plan/plan-panel'
 import { Trouble, Waiting } from '../ui/page'
+import { BasisNote } from './basis-note'
 import { Keys } from './keys'
 import { TopBar } from './top-bar'
 
@@ -26,6 +27,7 @@ export function EstatePage() {
       </a>
       <TopBar />
       <Keys />
+      <BasisNote />
       <main id="page" tabIndex={-1} className="outline-none">
         <Suspense fallback={<Waiting what="the page" />}>
           <Outlet />

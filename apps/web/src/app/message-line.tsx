@@ -1,7 +1,7 @@
 import { clsx } from 'clsx'
 import { Undo2 } from 'lucide-react'
 import { useKey } from '../lib/keys'
-import { say, useMessage } from '../lib/messages'
+import { say, useMessage } from '../estate'
 import { Button } from '../ui/button'
 
 /** What was done last, and its undoing. The line is always there and always as high, so that nothing moves or is covered by it. */

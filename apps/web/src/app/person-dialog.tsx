@@ -1,7 +1,7 @@
 import { Dialog } from 'radix-ui'
 import { useState, type SyntheticEvent } from 'react'
+import { useEstate } from '../estate'
 import { newId } from '../lib/context'
-import { useEstate } from '../lib/estate'
 import { Button } from '../ui/button'
 import { Trouble } from '../ui/page'
 

@@ -5,8 +5,8 @@ import { DropdownMenu } from 'radix-ui'
 import { useState } from 'react'
 import { Link, NavLink, useNavigate } from 'react-router'
 import { api } from '../lib/api'
-import { useFindings } from '../lib/checks'
-import { useEstate } from '../lib/estate'
+import { useFindings } from '../checks/checks'
+import { RECORDED, useEstate } from '../estate'
 import { useKey } from '../lib/keys'
 import { sections, usePaths } from '../lib/paths'
 import { setTheme, useTheme } from '../lib/theme'
@@ -33,7 +33,7 @@ export function TopBar() {
           <Wordmark />
         </Link>
         <EstateMenu />
-        <Basis />
+        <BasisChoice />
         <nav aria-label="Sections" className="flex flex-wrap">
           {sections.map(({ path, label, key }) => (
             <NavLink
@@ -100,38 +100,50 @@ function EstateMenu() {
   )
 }
 
-function Basis() {
+/** What the pages are shown upon, and the way between record and plan. */
+function BasisChoice() {
   const { basis, showBasis, plan, revision } = useEstate()
   const choice = (isOn: boolean) =>
-    clsx('px-2.5 min-h-8 whitespace-nowrap', isOn && 'font-medium', isOn && basis === 'plan' && 'bg-accent-wash text-accent')
-  if (plan.length === 0)
-    return (
-      <span className="border border-rule rounded-md px-2.5 min-h-8 inline-flex items-center gap-1.5">
-        <b className="font-medium">Recorded</b> <span className="font-mono text-faint text-[12px]">r{revision}</span>
-      </span>
-    )
+    clsx('px-2.5 min-h-8 whitespace-nowrap', isOn && 'font-medium', isOn && basis.on === 'plan' && 'bg-accent-wash text-accent')
+  const recorded = (
+    <>
+      Recorded <span className="font-mono text-faint text-[12px]">r{revision}</span>
+    </>
+  )
+  if (plan.length === 0 && basis.on === 'recorded')
+    return <span className="border border-rule rounded-md px-2.5 min-h-8 inline-flex items-center font-medium gap-1">{recorded}</span>
   return (
     <div
       role="group"
       aria-label="Basis"
-      className={clsx('flex border rounded-md overflow-hidden', basis === 'plan' ? 'border-accent' : 'border-rule')}
+      className={clsx('flex border rounded-md overflow-hidden', basis.on === 'recorded' ? 'border-rule' : 'border-accent')}
     >
       <button
         type="button"
-        aria-pressed={basis === 'recorded'}
-        className={choice(basis === 'recorded')}
-        onClick={() => showBasis('recorded')}
+        aria-pressed={basis.on === 'recorded'}
+        className={choice(basis.on === 'recorded')}
+        onClick={() => showBasis(RECORDED)}
       >
-        Recorded <span className="font-mono text-faint text-[12px]">r{revision}</span>
+        {recorded}
       </button>
-      <button
-        type="button"
-        aria-pressed={basis === 'plan'}
-        className={clsx(choice(basis === 'plan'), 'border-l border-rule')}
-        onClick={() => showBasis('plan')}
-      >
-        Plan: draft, {plan.length}
-      </button>
+      {plan.length > 0 && (
+        <button
+          type="button"
+          aria-pressed={basis.on === 'plan'}
+          className={clsx(choice(basis.on === 'plan'), 'border-l border-rule')}
+          onClick={() => showBasis({ on: 'plan' })}
+        >
+          Plan: draft, {plan.length}
+        </button>
+      )}
+      {basis.on === 'asOf' && (
+        <span
+          aria-current="true"
+          className="px-2.5 min-h-8 inline-flex items-center border-l border-rule font-medium bg-accent-wash text-accent whitespace-nowrap"
+        >
+          As of change {basis.revision}
+        </span>
+      )}
     </div>
   )
 }

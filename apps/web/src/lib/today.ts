@@ -1,5 +1,5 @@
 import { dayOf } from '@insel/core'
-import { useEstate } from './estate'
+import { useEstate } from '../estate'
 
 /** The day it is in the estate's time zone, `YYYY-MM-DD`. */
 export function useToday(): string {

@@ -1,6 +1,6 @@
 import type { Command } from '@insel/core'
 import { useCallback, useState } from 'react'
-import { useEstate } from './estate'
+import { useEstate } from '../estate'
 
 /** Records commands and keeps the sentence when they are refused, for a page with small changes of its own. */
 export function useRecord() {

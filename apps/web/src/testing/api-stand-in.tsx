@@ -18,7 +18,7 @@ import type { ReactNode } from 'react'
 import { MemoryRouter, Route, Routes } from 'react-router'
 import { vi } from 'vitest'
 import { idOf, smallEstate, testContext } from '@insel/core/testing'
-import { EstateProvider, useEstate, type EstateView } from '../lib/estate'
+import { EstateProvider, type EstateView, useEstate } from '../estate'
 import { makeQueryClient } from '../lib/query-client'
 
 export const ESTATE_ID = '01890000-0000-7000-8000-00000000e000'

@@ -4,10 +4,10 @@ import { cleanup, fireEvent, render, screen, within } from '@testing-library/rea
 import { useState } from 'react'
 import { afterEach, beforeAll, describe, expect, it } from 'vitest'
 import { idOf, smallEstate, testContext } from '@insel/core/testing'
-import { DifferenceView } from './difference-view'
-import { FigureView, Working } from './figure-view'
+import { DifferenceView } from '../features/proposals/difference-view'
+import { FigureView, Working } from '../features/figures/figure-view'
 import { Mark } from './mark'
-import { SpecInput } from './spec-input'
+import { SpecInput } from '../features/compose/spec-input'
 import { giveSizes } from '../testing/layout'
 import { RecordTable } from './table'
 

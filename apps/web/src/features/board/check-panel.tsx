@@ -1,6 +1,6 @@
 import { useDndMonitor } from '@dnd-kit/core'
 import { useState } from 'react'
-import { useEstate } from '../../lib/estate'
+import { useEstate } from '../../estate'
 import { Key } from '../../ui/button'
 import { Mark } from '../../ui/mark'
 import type { Carrying } from './use-carrying'

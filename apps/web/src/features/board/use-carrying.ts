@@ -1,8 +1,7 @@
 import { apply, CommandError, proposeMigration, type MigrationProposal } from '@insel/core'
 import { useCallback, useMemo, useState } from 'react'
+import { say, useEstate } from '../../estate'
 import { browserContext } from '../../lib/context'
-import { useEstate } from '../../lib/estate'
-import { say } from '../../lib/messages'
 
 /** A guest on its way to another host, by pointer or by keys; nothing is drafted before it is put down. */
 export interface Carrying {

@@ -1,7 +1,7 @@
 import { formatMiB, lineages, type Lineage } from '@insel/core'
 import { useMemo } from 'react'
 import { Link } from 'react-router'
-import { useEstate } from '../../lib/estate'
+import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
 import { ButtonLink } from '../../ui/button'
 import { Mark } from '../../ui/mark'

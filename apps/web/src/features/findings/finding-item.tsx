@@ -1,11 +1,11 @@
 import { fixOf, formatUnit, type Estate, type Evidence, type Finding, type Kind } from '@insel/core'
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { usePreview } from '../../lib/checks'
-import { useEstate } from '../../lib/estate'
+import { usePreview } from '../../checks/checks'
+import { mayRecord, RECORDED, useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
 import { Button } from '../../ui/button'
-import { DifferenceView } from '../../ui/difference-view'
+import { DifferenceView } from '../proposals/difference-view'
 import { Mark } from '../../ui/mark'
 import { Trouble } from '../../ui/page'
 
@@ -18,7 +18,7 @@ export function FindingItem({ finding, isLinked = true }: { finding: Finding; is
   const [isFixing, setFixing] = useState(false)
   const [trouble, setTrouble] = useState<string>()
   const fix = finding.isFixable && isFixing ? fixOf(recorded, finding) : undefined
-  const preview = usePreview(fix, [])
+  const preview = usePreview(fix, RECORDED)
   const place = placeOf(estate, finding)
   const apply = async () => {
     const refusal = fix && (await submit(fix, `Fix for “${finding.title}”`))
@@ -47,7 +47,7 @@ export function FindingItem({ finding, isLinked = true }: { finding: Finding; is
             ))}
           </p>
           <p className="text-[13px] text-soft mt-0.5">What to do: {finding.remedy}</p>
-          {finding.isFixable && basis === 'recorded' && !isFixing && (
+          {finding.isFixable && mayRecord(basis) && !isFixing && (
             <Button look="quiet" className="!px-0" onClick={() => setFixing(true)}>
               Show the fix
             </Button>

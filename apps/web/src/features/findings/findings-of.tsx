@@ -1,4 +1,4 @@
-import { useFindings } from '../../lib/checks'
+import { useFindings } from '../../checks/checks'
 import { Part } from '../../ui/page'
 import { FindingItem } from './finding-item'
 

@@ -1,5 +1,5 @@
 import { rules, type Severity } from '@insel/core'
-import { useFindings } from '../../lib/checks'
+import { useFindings } from '../../checks/checks'
 import { useQueryParam } from '../../lib/query-param'
 import { Button } from '../../ui/button'
 import { Empty, Page, Part, Waiting } from '../../ui/page'
@@ -43,7 +43,9 @@ export function FindingsPage() {
       }
     >
       <PendingNote of={findings.data.pending} />
-      {all.length === 0 && findings.data.pending.length === 0 && <Empty>{rules.length} rules looked at every record and found nothing to say.</Empty>}
+      {all.length === 0 && findings.data.pending.length === 0 && (
+        <Empty>{rules.length} rules looked at every record and found nothing to say.</Empty>
+      )}
       {all.length > 0 && shown.length === 0 && (
         <Empty action={<Button onClick={() => set('')}>Show all findings</Button>}>This rule finds nothing now.</Empty>
       )}

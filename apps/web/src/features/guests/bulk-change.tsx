@@ -1,10 +1,10 @@
 import { COMMANDS_MAX } from '@insel/contract'
 import { recordTitle, type Command, type Guest } from '@insel/core'
 import { useMemo, useState } from 'react'
-import { useEstate } from '../../lib/estate'
+import { useEstate } from '../../estate'
 import { useRecord } from '../../lib/use-record'
 import { Button } from '../../ui/button'
-import { Effect } from '../../ui/effect'
+import { Effect } from '../proposals/effect'
 import { Trouble } from '../../ui/page'
 import { commandsOf, fields, labelOf, shared, tagActions, type What } from './bulk-commands'
 

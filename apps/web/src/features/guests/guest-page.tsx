@@ -19,19 +19,19 @@ import {
 } from '@insel/core'
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { useEstate } from '../../lib/estate'
+import { mayRecord, useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
 import { formatInstant } from '../../lib/time'
 import { useRecord } from '../../lib/use-record'
 import { Button, ButtonLink } from '../../ui/button'
-import { FigureView } from '../../ui/figure-view'
+import { FigureView } from '../figures/figure-view'
 import { Ledger } from '../../ui/ledger'
 import { Part, Trouble } from '../../ui/page'
 import { FindingsOf } from '../findings/findings-of'
 import { History } from '../logbook/history'
 import { GuestFrame } from './guest-frame'
 import { GuestPlaces } from './guest-places'
-import { GrowDisk } from './grow-disk'
+import { GrowDisk } from '../stores/grow-disk'
 import { Snapshots } from './snapshots'
 
 /** One guest: what it is, its disks, adapters and addresses, findings, history, and what can be done with it. */
@@ -57,7 +57,7 @@ function SpecOf({ guest }: { guest: Guest }) {
 
 function GuestActions({ guest }: { guest: Guest }) {
   const { basis } = useEstate()
-  return basis === 'recorded' ? (
+  return mayRecord(basis) ? (
     <Actions guest={guest} />
   ) : (
     <p className="text-soft text-[13px] max-w-56">Shown with the plan. Switch to Recorded to change it.</p>
@@ -137,7 +137,7 @@ function Disks({ disks, guest }: { disks: readonly Disk[]; guest: Guest }) {
               'its own drive'
             )}
           </td>
-          <td>{basis === 'recorded' && disk.storeId && <GrowDisk disk={disk} guest={guest} />}</td>
+          <td>{mayRecord(basis) && disk.storeId && <GrowDisk disk={disk} guest={guest} />}</td>
         </tr>
       ))}
     </Ledger>
@@ -408,7 +408,7 @@ function Adapters({ guest, adapters }: { guest: Guest; adapters: readonly Adapte
                       <Link className="font-mono hover:underline" to={to(`records/address/${address.id}`)}>
                         {address.ip}
                       </Link>
-                      {basis === 'recorded' && (
+                      {mayRecord(basis) && (
                         <button
                           type="button"
                           className="link"
@@ -422,7 +422,7 @@ function Adapters({ guest, adapters }: { guest: Guest; adapters: readonly Adapte
                   ))}
                 </td>
                 <td>
-                  {basis === 'recorded' && adapter.networkId && (
+                  {mayRecord(basis) && adapter.networkId && (
                     <form
                       className="flex gap-1"
                       onSubmit={(event) => {

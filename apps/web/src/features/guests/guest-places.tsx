@@ -1,9 +1,9 @@
 import { demandOf, type Guest } from '@insel/core'
 import { useMemo, useState } from 'react'
-import { usePlaces } from '../../lib/checks'
-import { useEstate } from '../../lib/estate'
+import { usePlaces } from '../../checks/checks'
+import { useEstate } from '../../estate'
 import { Button } from '../../ui/button'
-import { Places } from './compose/places'
+import { Places } from '../placement/places'
 
 /** Where a recorded guest could go: every other host, ranked with reasons. Asked for by a press, as it looks at all hosts. */
 export function GuestPlaces({ guest }: { guest: Guest }) {

@@ -1,7 +1,7 @@
 import { formatBytes, formatMiB } from '@insel/core'
 import { useMemo } from 'react'
 import { Link } from 'react-router'
-import { useEstate } from '../../lib/estate'
+import { mayRecord, useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
 import { ButtonLink, Key } from '../../ui/button'
 import { ListPage, type Grouping } from '../../ui/list-page'
@@ -110,7 +110,7 @@ export function GuestsPage() {
       ]}
       groupings={groupings}
       about={<GuestsNav />}
-      bulk={basis === 'recorded' ? (chosen, done) => <BulkChange guests={chosen} done={done} /> : undefined}
+      bulk={mayRecord(basis) ? (chosen, done) => <BulkChange guests={chosen} done={done} /> : undefined}
       add={add}
       whenEmpty="No guest is recorded yet. Type one as you would say it: “playout-3 4cpu 8G 40G on gannet net office”."
     />

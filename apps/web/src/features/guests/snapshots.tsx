@@ -1,6 +1,6 @@
 import { counted, daysBetween, dayOf, formatBytes, policyOf, timeZoneOf, type Guest, type Snapshot } from '@insel/core'
 import { Link } from 'react-router'
-import { useEstate } from '../../lib/estate'
+import { mayRecord, useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
 import { formatInstant } from '../../lib/time'
 import { useToday } from '../../lib/today'
@@ -45,7 +45,7 @@ export function Snapshots({ guest, snapshots }: { guest: Guest; snapshots: reado
     <Part
       title="Snapshots"
       aside={
-        basis === 'recorded' && (
+        mayRecord(basis) && (
           <AddLine
             label="What the snapshot is taken for"
             placeholder="taken for…"
@@ -73,7 +73,7 @@ export function Snapshots({ guest, snapshots }: { guest: Guest; snapshots: reado
                 <td className={days > snapshotMaxDays ? 'text-warning' : ''}>{counted(days, 'day')}</td>
                 <td className="font-mono">{formatBytes(snapshot.sizeBytes)}</td>
                 <td>
-                  {basis === 'recorded' && (
+                  {mayRecord(basis) && (
                     <Button look="quiet" className="!min-h-6" onClick={() => void remove(snapshot)}>
                       Record as removed<span className="sr-only"> {snapshot.name}</span>
                     </Button>

@@ -1,5 +1,5 @@
 import { buildSheet, sheetOf, type Host } from '@insel/core'
-import { useEstate } from '../../lib/estate'
+import { useEstate } from '../../estate'
 import { Button } from '../../ui/button'
 import { SheetView } from '../sheets/sheet-view'
 import { HostFrame } from './host-frame'

@@ -1,7 +1,7 @@
 import { compareFound, redfishSystems, takeOver, type Host } from '@insel/core'
 import { useMemo, useState } from 'react'
 import { api } from '../../lib/api'
-import { useEstate } from '../../lib/estate'
+import { useEstate } from '../../estate'
 import { Button } from '../../ui/button'
 import { Part, Trouble } from '../../ui/page'
 import { FoundView, sentenceOf, type FoundWork, type Taken } from '../found/found-view'

@@ -22,7 +22,7 @@ import {
 import { useMemo, useState } from 'react'
 import { Link } from 'react-router'
 import { useToday } from '../../lib/today'
-import { useEstate } from '../../lib/estate'
+import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
 import { useRecord } from '../../lib/use-record'
 import { Button, ButtonLink } from '../../ui/button'

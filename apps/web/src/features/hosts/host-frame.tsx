@@ -1,7 +1,7 @@
 import { platformOf, type Host } from '@insel/core'
 import type { ReactNode } from 'react'
 import { Link, useParams } from 'react-router'
-import { useEstate } from '../../lib/estate'
+import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
 import { Page } from '../../ui/page'
 import { RemovedPage } from '../records/removed'

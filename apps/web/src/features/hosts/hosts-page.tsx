@@ -2,7 +2,7 @@ import { formatMiB, formatNumber, levelOf, memoryBudget, platformOf, surveyHost,
 import { useMemo } from 'react'
 import { useToday } from '../../lib/today'
 import { Link } from 'react-router'
-import { useEstate } from '../../lib/estate'
+import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
 import { ButtonLink, Key } from '../../ui/button'
 import { ListPage } from '../../ui/list-page'

@@ -1,6 +1,6 @@
 import { checkManagement, readShownNetwork, type Host } from '@insel/core'
 import { useMemo, useState } from 'react'
-import { useEstate } from '../../lib/estate'
+import { useEstate } from '../../estate'
 import { readStored, store } from '../../lib/storage'
 import { Mark } from '../../ui/mark'
 

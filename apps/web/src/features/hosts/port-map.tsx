@@ -1,5 +1,5 @@
 import { portsOf, rolePlan, type Host, type PortRole } from '@insel/core'
-import { useEstate } from '../../lib/estate'
+import { useEstate } from '../../estate'
 import { colourOf } from '../../lib/palette'
 import { useTheme } from '../../lib/theme'
 

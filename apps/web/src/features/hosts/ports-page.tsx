@@ -1,6 +1,6 @@
 import { counted, formatMbps, managementPlan, portRoles, portsOf, proposeRoles, rolePlan, type Host, type Port } from '@insel/core'
 import { Link } from 'react-router'
-import { useEstate } from '../../lib/estate'
+import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
 import { useRecord } from '../../lib/use-record'
 import { Button, ButtonLink } from '../../ui/button'

@@ -1,6 +1,6 @@
 import { surveyHost, type SurveyVerdict } from '@insel/core'
 import { Link } from 'react-router'
-import { useEstate } from '../../lib/estate'
+import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
 import { useQueryParam } from '../../lib/query-param'
 import { useToday } from '../../lib/today'

@@ -11,7 +11,7 @@ import {
 } from '@insel/core'
 import { useEffect, useState } from 'react'
 import { Link } from 'react-router'
-import { useEstate } from '../../lib/estate'
+import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
 import { useToday } from '../../lib/today'
 import { useRecord } from '../../lib/use-record'

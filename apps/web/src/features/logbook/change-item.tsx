@@ -1,10 +1,12 @@
 import { timeZoneOf, sayCommand, sayDifference, type Difference, type Estate } from '@insel/core'
 import type { Change } from '@insel/contract'
 import { useState } from 'react'
-import { useEstate } from '../../lib/estate'
+import { Link } from 'react-router'
+import { useEstate } from '../../estate'
+import { usePaths } from '../../lib/paths'
 import { formatInstant } from '../../lib/time'
 import { Button } from '../../ui/button'
-import { SaidView } from '../../ui/difference-view'
+import { SaidView } from '../proposals/difference-view'
 import { Trouble } from '../../ui/page'
 
 const COMMANDS_SHOWN = 3
@@ -21,7 +23,8 @@ function namesFor(estate: Estate, { added, updated, removed }: Difference): Esta
 
 /** One entry of the logbook: who, when, what, and the exact difference; can be reverted. */
 export function ChangeItem({ change }: { change: Change }) {
-  const { recorded, revert } = useEstate()
+  const { recorded, revision, revert } = useEstate()
+  const { to } = usePaths()
   const [isOpen, setOpen] = useState(false)
   const [trouble, setTrouble] = useState<string>()
   const names = namesFor(recorded, change.difference)
@@ -51,6 +54,15 @@ export function ChangeItem({ change }: { change: Change }) {
         {trouble && <Trouble>{trouble}</Trouble>}
       </div>
       <div className="flex gap-1 items-start">
+        {change.revision < revision && (
+          <Link
+            to={to(`board?basis=change-${change.revision}`)}
+            aria-label={`The record after change ${change.revision}`}
+            className="text-accent px-2 min-h-8 inline-flex items-center text-[13px] hover:underline underline-offset-2"
+          >
+            Record after it
+          </Link>
+        )}
         <Button look="quiet" aria-expanded={isOpen} onClick={() => setOpen(!isOpen)}>
           {isOpen ? 'Fold' : 'Difference'}
         </Button>

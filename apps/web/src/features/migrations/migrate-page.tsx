@@ -1,20 +1,20 @@
 import { adaptersOf, type Command, disksOf, type Fit, formatBytes, proposeMigration, storesForDisks, verbs } from '@insel/core'
 import { useMemo, useState } from 'react'
 import { useParams } from 'react-router'
-import { useEstate } from '../../lib/estate'
+import { useEstate } from '../../estate'
 import { useKey } from '../../lib/keys'
 import { usePaths } from '../../lib/paths'
 import { useGo } from '../../lib/use-go'
 import { Button, Key } from '../../ui/button'
-import { Effect } from '../../ui/effect'
-import { HostChoice } from '../../ui/host-choice'
+import { Effect } from '../proposals/effect'
+import { HostChoice } from '../placement/host-choice'
 import { Page, Trouble } from '../../ui/page'
 import { RemovedPage } from '../records/removed'
 
 /** A guest's move to another host: where to, its disks to which stores, its adapters to which networks, and the difference. */
 export function MigratePage() {
   const { id = '' } = useParams()
-  const { recorded, plan, setPlan, showBasis, submit } = useEstate()
+  const { recorded, addToPlan, submit } = useEstate()
   const { to } = usePaths()
   const go = useGo()
   const guest = recorded.find('guest', id)
@@ -57,11 +57,10 @@ export function MigratePage() {
     setTrouble(refusal?.sentence)
     if (!refusal) await go(to(`guests/${guest.id}`))
   }
-  const addToPlan = async () => {
+  const planIt = async () => {
     if (!commands) return
-    setPlan([...plan, ...commands])
     await go(to('board'))
-    showBasis('plan')
+    addToPlan(commands)
   }
   useKey('mod+Enter', () => void save())
   if (!guest) return <RemovedPage kind="guest" id={id} />
@@ -156,7 +155,7 @@ export function MigratePage() {
             <Button type="submit" look="primary" disabled={!commands}>
               Record migration <Key>Ctrl ↵</Key>
             </Button>
-            <Button disabled={!commands} onClick={() => void addToPlan()}>
+            <Button disabled={!commands} onClick={() => void planIt()}>
               Add to the plan
             </Button>
           </div>

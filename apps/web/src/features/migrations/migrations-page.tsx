@@ -1,7 +1,7 @@
 import { migrationNames, timeZoneOf } from '@insel/core'
 import type { Migration } from '@insel/core'
 import { Link } from 'react-router'
-import { useEstate } from '../../lib/estate'
+import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
 import { formatInstant } from '../../lib/time'
 import { ButtonLink } from '../../ui/button'

@@ -1,6 +1,6 @@
 import { chooseAttachment, type Wish } from '@insel/core'
 import { useState } from 'react'
-import { useEstate } from '../../lib/estate'
+import { useEstate } from '../../estate'
 import { Mark } from '../../ui/mark'
 import { Empty, Part } from '../../ui/page'
 

@@ -1,7 +1,7 @@
 import { counted, uplinkEnd, type Attachment, type Network } from '@insel/core'
 import { useMemo } from 'react'
 import { Link } from 'react-router'
-import { useEstate } from '../../lib/estate'
+import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
 import { useQueryParam } from '../../lib/query-param'
 import { ButtonLink } from '../../ui/button'

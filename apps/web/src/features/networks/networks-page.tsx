@@ -1,7 +1,7 @@
 import { prefixOf, usableCount } from '@insel/core'
 import { useMemo } from 'react'
 import { Link } from 'react-router'
-import { useEstate } from '../../lib/estate'
+import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
 import { ButtonLink, Key } from '../../ui/button'
 import { ListPage } from '../../ui/list-page'

@@ -1,8 +1,8 @@
 import { readSeen } from '@insel/core'
 import { useMemo, useState } from 'react'
+import { useEstate } from '../../estate'
 import { newId } from '../../lib/context'
 import { useRecord } from '../../lib/use-record'
-import { useEstate } from '../../lib/estate'
 import { Button } from '../../ui/button'
 import { Part, Trouble } from '../../ui/page'
 

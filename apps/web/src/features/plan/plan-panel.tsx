@@ -1,15 +1,13 @@
-import { counted, sayCommand, type Command } from '@insel/core'
+import { counted, sayCommand } from '@insel/core'
 import { ChevronDown, ChevronUp, X } from 'lucide-react'
 import { useState } from 'react'
-import { usePreview } from '../../lib/checks'
-import { useEstate } from '../../lib/estate'
+import { usePreview } from '../../checks/checks'
+import { RECORDED, useEstate } from '../../estate'
 import { useKey } from '../../lib/keys'
 import { Button } from '../../ui/button'
-import { DifferenceView } from '../../ui/difference-view'
+import { DifferenceView } from '../proposals/difference-view'
 import { Mark } from '../../ui/mark'
 import { Trouble } from '../../ui/page'
-
-const RECORDED: readonly Command[] = []
 
 /** The drafted commands: what each does, what all of them together do, and the choice to apply or discard them. */
 export function PlanPanel() {
@@ -17,7 +15,7 @@ export function PlanPanel() {
   const [isOpen, setOpen] = useState(true)
   const [trouble, setTrouble] = useState<string>()
   const [isBusy, setBusy] = useState(false)
-  useKey('p', () => plan.length > 0 && showBasis(basis === 'plan' ? 'recorded' : 'plan'))
+  useKey('p', () => plan.length > 0 && showBasis({ on: basis.on === 'plan' ? 'recorded' : 'plan' }))
   const preview = usePreview(plan.length > 0 ? plan : undefined, RECORDED)
   if (plan.length === 0) return null
   const apply = async () => {
@@ -27,11 +25,11 @@ export function PlanPanel() {
     setTrouble(problem?.sentence)
     if (problem) return
     setPlan([])
-    showBasis('recorded')
+    showBasis(RECORDED)
   }
   const discard = () => {
     setPlan([])
-    showBasis('recorded')
+    showBasis(RECORDED)
   }
   return (
     <aside
@@ -55,7 +53,7 @@ export function PlanPanel() {
             {plan.map((command, index) => (
               <li key={index} className="flex items-center gap-2 border-b border-line py-1">
                 <span className="font-mono text-faint text-[12px] w-5">{index + 1}</span>
-                <span className="flex-1 min-w-0 break-words">{sayCommand(basis === 'plan' ? estate : recorded, command)}</span>
+                <span className="flex-1 min-w-0 break-words">{sayCommand(basis.on === 'plan' ? estate : recorded, command)}</span>
                 <Button
                   look="quiet"
                   aria-label={`Take step ${index + 1} out of the plan`}

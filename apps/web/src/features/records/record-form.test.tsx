@@ -10,7 +10,7 @@ import { RemovedPage } from './removed'
 import { useState } from 'react'
 import { Route, Routes } from 'react-router'
 
-vi.mock('../../lib/checks-remote', () => ({
+vi.mock('../../checks/checks-remote', () => ({
   checks: () => ({
     preview: () => ({ ok: true, difference: { added: {}, updated: {}, removed: {} }, findings: { raised: [], settled: [], pending: [] } }),
     findings: () => [],

@@ -1,7 +1,7 @@
 import { formatField, kinds, type Command, type Estate, type Field, type Kind } from '@insel/core'
 import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react'
 import { useForm, useWatch } from 'react-hook-form'
-import { useEstate, type Refusal } from '../../lib/estate'
+import { type Refusal, useEstate } from '../../estate'
 import { useKey } from '../../lib/keys'
 import { useLastChange } from '../../lib/use-last-change'
 import { Button, Key } from '../../ui/button'

@@ -1,14 +1,14 @@
 import { isKind, kinds, recordPhrase, referrersOf, type Command, type Kind } from '@insel/core'
 import { useState } from 'react'
 import { useParams, useSearchParams } from 'react-router'
+import { RECORDED, useEstate } from '../../estate'
 import { newId } from '../../lib/context'
-import { useEstate } from '../../lib/estate'
 import { useGo } from '../../lib/use-go'
 import { Button } from '../../ui/button'
-import { DifferenceView } from '../../ui/difference-view'
-import { Effect } from '../../ui/effect'
+import { DifferenceView } from '../proposals/difference-view'
+import { Effect } from '../proposals/effect'
 import { Empty, Page, Trouble } from '../../ui/page'
-import { usePreview } from '../../lib/checks'
+import { usePreview } from '../../checks/checks'
 import { RecordForm } from './record-form'
 import { RemovedNote, RemovedPage } from './removed'
 
@@ -96,7 +96,7 @@ function Removal({ kind, id, leave }: { kind: Kind; id: string; leave: () => Pro
   const [isAsking, setAsking] = useState(false)
   const [trouble, setTrouble] = useState<string>()
   const command = { type: `${kind}.remove`, id, withReferring: true } as Command
-  const preview = usePreview(isAsking ? [command] : undefined, [])
+  const preview = usePreview(isAsking ? [command] : undefined, RECORDED)
   if (kind === 'estate' || kind === 'person') return null
   const others = referrersOf(recorded, kind, id).length
   if (!isAsking)

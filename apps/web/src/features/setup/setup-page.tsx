@@ -1,6 +1,6 @@
 import { formatField, kinds, recordTitle, type Field } from '@insel/core'
 import { Link } from 'react-router'
-import { useEstate } from '../../lib/estate'
+import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
 import { ButtonLink } from '../../ui/button'
 import { Page, Part } from '../../ui/page'

@@ -1,5 +1,5 @@
 import { shippedPlatforms } from '@insel/core'
-import { useEstate } from '../../lib/estate'
+import { useEstate } from '../../estate'
 import { useRecord } from '../../lib/use-record'
 import { Button } from '../../ui/button'
 import { Trouble } from '../../ui/page'

@@ -3,11 +3,11 @@ import { workSheet, type Command, type PlannedStep } from '@insel/core'
 import { act, cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { idOf } from '@insel/core/testing'
-import { useEstate } from '../../lib/estate'
+import { useEstate } from '../../estate'
 import { renderInEstate, stubServer } from '../../testing/api-stand-in'
 import { SheetView } from './sheet-view'
 
-vi.mock('../../lib/checks-remote', () => ({ checks: () => ({}), tellChecks: { load: vi.fn(), advance: vi.fn() } }))
+vi.mock('../../checks/checks-remote', () => ({ checks: () => ({}), tellChecks: { load: vi.fn(), advance: vi.fn() } }))
 beforeEach(() => localStorage.clear())
 afterEach(() => {
   cleanup()

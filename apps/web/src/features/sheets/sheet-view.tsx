@@ -13,8 +13,8 @@ import {
   type WorkSheet,
 } from '@insel/core'
 import { useEffect, useState, type ReactNode } from 'react'
+import { useEstate } from '../../estate'
 import { newId } from '../../lib/context'
-import { useEstate } from '../../lib/estate'
 import { formatInstant } from '../../lib/time'
 import { useRecord } from '../../lib/use-record'
 import { AddLine } from '../../ui/add-line'

@@ -1,0 +1,16 @@
+import { RECORDED, useEstate } from '../estate'
+import { Button } from '../ui/button'
+
+/** Says what is shown where it is neither the record nor the plan, and leads back to the record. */
+export function BasisNote() {
+  const { basisNote, showBasis } = useEstate()
+  if (!basisNote) return null
+  return (
+    <div role="status" className="flex flex-wrap items-center gap-x-3 gap-y-1 px-4 py-1 bg-accent-wash border-b border-accent text-[13px]">
+      <p className="min-w-0">{basisNote}</p>
+      <Button look="quiet" className="!min-h-7" onClick={() => showBasis(RECORDED)}>
+        Show the record
+      </Button>
+    </div>
+  )
+}

@@ -1,0 +1,140 @@
+import type { Command, Demand, Group, GuestSize, ReachQuestion } from '@insel/core'
+import { useQuery, type QueryFunctionContext } from '@tanstack/react-query'
+import { checks } from './checks-remote'
+import type { Asked, Found, Preview } from './checks.worker'
+import { useEstate, type Basis } from '../estate'
+import { keyOfBasis } from '../estate/basis'
+
+/** What can be said at once, shown until all of it is there. */
+async function inTwoSteps<T>(
+  { client, queryKey }: Pick<QueryFunctionContext, 'client' | 'queryKey'>,
+  isPending: (answer: T) => boolean,
+  ask: (isSettled: boolean) => Promise<T>,
+): Promise<T> {
+  const first = await ask(false)
+  if (!isPending(first)) return first
+  client.setQueryData(queryKey, first)
+  return ask(true)
+}
+
+/** Findings of the estate as shown: recorded, or with the plan. Those that take long to look at again follow. */
+export function useFindings() {
+  const { estateId, revision, basis } = useEstate()
+  return useQuery<Found>({
+    queryKey: ['findings', estateId, revision, keyOfBasis(basis)],
+    queryFn: (query) =>
+      inTwoSteps(
+        query,
+        ({ pending }) => pending.length > 0,
+        (isSettled) => checks().findings(basis, isSettled),
+      ),
+    placeholderData: (before) => before,
+    staleTime: Infinity,
+  })
+}
+
+/**
+ * What commands would do to the estate as shown, or to another base.
+ *
+ * @param commands nothing is asked while undefined
+ * @param base another basis than the one that is shown
+ */
+export function usePreview(commands: readonly Command[] | undefined, base?: Basis) {
+  const { estateId, revision, basis } = useEstate()
+  const on = base ?? basis
+  return useQuery<Preview>({
+    queryKey: ['preview', estateId, revision, keyOfBasis(on), commands],
+    queryFn: (query) =>
+      inTwoSteps(
+        query,
+        (preview) => preview.ok && preview.findings.pending.length > 0,
+        async (isSettled) => checks().preview(on, commands ?? [], isSettled),
+      ),
+    enabled: commands !== undefined,
+    placeholderData: (before) => (commands ? before : undefined),
+    staleTime: Infinity,
+    gcTime: 10_000,
+  })
+}
+
+/** Where a guest could go, best host first. */
+export function usePlaces(demand: Demand | undefined) {
+  const { estateId, revision, basis } = useEstate()
+  return useQuery({
+    queryKey: ['places', estateId, revision, keyOfBasis(basis), demand],
+    queryFn: () => (demand ? checks().places(basis, demand) : []),
+    enabled: demand !== undefined,
+    placeholderData: (before) => before,
+    staleTime: Infinity,
+    gcTime: 10_000,
+  })
+}
+
+/** Whether one machine reaches another; nothing is asked while a part of the question is missing. */
+export function useReach(question: ReachQuestion | undefined) {
+  const { estateId, revision, basis } = useEstate()
+  return useQuery<Asked>({
+    queryKey: ['reach', estateId, revision, keyOfBasis(basis), question],
+    queryFn: async () => checks().ask(basis, question ?? { from: '', to: '' }),
+    enabled: question !== undefined,
+    placeholderData: (before) => before,
+    staleTime: Infinity,
+    gcTime: 10_000,
+  })
+}
+
+/** Which groups reach which. */
+export function useReachMatrix(service: Pick<ReachQuestion, 'protocol' | 'port'>, groups: readonly Group[]) {
+  const { estateId, revision, basis } = useEstate()
+  return useQuery({
+    queryKey: ['reach matrix', estateId, revision, keyOfBasis(basis), service, groups],
+    queryFn: () => checks().matrix(basis, service, groups),
+    placeholderData: (before) => before,
+    staleTime: Infinity,
+    gcTime: 10_000,
+    structuralSharing: false,
+  })
+}
+
+/** What becomes of each host's guests when it fails. */
+export function useFailover() {
+  const { estateId, revision, basis } = useEstate()
+  return useQuery({
+    queryKey: ['failover', estateId, revision, keyOfBasis(basis)],
+    queryFn: () => checks().failover(basis),
+    placeholderData: (before) => before,
+    staleTime: Infinity,
+    structuralSharing: false,
+  })
+}
+
+/** How many more guests of a size each host takes. */
+export function useRooms(size: GuestSize | undefined) {
+  const { estateId, revision, basis } = useEstate()
+  return useQuery({
+    queryKey: ['rooms', estateId, revision, keyOfBasis(basis), size],
+    queryFn: () => (size ? checks().rooms(basis, size) : []),
+    enabled: size !== undefined,
+    placeholderData: (before) => before,
+    staleTime: Infinity,
+    gcTime: 10_000,
+  })
+}
+
+/**
+ * What a text says of a machine, read off the page's thread: texts may have megabytes.
+ *
+ * @param taking a number for the text, so that the text itself is no key
+ */
+export function useFoundReading(taking: number, text: string, system: string | undefined) {
+  const { estateId } = useEstate()
+  return useQuery({
+    queryKey: ['found', estateId, taking, system],
+    queryFn: () => checks().readFound(text, system),
+    placeholderData: (before) => (text.trim() === '' ? undefined : before),
+    enabled: text.trim() !== '',
+    staleTime: Infinity,
+    gcTime: 0,
+    structuralSharing: false,
+  })
+}

@@ -1,0 +1,227 @@
+// @vitest-environment jsdom
+import type { Command } from '@insel/core'
+import { act, cleanup, screen, waitFor } from '@testing-library/react'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { applyAll } from '@insel/core'
+import { idOf, smallEstate, testContext } from '@insel/core/testing'
+import { ESTATE_ID, problem, renderInEstate, stubServer } from '../testing/api-stand-in'
+import { RECORDED } from './basis'
+import { say } from './messages'
+import { MessageLine } from '../app/message-line'
+
+vi.mock('../checks/checks-remote', () => ({ checks: () => ({}), tellChecks: { load: vi.fn(), advance: vi.fn() } }))
+
+beforeEach(() => {
+  localStorage.clear()
+  say(undefined)
+})
+afterEach(() => {
+  cleanup()
+  vi.unstubAllGlobals()
+})
+
+const power = (state: 'running' | 'stopped'): Command => ({ type: 'guest.power', guestId: idOf('playout'), state })
+const rename = (name: string): Command => ({ type: 'guest.update', id: idOf('news'), changes: { name } })
+
+async function open(options?: Parameters<typeof renderInEstate>[1]) {
+  const api = stubServer()
+  const page = renderInEstate(<MessageLine />, options)
+  await waitFor(() => expect(page.view().revision).toBe(1))
+  const sent = () => api.asked.filter(({ method }) => method === 'POST')
+  return { api, sent, ...page }
+}
+
+describe('what is submitted', () => {
+  it('is recorded upon the revision that was shown, said, and can be undone from the line', async () => {
+    const { api, sent, view } = await open()
+    await act(async () => expect(await view().submit([power('stopped')])).toBeUndefined())
+    expect(sent()[0]?.body).toMatchObject({ commands: [power('stopped')], expectedRevision: 1, expectedEpoch: 'epoch-one' })
+    expect(view().recorded.find('guest', idOf('playout'))?.state).toBe('stopped')
+    expect(screen.getByRole('status').textContent).toContain('Power off playout-1: recorded as change 2.')
+    act(() => screen.getByRole('button', { name: 'Undo' }).click())
+    await waitFor(() => expect(screen.getByRole('status').textContent).toBe('Change 2 is undone.'))
+    expect(view().recorded.find('guest', idOf('playout'))?.state).toBe('running')
+    expect(api.revision).toBe(3)
+  })
+
+  it('is shown by the answer itself; only what others did in between is asked for', async () => {
+    const { api, view } = await open()
+    const reads = () => api.asked.filter(({ path }) => path.includes('/records?since'))
+    await act(async () => expect(await view().submit([rename('news-2')])).toBeUndefined())
+    expect([view().revision, view().recorded.find('guest', idOf('news'))?.name, reads().length]).toEqual([2, 'news-2', 0])
+    api.change([{ type: 'guest.update', id: idOf('playout'), changes: { purpose: 'on air' } }])
+    await act(async () => expect(await view().submit([rename('news-3')])).toBeUndefined())
+    expect([view().revision, view().recorded.find('guest', idOf('playout'))?.purpose, reads().length]).toEqual([4, 'on air', 1])
+  })
+
+  it('what is recorded is not called refused when reading on fails; it comes with the next that is heard', async () => {
+    const { api, view } = await open()
+    api.change([{ type: 'guest.update', id: idOf('playout'), changes: { purpose: 'on air' } }])
+    api.instead.set(`/api/v1/estates/${ESTATE_ID}/records`, () => Promise.reject(new TypeError('Failed to fetch')))
+    await act(async () => expect(await view().submit([rename('news-2')])).toBeUndefined())
+    expect(screen.getByRole('status').textContent).toContain('recorded as change 3.')
+    expect(view().revision).toBe(1)
+    act(() => api.tell())
+    await waitFor(() => expect(view().recorded.find('guest', idOf('news'))?.name).toBe('news-2'))
+  })
+
+  it('one after the other: the second builds upon the first, however quick one is', async () => {
+    const { sent, view } = await open()
+    await act(async () => {
+      const both = [view().submit([power('stopped')]), view().submit([power('running')])]
+      expect(await Promise.all(both)).toEqual([undefined, undefined])
+    })
+    expect(sent().map(({ body }) => body['expectedRevision'])).toEqual([1, 2])
+    expect(view().recorded.find('guest', idOf('playout'))?.state).toBe('running')
+  })
+
+  it('is refused here where the server would refuse it, without asking', async () => {
+    const { sent, view } = await open()
+    await act(async () => expect((await view().submit([rename('playout-1')]))?.sentence).toContain('is taken by'))
+    expect(sent()).toEqual([])
+    expect(screen.getByRole('status').textContent).toBe('Nothing changed from this page yet.')
+  })
+
+  it('says what the server refused, with the fields it concerns, and what follows is not held up', async () => {
+    const { api, view } = await open()
+    api.instead.set(`/api/v1/estates/${ESTATE_ID}/commands`, () =>
+      problem(409, 'changed-since', 'Tove Lind changed newsroom meanwhile.', [
+        { path: 'commands.0.id', code: 'changed', message: 'changed' },
+      ]),
+    )
+    await act(async () =>
+      expect(await view().submit([rename('news-2')])).toEqual({
+        sentence: 'Tove Lind changed newsroom meanwhile.',
+        problems: [{ path: 'commands.0.id', code: 'changed', message: 'changed' }],
+      }),
+    )
+    await act(async () => expect(await view().submit([rename('news-3')])).toBeUndefined())
+    expect(view().recorded.find('guest', idOf('news'))?.name).toBe('news-3')
+  })
+
+  it('a server that does not answer is said, and nothing is shown as recorded', async () => {
+    const { api, view } = await open()
+    api.instead.set(`/api/v1/estates/${ESTATE_ID}/commands`, () => Promise.reject(new TypeError('Failed to fetch')))
+    await act(async () =>
+      expect((await view().submit([rename('news-2')]))?.sentence).toContain('The server does not answer. What you entered is still here'),
+    )
+    expect(view().recorded.find('guest', idOf('news'))?.name).toBe('newsroom')
+  })
+
+  it('shown at once, it is there before the answer, and gone again when it is refused', async () => {
+    const { api, view } = await open()
+    let answer: (response: Response) => void = () => undefined
+    api.instead.set(`/api/v1/estates/${ESTATE_ID}/commands`, () => new Promise((resolve) => (answer = resolve)))
+    let done: Promise<unknown> = Promise.resolve()
+    act(() => void (done = view().submit([rename('news-2')], undefined, true)))
+    await waitFor(() => expect(view().estate.find('guest', idOf('news'))?.name).toBe('news-2'))
+    await act(async () => {
+      answer(problem(422, 'invalid', 'No.'))
+      expect(await done).toMatchObject({ sentence: 'No.' })
+    })
+    expect(view().estate.find('guest', idOf('news'))?.name).toBe('newsroom')
+  })
+
+  it('needs to know who records; a new person may record themselves', async () => {
+    const { sent, view } = await open({ person: null })
+    await act(async () => expect((await view().submit([rename('news-2')]))?.sentence).toContain('Say who you are first'))
+    expect((await view().revert(1))?.sentence).toContain('Say who you are first')
+    expect(sent()).toEqual([])
+    const id = '01890000-0000-7000-8000-00000000aa01'
+    await act(async () => expect(await view().submit([{ type: 'person.add', record: { id, name: 'Una Holm' } }])).toBeUndefined())
+    act(() => view().setPerson(id))
+    expect(view().person?.name).toBe('Una Holm')
+    // That is no change to be undone from the line.
+    expect(screen.queryByRole('button', { name: 'Undo' })).toBeNull()
+  })
+
+  it('what cannot be undone any more says why, in the line', async () => {
+    const { api, view } = await open()
+    await act(async () => expect(await view().submit([rename('news-2')])).toBeUndefined())
+    api.change([rename('news-3')])
+    act(() => screen.getByRole('button', { name: 'Undo' }).click())
+    await waitFor(() => expect(screen.getByRole('status').textContent).toContain('cannot be reverted'))
+  })
+})
+
+describe('what others do', () => {
+  it('is told by the stream and fetched as the difference', async () => {
+    const { api, view } = await open()
+    expect(api.streams.map(({ url }) => url)).toEqual([`/api/v1/events?estates=${ESTATE_ID}`])
+    api.change([rename('news-2')])
+    api.change([rename('news-3')])
+    act(() => api.tell())
+    await waitFor(() => expect(view().revision).toBe(3))
+    expect(view().recorded.find('guest', idOf('news'))?.name).toBe('news-3')
+    expect(api.asked.at(-1)?.path).toBe(`/api/v1/estates/${ESTATE_ID}/records?since=1&epoch=epoch-one`)
+    // Told again of what is known, nothing is asked.
+    const before = api.asked.length
+    act(() => api.tell())
+    await Promise.resolve()
+    expect(api.asked.length).toBe(before)
+  })
+
+  it('a server that is away is asked again when it says where the estate stands', async () => {
+    const { api, view } = await open()
+    api.change([rename('news-2')])
+    api.instead.set(`/api/v1/estates/${ESTATE_ID}/records`, () => Promise.reject(new TypeError('Failed to fetch')))
+    act(() => api.tell())
+    await waitFor(() => expect(api.instead.size).toBe(0))
+    expect(view().revision).toBe(1)
+    act(() => api.tell())
+    await waitFor(() => expect(view().revision).toBe(2))
+  })
+
+  it('after a restore all is read again, although the revision is no newer', async () => {
+    const { api, view } = await open()
+    await act(async () => expect(await view().submit([rename('news-2')])).toBeUndefined())
+    const restored = applyAll(smallEstate(), [rename('as-in-backup')], testContext(71)).estate
+    api.restore(restored)
+    api.revision = 1
+    act(() => api.tell())
+    await waitFor(() => expect(view().recorded.find('guest', idOf('news'))?.name).toBe('as-in-backup'))
+    expect(view().revision).toBe(1)
+  })
+
+  it('a change upon the record of before a restore is not recorded, and the page shows the restored one', async () => {
+    const { api, view } = await open()
+    api.restore(applyAll(smallEstate(), [rename('as-in-backup')], testContext(72)).estate)
+    await act(async () => expect((await view().submit([power('stopped')]))?.sentence).toContain('restored from a backup'))
+    expect(view().recorded.find('guest', idOf('news'))?.name).toBe('as-in-backup')
+    await act(async () => expect(await view().submit([power('stopped')])).toBeUndefined())
+    expect(api.estate.find('guest', idOf('playout'))?.state).toBe('stopped')
+  })
+
+  it('stops hearing when the estate is left', async () => {
+    const { api, unmount } = await open()
+    unmount()
+    expect(api.streams.every(({ readyState }) => readyState === 2)).toBe(true)
+  })
+})
+
+describe('the plan', () => {
+  it('is kept by the browser, shown when asked for, and the record stays as it is', async () => {
+    const { view, api } = await open()
+    act(() => view().addToPlan([power('stopped')]))
+    expect([view().basis.on, view().estate.find('guest', idOf('playout'))?.state]).toEqual(['plan', 'stopped'])
+    expect(view().recorded.find('guest', idOf('playout'))?.state).toBe('running')
+    expect(JSON.parse(localStorage.getItem(`insel.plan.${ESTATE_ID}`) ?? 'null')).toEqual([power('stopped')])
+    act(() => view().showBasis(RECORDED))
+    expect(view().basis).toEqual(RECORDED)
+    act(() => view().showBasis({ on: 'plan' }))
+    // What the record makes impossible is said, and the record is shown.
+    api.change([{ type: 'guest.remove', id: idOf('playout'), withReferring: true }])
+    act(() => api.tell())
+    await waitFor(() => expect(view().planTrouble).toContain('There is no guest'))
+    act(() => view().setPlan([]))
+    expect([view().basis.on, localStorage.getItem(`insel.plan.${ESTATE_ID}`)]).toEqual(['recorded', null])
+  })
+})
+
+it('an estate that is not there is said', async () => {
+  const api = stubServer()
+  api.instead.set(`/api/v1/estates/${ESTATE_ID}/records`, () => problem(404, 'not-found', 'There is no estate with that id.'))
+  api.instead.set(`/api/v1/estates/${ESTATE_ID}/record`, () => problem(404, 'not-found', 'There is no estate with that id.'))
+  renderInEstate(<p>shown</p>)
+  expect(await screen.findByText('failed: There is no estate with that id.', undefined, { timeout: 5000 })).toBeDefined()
+})

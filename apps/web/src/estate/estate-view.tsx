@@ -1,0 +1,155 @@
+import type { Command, Estate, Person } from '@insel/core'
+import { createContext, use, useCallback, useEffect, useMemo, type ReactNode } from 'react'
+import { useParams, useSearchParams } from 'react-router'
+import { asOf, putShown, RECORDED, shownIn, whyReadOnly, type Basis, type Shown } from './basis'
+import { say } from './messages'
+import { usePast } from './past'
+import { usePerson } from './person'
+import { planned, usePlan } from './plan'
+import { useRecorded, type Recorded } from './recorded'
+import { refusal } from './refusal'
+import { useSubmitting, type Submitting } from './submit'
+
+/** What pages need of the estate. */
+export interface EstateView extends Submitting {
+  readonly estateId: string
+  readonly revision: number
+  /** The estate as shown: recorded, with the plan's commands applied, or as it was. */
+  readonly estate: Estate
+  readonly recorded: Estate
+  readonly basis: Basis
+  showBasis(shown: Shown): void
+  /** What is to be said of what is shown, if it is not the record or the plan. */
+  readonly basisNote: string | undefined
+  /** The commands drafted and not applied. */
+  readonly plan: readonly Command[]
+  setPlan(commands: readonly Command[]): void
+  /** Puts commands behind those of the plan, and shows it. */
+  addToPlan(commands: readonly Command[]): void
+  /** Why the plan cannot be applied as it is, if so. */
+  readonly planTrouble: string | undefined
+  readonly person: Person | undefined
+  setPerson(id: string): void
+}
+
+const EstateContext = createContext<EstateView | undefined>(undefined)
+
+export function useEstate(): EstateView {
+  const view = use(EstateContext)
+  if (!view) throw new Error('useEstate outside of an estate')
+  return view
+}
+
+/** Loads an estate, keeps it current by the server's events, and gives it to the pages below. */
+export function EstateProvider({
+  children,
+  waiting,
+  failed,
+}: {
+  children: ReactNode
+  waiting: ReactNode
+  failed: (error: Error) => ReactNode
+}) {
+  const { estateId = '' } = useParams()
+  const { recorded, error } = useRecorded(estateId)
+  if (error) return failed(error)
+  if (!recorded) return waiting
+  return (
+    <Current key={estateId} estateId={estateId} answered={recorded}>
+      {children}
+    </Current>
+  )
+}
+
+function Current({ estateId, answered, children }: { estateId: string; answered: Recorded; children: ReactNode }) {
+  // What was said of another estate is not said of this one.
+  useEffect(() => () => say(undefined), [])
+  const [params, setParams] = useSearchParams()
+  const { personIn, setPerson } = usePerson(estateId)
+  const { recorded, submit: submitNow, revert: revertNow } = useSubmitting(estateId, answered, personIn)
+  const { plan, setPlan } = usePlan(estateId)
+  const person = personIn(recorded.estate)
+  const { revision } = recorded
+
+  const shown = shownIn(params)
+  const past = usePast(estateId, recorded, shown.on === 'asOf' ? shown.revision : undefined)
+  const asked = shown.on === 'asOf' ? shown.revision : undefined
+  const basis = useMemo((): Basis => {
+    if (asked !== undefined && past.back) return { on: 'asOf', revision: asked, back: past.back }
+    return shown.on === 'plan' && plan.length > 0 ? { on: 'plan', commands: plan } : RECORDED
+  }, [asked, past.back, shown.on, plan])
+
+  const showBasis = useCallback(
+    (wanted: Shown) =>
+      setParams(
+        (before) => {
+          putShown(before, wanted)
+          return before
+        },
+        { replace: true },
+      ),
+    [setParams],
+  )
+  const addToPlan = useCallback(
+    (commands: readonly Command[]) => {
+      setPlan([...plan, ...commands])
+      showBasis({ on: 'plan' })
+    },
+    [plan, setPlan, showBasis],
+  )
+  const withPlan = useMemo(() => planned(recorded.estate, plan, revision), [recorded.estate, plan, revision])
+  const estate = useMemo(() => {
+    if (basis.on === 'asOf') return asOf(recorded.estate, basis)
+    return basis.on === 'plan' ? withPlan.estate : recorded.estate
+  }, [basis, recorded.estate, withPlan.estate])
+
+  const why = whyReadOnly(basis)
+  const isAwaited = asked !== undefined && basis.on !== 'asOf'
+  const basisNote =
+    why ??
+    past.trouble ??
+    (isAwaited ? `The record as it was after change ${asked} is being read; this is the record as it is now.` : undefined)
+  const submit = useCallback<Submitting['submit']>(
+    (...asked) => (why ? Promise.resolve(refusal(why)) : submitNow(...asked)),
+    [why, submitNow],
+  )
+  const revert = useCallback<Submitting['revert']>((target) => (why ? Promise.resolve(refusal(why)) : revertNow(target)), [why, revertNow])
+
+  const view = useMemo<EstateView>(
+    () => ({
+      estateId,
+      revision,
+      estate,
+      recorded: recorded.estate,
+      basis,
+      showBasis,
+      basisNote,
+      plan,
+      setPlan,
+      addToPlan,
+      planTrouble: withPlan.trouble,
+      person,
+      setPerson,
+      submit,
+      revert,
+    }),
+    [
+      estateId,
+      revision,
+      estate,
+      recorded.estate,
+      basis,
+      showBasis,
+      basisNote,
+      plan,
+      setPlan,
+      addToPlan,
+      withPlan.trouble,
+      person,
+      setPerson,
+      submit,
+      revert,
+    ],
+  )
+  return <EstateContext value={view}>{children}</EstateContext>
+}

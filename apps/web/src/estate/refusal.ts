@@ -1,0 +1,19 @@
+import { CommandError, type FieldProblem } from '@insel/core'
+import { ProblemResponse, Unreachable } from '../lib/api'
+
+/** Why something was not recorded: a sentence, and where it concerns a field, its path. */
+export interface Refusal {
+  readonly sentence: string
+  readonly problems: readonly FieldProblem[]
+}
+
+/** A refusal of no field in particular. */
+export const refusal = (sentence: string): Refusal => ({ sentence, problems: [] })
+
+/** What is said of an error that a person can do something about. @throws every other error */
+export function refusalOf(error: unknown): Refusal {
+  if (error instanceof CommandError) return { sentence: error.message, problems: error.problems }
+  if (error instanceof ProblemResponse) return { sentence: error.message, problems: error.problem.errors }
+  if (error instanceof Unreachable) return refusal(error.message)
+  throw error
+}

@@ -1,0 +1,126 @@
+import type { CommandsResponse } from '@insel/contract'
+import { applyAll, isEmpty, sayCommand, withIds, type Command, type Estate, type Person } from '@insel/core'
+import { useQueryClient } from '@tanstack/react-query'
+import { useCallback, useMemo, useRef, useState } from 'react'
+import { api, ProblemResponse, Unreachable } from '../lib/api'
+import { withAhead } from './ahead'
+import { browserContext, newId } from '../lib/context'
+import { say } from './messages'
+import { catchUp, recordedIn, recordedKey, type Recorded } from './recorded'
+import { refusal, refusalOf, type Refusal } from './refusal'
+
+const nobody = refusal('Say who you are first, at the top right: your name stands in the logbook.')
+const NONE_AHEAD: readonly (readonly Command[])[] = []
+
+/** Submits commands, and undoes changes. */
+export interface Submitting {
+  /**
+   * Applies commands to the record, after those submitted before. @returns why not, or undefined when done
+   * @param done what is said when it is done, instead of what the first command says
+   * @param isShownAtOnce shows the change before the server has answered, where a refusal is rare; one takes it back. The ids
+   * of what is added are in the commands then.
+   */
+  submit(commands: readonly Command[], done?: string, isShownAtOnce?: boolean): Promise<Refusal | undefined>
+  /** Undoes a change, by a new one. @returns why not, or undefined when done */
+  revert(revision: number): Promise<Refusal | undefined>
+}
+
+/** Who records: the person of this browser, or the one that a list of commands introduces. */
+function actorOf(commands: readonly Command[], person: Person | undefined): { id: string | undefined; isIntroduction: boolean } {
+  const [first, ...more] = commands
+  const isIntroduction = more.length === 0 && first?.type === 'person.add'
+  return { id: person?.id ?? (isIntroduction ? first.record.id : undefined), isIntroduction }
+}
+
+/** What a submission is called when it is done. @example 'Power off playout-1 and 2 more' */
+const sayDone = (estate: Estate, [first, ...more]: readonly Command[]): string =>
+  first ? sayCommand(estate, first) + (more.length > 0 ? ` and ${more.length} more` : '') : ''
+
+/**
+ * How what is done on this page gets into the record.
+ *
+ * @param answered the record as the server last said it is
+ * @param person who records, if anybody said so
+ * @returns `recorded`, with what is shown ahead of the answer
+ */
+export function useSubmitting(
+  estateId: string,
+  answered: Recorded,
+  personIn: (recorded: Estate) => Person | undefined,
+): Submitting & { readonly recorded: Recorded } {
+  const client = useQueryClient()
+  const [ahead, setAhead] = useState(NONE_AHEAD)
+  const recorded = useMemo(() => {
+    const estate = withAhead(answered.estate, ahead, answered.revision)
+    return estate === answered.estate ? answered : { ...answered, estate }
+  }, [answered, ahead])
+  const person = personIn(recorded.estate)
+  const turn = useRef<Promise<unknown>>(Promise.resolve())
+
+  const settle = useCallback(
+    async (after: CommandsResponse) => {
+      try {
+        await catchUp(client, estateId, after)
+      } catch (error) {
+        // It is recorded, whatever becomes of reading on; the stream says again where the estate stands.
+        if (!(error instanceof Unreachable || error instanceof ProblemResponse)) throw error
+      }
+    },
+    [client, estateId],
+  )
+
+  const revert = useCallback(
+    async (target: number) => {
+      if (!person) return nobody
+      try {
+        await settle(await api.revert(estateId, person.id, target))
+        say({ sentence: `Change ${target} is undone.`, isTrouble: false })
+        return undefined
+      } catch (error) {
+        return refusalOf(error)
+      }
+    },
+    [estateId, person, settle],
+  )
+
+  const submit = useCallback(
+    async (wanted: readonly Command[], done?: string, isShownAtOnce = false) => {
+      const commands = withIds(wanted, newId)
+      const { id: actor, isIntroduction } = actorOf(commands, person)
+      if (!actor) return nobody
+      if (isShownAtOnce) setAhead((before) => [...before, commands])
+      // One at a time: who is quicker than the server's answer builds upon it, and does not come up against it.
+      const send = turn.current.then(async () => {
+        const current = recordedIn(client, estateId) ?? answered
+        // The core refuses here what the server would refuse, without the way there and back.
+        const tried = applyAll(current.estate, commands, browserContext(current.revision))
+        const answer = await api.submit(estateId, actor, commands, current)
+        await settle(answer)
+        return { tried, ...answer }
+      })
+      turn.current = send.catch(() => undefined)
+      try {
+        const { tried, revision, difference } = await send
+        if (isIntroduction) return undefined
+        const undo = () =>
+          void revert(revision).then((why) => {
+            if (why) say({ sentence: why.sentence, isTrouble: true })
+          })
+        say({
+          sentence: `${done ?? sayDone(tried.estate, commands)}: recorded as change ${revision}.`,
+          isTrouble: false,
+          ...(isEmpty(difference) ? {} : { undo }),
+        })
+        return undefined
+      } catch (error) {
+        if (error instanceof ProblemResponse && error.problem.code === 'database-restored')
+          await client.refetchQueries({ queryKey: recordedKey(estateId) })
+        return refusalOf(error)
+      } finally {
+        if (isShownAtOnce) setAhead((before) => before.filter((others) => others !== commands))
+      }
+    },
+    [estateId, client, answered, person, revert, settle],
+  )
+  return { recorded, submit, revert }
+}

@@ -1,0 +1,265 @@
+import {
+  checkDevices,
+  composeGuest,
+  demandOfDraft,
+  formatMiB,
+  isKind,
+  probablyMeant,
+  readSpecLine,
+  recordTitle,
+  type AnyRecord,
+  type Command,
+  type IdMaker,
+  type Estate,
+  type Field,
+  type GuestDraft,
+} from '@insel/core'
+import { useMemo, useState } from 'react'
+import { useSearchParams } from 'react-router'
+import { usePlaces, usePreview } from '../../checks/checks'
+import { useEstate } from '../../estate'
+import { ids } from '../../lib/context'
+import { useKey } from '../../lib/keys'
+import { usePaths } from '../../lib/paths'
+import { useGo } from '../../lib/use-go'
+import { Button, ButtonLink, Key } from '../../ui/button'
+import { Effect } from '../proposals/effect'
+import { Empty, Page, Trouble } from '../../ui/page'
+import { SpecInput } from './spec-input'
+import { DeviceRemarks, ModeCosts } from './device-remarks'
+import { Adapters, Disks } from './device-rows'
+import {
+  devicesOfDraft,
+  draftOf,
+  guestFields,
+  MAIN_FIELDS,
+  mended,
+  merged,
+  MORE_FIELDS,
+  readDraft,
+  sized,
+  systemOfDraft,
+  type Draft,
+} from './draft'
+import { Places } from '../placement/places'
+import { SizingPanel } from './sizing-panel'
+import { SystemChoice } from '../systems/system-choice'
+
+/** The commands of a draft: a system that it brings along comes first. */
+function commandsOf(estate: Estate, guest: GuestDraft, { texts, newSystem }: Draft, context: IdMaker): readonly Command[] {
+  const system: readonly Command[] =
+    newSystem && newSystem.id === texts['systemId'] ? [{ type: 'system.add', record: { ...newSystem.values, id: newSystem.id } }] : []
+  return [...system, ...composeGuest(estate, guest, context)]
+}
+
+/** What a field chooses among, as id and text; undefined where it is typed. */
+function optionsOf(estate: Estate, name: string, field: Field): readonly (readonly [string, string])[] | undefined {
+  if (field.type === 'choice') return field.options.map((option) => [option, option] as const)
+  if (field.type === 'bool')
+    return [
+      ['false', 'no'],
+      ['true', 'yes'],
+    ]
+  if (field.type !== 'ref' || !isKind(field.to)) return undefined
+  const { to } = field
+  return estate
+    .all(to)
+    .filter((record) => name !== 'backupStoreId' || ('kind' in record && record.kind === 'backup'))
+    .map((record: AnyRecord) => [record.id, recordTitle(estate, to, record)] as const)
+    .sort(([, a], [, b]) => a.localeCompare(b, 'en', { numeric: true }))
+}
+
+/** A new guest on one page: the spec line on top, the fields filled from it, where it fits beside them. */
+export function ComposeGuestPage() {
+  const { estate } = useEstate()
+  const { to } = usePaths()
+  if (estate.count('host') === 0)
+    return (
+      <Page title="New guest">
+        <Empty
+          action={
+            <ButtonLink look="primary" to={to('hosts/new')}>
+              Compose a host
+            </ButtonLink>
+          }
+        >
+          A guest runs on a host: record one first.
+        </Empty>
+      </Page>
+    )
+  return <Compose />
+}
+
+function Compose() {
+  const { estate, submit, addToPlan } = useEstate()
+  const { to } = usePaths()
+  const go = useGo()
+  const [params] = useSearchParams()
+  const [line, setLine] = useState(params.get('line') ?? '')
+  const names = useMemo(
+    () => ({
+      hosts: estate.all('host').map((one) => one.name),
+      networks: estate.all('network').map((one) => one.name),
+      stores: estate.all('store').map((one) => one.name),
+    }),
+    [estate],
+  )
+  const reading = useMemo(() => readSpecLine(line, names), [line, names])
+  const [draft, setDraft] = useState<Draft>(() => draftOf(estate, reading.spec))
+  const [isTried, setTried] = useState(false)
+  const [refusal, setRefusal] = useState<string>()
+
+  const typeLine = (next: string) => {
+    setLine(next)
+    setDraft((current) => merged(current, draftOf(estate, reading.spec), draftOf(estate, readSpecLine(next, names).spec)))
+    setRefusal(undefined)
+  }
+  const setText = (name: string, text: string) => setDraft({ ...draft, texts: { ...draft.texts, [name]: text } })
+
+  const loose = useMemo(() => readDraft(draft, undefined), [draft])
+  const demand = useMemo(() => ('guest' in loose ? demandOfDraft(loose.guest) : undefined), [loose])
+  const places = usePlaces(demand)
+  const hostId = draft.texts['hostId'] ?? ''
+  const fit = places.data?.find((one) => one.hostId === hostId)
+  const read = useMemo(() => readDraft(draft, fit), [draft, fit])
+  const commands = useMemo(() => ('guest' in read ? commandsOf(estate, read.guest, draft, ids) : undefined), [read, estate, draft])
+  const preview = usePreview(commands)
+  const problems = 'problems' in read ? read.problems : {}
+  const system = systemOfDraft(estate, draft)
+  const host = estate.find('host', hostId)
+  const remarks = useMemo(
+    () => ('guest' in loose ? checkDevices(devicesOfDraft(loose.guest), system, estate.find('platform', host?.platformId), host) : []),
+    [loose, system, host, estate],
+  )
+  const memory = 'guest' in loose ? loose.guest.guest.memoryMiB : undefined
+  const meant = memory === undefined ? undefined : probablyMeant(memory)
+
+  /** Who is quicker than the places still gets the stores that are proposed for the disks. */
+  const commandsOnceProposed = async () => {
+    if (!demand || !places.isFetching) return undefined
+    const { data } = await places.refetch({ cancelRefetch: false })
+    const proposed = readDraft(
+      draft,
+      data?.find((one) => one.hostId === hostId),
+    )
+    return 'guest' in proposed ? commandsOf(estate, proposed.guest, draft, ids) : undefined
+  }
+
+  const save = async () => {
+    setTried(true)
+    const ready = fit ? commands : ((await commandsOnceProposed()) ?? commands)
+    if (!ready) return
+    const problem = await submit(ready)
+    setRefusal(problem?.sentence)
+    const guest = ready.find(({ type }) => type === 'guest.add')
+    if (!problem && guest?.type === 'guest.add') await go(to(`guests/${guest.record.id}`))
+  }
+  const planIt = async () => {
+    setTried(true)
+    if (!commands || !preview.data?.ok) return
+    await go(to('board'))
+    addToPlan(commands)
+  }
+  useKey('mod+Enter', () => void save())
+
+  const input = (name: string) => {
+    const field = guestFields[name]
+    const problem = problems[name]
+    // A required field that is still empty is not wrong yet, only not filled.
+    const isShown = problem !== undefined && (isTried || (draft.texts[name] ?? '') !== '')
+    const id = `guest-${name}`
+    const about = name === 'memoryMiB' && meant ? `Meant ${formatMiB(meant)}? ${memory} MiB is an unusual size.` : undefined
+    const common = {
+      id,
+      className: 'field',
+      value: draft.texts[name] ?? '',
+      'aria-invalid': isShown,
+      'aria-describedby': `${id}-about`,
+      onChange: (event: { target: { value: string } }) => setText(name, event.target.value),
+    }
+    const options = field ? optionsOf(estate, name, field) : undefined
+    return (
+      <div key={name} className="grid sm:grid-cols-[110px_minmax(0,1fr)] gap-x-3 items-start py-1 border-t border-line">
+        <label htmlFor={id} className="pt-1" title={field?.doc}>
+          {field?.label}
+        </label>
+        {options ? (
+          <select {...common}>
+            {name === 'hostId' ? <option value="">choose…</option> : field?.optional && <option value="">none</option>}
+            {options.map(([value, label]) => (
+              <option key={value} value={value}>
+                {label}
+              </option>
+            ))}
+          </select>
+        ) : (
+          <input {...common} autoComplete="off" spellCheck={false} />
+        )}
+        <span id={`${id}-about`} className={`sm:col-start-2 text-[13px] ${isShown ? 'text-error' : 'text-warning'}`}>
+          {isShown ? problem : about}
+        </span>
+      </div>
+    )
+  }
+
+  return (
+    <Page title="New guest" isWide>
+      <div className="grid lg:grid-cols-[minmax(0,1fr)_380px] gap-8">
+        <form
+          noValidate
+          onSubmit={(event) => {
+            event.preventDefault()
+            void save()
+          }}
+        >
+          <SpecInput
+            value={line}
+            onChange={typeLine}
+            parts={reading.parts}
+            label="The guest in a line"
+            placeholder="playout-3 4cpu 8G 40G+200G on gannet net office,storage"
+            hint="Name, processors, memory, disks, on HOST, net A,B; also store S, for PURPOSE, thick, steady, BIOS, template, #tag. Or fill the fields."
+          />
+          <div className="mt-3 grid xl:grid-cols-2 gap-x-8">
+            {MAIN_FIELDS.slice(0, 3).map(input)}
+            <div className="grid sm:grid-cols-[110px_minmax(0,1fr)] gap-x-3 items-start py-1 border-t border-line">
+              <label htmlFor="guest-systemId" className="pt-1" title={guestFields['systemId']?.doc}>
+                System
+              </label>
+              <SystemChoice
+                id="guest-systemId"
+                system={system}
+                choose={(systemId, newSystem) => setDraft({ ...draft, texts: { ...draft.texts, systemId }, newSystem })}
+              />
+            </div>
+            {MAIN_FIELDS.slice(3).map(input)}
+          </div>
+          <details className="mt-2">
+            <summary className="cursor-pointer text-accent min-h-7">Processor mode, firmware, install medium, group</summary>
+            <div className="grid xl:grid-cols-2 gap-x-8">{MORE_FIELDS.map(input)}</div>
+            {host && <ModeCosts host={host} mode={draft.texts['processorMode'] ?? 'host'} />}
+          </details>
+          <SizingPanel
+            system={system}
+            workload={draft.texts['workload'] ?? ''}
+            take={(sizing, workload) => setDraft((current) => sized(current, sizing, workload))}
+          />
+          <Disks draft={draft} setDraft={setDraft} problems={problems} fit={fit} hostId={hostId} />
+          <Adapters draft={draft} setDraft={setDraft} />
+          {refusal && <Trouble>{refusal}</Trouble>}
+          <div className="flex gap-2 mt-4">
+            <Button type="submit" look="primary">
+              Add guest <Key>Ctrl ↵</Key>
+            </Button>
+            <Button onClick={() => void planIt()}>Add to the plan</Button>
+          </div>
+        </form>
+        <div>
+          <Places places={places.data ?? []} isAsked={demand !== undefined} chosen={hostId} choose={(id) => setText('hostId', id)} />
+          <DeviceRemarks remarks={remarks} take={(mend) => setDraft((current) => mended(current, mend))} />
+          <Effect commands={commands} withDifference={false} />
+        </div>
+      </div>
+    </Page>
+  )
+}

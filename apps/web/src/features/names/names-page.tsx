@@ -1,0 +1,173 @@
+import { counted, dhcpReservations, importNames, nameTable, zonesOf } from '@insel/core'
+import { useMemo, useState } from 'react'
+import { useEstate } from '../../estate'
+import { newId } from '../../lib/context'
+import { useRecord } from '../../lib/use-record'
+import { Button } from '../../ui/button'
+import { Effect } from '../proposals/effect'
+import { Ledger } from '../../ui/ledger'
+import { Empty, Page, Part, Trouble } from '../../ui/page'
+import { NetworksNav } from '../networks/networks-nav'
+
+const link = 'text-accent underline underline-offset-2'
+
+/** Names out, as zone files, hosts lines and DHCP reservations; names in, from a pasted text, by way of a preview. */
+export function NamesPage() {
+  const { estate, estateId, basis } = useEstate()
+  const zones = useMemo(() => zonesOf(estate), [estate])
+  const { names, unnamed } = useMemo(() => nameTable(estate), [estate])
+  const base = `/api/v1/estates/${estateId}/exports`
+  const hasDomain = zones.length > 0 || names.some(({ zone }) => zone !== undefined)
+  return (
+    <Page
+      title="Names"
+      about={
+        <>
+          {counted(names.length, 'name')} in {counted(zones.length, 'zone')}.
+          {basis.on === 'plan' && ' Files hold what is recorded, not the plan.'}
+          <NetworksNav />
+        </>
+      }
+    >
+      <div className="grid lg:grid-cols-2 gap-x-10">
+        <div>
+          <Part title="Zone files">
+            {!hasDomain && (
+              <Empty>
+                The estate has no domain yet, nor a network a search domain: name one under Setup, and addresses get their names.
+              </Empty>
+            )}
+            {zones.length > 0 && (
+              <Ledger headings={['zone', 'direction', 'names', '.file']}>
+                {zones.map(({ name, kind, names: list, part }) => (
+                  <tr key={name}>
+                    <td className="font-mono wrap-anywhere">{name}</td>
+                    <td>
+                      {kind}
+                      {part && <span className="block text-faint">part of a /24, RFC 2317</span>}
+                    </td>
+                    <td>{list.length}</td>
+                    <td className="whitespace-nowrap">
+                      <a
+                        className={link}
+                        href={`${base}/zones/${encodeURIComponent(name)}`}
+                        download={`${name.replaceAll('/', '-')}.zone`}
+                        aria-label={`Zone file of ${name}`}
+                      >
+                        Zone file
+                      </a>
+                    </td>
+                  </tr>
+                ))}
+              </Ledger>
+            )}
+            <p className="text-[13px] text-soft mt-1.5">
+              Form RFC 1035; the serial is the day and the number of the change, and only grows (RFC 1912).
+            </p>
+          </Part>
+          <Part title="Other forms">
+            <ul className="text-[13px] grid gap-1 pt-1">
+              <li>
+                <a className={link} href={`${base}/hosts.txt`} download="hosts">
+                  Lines for hosts(5)
+                </a>
+              </li>
+              <li>
+                <a className={link} href={`${base}/addresses.csv`} download="addresses.csv">
+                  Address plan, CSV
+                </a>
+              </li>
+              <li>
+                {dhcpReservations(estate).length} DHCP reservations:{' '}
+                <a className={link} href={`${base}/dhcp.csv`} download="dhcp.csv">
+                  CSV
+                </a>
+                ,{' '}
+                <a className={link} href={`${base}/dhcp.json`} download="dhcp.json">
+                  JSON
+                </a>
+              </li>
+            </ul>
+          </Part>
+          {unnamed.length > 0 && (
+            <Part title="Without a name">
+              <ul className="text-[13px]">
+                {unnamed.map(({ what, reason }) => (
+                  <li key={`${what} ${reason}`} className="border-t border-line first:border-0 py-1">
+                    <b className="font-medium">{what}</b> {reason}
+                  </li>
+                ))}
+              </ul>
+            </Part>
+          )}
+        </div>
+        <Import />
+      </div>
+    </Page>
+  )
+}
+
+function Import() {
+  const { estate, addToPlan } = useEstate()
+  const { record, trouble } = useRecord()
+  const [text, setText] = useState('')
+  const read = useMemo(() => (text.trim() === '' ? undefined : importNames(estate, text, newId)), [estate, text])
+  const apply = async () => {
+    if (read && (await record(read.commands, `${read.commands.length} names taken over`))) setText('')
+  }
+  return (
+    <div>
+      <Part title="Names in">
+        <label className="block pt-1">
+          <span className="text-soft text-[13px]">
+            Paste hosts(5) lines, a zone file, or CSV with the headings ip and name (mac if you like)
+          </span>
+          <textarea
+            className="field font-mono text-[12.5px] min-h-40"
+            value={text}
+            spellCheck={false}
+            onChange={(event) => setText(event.target.value)}
+          />
+        </label>
+        {read && (
+          <div aria-live="polite">
+            <p className="my-1.5">
+              Read as {read.form}: {read.commands.length} to record, {read.known} known already, {read.rejected.length} not taken.
+            </p>
+            {read.rejected.length > 0 && (
+              <Ledger headings={['line', 'text', 'why not']}>
+                {read.rejected.slice(0, 50).map(({ line, text: said, reason }) => (
+                  <tr key={`${line} ${said}`}>
+                    <td>{line}</td>
+                    <td className="font-mono wrap-anywhere">{said.slice(0, 80)}</td>
+                    <td>{reason}</td>
+                  </tr>
+                ))}
+              </Ledger>
+            )}
+            {read.rejected.length > 50 && <p className="text-faint text-[13px]">and {read.rejected.length - 50} more</p>}
+            {read.commands.length > 0 && (
+              <>
+                <p className="flex gap-2 my-2">
+                  <Button look="primary" onClick={() => void apply()}>
+                    Record {read.commands.length}
+                  </Button>
+                  <Button
+                    onClick={() => {
+                      addToPlan(read.commands)
+                      setText('')
+                    }}
+                  >
+                    Add to plan
+                  </Button>
+                </p>
+                <Effect commands={read.commands} />
+              </>
+            )}
+            {trouble && <Trouble>{trouble}</Trouble>}
+          </div>
+        )}
+      </Part>
+    </div>
+  )
+}

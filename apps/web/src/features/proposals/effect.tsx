@@ -1,0 +1,38 @@
+import type { Command } from '@insel/core'
+import { usePreview } from '../../checks/checks'
+import { useEstate } from '../../estate'
+import { DifferenceView } from './difference-view'
+import { Mark } from '../../ui/mark'
+import { Part, Trouble } from '../../ui/page'
+
+/** What commands would do before they are applied: findings they raise and settle, and the exact difference. */
+export function Effect({ commands, withDifference = true }: { commands: readonly Command[] | undefined; withDifference?: boolean }) {
+  const { estate } = useEstate()
+  const preview = usePreview(commands)
+  if (!commands) return <p className="text-faint">The effect is shown here once every field can be read.</p>
+  if (!preview.data) return null
+  if (!preview.data.ok) return <Trouble>{preview.data.sentence}</Trouble>
+  const { difference, findings } = preview.data
+  return (
+    <div aria-live="polite">
+      <Part title="Findings it would raise">
+        {findings.raised.length === 0 && <p className="text-soft py-1">None.</p>}
+        {findings.raised.map((finding) => (
+          <p key={finding.id} className="flex gap-2 items-baseline py-1.5 border-t border-line first:border-0 text-[13px]">
+            <Mark of={finding.severity} /> <span className="min-w-0 break-words">{finding.sentence}</span>
+          </p>
+        ))}
+        {findings.settled.length > 0 && (
+          <p className="text-[13px] text-soft py-1.5 border-t border-line">
+            Settles: {findings.settled.map((finding) => finding.sentence).join(' ')}
+          </p>
+        )}
+      </Part>
+      {withDifference && (
+        <Part title="What changes">
+          <DifferenceView estate={estate} difference={difference} />
+        </Part>
+      )}
+    </div>
+  )
+}
