@@ -1,15 +1,8 @@
-import { applyAll, Estate, Findings, recordTitle, kinds, makeIds, readFields, seededRandom } from '@insel/core'
+import { Findings, kinds, recordTitle } from '@insel/core'
 import { describe, expect, it } from 'vitest'
-import { skerrySound } from './skerry-sound.js'
+import { demoEstate } from './demo-estate.js'
 
-const [estateId, personId] = ['01890000-0000-7000-8000-000000000001', '01890000-0000-7000-8000-000000000002']
-const start = Estate.fromRecords({
-  estate: [{ id: estateId, name: 'Skerry Sound', domain: 'skerry.example', timeZone: 'Europe/London', note: '' }],
-  person: [{ id: personId, ...readFields(kinds.person.fields, { name: 'Ola Berg' }) }],
-  policy: [{ id: estateId, ...readFields(kinds.policy.fields, {}) }],
-})
-const context = { newId: makeIds(Date.now, seededRandom(3)), now: '2027-01-18T08:00:00.000Z', revision: 2 }
-const estate = skerrySound(estateId, personId).reduce((at, batch) => applyAll(at, batch.commands, context).estate, start)
+const estate = demoEstate()
 
 describe('the demo estate', () => {
   it('has about six hosts and some 25 guests, two templates, one external machine, one nested host', () => {

@@ -1,41 +1,47 @@
-import type { ServerInfo } from '@insel/contract'
 import { MikroOrmModule } from '@mikro-orm/nestjs'
 import { PostgreSqlDriver } from '@mikro-orm/postgresql'
 import { Module, type DynamicModule } from '@nestjs/common'
-import { APP_FILTER } from '@nestjs/core'
+import { APP_FILTER, APP_GUARD } from '@nestjs/core'
 import { ServeStaticModule } from '@nestjs/serve-static'
 import { LoggerModule } from 'nestjs-pino'
 import { existsSync } from 'node:fs'
 import type { ServerResponse } from 'node:http'
 import { join } from 'node:path'
-import { ChangeLog } from './changes/change-log.js'
-import { ChangesController } from './changes/changes.controller.js'
-import { Pipeline } from './changes/pipeline.js'
-import { CollectionsController } from './collections/collections.controller.js'
-import { CollectionsService } from './collections/collections.service.js'
-import { CatalogueController } from './catalogue/catalogue.controller.js'
-import { CatalogueService } from './catalogue/catalogue.service.js'
+import { AccessGuard } from './access/access-guard.js'
+import { CatalogueModule } from './catalogue/catalogue.module.js'
+import { ChangesModule } from './changes/changes.module.js'
+import { CollectionsModule } from './collections/collections.module.js'
+import { EstatesModule } from './estates/estates.module.js'
+import { EventsModule } from './events/events.module.js'
+import { ExchangeModule } from './exchange/exchange.module.js'
+import { FindingsModule } from './findings/findings.module.js'
+import { HealthModule } from './health/health.module.js'
+import { ListsModule } from './lists/lists.module.js'
+import { NetworksModule } from './networks/networks.module.js'
+import { ObservationsModule } from './observations/observations.module.js'
+import { ReachModule } from './reach/reach.module.js'
+import { RedfishModule } from './redfish/redfish.module.js'
 import { ormConfig } from './database/orm-config.js'
-import { EstateCache } from './estates/estate-cache.js'
-import { EstatesController } from './estates/estates.controller.js'
-import { EstatesService } from './estates/estates.service.js'
-import { EventsController } from './events/events.controller.js'
-import { DATABASE_URL, Notifications } from './events/notifications.js'
-import { FindingsController } from './findings/findings.controller.js'
-import { GracefulStop } from './health/graceful-stop.js'
-import { GuestExchangeController } from './exchange/guests.controller.js'
-import { AWAITS_DEMO, EXPOSURE, HealthController } from './health/health.controller.js'
-import { ListsController } from './lists/lists.controller.js'
-import { ExportsController } from './exchange/networks.controller.js'
-import { MacRegistryController } from './networks/mac-registry.controller.js'
-import { Names } from './requests/names.js'
+import { SettingsModule } from './requests/settings.module.js'
 import { loggedUrl } from './requests/request-log.js'
-import { ReachabilityController } from './reach/reachability.controller.js'
-import { ObservationsController } from './observations/observations.controller.js'
-import { ObservationsService } from './observations/observations.service.js'
-import { ObserversService } from './observations/observers.service.js'
-import { RedfishController } from './redfish/redfish.controller.js'
 import { ProblemFilter } from './problems/problem.filter.js'
+
+/** One module a feature. The lists answer every path that no other feature has, so they come last. */
+const features = [
+  CatalogueModule,
+  ChangesModule,
+  CollectionsModule,
+  EstatesModule,
+  EventsModule,
+  ExchangeModule,
+  FindingsModule,
+  HealthModule,
+  NetworksModule,
+  ObservationsModule,
+  ReachModule,
+  RedfishModule,
+  ListsModule,
+]
 
 /** What the server is told from outside. */
 export interface ServerOptions {
@@ -95,39 +101,12 @@ export class AppModule {
               }),
             ]
           : []),
-      ],
-      controllers: [
-        EstatesController,
-        ChangesController,
-        FindingsController,
-        EventsController,
-        HealthController,
-        CollectionsController,
-        RedfishController,
-        ReachabilityController,
-        ExportsController,
-        CatalogueController,
-        GuestExchangeController,
-        ObservationsController,
-        MacRegistryController,
-        ListsController,
+        SettingsModule.of({ databaseUrl, publicUrls, isOpenToNetwork, awaitsDemo }),
+        ...features,
       ],
       providers: [
-        GracefulStop,
-        EstateCache,
-        EstatesService,
-        ChangeLog,
-        CollectionsService,
-        CatalogueService,
-        ObservationsService,
-        ObserversService,
-        Pipeline,
-        Notifications,
-        { provide: DATABASE_URL, useValue: databaseUrl },
-        { provide: Names, useValue: new Names({ publicUrls, isOpenToNetwork }) },
-        { provide: EXPOSURE, useValue: { isOpenToNetwork } satisfies ServerInfo },
-        { provide: AWAITS_DEMO, useValue: awaitsDemo },
         { provide: APP_FILTER, useClass: ProblemFilter },
+        { provide: APP_GUARD, useClass: AccessGuard },
       ],
     }
   }

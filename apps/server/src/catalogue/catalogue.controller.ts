@@ -1,6 +1,7 @@
 import type { CatalogueResponse } from '@insel/contract'
 import { Controller, Get, Query } from '@nestjs/common'
 import { ApiOperation, ApiQuery, ApiTags } from '@nestjs/swagger'
+import { OfServer } from '../access/access.js'
 import { malformed } from '../problems/problem.js'
 import { wholeNumber } from '../problems/query.js'
 import { CatalogueService } from './catalogue.service.js'
@@ -13,6 +14,7 @@ export class CatalogueController {
   constructor(private readonly catalogue: CatalogueService) {}
 
   @Get('systems')
+  @OfServer('reads')
   @ApiOperation({ summary: 'Operating systems of the open dataset osinfo-db, where Debian’s package is installed.' })
   @ApiQuery({ name: 'q', required: false, description: 'Words of the name, short name, codename or maker.' })
   @ApiQuery({ name: 'limit', required: false })

@@ -1,7 +1,8 @@
 import { commandTypes, isId } from '@insel/core'
-import { PERSON_HEADER, readCommands, type ChangesPage, type CommandsResponse } from '@insel/contract'
-import { Body, Controller, Get, Headers, HttpCode, Param, ParseUUIDPipe, Post, Query } from '@nestjs/common'
-import { ApiBody, ApiHeader, ApiOperation, ApiQuery, ApiTags } from '@nestjs/swagger'
+import { readCommands, type ChangesPage, type CommandsResponse } from '@insel/contract'
+import { Body, Controller, Get, HttpCode, Param, ParseUUIDPipe, Post, Query } from '@nestjs/common'
+import { ApiBody, ApiOperation, ApiQuery, ApiTags } from '@nestjs/swagger'
+import { InEstate, PersonId } from '../access/access.js'
 import { malformed, refuseUnknownFields } from '../problems/problem.js'
 import { instant, wholeNumber } from '../problems/query.js'
 import { ChangeLog } from './change-log.js'
@@ -20,12 +21,12 @@ export class ChangesController {
   ) {}
 
   @Post('commands')
+  @InEstate('changes')
   @HttpCode(200)
   @ApiOperation({
     summary:
       'Applies commands, all or none. `dryRun` says what they would do; `expectedRevision` refuses when what they touch changed since.',
   })
-  @ApiHeader({ name: PERSON_HEADER, required: true, description: 'Id of the person who records this.' })
   @ApiQuery({ name: 'findings', required: false, enum: ['true', 'false'], description: LEAVING_OUT })
   @ApiBody({
     schema: {
@@ -44,7 +45,7 @@ export class ChangesController {
     @Param('estateId', ParseUUIDPipe) estateId: string,
     @Body() body: unknown,
     @Query() query: Record<string, string>,
-    @Headers(PERSON_HEADER) person?: string,
+    @PersonId() personId: string | undefined,
   ): Promise<CommandsResponse> {
     if (typeof body !== 'object' || body === null || Array.isArray(body))
       throw malformed('The body is a JSON object with a list of commands.')
@@ -69,7 +70,7 @@ export class ChangesController {
       )
     return this.pipeline.submit(estateId, {
       commands: reading.commands,
-      personId: personOf(person),
+      personId,
       expectedRevision: expectedRevision as number | undefined,
       expectedEpoch,
       dryRun,
@@ -78,6 +79,7 @@ export class ChangesController {
   }
 
   @Get('changes')
+  @InEstate('reads')
   @ApiOperation({ summary: 'The logbook, newest first; `before` a revision pages on.' })
   @ApiQuery({ name: 'before', required: false })
   @ApiQuery({ name: 'limit', required: false })
@@ -99,17 +101,17 @@ export class ChangesController {
   }
 
   @Post('changes/:revision/revert')
+  @InEstate('changes')
   @HttpCode(200)
   @ApiOperation({ summary: 'Takes a change back, as a new change; refused when later changes stand on it.' })
-  @ApiHeader({ name: PERSON_HEADER, required: true })
   @ApiQuery({ name: 'findings', required: false, enum: ['true', 'false'], description: LEAVING_OUT })
   revert(
     @Param('estateId', ParseUUIDPipe) estateId: string,
     @Param('revision') revision: string,
     @Query() query: Record<string, string>,
-    @Headers(PERSON_HEADER) person?: string,
+    @PersonId() personId: string | undefined,
   ): Promise<CommandsResponse> {
-    return this.pipeline.revert(estateId, wholeNumber(revision, 'revision', { min: 1 }), personOf(person), leavesOutFindings(query))
+    return this.pipeline.revert(estateId, wholeNumber(revision, 'revision', { min: 1 }), personId, leavesOutFindings(query))
   }
 }
 
@@ -118,11 +120,4 @@ function leavesOutFindings({ findings }: Readonly<Record<string, string>>): bool
   if (findings === undefined || findings === 'true') return false
   if (findings === 'false') return true
   throw malformed('findings is true or false.')
-}
-
-function personOf(header: string | undefined): string | undefined {
-  if (header === undefined || isId(header)) return header
-  throw malformed('The header Insel-Person holds the id of a person, a UUID.', [
-    { path: PERSON_HEADER, code: 'invalid', message: 'Insel-Person is no id.' },
-  ])
 }

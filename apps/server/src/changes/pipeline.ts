@@ -21,9 +21,9 @@ import { EntityManager } from '@mikro-orm/postgresql'
 import { Injectable } from '@nestjs/common'
 import { randomBytes } from 'node:crypto'
 import { changeEntity, differenceOf, estateHeadEntity } from '../database/entities.js'
+import { writeChange } from '../database/change-table.js'
 import { writeDifference } from '../database/records-table.js'
 import { EstateCache, type EstateAt } from '../estates/estate-cache.js'
-import { CHANNEL } from '../events/notifications.js'
 import { FindingsOnDemand } from '../findings/findings-on-demand.js'
 import { notFound, personMissing, ProblemError } from '../problems/problem.js'
 import { ChangeLog, meanwhileOf } from './change-log.js'
@@ -152,7 +152,7 @@ export class Pipeline {
 
       const revision = head.revision + 1
       await writeDifference(em, estateId, difference)
-      await em.insert(changeEntity, {
+      await writeChange(em, head, {
         estateId,
         revision,
         at: now,
@@ -163,11 +163,6 @@ export class Pipeline {
         touched: [...touchedIds(difference)],
         reverts: outcome.reverts,
       })
-      // Listeners are told when the transaction commits, and only then.
-      await em.execute(
-        'with told as (select pg_notify(?, ?)) update estate_head set revision = ?, updated_at = ? from told where estate_id = ?',
-        [CHANNEL, JSON.stringify({ estateId, revision, epoch: head.epoch }), revision, now, estateId],
-      )
       return { before, after: { revision, epoch: head.epoch, estate, findings }, difference }
     })
     if (after.revision !== before.revision) this.cache.keep(estateId, after)

@@ -3,6 +3,7 @@ import { isId } from '@insel/core'
 import { Body, Controller, Get, Header, HttpCode, Param, ParseUUIDPipe, Post, Query, Req } from '@nestjs/common'
 import { ApiBody, ApiConsumes, ApiOperation, ApiQuery, ApiTags } from '@nestjs/swagger'
 import type { Request } from 'express'
+import { InEstate } from '../access/access.js'
 import { malformed, refuseUnknownFields } from '../problems/problem.js'
 import { Names } from '../requests/names.js'
 import { ApiSecret, Secret } from '../requests/secrets.js'
@@ -20,6 +21,7 @@ export class CollectionsController {
   ) {}
 
   @Post('collections')
+  @InEstate('observes')
   @ApiOperation({ summary: 'A one-time code for the collector of one host or guest, good for half an hour.' })
   @ApiBody({
     schema: {
@@ -40,6 +42,7 @@ export class CollectionsController {
   }
 
   @Get('collect.sh')
+  @InEstate('observes')
   @Header('Content-Type', 'text/x-shellscript; charset=utf-8')
   @Header('Cache-Control', 'no-store')
   @ApiOperation({ summary: 'The collector: a shell script that reads only, shows what it will send, and asks before it does.' })
@@ -51,6 +54,7 @@ export class CollectionsController {
   }
 
   @Post('collections/received')
+  @InEstate('observes')
   @HttpCode(200)
   @Header('Content-Type', 'text/plain; charset=utf-8')
   @ApiConsumes('text/plain')
@@ -63,6 +67,7 @@ export class CollectionsController {
   }
 
   @Get('collections')
+  @InEstate('reads')
   @ApiOperation({ summary: 'What was collected of a host or guest, newest first.' })
   @ApiQuery({ name: 'hostId', required: false })
   @ApiQuery({ name: 'guestId', required: false })
@@ -75,6 +80,7 @@ export class CollectionsController {
   }
 
   @Get('collections/:id')
+  @InEstate('reads')
   @ApiOperation({ summary: 'The text of one collection.' })
   text(@Param('estateId', ParseUUIDPipe) estateId: string, @Param('id', ParseUUIDPipe) id: string): Promise<CollectionText> {
     return this.collections.text(estateId, id)

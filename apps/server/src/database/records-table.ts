@@ -1,6 +1,7 @@
 import { kindNames, kinds, type AnyRecord, type Difference, type Field, type Kind, type Records } from '@insel/core'
 import type { EntityManager } from '@mikro-orm/postgresql'
 import { recordEntities } from './entities.js'
+import { runStatement } from './statement.js'
 
 /** All records of an estate, read whole table by whole table with the query builder, which is four times quicker than entities. */
 export async function readRecords(em: EntityManager, estateId: string): Promise<Records> {
@@ -35,7 +36,8 @@ export async function writeDifference(em: EntityManager, estateId: string, { add
     await em.nativeDelete(recordEntities[kind], { estateId, id: { $in: records.map((record) => record.id) } })
   for (const [kind, records] of byKind(Object.values(updated).map(({ kind, to }) => ({ kind, record: to })))) {
     const { table, columns } = tableOf(em, kind)
-    await em.execute(
+    await runStatement(
+      em,
       `update "${table}" as t set ${columns.map(({ column }) => `"${column}" = r."${column}"`).join(', ')}
        from jsonb_populate_recordset(null::"${table}", ?::jsonb) as r where t."estate_id" = ? and t."id" = r."id"`,
       [rowsOf(records, columns), estateId],
@@ -44,7 +46,8 @@ export async function writeDifference(em: EntityManager, estateId: string, { add
   for (const [kind, records] of byKind(Object.values(added))) {
     const { table, columns } = tableOf(em, kind)
     const names = ['id', ...columns.map(({ column }) => column)]
-    await em.execute(
+    await runStatement(
+      em,
       `insert into "${table}" ("estate_id", ${names.map((name) => `"${name}"`).join(', ')})
        select ?, ${names.map((name) => `r."${name}"`).join(', ')} from jsonb_populate_recordset(null::"${table}", ?::jsonb) as r`,
       [estateId, rowsOf(records, columns)],

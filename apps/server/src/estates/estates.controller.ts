@@ -9,6 +9,7 @@ import {
 } from '@insel/contract'
 import { Body, Controller, Get, Param, ParseUUIDPipe, Post, Query } from '@nestjs/common'
 import { ApiBody, ApiConsumes, ApiOperation, ApiQuery, ApiTags } from '@nestjs/swagger'
+import { InEstate, OfServer } from '../access/access.js'
 import { malformed } from '../problems/problem.js'
 import { readBody } from '../problems/read-body.js'
 import { wholeNumber } from '../problems/query.js'
@@ -20,12 +21,14 @@ export class EstatesController {
   constructor(private readonly estates: EstatesService) {}
 
   @Get()
+  @OfServer('reads')
   @ApiOperation({ summary: 'The estates on this server.' })
   list(): Promise<EstateSummary[]> {
     return this.estates.list()
   }
 
   @Post()
+  @OfServer('administers')
   @ApiOperation({ summary: 'A new, empty estate. `recordedAs` names its first person.' })
   @ApiBody({
     schema: {
@@ -40,6 +43,7 @@ export class EstatesController {
   }
 
   @Post('import')
+  @OfServer('administers')
   @ApiOperation({ summary: 'A new estate from a file of a whole one. Its records keep their ids.' })
   @ApiConsumes(ESTATE_TYPE)
   import(@Body() body: unknown): Promise<EstateSummary & { personId: string }> {
@@ -48,18 +52,21 @@ export class EstatesController {
   }
 
   @Get('schema')
+  @OfServer('reads')
   @ApiOperation({ summary: 'The JSON Schema of a whole estate as a file.' })
   schema(): object {
     return schemaOfEstateFile()
   }
 
   @Get(':estateId/exports/estate.json')
+  @InEstate('reads')
   @ApiOperation({ summary: 'The whole estate as a file, to keep or to import elsewhere.' })
   async file(@Param('estateId', ParseUUIDPipe) estateId: string): Promise<EstateFile> {
     return this.estates.file(estateId)
   }
 
   @Get(':estateId/records')
+  @InEstate('reads')
   @ApiOperation({
     summary:
       'All records; with `since`, what changed since that revision. `epoch` says which history it is of: all records after a restore.',

@@ -4,6 +4,7 @@ import { EntityManager } from '@mikro-orm/postgresql'
 import { Controller, Param, ParseUUIDPipe, Query, Sse, type MessageEvent } from '@nestjs/common'
 import { ApiOperation, ApiQuery, ApiTags } from '@nestjs/swagger'
 import { concat, concatMap, defer, filter, from, interval, last, map, merge, takeUntil, type Observable } from 'rxjs'
+import { InEstate, OfServer } from '../access/access.js'
 import { estateHeadEntity } from '../database/entities.js'
 import { malformed, notFound } from '../problems/problem.js'
 import { Notifications } from './notifications.js'
@@ -20,6 +21,7 @@ export class EventsController {
   ) {}
 
   @Sse('estates/:estateId/events')
+  @InEstate('reads')
   @ApiOperation({ summary: 'Server-sent events: `revision` with the estate’s new revision, after each change.' })
   async events(@Param('estateId', ParseUUIDPipe) estateId: string): Promise<Observable<MessageEvent>> {
     if ((await this.#current([estateId])).length === 0) throw notFound(`There is no estate with the id ${estateId}.`)
@@ -27,6 +29,7 @@ export class EventsController {
   }
 
   @Sse('events')
+  @OfServer('reads')
   @ApiOperation({ summary: 'The same of several estates on one connection: a browser opens one, however many pages it shows.' })
   @ApiQuery({ name: 'estates', description: 'Ids with commas between.' })
   several(@Query('estates') estates = ''): Observable<MessageEvent> {

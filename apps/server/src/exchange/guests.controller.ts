@@ -2,6 +2,7 @@ import { guestMarkdown, guestsCsv, ovfVersions, writeOvf, type Estate, type Gues
 import { EntityManager } from '@mikro-orm/postgresql'
 import { Controller, Get, Header, Param, ParseUUIDPipe, Query } from '@nestjs/common'
 import { ApiOperation, ApiQuery, ApiTags } from '@nestjs/swagger'
+import { InEstate } from '../access/access.js'
 import { EstateCache } from '../estates/estate-cache.js'
 import { malformed, notFound } from '../problems/problem.js'
 
@@ -15,6 +16,7 @@ export class GuestExchangeController {
   ) {}
 
   @Get('guests.csv')
+  @InEstate('reads')
   @Header('content-type', 'text/csv; charset=utf-8')
   @ApiOperation({ summary: 'Every guest as CSV (RFC 4180).' })
   async csv(@Param('estateId', ParseUUIDPipe) estateId: string): Promise<string> {
@@ -22,6 +24,7 @@ export class GuestExchangeController {
   }
 
   @Get('guests/:guestId.ovf')
+  @InEstate('reads')
   @Header('content-type', 'application/xml; charset=utf-8')
   @ApiOperation({ summary: 'A guest’s plan as an OVF descriptor (DMTF DSP0243).' })
   @ApiQuery({ name: 'version', required: false, enum: [...ovfVersions] })
@@ -37,6 +40,7 @@ export class GuestExchangeController {
   }
 
   @Get('guests/:guestId.md')
+  @InEstate('reads')
   @Header('content-type', 'text/markdown; charset=utf-8')
   @ApiOperation({ summary: 'A guest’s sheet as Markdown.' })
   async markdown(@Param('estateId', ParseUUIDPipe) estateId: string, @Param('guestId', ParseUUIDPipe) guestId: string): Promise<string> {

@@ -19,6 +19,7 @@ import { EntityManager } from '@mikro-orm/postgresql'
 import { Body, Controller, Get, Header, HttpCode, Param, ParseUUIDPipe, Post } from '@nestjs/common'
 import { ApiBody, ApiOperation, ApiTags } from '@nestjs/swagger'
 import { randomBytes } from 'node:crypto'
+import { InEstate } from '../access/access.js'
 import { EstateCache } from '../estates/estate-cache.js'
 import { malformed, notFound } from '../problems/problem.js'
 import { readBody } from '../problems/read-body.js'
@@ -41,6 +42,7 @@ export class ExportsController {
   ) {}
 
   @Get('exports/addresses.csv')
+  @InEstate('reads')
   @Header('content-type', 'text/csv; charset=utf-8')
   @ApiOperation({ summary: 'The address plan as CSV (RFC 4180).' })
   async addresses(@Param('estateId', ParseUUIDPipe) estateId: string): Promise<string> {
@@ -48,6 +50,7 @@ export class ExportsController {
   }
 
   @Get('exports/hosts.txt')
+  @InEstate('reads')
   @Header('content-type', 'text/plain; charset=utf-8')
   @ApiOperation({ summary: 'The names as lines of hosts(5).' })
   async hosts(@Param('estateId', ParseUUIDPipe) estateId: string): Promise<string> {
@@ -55,6 +58,7 @@ export class ExportsController {
   }
 
   @Get('exports/dhcp.csv')
+  @InEstate('reads')
   @Header('content-type', 'text/csv; charset=utf-8')
   @ApiOperation({ summary: 'DHCP reservations as CSV.' })
   async dhcpCsv(@Param('estateId', ParseUUIDPipe) estateId: string): Promise<string> {
@@ -62,12 +66,14 @@ export class ExportsController {
   }
 
   @Get('exports/dhcp.json')
+  @InEstate('reads')
   @ApiOperation({ summary: 'DHCP reservations as JSON.' })
   async dhcpJson(@Param('estateId', ParseUUIDPipe) estateId: string): Promise<object> {
     return { reservations: dhcpReservations(await this.#estate(estateId)) }
   }
 
   @Get('exports/zones')
+  @InEstate('reads')
   @ApiOperation({ summary: 'The zones the plan can write, with their serial.' })
   async zones(@Param('estateId', ParseUUIDPipe) estateId: string): Promise<readonly ZoneSummary[]> {
     const { estate, serial } = await this.#withSerial(estateId)
@@ -75,6 +81,7 @@ export class ExportsController {
   }
 
   @Get('exports/zones/:zone')
+  @InEstate('reads')
   @Header('content-type', 'text/dns; charset=utf-8')
   @ApiOperation({ summary: 'A zone as a master file (RFC 1035). Its serial grows with every change of the estate.' })
   async zone(@Param('estateId', ParseUUIDPipe) estateId: string, @Param('zone') name: string): Promise<string> {
@@ -85,6 +92,7 @@ export class ExportsController {
   }
 
   @Post('imports')
+  @InEstate('reads')
   @HttpCode(200)
   @ApiOperation({
     summary:

@@ -3,6 +3,7 @@ import { fixOf, isId, rules, type Command, type Finding, type Severity } from '@
 import { EntityManager } from '@mikro-orm/postgresql'
 import { Controller, Get, Param, ParseUUIDPipe, Query } from '@nestjs/common'
 import { ApiOperation, ApiQuery, ApiTags } from '@nestjs/swagger'
+import { InEstate } from '../access/access.js'
 import { EstateCache } from '../estates/estate-cache.js'
 import { malformed } from '../problems/problem.js'
 
@@ -19,6 +20,7 @@ export class FindingsController {
   ) {}
 
   @Get()
+  @InEstate('reads')
   @ApiOperation({ summary: 'Open findings, errors first, with the commands that would mend them.' })
   @ApiQuery({ name: 'severity', required: false, enum: severities })
   @ApiQuery({ name: 'rule', required: false })

@@ -2,6 +2,7 @@ import { EntityManager } from '@mikro-orm/postgresql'
 import type { ServerInfo } from '@insel/contract'
 import { Controller, Get, Inject } from '@nestjs/common'
 import { ApiOperation, ApiTags } from '@nestjs/swagger'
+import { OfServer } from '../access/access.js'
 import { ProblemError } from '../problems/problem.js'
 
 /** Whether the demo is waited for, where there is no estate yet. */
@@ -19,18 +20,21 @@ export class HealthController {
   ) {}
 
   @Get('api/v1/server')
+  @OfServer('reads')
   @ApiOperation({ summary: 'What everybody should know of this server: whether it listens beyond its machine, without accounts.' })
   server(): ServerInfo {
     return this.exposure
   }
 
   @Get('healthz')
+  @OfServer('reads')
   @ApiOperation({ summary: 'The server runs.' })
   alive(): { status: 'ok' } {
     return { status: 'ok' }
   }
 
   @Get('readyz')
+  @OfServer('reads')
   @ApiOperation({
     summary: 'The server runs, the database answers, and what was to be loaded is there; 503 otherwise, which says what is missing.',
   })

@@ -3,6 +3,7 @@ import { kindNames, kinds, type AnyRecord, type Kind } from '@insel/core'
 import { EntityManager } from '@mikro-orm/postgresql'
 import { Controller, Get, Param, ParseUUIDPipe, Query } from '@nestjs/common'
 import { ApiOperation, ApiParam, ApiTags } from '@nestjs/swagger'
+import { InEstate } from '../access/access.js'
 import { EstateCache } from '../estates/estate-cache.js'
 import { malformed, notFound } from '../problems/problem.js'
 import { wholeNumber } from '../problems/query.js'
@@ -19,6 +20,7 @@ export class ListsController {
   ) {}
 
   @Get(':collection')
+  @InEstate('reads')
   @ApiParam({ name: 'collection', enum: [...collections.keys()] })
   @ApiOperation({
     summary:

@@ -1,6 +1,7 @@
 import type { MacRegistryResponse } from '@insel/contract'
 import { Controller, Get, Query } from '@nestjs/common'
 import { ApiOperation, ApiQuery, ApiTags } from '@nestjs/swagger'
+import { OfServer } from '../access/access.js'
 import { malformed } from '../problems/problem.js'
 import { macRegistry, registryDate } from './mac-registry.js'
 
@@ -10,6 +11,7 @@ const PREFIXES_MAX = 500
 @Controller('api/v1/mac-registry')
 export class MacRegistryController {
   @Get()
+  @OfServer('reads')
   @ApiOperation({ summary: 'Who registered MAC prefixes with the IEEE, where Debian’s ieee-data is installed.' })
   @ApiQuery({ name: 'prefixes', description: 'Prefixes of six hexadecimal digits, with commas between: 00005e,021a4b' })
   async organisations(@Query('prefixes') prefixes = ''): Promise<MacRegistryResponse> {

@@ -12,6 +12,7 @@ import { isId, summaryDays, type Sample } from '@insel/core'
 import { Body, Controller, Delete, Get, Header, HttpCode, Param, ParseUUIDPipe, Post, Query, Req } from '@nestjs/common'
 import { ApiBody, ApiConsumes, ApiOperation, ApiQuery, ApiTags } from '@nestjs/swagger'
 import type { Request } from 'express'
+import { InEstate } from '../access/access.js'
 import { malformed } from '../problems/problem.js'
 import { wholeNumber } from '../problems/query.js'
 import { readBody } from '../problems/read-body.js'
@@ -34,6 +35,7 @@ export class ObservationsController {
   ) {}
 
   @Post('observations')
+  @InEstate('observes')
   @HttpCode(200)
   @ApiOperation({ summary: 'Takes in observations; wrong ones are named and left out.' })
   @ApiBody({
@@ -70,6 +72,7 @@ export class ObservationsController {
   }
 
   @Get('observations/summaries')
+  @InEstate('reads')
   @ApiOperation({ summary: 'Percentiles and growth of every guest and store over 7, 30 or 90 days before its last observation.' })
   @ApiQuery({ name: 'days', required: false, enum: [...summaryDays] })
   summaries(@Param('estateId', ParseUUIDPipe) estateId: string, @Query('days') days = '30'): Promise<SummariesResponse> {
@@ -79,6 +82,7 @@ export class ObservationsController {
   }
 
   @Get('observations/samples')
+  @InEstate('reads')
   @ApiOperation({ summary: 'Observations of one guest or store as they came, over some days before the last.' })
   @ApiQuery({ name: 'subjectId' })
   @ApiQuery({ name: 'days', required: false })
@@ -92,6 +96,7 @@ export class ObservationsController {
   }
 
   @Get('observations/daily')
+  @InEstate('reads')
   @ApiOperation({ summary: 'Bytes in use by day: of one store and its guests, or of everything.' })
   @ApiQuery({ name: 'storeId', required: false })
   @ApiQuery({ name: 'days', required: false })
@@ -107,6 +112,7 @@ export class ObservationsController {
   }
 
   @Post('observers')
+  @InEstate('administers')
   @ApiOperation({ summary: 'A key with which one guest sends observations on its own; an older one is void.' })
   @ApiBody({ schema: { type: 'object', required: ['guestId'], properties: { guestId: { type: 'string', format: 'uuid' } } } })
   async observe(
@@ -122,6 +128,7 @@ export class ObservationsController {
   }
 
   @Get('observers/:guestId')
+  @InEstate('reads')
   @ApiOperation({ summary: 'Whether a guest sends observations on its own, and when it last did.' })
   async observer(
     @Param('estateId', ParseUUIDPipe) estateId: string,
@@ -131,6 +138,7 @@ export class ObservationsController {
   }
 
   @Delete('observers/:guestId')
+  @InEstate('administers')
   @HttpCode(200)
   @ApiOperation({ summary: 'Makes a guest’s key void.' })
   async stop(
@@ -142,6 +150,7 @@ export class ObservationsController {
   }
 
   @Get('observe.sh')
+  @InEstate('observes')
   @Header('Content-Type', 'text/x-shellscript; charset=utf-8')
   @Header('Cache-Control', 'no-store')
   @ApiOperation({ summary: 'The observer: a shell script that measures three numbers and sends them when told to.' })
@@ -153,6 +162,7 @@ export class ObservationsController {
   }
 
   @Post('observations/received')
+  @InEstate('observes')
   @HttpCode(200)
   @Header('Content-Type', 'text/plain; charset=utf-8')
   @ApiConsumes('text/plain')

@@ -3,6 +3,7 @@ import { askGroup, lookUp, ping, ReachError, type Estate, type LookUp, type Ping
 import { EntityManager } from '@mikro-orm/postgresql'
 import { Body, Controller, HttpCode, Param, ParseUUIDPipe, Post } from '@nestjs/common'
 import { ApiBody, ApiOperation, ApiTags } from '@nestjs/swagger'
+import { InEstate } from '../access/access.js'
 import { EstateCache } from '../estates/estate-cache.js'
 import { ProblemError } from '../problems/problem.js'
 import { readBody } from '../problems/read-body.js'
@@ -26,6 +27,7 @@ export class ReachabilityController {
   ) {}
 
   @Post()
+  @InEstate('reads')
   @HttpCode(200)
   @ApiOperation({
     summary: 'Whether one machine reaches another: the path in both directions; where it fails, the first place and what would mend it.',
@@ -37,6 +39,7 @@ export class ReachabilityController {
   }
 
   @Post('ping')
+  @InEstate('reads')
   @HttpCode(200)
   @ApiOperation({ summary: 'What a machine of the plan would see when it pings a name or an address.' })
   @bodyOf('from', 'target')
@@ -46,6 +49,7 @@ export class ReachabilityController {
   }
 
   @Post('look-up')
+  @InEstate('reads')
   @HttpCode(200)
   @ApiOperation({ summary: 'What a machine of the plan would learn of a name from its name servers.' })
   @bodyOf('from', 'name')

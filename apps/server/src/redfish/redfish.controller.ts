@@ -1,6 +1,7 @@
 import type { RedfishTree } from '@insel/core'
 import { Body, Controller, HttpCode, Param, ParseUUIDPipe, Post } from '@nestjs/common'
 import { ApiBody, ApiOperation, ApiTags } from '@nestjs/swagger'
+import { InEstate } from '../access/access.js'
 import { malformed, refuseUnknownFields } from '../problems/problem.js'
 import { readRedfishTree } from './redfish-reader.js'
 
@@ -10,6 +11,7 @@ const KNOWN = new Set(['url', 'user', 'password', 'fingerprint'])
 @Controller('api/v1/estates/:estateId')
 export class RedfishController {
   @Post('redfish')
+  @InEstate('observes')
   @HttpCode(200)
   @ApiOperation({ summary: 'Reads a management controller’s resource tree (Redfish). User and password are used once and kept nowhere.' })
   @ApiBody({

@@ -179,24 +179,29 @@ function renames({ updated }: Difference): boolean {
 interface Touched {
   readonly kind: Kind
   readonly record: AnyRecord
+  /** The fields that changed, where it was there before and after. */
+  readonly changed?: readonly string[]
 }
 
 function touchedRecords({ added, updated, removed }: Difference): readonly Touched[] {
   return [
     ...Object.values(added),
-    ...Object.values(updated).flatMap(({ kind, from, to }) => [
-      { kind, record: from },
-      { kind, record: to },
-    ]),
+    ...Object.values(updated).flatMap(({ kind, from, to }) => {
+      const changed = changedFields(from, to)
+      return [
+        { kind, record: from, changed },
+        { kind, record: to, changed },
+      ]
+    }),
     ...Object.values(removed),
   ]
 }
 
 function subjectsAgain(rule: Rule, estate: Estate, touched: readonly Touched[]): ReadonlySet<string> | 'all' {
   const ids = new Set<string>()
-  for (const { kind, record } of touched) {
+  for (const { kind, record, changed } of touched) {
     if (kind === rule.appliesTo) ids.add(record.id)
-    const more = rule.again[kind]?.(estate, record as never)
+    const more = rule.again[kind]?.(estate, record as never, changed)
     if (more === 'all') return 'all'
     for (const id of more ?? []) ids.add(id)
   }

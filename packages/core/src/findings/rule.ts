@@ -28,8 +28,14 @@ export interface Finding {
 /** What a rule's check says; the rest of the finding comes from the rule and the subject. */
 export type Observation = Omit<Finding, 'id' | 'ruleId' | 'title' | 'subject' | 'isFixable'> & { readonly subject?: Finding['subject'] }
 
-/** Records of another kind whose change makes a rule look again, and at which subjects. */
-export type Again = { readonly [C in Kind]?: (estate: Estate, record: RecordOf<C>) => readonly string[] | 'all' }
+/**
+ * Records of another kind whose change makes a rule look again, and at which subjects.
+ *
+ * @param changed the fields that changed, or undefined where the record was added or removed
+ */
+export type Again = {
+  readonly [C in Kind]?: (estate: Estate, record: RecordOf<C>, changed: readonly string[] | undefined) => readonly string[] | 'all'
+}
 
 /** A rule: pure, one for each kind of problem. */
 export interface Rule<K extends Kind = Kind> {

@@ -1,4 +1,4 @@
-import { type Address, type Disk, type Estate, type Guest, type Image, type Platform } from '../../estate/index.js'
+import type { Address, Disk, Estate, Guest, Image, Kind, Platform, RecordOf } from '../../estate/index.js'
 
 /** The host that a guest is, or was, on. */
 export const onHostOf = (_: Estate, guest: Guest): readonly string[] => (guest.hostId ? [guest.hostId] : [])
@@ -7,6 +7,12 @@ export const hostsOnPlatform = (estate: Estate, platform: Platform): readonly st
   estate.referring('host', 'platformId', platform.id).map((host) => host.id)
 /** The store that a disk or an image lies, or lay, on. */
 export const onStoreOf = (_: Estate, disk: Pick<Disk | Image, 'storeId'>): readonly string[] => (disk.storeId ? [disk.storeId] : [])
+/** Every subject, when a record comes or goes, or one of some fields of it changes; the rule reads no other field of that kind. */
+export const allWhen =
+  <K extends Kind>(...fields: readonly (keyof RecordOf<K> & string)[]) =>
+  (_: Estate, __: RecordOf<K>, changed: readonly string[] | undefined): readonly string[] | 'all' =>
+    !changed || fields.some((field) => changed.includes(field)) ? 'all' : NO_SUBJECTS
+const NO_SUBJECTS: readonly string[] = []
 /** All addresses that hold the same IP. */
 export const sameIp = (estate: Estate, address: Address): readonly string[] => estate.byKey('address', { ip: address.ip }).map((a) => a.id)
 /** All adapters of a guest. */

@@ -1,5 +1,6 @@
 import { checkIntent } from '../../reach/index.js'
 import { defineRule, type Again } from '../rule.js'
+import { allWhen } from './again.js'
 
 const whenever = () => 'all' as const
 /** Nearly everything about networks decides who reaches whom. Where nobody recorded an intention, this costs nothing. */
@@ -10,7 +11,7 @@ const again: Again = {
   pool: whenever,
   address: whenever,
   adapter: whenever,
-  guest: whenever,
+  guest: allWhen<'guest'>('name', 'kind', 'state', 'isRouter', 'hostId'),
   host: whenever,
   switch: whenever,
   port: whenever,

@@ -1,0 +1,12 @@
+import { Module } from '@nestjs/common'
+import { EstateCache } from './estate-cache.js'
+import { EstatesController } from './estates.controller.js'
+import { EstatesService } from './estates.service.js'
+
+/** Estates: made, listed, read whole, and as they were last seen. */
+@Module({
+  controllers: [EstatesController],
+  providers: [EstateCache, EstatesService],
+  exports: [EstateCache],
+})
+export class EstatesModule {}

@@ -1,0 +1,13 @@
+import { Module } from '@nestjs/common'
+import { EstatesModule } from '../estates/estates.module.js'
+import { ObservationsController } from './observations.controller.js'
+import { ObservationsService } from './observations.service.js'
+import { ObserversService } from './observers.service.js'
+
+/** What was seen of guests and stores over time. */
+@Module({
+  imports: [EstatesModule],
+  controllers: [ObservationsController],
+  providers: [ObservationsService, ObserversService],
+})
+export class ObservationsModule {}

@@ -1,0 +1,30 @@
+import type { ServerInfo } from '@insel/contract'
+import { Module, type DynamicModule } from '@nestjs/common'
+import { DATABASE_URL } from '../events/notifications.js'
+import { AWAITS_DEMO, EXPOSURE } from '../health/health.controller.js'
+import { Names, type Exposure } from './names.js'
+
+/** What the server is told of where it stands and how it is reached. */
+export interface Settings extends Exposure {
+  readonly databaseUrl: string
+  /** Whether somebody is about to load the demo, where there is no estate yet. */
+  readonly awaitsDemo: boolean
+}
+
+/** Gives the settings to every feature. */
+@Module({})
+export class SettingsModule {
+  static of({ databaseUrl, publicUrls, isOpenToNetwork, awaitsDemo }: Settings): DynamicModule {
+    return {
+      module: SettingsModule,
+      global: true,
+      providers: [
+        { provide: DATABASE_URL, useValue: databaseUrl },
+        { provide: Names, useValue: new Names({ publicUrls, isOpenToNetwork }) },
+        { provide: EXPOSURE, useValue: { isOpenToNetwork } satisfies ServerInfo },
+        { provide: AWAITS_DEMO, useValue: awaitsDemo },
+      ],
+      exports: [DATABASE_URL, Names, EXPOSURE, AWAITS_DEMO],
+    }
+  }
+}
