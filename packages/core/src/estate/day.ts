@@ -1,5 +1,16 @@
 import type { Estate } from './estate.js'
 
+/** A format takes longer to make than to use; there are no more of them than zones. */
+const formats = new Map<string, Intl.DateTimeFormat>()
+
+function dayFormat(timeZone: string): Intl.DateTimeFormat {
+  const known = formats.get(timeZone)
+  if (known) return known
+  const made = new Intl.DateTimeFormat('en-CA', { timeZone, year: 'numeric', month: '2-digit', day: '2-digit' })
+  formats.set(timeZone, made)
+  return made
+}
+
 /**
  * The day it is in an estate's time zone.
  *
@@ -8,9 +19,7 @@ import type { Estate } from './estate.js'
  * @example dayIn('Pacific/Auckland', '2027-01-18T12:30:00Z') // '2027-01-19'
  */
 export function dayIn(timeZone: string, now: string): string {
-  const parts = new Intl.DateTimeFormat('en-CA', { timeZone, year: 'numeric', month: '2-digit', day: '2-digit' }).formatToParts(
-    new Date(now),
-  )
+  const parts = dayFormat(timeZone).formatToParts(new Date(now))
   const part = (type: string) => parts.find((one) => one.type === type)?.value ?? ''
   return `${part('year').padStart(4, '0')}-${part('month')}-${part('day')}`
 }
