@@ -9,5 +9,6 @@ import { Pipeline } from './pipeline.js'
   imports: [EstatesModule],
   controllers: [ChangesController],
   providers: [Pipeline, ChangeLog],
+  exports: [Pipeline],
 })
 export class ChangesModule {}

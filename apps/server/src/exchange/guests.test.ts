@@ -46,6 +46,32 @@ describe('guests in open formats', () => {
     expect((await server.get('/guests')).body).toMatchObject({ total: 2 })
     expect((await post('nothing')).status).toBe(400)
   })
+
+  it('5,000 rows are recorded as the one change that was previewed, and not on another revision', async () => {
+    const own = await startServer()
+    try {
+      await own.send(firstCommands)
+      const base = `/api/v1/estates/${own.estateId}/imports`
+      const ask = (path: string, body: object) => request(own.url).post(`${base}${path}`).set('insel-person', own.personId).send(body)
+      const rows = Array.from({ length: 5000 }, (_, at) => `web-${at},gannet,1,64M,1G`)
+      const asked = { kind: 'guests', text: ['host name,where,vcpu,memory,disks', ...rows].join('\n') }
+      const columns = { columns: ['name', 'host', 'vCPU', 'memory', 'disks'], units: [null, null, null, null, null], style: null }
+      const preview = (await ask('', { ...asked, columns })).body as GuestImport & { revision: number }
+      expect([preview.added.length, preview.rejected.length]).toEqual([5000, 0])
+      const apply = (expectedRevision: number, more: object = { columns }) => ask('/apply', { ...asked, ...more, expectedRevision })
+      expect((await apply(preview.revision - 1)).body).toMatchObject({ status: 409, code: 'changed-since' })
+      const done = await apply(preview.revision)
+      expect(done.body).toMatchObject({ revision: preview.revision + 1 })
+      expect((await own.get('/guests?limit=1')).body).toMatchObject({ total: 5001 })
+      const again = await apply(preview.revision + 1)
+      expect([again.status, (again.body as Problem).detail]).toEqual([400, expect.stringContaining('nothing to record')])
+      const wrong = await apply(preview.revision + 1, { columns: { ...columns, columns: ['name', 'colour'], units: [null, 'furlong'] } })
+      expect((wrong.body as Problem).errors.map(({ path }) => path)).toEqual(['columns.columns', 'columns.units'])
+      expect((await ask('/apply', asked)).body).toMatchObject({ status: 400, errors: [{ path: 'expectedRevision' }] })
+    } finally {
+      await own.stop()
+    }
+  })
 })
 
 describe('a whole estate as a file', () => {

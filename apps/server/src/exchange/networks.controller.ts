@@ -1,28 +1,10 @@
-import { ImportRequest } from '@insel/contract'
-import {
-  addressPlanCsv,
-  dhcpReservations,
-  dhcpReservationsCsv,
-  hostsLines,
-  importGuests,
-  importNames,
-  makeIds,
-  readGuestTable,
-  zoneFile,
-  zoneSerial,
-  zonesOf,
-  type Estate,
-  type GuestImport,
-  type NamesImport,
-} from '@insel/core'
+import { addressPlanCsv, dhcpReservations, dhcpReservationsCsv, hostsLines, zoneFile, zoneSerial, zonesOf, type Estate } from '@insel/core'
 import { EntityManager } from '@mikro-orm/postgresql'
-import { Body, Controller, Get, Header, HttpCode, Param, ParseUUIDPipe, Post } from '@nestjs/common'
-import { ApiBody, ApiOperation, ApiTags } from '@nestjs/swagger'
-import { randomBytes } from 'node:crypto'
+import { Controller, Get, Header, Param, ParseUUIDPipe } from '@nestjs/common'
+import { ApiOperation, ApiTags } from '@nestjs/swagger'
 import { InEstate } from '../access/access.js'
 import { EstateCache } from '../estates/estate-cache.js'
-import { malformed, notFound } from '../problems/problem.js'
-import { readBody } from '../problems/read-body.js'
+import { notFound } from '../problems/problem.js'
 
 /** A zone that can be written, and the serial it has now. */
 interface ZoneSummary {
@@ -32,7 +14,7 @@ interface ZoneSummary {
   readonly serial: number
 }
 
-/** The addresses and names of an estate in open formats, out; and a preview of such texts, in. */
+/** The addresses and names of an estate in open formats, out. */
 @ApiTags('networks')
 @Controller('api/v1/estates/:estateId')
 export class ExportsController {
@@ -89,31 +71,6 @@ export class ExportsController {
     const zone = zonesOf(estate).find((one) => one.name === name.toLowerCase().replace(/\.$/, ''))
     if (!zone) throw notFound(`The plan has no zone “${name}”. GET exports/zones lists them.`)
     return zoneFile(estate, zone, serial)
-  }
-
-  @Post('imports')
-  @InEstate('reads')
-  @HttpCode(200)
-  @ApiOperation({
-    summary:
-      'What a text of names, or a table of guests, would record: the commands, and the lines that cannot be taken. Nothing is applied.',
-  })
-  @ApiBody({
-    schema: {
-      type: 'object',
-      required: ['kind', 'text'],
-      additionalProperties: false,
-      properties: { kind: { type: 'string', enum: ['names', 'guests'] }, text: { type: 'string' } },
-    },
-  })
-  async imports(@Param('estateId', ParseUUIDPipe) estateId: string, @Body() body: unknown): Promise<NamesImport | GuestImport> {
-    const { kind, text } = readBody(ImportRequest, body)
-    const estate = await this.#estate(estateId)
-    const newId = makeIds(() => Date.now(), randomBytes)
-    if (kind === 'names') return importNames(estate, text, newId)
-    const table = readGuestTable(text)
-    if ('sentence' in table) throw malformed(table.sentence)
-    return importGuests(estate, table, table.proposed, { newId })
   }
 
   async #estate(estateId: string): Promise<Estate> {

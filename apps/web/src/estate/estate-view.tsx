@@ -66,7 +66,7 @@ function Current({ estateId, answered, children }: { estateId: string; answered:
   useEffect(() => () => say(undefined), [])
   const [params, setParams] = useSearchParams()
   const { personIn, setPerson } = usePerson(estateId)
-  const { recorded, submit: submitNow, revert: revertNow } = useSubmitting(estateId, answered, personIn)
+  const { recorded, submit: submitNow, submitImport: importNow, revert: revertNow } = useSubmitting(estateId, answered, personIn)
   const { plan, setPlan } = usePlan(estateId)
   const person = personIn(recorded.estate)
   const { revision } = recorded
@@ -113,6 +113,10 @@ function Current({ estateId, answered, children }: { estateId: string; answered:
     (...asked) => (why ? Promise.resolve(refusal(why)) : submitNow(...asked)),
     [why, submitNow],
   )
+  const submitImport = useCallback<Submitting['submitImport']>(
+    (...asked) => (why ? Promise.resolve(refusal(why)) : importNow(...asked)),
+    [why, importNow],
+  )
   const revert = useCallback<Submitting['revert']>((target) => (why ? Promise.resolve(refusal(why)) : revertNow(target)), [why, revertNow])
 
   const view = useMemo<EstateView>(
@@ -131,6 +135,7 @@ function Current({ estateId, answered, children }: { estateId: string; answered:
       person,
       setPerson,
       submit,
+      submitImport,
       revert,
     }),
     [
@@ -148,6 +153,7 @@ function Current({ estateId, answered, children }: { estateId: string; answered:
       person,
       setPerson,
       submit,
+      submitImport,
       revert,
     ],
   )

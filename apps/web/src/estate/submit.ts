@@ -2,7 +2,7 @@ import type { CommandsResponse } from '@insel/contract'
 import { applyAll, isEmpty, sayCommand, withIds, type Command, type Estate, type Person } from '@insel/core'
 import { useQueryClient } from '@tanstack/react-query'
 import { useCallback, useMemo, useRef, useState } from 'react'
-import { api, ProblemResponse, Unreachable } from '../lib/api'
+import { api, ProblemResponse, Unreachable, type ImportGiven } from '../lib/api'
 import { withAhead } from './ahead'
 import { browserContext, newId } from '../lib/context'
 import { say } from './messages'
@@ -21,9 +21,18 @@ export interface Submitting {
    * of what is added are in the commands then.
    */
   submit(commands: readonly Command[], done?: string, isShownAtOnce?: boolean): Promise<Refusal | undefined>
+  /**
+   * Records a text that was read here, by having the server read it, too: however many commands it comes to.
+   *
+   * @param commands what it comes to, on the record as it is shown
+   */
+  submitImport(given: ImportGiven, commands: readonly Command[], done: string): Promise<Refusal | undefined>
   /** Undoes a change, by a new one. @returns why not, or undefined when done */
   revert(revision: number): Promise<Refusal | undefined>
 }
+
+/** How a submission is sent: by whom, on which standing. */
+type Post = (actorId: string, on: Recorded) => Promise<CommandsResponse>
 
 /** Who records: the person of this browser, or the one that a list of commands introduces. */
 function actorOf(commands: readonly Command[], person: Person | undefined): { id: string | undefined; isIntroduction: boolean } {
@@ -83,31 +92,28 @@ export function useSubmitting(
     [estateId, person, settle],
   )
 
-  const submit = useCallback(
-    async (wanted: readonly Command[], done?: string, isShownAtOnce = false) => {
-      const commands = withIds(wanted, newId)
+  const submitBy = useCallback(
+    async (commands: readonly Command[], post: Post, done?: string, isShownAtOnce = false) => {
       const { id: actor, isIntroduction } = actorOf(commands, person)
       if (!actor) return nobody
       if (isShownAtOnce) setAhead((before) => [...before, commands])
       // One at a time: who is quicker than the server's answer builds upon it, and does not come up against it.
       const send = turn.current.then(async () => {
         const current = recordedIn(client, estateId) ?? answered
-        // The core refuses here what the server would refuse, without the way there and back.
-        const tried = applyAll(current.estate, commands, browserContext(current.revision))
-        const answer = await api.submit(estateId, actor, commands, current)
+        const answer = await post(actor, current)
         await settle(answer)
-        return { tried, ...answer }
+        return { ...answer, estate: (recordedIn(client, estateId) ?? current).estate }
       })
       turn.current = send.catch(() => undefined)
       try {
-        const { tried, revision, difference } = await send
+        const { estate, revision, difference } = await send
         if (isIntroduction) return undefined
         const undo = () =>
           void revert(revision).then((why) => {
             if (why) say({ sentence: why.sentence, isTrouble: true })
           })
         say({
-          sentence: `${done ?? sayDone(tried.estate, commands)}: recorded as change ${revision}.`,
+          sentence: `${done ?? sayDone(estate, commands)}: recorded as change ${revision}.`,
           isTrouble: false,
           ...(isEmpty(difference) ? {} : { undo }),
         })
@@ -122,5 +128,21 @@ export function useSubmitting(
     },
     [estateId, client, answered, person, revert, settle],
   )
-  return { recorded, submit, revert }
+  const submit = useCallback<Submitting['submit']>(
+    (wanted, done, isShownAtOnce) => {
+      const commands = withIds(wanted, newId)
+      const post: Post = (actor, current) => {
+        // The core refuses here what the server would refuse, without the way there and back.
+        applyAll(current.estate, commands, browserContext(current.revision))
+        return api.submit(estateId, actor, commands, current)
+      }
+      return submitBy(commands, post, done, isShownAtOnce)
+    },
+    [estateId, submitBy],
+  )
+  const submitImport = useCallback<Submitting['submitImport']>(
+    (given, commands, done) => submitBy(commands, (actor, { revision }) => api.applyImport(estateId, actor, given, revision), done),
+    [estateId, submitBy],
+  )
+  return { recorded, submit, submitImport, revert }
 }

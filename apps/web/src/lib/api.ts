@@ -20,7 +20,7 @@ import {
   type Standing,
   type SummariesResponse,
 } from '@insel/contract'
-import type { Command, RedfishTree, Sample, SummaryDays } from '@insel/core'
+import type { Command, GuestTable, RedfishTree, Sample, SummaryDays } from '@insel/core'
 
 /** What the server refused, with its problem document. */
 export class ProblemResponse extends Error {
@@ -60,6 +60,11 @@ const post = <T>(path: string, body: unknown, personId?: string) =>
 /** A host or a guest, by its id. */
 export type MachineRef = { readonly hostId: string } | { readonly guestId: string }
 
+/** A text that the server reads again and records as one change: see `POST imports/apply`. */
+export type ImportGiven =
+  | { readonly kind: 'names'; readonly text: string }
+  | { readonly kind: 'guests'; readonly text: string; readonly columns: GuestTable['proposed'] }
+
 /** The server's API, as the interface uses it. */
 export const api = {
   server: () => call<ServerInfo>('/server'),
@@ -82,6 +87,8 @@ export const api = {
     call<RecordsResponse | DifferenceResponse>(`/estates/${estateId}/records?since=${revision}&epoch=${epoch}`),
   submit: (estateId: string, personId: string, commands: readonly Command[], { revision, epoch }: Standing) =>
     post<CommandsResponse>(`/estates/${estateId}/commands`, { commands, expectedRevision: revision, expectedEpoch: epoch }, personId),
+  applyImport: (estateId: string, personId: string, given: ImportGiven, revision: number) =>
+    post<CommandsResponse>(`/estates/${estateId}/imports/apply`, { ...given, expectedRevision: revision }, personId),
   revert: (estateId: string, personId: string, revision: number) =>
     post<CommandsResponse>(`/estates/${estateId}/changes/${revision}/revert`, {}, personId),
   startCollection: (estateId: string, machine: MachineRef) => post<CollectionStarted>(`/estates/${estateId}/collections`, machine),

@@ -40,20 +40,6 @@ export class LookUpRequest {
   name!: string
 }
 
-/** `POST imports`: a preview of what a text would record. Nothing is applied. */
-export class ImportRequest {
-  @FollowsField({ type: 'choice', options: ['names', 'guests'], label: 'Kind', doc: 'What the text holds.' })
-  kind!: 'names' | 'guests'
-  @FollowsField({
-    type: 'text',
-    shape: 'note',
-    max: 1_900_000,
-    label: 'Text',
-    doc: 'hosts(5) lines, a zone file or CSV of names; or CSV of guests.',
-  })
-  text!: string
-}
-
 /** The organisations of MAC prefixes, where the registry is installed. */
 export interface MacRegistryResponse {
   /** Where the registry is from, or null where it is not installed. */

@@ -14,4 +14,4 @@ export {
   type SizeReading,
   type SizeUnit,
 } from './parse-size.js'
-export { numberStyleOf, readNumber, type NumberReading, type NumberStyle } from './read-number.js'
+export { numberStyleOf, numberStyles, readNumber, type NumberReading, type NumberStyle } from './read-number.js'

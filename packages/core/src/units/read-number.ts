@@ -1,5 +1,6 @@
 /** What stands before the decimals of a number: `8.5` or `8,5`. The other sign then sets thousands apart. */
-export type NumberStyle = 'point' | 'comma'
+export const numberStyles = ['point', 'comma'] as const
+export type NumberStyle = (typeof numberStyles)[number]
 
 /** A number as it was read, or a sentence that says why not; `isAmbiguous` where another reading is as likely. */
 export type NumberReading =

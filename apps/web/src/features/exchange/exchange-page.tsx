@@ -30,7 +30,7 @@ import {
 import { proxy, wrap } from 'comlink'
 import { useMemo, useRef, useState, type ReactNode } from 'react'
 import { api } from '../../lib/api'
-import { useEstate } from '../../estate'
+import { mayRecord, useEstate } from '../../estate'
 import { ids } from '../../lib/context'
 import { download } from '../../lib/csv'
 import { usePaths } from '../../lib/paths'
@@ -417,8 +417,8 @@ function SystemDraft({ system }: { system: OvfSystem }) {
 }
 
 function TableIn() {
-  const { estate } = useEstate()
-  const { record, trouble } = useRecord()
+  const { estate, basis } = useEstate()
+  const { record, recordImport, trouble } = useRecord()
   const [text, setText] = useState('')
   const [mapping, setMapping] = useState<GuestTable['proposed']>()
   const [kept, setKept] = useState<string>()
@@ -436,7 +436,11 @@ function TableIn() {
   const keep = async () => {
     if (!reading) return
     const says = `${reading.added.length} guests added and ${reading.changed.length} changed from a table`
-    if (await record(reading.commands, says)) {
+    const isDone =
+      mayRecord(basis) && columns
+        ? await recordImport({ kind: 'guests', text, columns }, reading.commands, says)
+        : await record(reading.commands, says)
+    if (isDone) {
       take('')
       setKept(says)
     }

@@ -1,6 +1,6 @@
 import { counted, dhcpReservations, importNames, nameTable, zonesOf } from '@insel/core'
 import { useMemo, useState } from 'react'
-import { useEstate } from '../../estate'
+import { mayRecord, useEstate } from '../../estate'
 import { newId } from '../../lib/context'
 import { useRecord } from '../../lib/use-record'
 import { Button } from '../../ui/button'
@@ -108,12 +108,15 @@ export function NamesPage() {
 }
 
 function Import() {
-  const { estate, addToPlan } = useEstate()
-  const { record, trouble } = useRecord()
+  const { estate, basis, addToPlan } = useEstate()
+  const { record, recordImport, trouble } = useRecord()
   const [text, setText] = useState('')
   const read = useMemo(() => (text.trim() === '' ? undefined : importNames(estate, text, newId)), [estate, text])
   const apply = async () => {
-    if (read && (await record(read.commands, `${read.commands.length} names taken over`))) setText('')
+    if (!read) return
+    const says = `${read.commands.length} names taken over`
+    const isDone = mayRecord(basis) ? await recordImport({ kind: 'names', text }, read.commands, says) : await record(read.commands, says)
+    if (isDone) setText('')
   }
   return (
     <div>
