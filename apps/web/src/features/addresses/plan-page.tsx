@@ -23,10 +23,11 @@ import { newId } from '../../lib/context'
 import { readStored, store } from '../../lib/storage'
 import { useGo } from '../../lib/use-go'
 import { usePaths } from '../../lib/paths'
-import { useRecord } from '../../lib/use-record'
 import { Button } from '../../ui/button'
 import { Effect } from '../proposals/effect'
-import { Empty, Page, Part, Trouble } from '../../ui/page'
+import { ProposalFooter } from '../proposals/proposal-footer'
+import { useProposal } from '../proposals/use-proposal'
+import { Empty, Page, Part } from '../../ui/page'
 import { BlockDrawing, type BlockKey, type DrawnPrefix } from './block-drawing'
 import { NetworksNav } from '../networks/networks-nav'
 
@@ -79,10 +80,9 @@ function problemOf({ name, machines, growth, vlan }: Draft, names: readonly stri
 
 /** Plans segments in a block: wanted sizes become prefixes that nest and align, drawn to scale; then they are recorded and carried to hosts. */
 export function PlanPage() {
-  const { estate, estateId, addToPlan } = useEstate()
+  const { estate, estateId } = useEstate()
   const { to } = usePaths()
   const go = useGo()
-  const { record, trouble } = useRecord()
   const [sketch, keepSketch] = useState<Sketch>(
     () => readStored<Sketch>(`block.${estateId}`) ?? { block: firstBlock(estate), drafts: [], hosts: [] },
   )
@@ -143,11 +143,18 @@ export function PlanPage() {
   const commands = useMemo(() => (made ? commandsOf(made, sketch.hosts) : []), [made, sketch.hosts])
   const isSound = problems.every((problem) => problem === undefined) && made?.problems.length === 0 && commands.length > 0
   const hosts = estate.all('host').filter(({ state }) => state !== 'retired')
-  const save = async () => {
-    if (!(await record(commands, `${made?.segments.length ?? 0} segments planned`))) return
-    setSketch({ ...sketch, drafts: [] })
-    await go(to('networks'))
-  }
+  const clear = () => setSketch({ ...sketch, drafts: [] })
+  const segments = useProposal({
+    commands,
+    says: `${made?.segments.length ?? 0} segments planned`,
+    recorded() {
+      clear()
+      return go(to('networks'))
+    },
+    planned: clear,
+  })
+  const leave = () => setPending(undefined)
+  const change = useProposal({ commands: pending, recorded: leave, planned: leave })
   return (
     <Page
       title="Plan a block"
@@ -185,20 +192,7 @@ export function PlanPage() {
             <div className="border border-accent rounded-md px-4 py-3 mt-3" role="region" aria-label="Change of a recorded subnet">
               <p className="font-medium mb-1">This changes what is recorded: machines have to be renumbered by hand, too.</p>
               <Effect commands={pending} />
-              <p className="flex gap-2">
-                <Button look="primary" onClick={() => void record(pending).then((isDone) => isDone && setPending(undefined))}>
-                  Record it
-                </Button>
-                <Button
-                  onClick={() => {
-                    addToPlan(pending)
-                    setPending(undefined)
-                  }}
-                >
-                  Add to plan
-                </Button>
-                <Button onClick={() => setPending(undefined)}>Leave it</Button>
-              </p>
+              <ProposalFooter proposal={change} label="Record it" leave={leave} />
             </div>
           )}
         </div>
@@ -266,21 +260,7 @@ export function PlanPage() {
                   ))}
                 </div>
               </Part>
-              <p className="flex gap-2 mb-4">
-                <Button look="primary" disabled={!isSound} onClick={() => void save()}>
-                  Record {made?.segments.length ?? 0} segments
-                </Button>
-                <Button
-                  disabled={!isSound}
-                  onClick={() => {
-                    addToPlan(commands)
-                    setSketch({ ...sketch, drafts: [] })
-                  }}
-                >
-                  Add to plan
-                </Button>
-              </p>
-              {trouble && <Trouble>{trouble}</Trouble>}
+              <ProposalFooter proposal={segments} label={`Record ${made?.segments.length ?? 0} segments`} isReady={isSound} />
               <Effect commands={isSound ? commands : undefined} withDifference={false} />
             </>
           )}

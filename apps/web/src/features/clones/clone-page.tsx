@@ -7,11 +7,12 @@ import { newId } from '../../lib/context'
 import { usePaths } from '../../lib/paths'
 import { useGo } from '../../lib/use-go'
 import { useKey } from '../../lib/keys'
-import { Button, Key } from '../../ui/button'
 import { Effect } from '../proposals/effect'
+import { ProposalFooter } from '../proposals/proposal-footer'
+import { useProposal } from '../proposals/use-proposal'
 import { HostChoice } from '../placement/host-choice'
 import { Mark } from '../../ui/mark'
-import { Page, Trouble } from '../../ui/page'
+import { Page } from '../../ui/page'
 import { RemovedPage } from '../records/removed'
 import { inputValue } from '../records/field-text'
 
@@ -27,14 +28,13 @@ function nextName(base: string, isTaken: (name: string) => boolean): string {
 /** One copy of a guest or template: its name and place, and the exact difference before it is recorded. */
 export function ClonePage() {
   const { id = '' } = useParams()
-  const { recorded, submit } = useEstate()
+  const { recorded } = useEstate()
   const { to } = usePaths()
   const go = useGo()
   const guest = recorded.find('guest', id)
   const [cloneId] = useState(newId)
   const [name, setName] = useState(() => (guest ? nextName(guest.name, (one) => recorded.byKey('guest', { name: one }).length > 0) : ''))
   const [hostId, setHostId] = useState(guest?.hostId ?? '')
-  const [trouble, setTrouble] = useState<string>()
   const demand = useMemo(
     () => (guest ? { ...demandOf(recorded, guest), kind: 'machine' as const, isRunning: false } : undefined),
     [recorded, guest],
@@ -52,13 +52,8 @@ export function ClonePage() {
     return [{ type: 'guest.clone', id: cloneId, guestId: guest.id, name, hostId, ...(stores ? { stores } : {}) }]
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the reading follows from the name
   }, [guest, name, hostId, fit, recorded, cloneId])
-  const save = async () => {
-    if (!commands) return
-    const refusal = await submit(commands)
-    setTrouble(refusal?.sentence)
-    if (!refusal) await go(to(`guests/${cloneId}`))
-  }
-  useKey('mod+Enter', () => void save())
+  const proposal = useProposal({ commands, recorded: () => go(to(`guests/${cloneId}`)), planned: () => go(to('board')) })
+  useKey('mod+Enter', () => void proposal.record())
   if (!guest) return <RemovedPage kind="guest" id={id} />
   return (
     <Page
@@ -69,7 +64,7 @@ export function ClonePage() {
         className="grid lg:grid-cols-[minmax(0,1fr)_400px] gap-10"
         onSubmit={(event) => {
           event.preventDefault()
-          void save()
+          void proposal.record()
         }}
       >
         <div>
@@ -95,10 +90,7 @@ export function ClonePage() {
             {'sentence' in reading ? reading.sentence : ''}
           </p>
           <HostChoice legend="Where the copy goes" fits={places.data ?? []} chosen={hostId} choose={setHostId} />
-          {trouble && <Trouble>{trouble}</Trouble>}
-          <Button type="submit" look="primary" disabled={!commands} className="mt-4">
-            Clone {guest.name} <Key>Ctrl ↵</Key>
-          </Button>
+          <ProposalFooter proposal={proposal} label={`Clone ${guest.name}`} isReady={commands !== undefined} isForm />
         </div>
         <div>
           <Effect commands={commands} />

@@ -16,15 +16,17 @@ import {
 } from '@insel/core'
 import { useMemo, useState } from 'react'
 import { useSearchParams } from 'react-router'
-import { usePlaces, usePreview } from '../../checks/checks'
+import { usePlaces } from '../../checks/checks'
 import { useEstate } from '../../estate'
 import { ids } from '../../lib/context'
 import { useKey } from '../../lib/keys'
 import { usePaths } from '../../lib/paths'
 import { useGo } from '../../lib/use-go'
-import { Button, ButtonLink, Key } from '../../ui/button'
+import { ButtonLink } from '../../ui/button'
 import { Effect } from '../proposals/effect'
-import { Empty, Page, Trouble } from '../../ui/page'
+import { ProposalFooter } from '../proposals/proposal-footer'
+import { useProposal } from '../proposals/use-proposal'
+import { Empty, Page } from '../../ui/page'
 import { SpecInput } from './spec-input'
 import { DeviceRemarks, ModeCosts } from './device-remarks'
 import { Adapters, Disks } from './device-rows'
@@ -91,7 +93,7 @@ export function ComposeGuestPage() {
 }
 
 function Compose() {
-  const { estate, submit, addToPlan } = useEstate()
+  const { estate } = useEstate()
   const { to } = usePaths()
   const go = useGo()
   const [params] = useSearchParams()
@@ -107,12 +109,11 @@ function Compose() {
   const reading = useMemo(() => readSpecLine(line, names), [line, names])
   const [draft, setDraft] = useState<Draft>(() => draftOf(estate, reading.spec))
   const [isTried, setTried] = useState(false)
-  const [refusal, setRefusal] = useState<string>()
 
   const typeLine = (next: string) => {
     setLine(next)
     setDraft((current) => merged(current, draftOf(estate, reading.spec), draftOf(estate, readSpecLine(next, names).spec)))
-    setRefusal(undefined)
+    proposal.forget()
   }
   const setText = (name: string, text: string) => setDraft({ ...draft, texts: { ...draft.texts, [name]: text } })
 
@@ -123,7 +124,6 @@ function Compose() {
   const fit = places.data?.find((one) => one.hostId === hostId)
   const read = useMemo(() => readDraft(draft, fit), [draft, fit])
   const commands = useMemo(() => ('guest' in read ? commandsOf(estate, read.guest, draft, ids) : undefined), [read, estate, draft])
-  const preview = usePreview(commands)
   const problems = 'problems' in read ? read.problems : {}
   const system = systemOfDraft(estate, draft)
   const host = estate.find('host', hostId)
@@ -145,22 +145,18 @@ function Compose() {
     return 'guest' in proposed ? commandsOf(estate, proposed.guest, draft, ids) : undefined
   }
 
-  const save = async () => {
-    setTried(true)
-    const ready = fit ? commands : ((await commandsOnceProposed()) ?? commands)
-    if (!ready) return
-    const problem = await submit(ready)
-    setRefusal(problem?.sentence)
-    const guest = ready.find(({ type }) => type === 'guest.add')
-    if (!problem && guest?.type === 'guest.add') await go(to(`guests/${guest.record.id}`))
-  }
-  const planIt = async () => {
-    setTried(true)
-    if (!commands || !preview.data?.ok) return
-    await go(to('board'))
-    addToPlan(commands)
-  }
-  useKey('mod+Enter', () => void save())
+  const proposal = useProposal({
+    async commands() {
+      setTried(true)
+      return fit ? commands : ((await commandsOnceProposed()) ?? commands)
+    },
+    recorded(done) {
+      const guest = done.find(({ type }) => type === 'guest.add')
+      if (guest?.type === 'guest.add') return go(to(`guests/${guest.record.id ?? ''}`))
+    },
+    planned: () => go(to('board')),
+  })
+  useKey('mod+Enter', () => void proposal.record())
 
   const input = (name: string) => {
     const field = guestFields[name]
@@ -209,7 +205,7 @@ function Compose() {
           noValidate
           onSubmit={(event) => {
             event.preventDefault()
-            void save()
+            void proposal.record()
           }}
         >
           <SpecInput
@@ -246,13 +242,7 @@ function Compose() {
           />
           <Disks draft={draft} setDraft={setDraft} problems={problems} fit={fit} hostId={hostId} />
           <Adapters draft={draft} setDraft={setDraft} />
-          {refusal && <Trouble>{refusal}</Trouble>}
-          <div className="flex gap-2 mt-4">
-            <Button type="submit" look="primary">
-              Add guest <Key>Ctrl ↵</Key>
-            </Button>
-            <Button onClick={() => void planIt()}>Add to the plan</Button>
-          </div>
+          <ProposalFooter proposal={proposal} label="Add guest" isForm />
         </form>
         <div>
           <Places places={places.data ?? []} isAsked={demand !== undefined} chosen={hostId} choose={(id) => setText('hostId', id)} />

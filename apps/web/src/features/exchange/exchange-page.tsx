@@ -36,10 +36,11 @@ import { download } from '../../lib/csv'
 import { usePaths } from '../../lib/paths'
 import { useQueryParam } from '../../lib/query-param'
 import { useGo } from '../../lib/use-go'
-import { useRecord } from '../../lib/use-record'
 import { ColumnMapping } from './column-mapping'
 import { Button, ButtonLink } from '../../ui/button'
 import { Effect } from '../proposals/effect'
+import { ProposalFooter } from '../proposals/proposal-footer'
+import { useProposal } from '../proposals/use-proposal'
 import { Page, Part, Trouble } from '../../ui/page'
 import { GuestsNav } from '../guests/guests-nav'
 import type { Packages } from './ovf-package.worker'
@@ -315,7 +316,6 @@ function SystemDraft({ system }: { system: OvfSystem }) {
   const { estate } = useEstate()
   const { to } = usePaths()
   const go = useGo()
-  const { record, trouble } = useRecord()
   const names = [...new Set(system.adapters.flatMap(({ network }) => network ?? []))]
   const [name, setName] = useState(() => guestNameOf(estate, system.name))
   const [hostId, setHost] = useState<string>()
@@ -329,11 +329,14 @@ function SystemDraft({ system }: { system: OvfSystem }) {
     [estate, system, name, hostId, networks, storeIds, keepsMacs],
   )
   const commands = useMemo(() => (mapping.hostId ? ovfCommands(estate, system, mapping, ids) : undefined), [estate, system, mapping])
-  const add = async () => {
-    if (!commands) return
-    const guest = commands.find(({ type }) => type === 'guest.add')
-    if ((await record(commands)) && guest?.type === 'guest.add') await go(to(`guests/${guest.record.id ?? ''}`))
-  }
+  const proposal = useProposal({
+    commands,
+    recorded(done) {
+      const guest = done.find(({ type }) => type === 'guest.add')
+      if (guest?.type === 'guest.add') return go(to(`guests/${guest.record.id ?? ''}`))
+    },
+    planned: () => go(to('board')),
+  })
   const row = (label: string, input: ReactNode) => (
     <label className="grid grid-cols-[150px_minmax(0,1fr)] gap-3 items-center text-[13px] py-0.5">
       <span>{label}</span>
@@ -408,17 +411,13 @@ function SystemDraft({ system }: { system: OvfSystem }) {
         Keep its MACs: only where the machine it is of never runs beside it
       </label>
       <Effect commands={commands} withDifference={false} />
-      {trouble && <Trouble>{trouble}</Trouble>}
-      <Button look="primary" disabled={!commands} onClick={() => void add()}>
-        Add the guest
-      </Button>
+      <ProposalFooter proposal={proposal} label="Add the guest" isReady={commands !== undefined} />
     </div>
   )
 }
 
 function TableIn() {
-  const { estate, basis } = useEstate()
-  const { record, recordImport, trouble } = useRecord()
+  const { estate, basis, submitImport } = useEstate()
   const [text, setText] = useState('')
   const [mapping, setMapping] = useState<GuestTable['proposed']>()
   const [kept, setKept] = useState<string>()
@@ -433,18 +432,17 @@ function TableIn() {
     setMapping(undefined)
     setKept(undefined)
   }
-  const keep = async () => {
-    if (!reading) return
-    const says = `${reading.added.length} guests added and ${reading.changed.length} changed from a table`
-    const isDone =
-      mayRecord(basis) && columns
-        ? await recordImport({ kind: 'guests', text, columns }, reading.commands, says)
-        : await record(reading.commands, says)
-    if (isDone) {
+  const says = reading ? `${reading.added.length} guests added and ${reading.changed.length} changed from a table` : ''
+  const proposal = useProposal({
+    commands: reading?.commands,
+    says,
+    ...(mayRecord(basis) && columns ? { recordBy: (commands) => submitImport({ kind: 'guests', text, columns }, commands, says) } : {}),
+    recorded() {
       take('')
       setKept(says)
-    }
-  }
+    },
+    planned: () => take(''),
+  })
   return (
     <Part title="A table of guests, in">
       <p className="text-soft text-[13px] py-1">
@@ -489,9 +487,7 @@ function TableIn() {
           {reading.commands.length > 0 && (
             <>
               <Effect commands={reading.commands} />
-              <Button look="primary" onClick={() => void keep()}>
-                Record them
-              </Button>
+              <ProposalFooter proposal={proposal} label="Record them" />
             </>
           )}
         </>
@@ -501,7 +497,6 @@ function TableIn() {
           {kept}.
         </p>
       )}
-      {trouble && <Trouble>{trouble}</Trouble>}
     </Part>
   )
 }

@@ -6,6 +6,8 @@ import { mayRecord, RECORDED, useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
 import { Button } from '../../ui/button'
 import { DifferenceView } from '../proposals/difference-view'
+import { ProposalFooter } from '../proposals/proposal-footer'
+import { useProposal } from '../proposals/use-proposal'
 import { Mark } from '../../ui/mark'
 import { Trouble } from '../../ui/page'
 
@@ -13,18 +15,14 @@ const shown = ({ value, unit }: Evidence) => (typeof value === 'number' && unit 
 
 /** One finding: what, the evidence, what to do, and where possible the fix, looked at before it is applied. */
 export function FindingItem({ finding, isLinked = true }: { finding: Finding; isLinked?: boolean }) {
-  const { estate, recorded, basis, submit } = useEstate()
+  const { estate, recorded, basis } = useEstate()
   const { ofRecord } = usePaths()
   const [isFixing, setFixing] = useState(false)
-  const [trouble, setTrouble] = useState<string>()
   const fix = finding.isFixable && isFixing ? fixOf(recorded, finding) : undefined
   const preview = usePreview(fix, RECORDED)
   const place = placeOf(estate, finding)
-  const apply = async () => {
-    const refusal = fix && (await submit(fix, `Fix for “${finding.title}”`))
-    setTrouble(refusal?.sentence)
-    if (!refusal) setFixing(false)
-  }
+  const leave = () => setFixing(false)
+  const proposal = useProposal({ commands: fix, says: `Fix for “${finding.title}”`, recorded: leave, planned: leave })
   return (
     <article className="py-3 border-t border-line first:border-0">
       <div className="flex gap-2.5 items-baseline">
@@ -57,13 +55,7 @@ export function FindingItem({ finding, isLinked = true }: { finding: Finding; is
               {!fix && <p>No fix can be proposed here as things are: do it by hand.</p>}
               {preview.data?.ok && <DifferenceView estate={recorded} difference={preview.data.difference} />}
               {preview.data && !preview.data.ok && <Trouble>{preview.data.sentence}</Trouble>}
-              {trouble && <Trouble>{trouble}</Trouble>}
-              <div className="flex gap-2 mt-2">
-                <Button look="primary" disabled={!preview.data?.ok} onClick={() => void apply()}>
-                  Apply fix
-                </Button>
-                <Button onClick={() => setFixing(false)}>Leave it</Button>
-              </div>
+              <ProposalFooter proposal={proposal} label="Apply fix" isReady={preview.data?.ok === true} leave={leave} />
             </div>
           )}
         </div>

@@ -2,16 +2,15 @@ import { COMMANDS_MAX } from '@insel/contract'
 import { recordTitle, type Command, type Guest } from '@insel/core'
 import { useMemo, useState } from 'react'
 import { useEstate } from '../../estate'
-import { useRecord } from '../../lib/use-record'
 import { Button } from '../../ui/button'
 import { Effect } from '../proposals/effect'
-import { Trouble } from '../../ui/page'
+import { ProposalFooter } from '../proposals/proposal-footer'
+import { useProposal } from '../proposals/use-proposal'
 import { commandsOf, fields, labelOf, shared, tagActions, type What } from './bulk-commands'
 
 /** Changes one thing of several guests: what it would do is shown first, and it is recorded as one change. */
 export function BulkChange({ guests, done }: { guests: readonly Guest[]; done: () => void }) {
-  const { estate, addToPlan } = useEstate()
-  const { record, trouble } = useRecord()
+  const { estate } = useEstate()
   const [what, setWhat] = useState<What>('add tags')
   const [text, setText] = useState('')
   const [asked, setAsked] = useState<readonly Command[]>()
@@ -35,9 +34,11 @@ export function BulkChange({ guests, done }: { guests: readonly Guest[]; done: (
               .filter((one) => what !== 'backupStoreId' || ('kind' in one && one.kind === 'backup'))
               .map((one) => [one.id, recordTitle(estate, field.to as 'system', one as never)] as const)
           : undefined
-  const apply = async () => {
-    if (asked && (await record(asked, `${asked.length} guests changed: ${labelOf(what)}`))) done()
-  }
+  const proposal = useProposal({
+    commands: asked,
+    says: `${asked?.length ?? 0} guests changed: ${labelOf(what)}`,
+    recorded: done,
+  })
   return (
     <div className="border-l-2 border-accent pl-3 py-1 my-2 max-w-[900px]">
       <form
@@ -96,15 +97,9 @@ export function BulkChange({ guests, done }: { guests: readonly Guest[]; done: (
         <div className="mt-2">
           <Effect commands={asked} withDifference={asked.length <= 40} />
           {asked.length > 40 && <p className="text-faint">{asked.length} guests change; too many to list here, the logbook has each.</p>}
-          <span className="flex gap-2">
-            <Button look="primary" onClick={() => void apply()}>
-              Change {asked.length}
-            </Button>
-            <Button onClick={() => addToPlan(asked)}>Add to the plan</Button>
-          </span>
+          <ProposalFooter proposal={proposal} label={`Change ${asked.length}`} />
         </div>
       )}
-      {trouble && <Trouble>{trouble}</Trouble>}
     </div>
   )
 }

@@ -49,7 +49,7 @@ const FIELDS = [
 
 /** A new host on one page: the line on top, the fields filled from it, what it could carry beside them. */
 export function ComposeHostPage() {
-  const { estate, submit } = useEstate()
+  const { estate } = useEstate()
   const { to } = usePaths()
   const go = useGo()
   const [line, setLine] = useState('')
@@ -92,11 +92,8 @@ export function ComposeHostPage() {
           record={record}
           saveLabel="Add host"
           commandsOf={(values) => commandsFor(estate, id, spec, values)}
-          save={async (commands) => {
-            const refusal = await submit(commands)
-            if (!refusal) await go(to(`hosts/${id}`))
-            return refusal
-          }}
+          recorded={() => go(to(`hosts/${id}`))}
+          planned={() => go(to('board'))}
           aside={(commands) => (
             <>
               <WhatItCarries commands={commands} />

@@ -5,16 +5,17 @@ import { useEstate } from '../../estate'
 import { useKey } from '../../lib/keys'
 import { usePaths } from '../../lib/paths'
 import { useGo } from '../../lib/use-go'
-import { Button, Key } from '../../ui/button'
 import { Effect } from '../proposals/effect'
+import { ProposalFooter } from '../proposals/proposal-footer'
+import { useProposal } from '../proposals/use-proposal'
 import { HostChoice } from '../placement/host-choice'
-import { Page, Trouble } from '../../ui/page'
+import { Page } from '../../ui/page'
 import { RemovedPage } from '../records/removed'
 
 /** A guest's move to another host: where to, its disks to which stores, its adapters to which networks, and the difference. */
 export function MigratePage() {
   const { id = '' } = useParams()
-  const { recorded, addToPlan, submit } = useEstate()
+  const { recorded } = useEstate()
   const { to } = usePaths()
   const go = useGo()
   const guest = recorded.find('guest', id)
@@ -22,7 +23,6 @@ export function MigratePage() {
   const [stores, setStores] = useState<Readonly<Record<string, string>>>({})
   const [networks, setNetworks] = useState<Readonly<Record<string, string>>>({})
   const [method, setMethod] = useState<(typeof methods)[number]>('cold copy')
-  const [trouble, setTrouble] = useState<string>()
   const fits = useMemo((): readonly Fit[] => {
     if (!guest) return []
     const order = { fits: 0, remark: 1, no: 2 }
@@ -51,18 +51,8 @@ export function MigratePage() {
     setStores({})
     setNetworks({})
   }
-  const save = async () => {
-    if (!commands || !guest) return
-    const refusal = await submit(commands)
-    setTrouble(refusal?.sentence)
-    if (!refusal) await go(to(`guests/${guest.id}`))
-  }
-  const planIt = async () => {
-    if (!commands) return
-    await go(to('board'))
-    addToPlan(commands)
-  }
-  useKey('mod+Enter', () => void save())
+  const proposal = useProposal({ commands, recorded: () => go(to(`guests/${id}`)), planned: () => go(to('board')) })
+  useKey('mod+Enter', () => void proposal.record())
   if (!guest) return <RemovedPage kind="guest" id={id} />
   const command = commands?.[0]?.type === 'guest.migrate' ? commands[0] : undefined
   const reached = host ? storesForDisks(recorded, host) : []
@@ -73,7 +63,7 @@ export function MigratePage() {
         className="grid lg:grid-cols-[minmax(0,1fr)_400px] gap-10"
         onSubmit={(event) => {
           event.preventDefault()
-          void save()
+          void proposal.record()
         }}
       >
         <div>
@@ -150,15 +140,7 @@ export function MigratePage() {
               </label>
             </>
           )}
-          {trouble && <Trouble>{trouble}</Trouble>}
-          <div className="flex gap-2 mt-5">
-            <Button type="submit" look="primary" disabled={!commands}>
-              Record migration <Key>Ctrl ↵</Key>
-            </Button>
-            <Button disabled={!commands} onClick={() => void planIt()}>
-              Add to the plan
-            </Button>
-          </div>
+          <ProposalFooter proposal={proposal} label="Record migration" isReady={commands !== undefined} isForm />
         </div>
         <div>{hostId ? <Effect commands={commands} /> : <p className="text-faint">Choose a host to see what would change.</p>}</div>
       </form>

@@ -2,11 +2,11 @@ import { counted, dhcpReservations, importNames, nameTable, zonesOf } from '@ins
 import { useMemo, useState } from 'react'
 import { mayRecord, useEstate } from '../../estate'
 import { newId } from '../../lib/context'
-import { useRecord } from '../../lib/use-record'
-import { Button } from '../../ui/button'
 import { Effect } from '../proposals/effect'
+import { ProposalFooter } from '../proposals/proposal-footer'
+import { useProposal } from '../proposals/use-proposal'
 import { Ledger } from '../../ui/ledger'
-import { Empty, Page, Part, Trouble } from '../../ui/page'
+import { Empty, Page, Part } from '../../ui/page'
 import { NetworksNav } from '../networks/networks-nav'
 
 const link = 'text-accent underline underline-offset-2'
@@ -108,16 +108,18 @@ export function NamesPage() {
 }
 
 function Import() {
-  const { estate, basis, addToPlan } = useEstate()
-  const { record, recordImport, trouble } = useRecord()
+  const { estate, basis, submitImport } = useEstate()
   const [text, setText] = useState('')
   const read = useMemo(() => (text.trim() === '' ? undefined : importNames(estate, text, newId)), [estate, text])
-  const apply = async () => {
-    if (!read) return
-    const says = `${read.commands.length} names taken over`
-    const isDone = mayRecord(basis) ? await recordImport({ kind: 'names', text }, read.commands, says) : await record(read.commands, says)
-    if (isDone) setText('')
-  }
+  const says = `${read?.commands.length ?? 0} names taken over`
+  const forget = () => setText('')
+  const proposal = useProposal({
+    commands: read?.commands,
+    says,
+    ...(mayRecord(basis) ? { recordBy: (commands) => submitImport({ kind: 'names', text }, commands, says) } : {}),
+    recorded: forget,
+    planned: forget,
+  })
   return (
     <div>
       <Part title="Names in">
@@ -151,23 +153,10 @@ function Import() {
             {read.rejected.length > 50 && <p className="text-faint text-[13px]">and {read.rejected.length - 50} more</p>}
             {read.commands.length > 0 && (
               <>
-                <p className="flex gap-2 my-2">
-                  <Button look="primary" onClick={() => void apply()}>
-                    Record {read.commands.length}
-                  </Button>
-                  <Button
-                    onClick={() => {
-                      addToPlan(read.commands)
-                      setText('')
-                    }}
-                  >
-                    Add to plan
-                  </Button>
-                </p>
+                <ProposalFooter proposal={proposal} label={`Record ${read.commands.length}`} />
                 <Effect commands={read.commands} />
               </>
             )}
-            {trouble && <Trouble>{trouble}</Trouble>}
           </div>
         )}
       </Part>

@@ -22,6 +22,8 @@ import { useRecord } from '../../lib/use-record'
 import { byteAxis } from '../../lib/byte-axis'
 import { Button } from '../../ui/button'
 import { Effect } from '../proposals/effect'
+import { ProposalFooter } from '../proposals/proposal-footer'
+import { useProposal } from '../proposals/use-proposal'
 import { FigureView } from '../figures/figure-view'
 import { Part, Trouble, Waiting } from '../../ui/page'
 import { GuestFrame } from '../guests/guest-frame'
@@ -184,13 +186,14 @@ function Chart({
 }
 
 function Advised({ guest, days }: { guest: Guest; days: SummaryDays }) {
-  const { estate, addToPlan } = useEstate()
+  const { estate } = useEstate()
   const { record, trouble } = useRecord()
   const answer = useSummaries(days)
   const summary = answer.data?.summaries[guest.id]
   const advice = answer.data ? rightSize(estate, guest, summary, answer.data.lastSeen ?? undefined) : undefined
   const commands = useMemo(() => (advice ? adviceCommands(estate, advice) : []), [advice, estate])
   const growth = summary ? growthCommands(estate, guest, summary) : []
+  const proposal = useProposal({ commands })
   if (!advice) return null
   return (
     <Part title="The size that follows">
@@ -251,12 +254,7 @@ function Advised({ guest, days }: { guest: Guest; days: SummaryDays }) {
       {commands.length > 0 && (
         <div className="mt-3">
           <Effect commands={commands} withDifference={false} />
-          <span className="flex gap-2">
-            <Button look="primary" onClick={() => void record(commands)}>
-              Record this size
-            </Button>
-            <Button onClick={() => addToPlan(commands)}>Add to the plan</Button>
-          </span>
+          <ProposalFooter proposal={proposal} label="Record this size" />
         </div>
       )}
       {advice.verdict === 'fits' && <p className="text-[13px] py-1">It has what it needs.</p>}

@@ -20,6 +20,8 @@ import { useQueryParam } from '../../lib/query-param'
 import { useRecord } from '../../lib/use-record'
 import { Button } from '../../ui/button'
 import { Effect } from '../proposals/effect'
+import { ProposalFooter } from '../proposals/proposal-footer'
+import { useProposal } from '../proposals/use-proposal'
 import { FigureView } from '../figures/figure-view'
 import { Ledger } from '../../ui/ledger'
 import { Empty, Page, Part, Trouble } from '../../ui/page'
@@ -34,7 +36,7 @@ const SHOWN = 200
 
 /** What every guest should have from what was measured, with the saving; the idle and the forgotten. */
 export function SizesPage() {
-  const { estate, addToPlan } = useEstate()
+  const { estate } = useEstate()
   const { to } = usePaths()
   const { record, trouble } = useRecord()
   const [chosenDays, setDays] = useQueryParam('days')
@@ -66,9 +68,11 @@ export function SizesPage() {
     () => rows.flatMap(({ advice, summary }) => (summary ? growthCommands(estate, advice.guest, summary) : [])),
     [rows, estate],
   )
-  const apply = async () => {
-    if (await record(commands, `${ticked.size} guests given the size that was measured`)) setTicked(new Set())
-  }
+  const proposal = useProposal({
+    commands,
+    says: `${ticked.size} guests given the size that was measured`,
+    recorded: () => setTicked(new Set()),
+  })
   return (
     <Page
       title="Right sizes"
@@ -171,12 +175,7 @@ export function SizesPage() {
             {commands.length > 0 && (
               <div className="mt-3 max-w-[900px]">
                 <Effect commands={commands} />
-                <span className="flex gap-2">
-                  <Button look="primary" onClick={() => void apply()}>
-                    Record the new size of {ticked.size}
-                  </Button>
-                  <Button onClick={() => addToPlan(commands)}>Add to the plan</Button>
-                </span>
+                <ProposalFooter proposal={proposal} label={`Record the new size of ${ticked.size}`} />
               </div>
             )}
           </Part>

@@ -3,10 +3,11 @@ import { useSearchParams } from 'react-router'
 import { useReach } from '../../checks/checks'
 import { useEstate } from '../../estate'
 import { useSetQueryParam } from '../../lib/query-param'
-import { useRecord } from '../../lib/use-record'
+import { ProposalFooter } from '../proposals/proposal-footer'
+import { useProposal } from '../proposals/use-proposal'
 import { useTyped } from '../../lib/use-typed'
 import { usePaths } from '../../lib/paths'
-import { Button, ButtonLink } from '../../ui/button'
+import { ButtonLink } from '../../ui/button'
 import { Empty, Page, Part, Trouble } from '../../ui/page'
 import { AttachmentChooser } from '../networks/attachment-chooser'
 import { EndInput } from './end-input'
@@ -70,13 +71,12 @@ function useQuestion() {
 
 function Question() {
   const { from, to, port, protocol, isPortRead, question, setParam } = useQuestion()
-  const { addToPlan } = useEstate()
   const typedPort = useTyped(port, (text) => setParam('port', text))
-  const { record, trouble } = useRecord()
   const asked = useReach(question)
   const data = question ? asked.data : undefined
   const answer = data?.ok ? data.answer : undefined
   const fix = answer?.failure?.fix
+  const proposal = useProposal({ commands: fix })
   return (
     <Part title="From … to …">
       <div className="flex flex-wrap gap-3 items-start pt-2 max-w-[1100px]">
@@ -123,19 +123,11 @@ function Question() {
                 <p>
                   <b className="font-medium">What would mend it:</b> {answer.failure.mend}
                 </p>
-                {fix && fix.length > 0 && (
-                  <p className="flex gap-2 mt-2">
-                    <Button look="primary" onClick={() => void record(fix)}>
-                      Apply fix
-                    </Button>
-                    <Button onClick={() => addToPlan(fix)}>Add to plan</Button>
-                  </p>
-                )}
+                {fix && fix.length > 0 && <ProposalFooter proposal={proposal} label="Apply fix" />}
               </div>
             )}
           </>
         )}
-        {trouble && <Trouble>{trouble}</Trouble>}
       </div>
     </Part>
   )

@@ -182,7 +182,8 @@ describe('a form', () => {
         record={{ name: 'new', memoryMiB }}
         saveLabel="Add"
         commandsOf={() => []}
-        save={() => Promise.resolve(undefined)}
+        recorded={() => undefined}
+        planned={() => undefined}
       />
     )
     let memory = 2048

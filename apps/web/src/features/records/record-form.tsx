@@ -4,8 +4,8 @@ import { useForm, useWatch } from 'react-hook-form'
 import { type Refusal, useEstate } from '../../estate'
 import { useKey } from '../../lib/keys'
 import { useLastChange } from '../../lib/use-last-change'
-import { Button, Key } from '../../ui/button'
-import { Trouble } from '../../ui/page'
+import { ProposalFooter } from '../proposals/proposal-footer'
+import { refusedBy, type Proposal } from '../proposals/use-proposal'
 import { FieldInput } from './field-input'
 import { inputText, inputValue } from './field-text'
 
@@ -52,7 +52,10 @@ export interface RecordFormProps {
   readonly fieldNames?: readonly string[]
   readonly saveLabel: string
   readonly commandsOf: (values: Readonly<Record<string, unknown>>) => readonly Command[]
-  readonly save: (commands: readonly Command[]) => Promise<Refusal | undefined>
+  /** What is done once they are recorded. */
+  readonly recorded: (commands: readonly Command[]) => unknown
+  /** What is done before they are shown in the plan. */
+  readonly planned: () => unknown
   readonly aside?: (commands: readonly Command[] | undefined, estate: Estate) => ReactNode
   readonly more?: ReactNode
 }
@@ -66,14 +69,15 @@ export function RecordForm({
   fieldNames,
   saveLabel,
   commandsOf,
-  save,
+  recorded,
+  planned,
   aside,
   more,
 }: RecordFormProps) {
-  const { estate } = useEstate()
+  const { estate, revision, submit, addToPlan } = useEstate()
   const fields = kinds[kind].fields as Readonly<Record<string, Field>>
   const names = fieldNames ?? Object.keys(fields)
-  const [refusal, setRefusal] = useState<string>()
+  const [refusal, setRefusal] = useState<Refusal>()
   const form = useForm<Texts>({
     defaultValues: formTexts(kind, record),
     mode: 'onBlur',
@@ -117,31 +121,55 @@ export function RecordForm({
     // eslint-disable-next-line react-hooks/exhaustive-deps -- names and commandsOf are made anew with each render and follow from these
   }, [texts, kind, record])
 
-  const submit = form.handleSubmit(async () => {
-    setRefusal(undefined)
-    const [undecided] = open
-    if (undecided !== undefined) {
-      setRefusal(`${fields[undecided]?.label ?? undecided} was changed meanwhile: choose yours or theirs, then save.`)
-      form.setFocus(undecided)
-      return
-    }
-    const { values } = readForm(kind, names, form.getValues())
-    const problem = await save(commandsOf(values))
-    if (!problem) return
-    let isAtField = false
-    for (const { path, message } of problem.problems) {
-      const name = path.split('.').at(-1) ?? ''
-      if (!names.includes(name)) continue
-      isAtField = true
-      form.setError(name, { type: 'refused', message })
-      form.setFocus(name)
-    }
-    if (!isAtField) setRefusal(problem.sentence)
-  })
-  useKey('mod+Enter', () => !isGone && void submit())
+  /** Does something with the commands once every field can be read; a refusal of a field is said at the field. */
+  const onceRead = (act: (ready: readonly Command[]) => Promise<Refusal | undefined>) => async () =>
+    form.handleSubmit(async () => {
+      setRefusal(undefined)
+      const [undecided] = open
+      if (undecided !== undefined) {
+        setRefusal({
+          sentence: `${fields[undecided]?.label ?? undecided} was changed meanwhile: choose yours or theirs, then save.`,
+          problems: [],
+        })
+        form.setFocus(undecided)
+        return
+      }
+      const { values } = readForm(kind, names, form.getValues())
+      const problem = await act(commandsOf(values))
+      if (!problem) return
+      let isAtField = false
+      for (const { path, message } of problem.problems) {
+        const name = path.split('.').at(-1) ?? ''
+        if (!names.includes(name)) continue
+        isAtField = true
+        form.setError(name, { type: 'refused', message })
+        form.setFocus(name)
+      }
+      if (!isAtField) setRefusal(problem)
+    })()
+  const proposal: Proposal = {
+    refusal,
+    forget: () => setRefusal(undefined),
+    record: onceRead(async (ready) => {
+      const why = await submit(ready)
+      if (!why) await recorded(ready)
+      return why
+    }),
+    plan: onceRead(async (ready) => {
+      const why = refusedBy(estate, ready, revision)
+      if (why) return why
+      await planned()
+      addToPlan(ready)
+      return undefined
+    }),
+  }
+  useKey('mod+Enter', () => !isGone && void proposal.record())
   return (
     <form
-      onSubmit={(event) => void submit(event)}
+      onSubmit={(event) => {
+        event.preventDefault()
+        void proposal.record()
+      }}
       onFocus={(event) => setInUse(event.target.getAttribute('name') ?? undefined)}
       onBlur={() => setInUse(undefined)}
       className="grid xl:grid-cols-[minmax(0,1fr)_360px] gap-8"
@@ -176,12 +204,7 @@ export function RecordForm({
           )
         })}
         {more}
-        {refusal && <Trouble>{refusal}</Trouble>}
-        <div className="flex gap-2 mt-4">
-          <Button type="submit" look="primary" disabled={form.formState.isSubmitting || isGone}>
-            {saveLabel} <Key>Ctrl ↵</Key>
-          </Button>
-        </div>
+        <ProposalFooter proposal={proposal} label={saveLabel} isReady={!form.formState.isSubmitting && !isGone} isForm />
       </div>
       {aside && <div>{aside(isGone ? undefined : commands, estate)}</div>}
     </form>

@@ -3,6 +3,7 @@ import { useState } from 'react'
 import { useParams, useSearchParams } from 'react-router'
 import { RECORDED, useEstate } from '../../estate'
 import { newId } from '../../lib/context'
+import { usePaths } from '../../lib/paths'
 import { useGo } from '../../lib/use-go'
 import { Button } from '../../ui/button'
 import { DifferenceView } from '../proposals/difference-view'
@@ -16,7 +17,7 @@ import { RemovedNote, RemovedPage } from './removed'
 export function NewRecordPage() {
   const { kind = '' } = useParams()
   const [params] = useSearchParams()
-  const { submit } = useEstate()
+  const { to } = usePaths()
   const go = useGo()
   const [id] = useState(newId)
   if (!isKind(kind)) return <Unknown />
@@ -29,11 +30,8 @@ export function NewRecordPage() {
         record={given}
         saveLabel={`Add ${kinds[kind].label}`}
         commandsOf={(values) => [{ type: `${kind}.add`, record: { ...values, id } } as unknown as Command]}
-        save={async (commands) => {
-          const refusal = await submit(commands)
-          if (!refusal) await go(-1)
-          return refusal
-        }}
+        recorded={() => go(-1)}
+        planned={() => go(to('board'))}
         aside={(commands) => <Effect commands={commands} withDifference={false} />}
       />
     </Page>
@@ -47,7 +45,8 @@ export function EditRecordPage() {
 }
 
 function EditRecord({ kind, id }: { kind: Kind; id: string }) {
-  const { recorded, submit } = useEstate()
+  const { recorded } = useEstate()
+  const { to } = usePaths()
   const go = useGo()
   const found = recorded.find(kind, id)
   // When a colleague removes it, the form stays with what was typed.
@@ -75,11 +74,8 @@ function EditRecord({ kind, id }: { kind: Kind; id: string }) {
           )
           return [{ type: `${kind}.update`, id, changes } as unknown as Command]
         }}
-        save={async (commands) => {
-          const refusal = await submit(commands)
-          if (!refusal) await go(-1)
-          return refusal
-        }}
+        recorded={() => go(-1)}
+        planned={() => go(to('board'))}
         aside={(commands) => <Effect commands={commands} />}
       />
     </Page>

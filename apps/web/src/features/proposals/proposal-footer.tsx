@@ -1,0 +1,52 @@
+import type { ReactNode } from 'react'
+import { useEstate, whyReadOnly } from '../../estate'
+import { Button, Key } from '../../ui/button'
+import { Trouble } from '../../ui/page'
+import type { Proposal } from './use-proposal'
+
+/**
+ * What one can do with what is proposed: record it, put it into the plan, leave it; and why it was refused.
+ *
+ * @param label what recording it is called
+ * @param isReady whether it can be done as it is
+ * @param isForm whether it ends a form: its button submits it, as Ctrl+Enter does
+ * @param leave takes the proposal away
+ */
+export function ProposalFooter({
+  proposal,
+  label,
+  isReady = true,
+  isForm = false,
+  leave,
+}: {
+  proposal: Proposal
+  label: ReactNode
+  isReady?: boolean
+  isForm?: boolean
+  leave?: () => void
+}) {
+  const { basis } = useEstate()
+  const why = whyReadOnly(basis)
+  const isOpen = isReady && why === undefined
+  return (
+    <div className="mt-3">
+      {why && <p className="text-soft text-[13px]">{why}</p>}
+      {proposal.refusal && <Trouble>{proposal.refusal.sentence}</Trouble>}
+      <div className="flex flex-wrap gap-2 mt-2">
+        {isForm ? (
+          <Button type="submit" look="primary" disabled={!isOpen}>
+            {label} <Key>Ctrl ↵</Key>
+          </Button>
+        ) : (
+          <Button look="primary" disabled={!isOpen} onClick={() => void proposal.record()}>
+            {label}
+          </Button>
+        )}
+        <Button disabled={!isOpen} onClick={() => void proposal.plan()}>
+          Add to the plan
+        </Button>
+        {leave && <Button onClick={leave}>Leave it</Button>}
+      </div>
+    </div>
+  )
+}

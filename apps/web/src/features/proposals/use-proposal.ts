@@ -1,0 +1,66 @@
+import { applyAll, CommandError, type Command, type Estate } from '@insel/core'
+import { useState } from 'react'
+import { useEstate, type Refusal } from '../../estate'
+import { browserContext } from '../../lib/context'
+
+type Commands = readonly Command[] | undefined
+
+/** What is proposed, and what follows when somebody takes it. */
+export interface Proposed {
+  /** The commands as they are when they are wanted; undefined while something is missing. */
+  readonly commands: Commands | (() => Commands | Promise<Commands>)
+  /** What is said when they are recorded, instead of what the first of them says. */
+  readonly says?: string | undefined
+  /** Records them by another way than submitting them. */
+  readonly recordBy?: (commands: readonly Command[]) => Promise<Refusal | undefined>
+  /** What is done once they are recorded. */
+  readonly recorded?: (commands: readonly Command[]) => unknown
+  /** What is done before they are shown in the plan, such as going where one sees it. */
+  readonly planned?: () => unknown
+}
+
+/** Commands that a page proposes: to be recorded now, or put into the plan; with the refusal, if there was one. */
+export interface Proposal {
+  record(): Promise<void>
+  plan(): Promise<void>
+  readonly refusal: Refusal | undefined
+  /** Forgets a refusal: what it was said of has changed. */
+  forget(): void
+}
+
+export function useProposal({ commands, says, recordBy, recorded, planned }: Proposed): Proposal {
+  const { estate, revision, submit, addToPlan } = useEstate()
+  const [refusal, setRefusal] = useState<Refusal>()
+  const wanted = async () => (typeof commands === 'function' ? commands() : commands)
+  return {
+    refusal,
+    forget: () => setRefusal(undefined),
+    async record() {
+      const ready = await wanted()
+      if (!ready) return
+      const why = await (recordBy ? recordBy(ready) : submit(ready, says))
+      setRefusal(why)
+      if (!why) await recorded?.(ready)
+    },
+    async plan() {
+      const ready = await wanted()
+      if (!ready) return
+      const why = refusedBy(estate, ready, revision)
+      setRefusal(why)
+      if (why) return
+      await planned?.()
+      addToPlan(ready)
+    },
+  }
+}
+
+/** Why commands do not fit what is shown: a plan takes no step that cannot be done. */
+export function refusedBy(estate: Estate, commands: readonly Command[], revision: number): Refusal | undefined {
+  try {
+    applyAll(estate, commands, browserContext(revision))
+    return undefined
+  } catch (error) {
+    if (error instanceof CommandError) return { sentence: error.message, problems: error.problems }
+    throw error
+  }
+}
