@@ -1,35 +1,19 @@
 import { AxeBuilder } from '@axe-core/playwright'
 import type { Page } from '@playwright/test'
+import type { Kind } from '@insel/core'
+import { allPlaces } from '../apps/web/src/lib/places.js'
 import { expect, test } from './insel.js'
 
-const views = [
-  'board',
-  'hosts',
-  'hosts/new',
-  'networks',
-  'guests',
-  'guests/new?line=playout-3%204cpu%208G%2040G%20on%20gannet%20net%20office',
-  'clones',
-  'migrations',
-  'findings',
-  'logbook',
-  'setup',
-  'records/network/new',
-  'hosts?group=site&columns=name,level,circuit',
-  'hosts/capacity',
-  'hosts/releases',
-  'networks/carried',
-  'networks/reach?from=newsroom&to=192.0.2.2',
-  'networks/plan',
-  'networks/names',
-  'networks/macs',
-  'guests/order',
-  'guests/sizes',
-  'guests/stores',
-  'guests/images',
-  'guests/systems',
-  'guests/exchange',
-]
+/** Every view of every place, with the ids of the demo's things in it. */
+const viewsOf = async (demo: { idOf(kind: Kind, name: string): Promise<string> }): Promise<readonly string[]> =>
+  Promise.all(
+    allPlaces
+      .flatMap(({ views }) => views)
+      .map(async (view) => {
+        const thing = /\{(\w+):([^}]+)\}/.exec(view)
+        return thing ? view.replace(thing[0], await demo.idOf(thing[1] as Kind, thing[2] ?? '')) : view
+      }),
+  )
 
 /** Violations as lines that say where to look. */
 const described = (violations: readonly { readonly id: string; readonly nodes: readonly { readonly html: string }[] }[], where: string) =>
@@ -50,21 +34,7 @@ for (const half of [0, 1])
   test(`axe finds nothing on any view, light or dark, ${half === 0 ? 'first' : 'second'} half`, async ({ demo }) => {
     test.setTimeout(240_000)
     const { page } = demo
-    const guest = await demo.idOf('guest', 'sound-gate')
-    const kittiwake = await demo.idOf('host', 'kittiwake')
-    const more = [
-      `guests/${guest}`,
-      `guests/${guest}/install`,
-      `guests/${guest}/observed`,
-      `guests/stores/${await demo.idOf('store', 'nvme-2')}`,
-      `guests/${guest}/clone`,
-      `guests/${guest}/migrate`,
-      `hosts/${await demo.idOf('host', 'puffin')}`,
-      ...['hardware', 'drives', 'ports', 'build', 'found'].map((page) => `hosts/${kittiwake}/${page}`),
-      `hosts/${await demo.idOf('host', 'gannet')}/drives`,
-      `networks/${await demo.idOf('network', 'office')}?at=10.61.40.120`,
-    ]
-    for (const [index, view] of [...views, ...more].entries()) {
+    for (const [index, view] of (await viewsOf(demo)).entries()) {
       if (index % 2 !== half) continue
       // Every second view by day and the others by night; in the long run, all of them both ways.
       const isDark = !isLong && index % 4 > 1

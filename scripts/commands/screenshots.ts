@@ -3,6 +3,7 @@ import { mkdirSync } from 'node:fs'
 import { join } from 'node:path'
 import type { ListPage } from '@insel/contract'
 import { browserArguments } from '../../e2e/playwright.config.js'
+import type { PictureName } from '../../apps/web/src/lib/places.js'
 import { build } from '../build.js'
 import { loadDemo, loadObservations } from '../demo/load.js'
 import { chromium, CHROMIUM, ensurePackages, postgresql } from '../packages.js'
@@ -10,9 +11,8 @@ import { root } from '../places.js'
 import { STAND_IN_PASSWORD, STAND_IN_USER } from '../stand-ins/redfish.js'
 import { openWorkbench } from '../workbench.js'
 
-/** One picture: its file, the page, and what is done on the page before it is taken. */
+/** One picture: the page, and what is done on the page before it is taken. */
 interface Shot {
-  readonly file: string
   readonly path: (idOf: (name: string) => string) => string
   readonly theme?: 'dark'
   readonly act?: (page: Page, controllerUrl: string) => Promise<void>
@@ -31,11 +31,11 @@ async function carry(page: Page, guest: string, host: string, isDropped: boolean
   if (isDropped) await page.mouse.up()
 }
 
-const shots: readonly Shot[] = [
-  { file: 'board', path: () => 'board' },
-  { file: 'board-drag', path: () => 'board', act: (page) => carry(page, 'transcode-2', 'gannet', false) },
-  {
-    file: 'board-plan-dark',
+/** How each picture that the list of places names is come by: one that is missing does not compile. */
+const shots: { readonly [P in PictureName]: Shot } = {
+  board: { path: () => 'board' },
+  'board-drag': { path: () => 'board', act: (page) => carry(page, 'transcode-2', 'gannet', false) },
+  'board-plan-dark': {
     path: () => 'board',
     theme: 'dark',
     act: async (page) => {
@@ -43,11 +43,10 @@ const shots: readonly Shot[] = [
       await page.getByRole('complementary', { name: 'Plan' }).getByText('which kittiwake does not carry').waitFor()
     },
   },
-  { file: 'hosts', path: () => 'hosts' },
-  { file: 'host', path: (id) => `hosts/${id('puffin')}` },
-  { file: 'host-build', path: (id) => `hosts/${id('kittiwake')}/build` },
-  {
-    file: 'host-found',
+  hosts: { path: () => 'hosts' },
+  host: { path: (id) => `hosts/${id('puffin')}` },
+  'host-build': { path: (id) => `hosts/${id('kittiwake')}/build` },
+  'host-found': {
     path: (id) => `hosts/${id('kittiwake')}/found`,
     act: async (page, controllerUrl) => {
       await page.getByLabel('Address').fill(controllerUrl)
@@ -57,24 +56,21 @@ const shots: readonly Shot[] = [
       await page.getByRole('heading', { name: /^Found otherwise/ }).waitFor()
     },
   },
-  { file: 'capacity', path: () => 'hosts/capacity', act: (page) => page.getByText(/could fail without a loss/).waitFor() },
-  { file: 'network', path: (id) => `networks/${id('office')}?at=10.61.40.120` },
-  {
-    file: 'networks-reach',
+  capacity: { path: () => 'hosts/capacity', act: (page) => page.getByText(/could fail without a loss/).waitFor() },
+  network: { path: (id) => `networks/${id('office')}?at=10.61.40.120` },
+  'networks-reach': {
     path: () => 'networks/reach?from=newsroom&to=192.0.2.2&groups=role',
     act: (page) => page.getByText('Does not reach.').waitFor(),
   },
-  {
-    file: 'networks-plan',
+  'networks-plan': {
     path: () => 'networks/plan',
     act: async (page) => {
       await page.getByLabel('Block').fill('10.61.64.0/19')
       await page.getByRole('button', { name: 'Begin with the usual five' }).click()
     },
   },
-  { file: 'guest', path: (id) => `guests/${id('sound-gate')}` },
-  {
-    file: 'compose-guest',
+  guest: { path: (id) => `guests/${id('sound-gate')}` },
+  'compose-guest': {
     path: () => 'guests/new',
     act: async (page) => {
       await page.getByLabel('The guest in a line').fill('till-desk 2cpu 4G 40G on fulmar net office steddy')
@@ -88,13 +84,13 @@ const shots: readonly Shot[] = [
         .waitFor()
     },
   },
-  { file: 'guest-install', path: (id) => `guests/${id('scheduler')}/install` },
-  { file: 'guests-order', path: () => 'guests/order' },
-  { file: 'store', path: (id) => `guests/stores/${id('ssd-4')}`, act: (page) => page.getByText(/^Full in/).waitFor() },
-  { file: 'guests-sizes', path: () => 'guests/sizes', act: (page) => page.getByText(/^In all:/).waitFor() },
-  { file: 'findings', path: () => 'findings' },
-  { file: 'logbook', path: () => 'logbook' },
-]
+  'guest-install': { path: (id) => `guests/${id('scheduler')}/install` },
+  'guests-order': { path: () => 'guests/order' },
+  store: { path: (id) => `guests/stores/${id('ssd-4')}`, act: (page) => page.getByText(/^Full in/).waitFor() },
+  'guests-sizes': { path: () => 'guests/sizes', act: (page) => page.getByText(/^In all:/).waitFor() },
+  findings: { path: () => 'findings' },
+  logbook: { path: () => 'logbook' },
+}
 
 /** Makes the pictures of the main views from the demo estate. */
 export async function screenshots(): Promise<number> {
@@ -119,7 +115,7 @@ export async function screenshots(): Promise<number> {
     const idOf = (name: string) => named.get(name) ?? name
     const browser = await browserType.launch({ executablePath: CHROMIUM, args: browserArguments })
     try {
-      for (const { file, path, theme, act } of shots) {
+      for (const [file, { path, theme, act }] of Object.entries<Shot>(shots)) {
         const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme: theme ?? 'light', locale: 'en-GB' })
         await page.addInitScript(
           ([estate, person]) => localStorage.setItem(`insel.person.${estate ?? ''}`, JSON.stringify(person)),

@@ -1,4 +1,4 @@
-import { Findings, kinds, recordTitle } from '@insel/core'
+import { Findings, recordTitle } from '@insel/core'
 import { describe, expect, it } from 'vitest'
 import { demoEstate } from './demo-estate.js'
 

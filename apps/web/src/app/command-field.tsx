@@ -3,7 +3,8 @@ import { Command } from 'cmdk'
 import { useMemo, useState } from 'react'
 import { useNavigate } from 'react-router'
 import { useEstate } from '../estate'
-import { sections, usePaths } from '../lib/paths'
+import { usePaths } from '../lib/paths'
+import { allPlaces, sections } from '../lib/places'
 import { setTheme, useTheme } from '../lib/theme'
 
 /** One thing that can be found. */
@@ -43,22 +44,8 @@ export function CommandField({ isOpen, setOpen }: { isOpen: boolean; setOpen: (i
   }
   const actions = [
     ...sections.map(({ path, label, key }) => ({ label: `Go to ${label}`, hint: `g ${key}`, run: () => go(to(path)) })),
-    { label: 'Compose a guest', hint: 'n', run: () => go(to('guests/new')) },
-    { label: 'Compose a host', hint: '', run: () => go(to('hosts/new')) },
-    { label: 'Capacity: what still fits, which host could fail', hint: '', run: () => go(to('hosts/capacity')) },
-    { label: 'Which hosts can take a release', hint: '', run: () => go(to('hosts/releases')) },
+    ...allPlaces.flatMap(({ path, find }) => (find ? [{ label: find, hint: '', run: () => go(to(path)) }] : [])),
     { label: 'Add a network', hint: '', run: () => go(to('records/network/new')) },
-    { label: 'Who reaches whom', hint: '', run: () => go(to('networks/reach')) },
-    { label: 'Plan segments in a block', hint: '', run: () => go(to('networks/plan')) },
-    { label: 'Names: zone files, hosts lines, DHCP reservations', hint: '', run: () => go(to('networks/names')) },
-    { label: 'MAC addresses', hint: '', run: () => go(to('networks/macs')) },
-    { label: 'Start and stop order of guests', hint: '', run: () => go(to('guests/order')) },
-    { label: 'Right sizes from what was measured', hint: '', run: () => go(to('guests/sizes')) },
-    { label: 'Stores: what they hold and when they are full', hint: '', run: () => go(to('guests/stores')) },
-    { label: 'Image library', hint: '', run: () => go(to('guests/images')) },
-    { label: 'Systems and workload profiles', hint: '', run: () => go(to('guests/systems')) },
-    { label: 'Guests in and out: OVF, CSV, JSON', hint: '', run: () => go(to('guests/exchange')) },
-    { label: 'Change the policies', hint: '', run: () => go(to('setup')) },
     {
       label: theme === 'dark' ? 'Light theme' : 'Dark theme',
       hint: '',

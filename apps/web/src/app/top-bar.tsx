@@ -1,23 +1,22 @@
-import { useQuery } from '@tanstack/react-query'
 import { clsx } from 'clsx'
-import { Moon, Search, Sun } from 'lucide-react'
-import { DropdownMenu } from 'radix-ui'
+import { Search } from 'lucide-react'
 import { useState } from 'react'
-import { Link, NavLink, useNavigate } from 'react-router'
-import { api } from '../lib/api'
+import { Link, NavLink } from 'react-router'
 import { useFindings } from '../checks/checks'
 import { RECORDED, useEstate } from '../estate'
 import { useKey } from '../lib/keys'
-import { sections, usePaths } from '../lib/paths'
-import { setTheme, useTheme } from '../lib/theme'
+import { onDemand, useOnceWanted } from '../lib/on-demand'
+import { usePaths } from '../lib/paths'
+import { sections } from '../lib/places'
 import { Key } from '../ui/button'
-import { CommandField } from './command-field'
 import { MessageLine } from './message-line'
-import { PersonDialog } from './person-dialog'
+import { MenuButton } from './menu-button'
 import { Wordmark } from './wordmark'
 
-const menu = 'z-40 bg-sheet border border-rule rounded-md shadow-lg py-1 min-w-48'
-const item = 'px-3 py-1.5 outline-none data-[highlighted]:bg-accent-wash cursor-pointer flex justify-between gap-4'
+const CommandField = onDemand(async () => (await import('./command-field')).CommandField)
+const PersonDialog = onDemand(async () => (await import('./person-dialog')).PersonDialog)
+const EstateMenu = onDemand(async () => (await import('./estate-menu')).EstateMenu)
+const AccountMenu = onDemand(async () => (await import('./account-menu')).AccountMenu)
 
 /** The slim bar above every page: estate, basis, sections, command field, account. */
 export function TopBar() {
@@ -25,6 +24,7 @@ export function TopBar() {
   const findings = useFindings()
   const [isFieldOpen, setFieldOpen] = useState(false)
   useKey('mod+k', () => setFieldOpen(true))
+  const hasField = useOnceWanted(isFieldOpen)
   const count = findings.data?.list.length ?? 0
   return (
     <header className="print:hidden sticky top-0 z-30 bg-sheet border-b border-rule">
@@ -32,7 +32,7 @@ export function TopBar() {
         <Link to={to('board')} aria-label="Insel, to the board">
           <Wordmark />
         </Link>
-        <EstateMenu />
+        <EstateName />
         <BasisChoice />
         <nav aria-label="Sections" className="flex flex-wrap">
           {sections.map(({ path, label, key }) => (
@@ -69,35 +69,18 @@ export function TopBar() {
         <Account />
       </div>
       <MessageLine />
-      <CommandField isOpen={isFieldOpen} setOpen={setFieldOpen} />
+      {hasField && <CommandField isOpen={isFieldOpen} setOpen={setFieldOpen} />}
     </header>
   )
 }
 
-function EstateMenu() {
-  const { estate, estateId } = useEstate()
-  const estates = useQuery({ queryKey: ['estates'], queryFn: api.estates })
-  const navigate = useNavigate()
-  return (
-    <DropdownMenu.Root>
-      <DropdownMenu.Trigger className="border border-rule rounded-md px-2.5 min-h-8 hover:border-accent max-w-44 truncate">
-        {estate.all('estate')[0]?.name ?? 'Estate'}
-      </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content className={menu} align="start" sideOffset={4}>
-          {estates.data?.map(({ id, name }) => (
-            <DropdownMenu.Item key={id} className={item} onSelect={() => void navigate(`/estates/${id}/board`)}>
-              {name} {id === estateId && <span className="text-faint">shown</span>}
-            </DropdownMenu.Item>
-          ))}
-          <DropdownMenu.Separator className="h-px bg-line my-1" />
-          <DropdownMenu.Item className={item} onSelect={() => void navigate('/?new')}>
-            New estate
-          </DropdownMenu.Item>
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
-    </DropdownMenu.Root>
-  )
+function EstateName() {
+  const { estate } = useEstate()
+  const shown = {
+    look: 'border border-rule rounded-md px-2.5 min-h-8 hover:border-accent max-w-44 truncate',
+    name: estate.all('estate')[0]?.name ?? 'Estate',
+  }
+  return <MenuButton {...shown} menu={(meanwhile) => <EstateMenu {...shown} meanwhile={meanwhile} />} />
 }
 
 /** What the pages are shown upon, and the way between record and plan. */
@@ -150,36 +133,17 @@ function BasisChoice() {
 
 function Account() {
   const { person } = useEstate()
-  const { to } = usePaths()
-  const theme = useTheme()
-  const navigate = useNavigate()
   const [isAsking, setAsking] = useState(person === undefined)
-  const other = theme === 'dark' ? 'light' : 'dark'
+  const hasDialog = useOnceWanted(isAsking)
+  const shown = {
+    look: 'border border-rule rounded-md px-2.5 min-h-8 hover:border-accent max-w-36 truncate',
+    name: person?.name ?? 'Who are you?',
+    label: person ? `Account: recorded as ${person.name}` : 'Account: nobody named yet',
+  }
   return (
     <>
-      <DropdownMenu.Root>
-        <DropdownMenu.Trigger
-          className="border border-rule rounded-md px-2.5 min-h-8 hover:border-accent max-w-36 truncate"
-          aria-label={person ? `Account: recorded as ${person.name}` : 'Account: nobody named yet'}
-        >
-          {person?.name ?? 'Who are you?'}
-        </DropdownMenu.Trigger>
-        <DropdownMenu.Portal>
-          <DropdownMenu.Content className={menu} align="end" sideOffset={4}>
-            <DropdownMenu.Item className={item} onSelect={() => setAsking(true)}>
-              Recorded as…
-            </DropdownMenu.Item>
-            <DropdownMenu.Item className={item} onSelect={() => setTheme(other)}>
-              <span>{other === 'dark' ? 'Dark' : 'Light'} theme</span>{' '}
-              {other === 'dark' ? <Moon size={15} aria-hidden /> : <Sun size={15} aria-hidden />}
-            </DropdownMenu.Item>
-            <DropdownMenu.Item className={item} onSelect={() => void navigate(to('setup'))}>
-              Setup and policies
-            </DropdownMenu.Item>
-          </DropdownMenu.Content>
-        </DropdownMenu.Portal>
-      </DropdownMenu.Root>
-      <PersonDialog isOpen={isAsking} setOpen={setAsking} />
+      <MenuButton {...shown} menu={(meanwhile) => <AccountMenu {...shown} askWho={() => setAsking(true)} meanwhile={meanwhile} />} />
+      {hasDialog && <PersonDialog isOpen={isAsking} setOpen={setAsking} />}
     </>
   )
 }

@@ -2,18 +2,6 @@ import type { Kind } from '@insel/core'
 import { useCallback } from 'react'
 import { useLocation, useParams } from 'react-router'
 
-/** The sections, in the order of the work, with the key that goes there after `g`. */
-export const sections = [
-  { path: 'board', label: 'Board', key: 'b' },
-  { path: 'hosts', label: 'Hosts', key: 'h' },
-  { path: 'networks', label: 'Networks', key: 'n' },
-  { path: 'guests', label: 'Guests', key: 'g' },
-  { path: 'clones', label: 'Clones', key: 'c' },
-  { path: 'migrations', label: 'Migrations', key: 'm' },
-  { path: 'findings', label: 'Findings', key: 'f' },
-  { path: 'logbook', label: 'Logbook', key: 'l' },
-] as const
-
 const pages: Partial<Record<Kind, string>> = { host: 'hosts', guest: 'guests', network: 'networks', store: 'guests/stores' }
 
 /** Paths inside the estate that is shown; they keep the basis, so that it stays in view from page to page. */
