@@ -1,11 +1,14 @@
 import { Suspense } from 'react'
 import { Link, Outlet } from 'react-router'
-import { EstateProvider } from '../estate'
-import { PlanPanel } from '../features/plan/plan-panel'
+import { EstateProvider, useEstate } from '../estate'
+import { onDemand } from '../lib/on-demand'
 import { Trouble, Waiting } from '../ui/page'
 import { BasisNote } from './basis-note'
 import { Keys } from './keys'
 import { TopBar } from './top-bar'
+
+const PlanPanel = onDemand(async () => (await import('../features/plan/plan-panel')).PlanPanel)
+const Plan = () => useEstate().plan.length > 0 && <PlanPanel />
 
 /** An estate: the bar above, the page below, the plan beside it. */
 export function EstatePage() {
@@ -33,7 +36,7 @@ export function EstatePage() {
           <Outlet />
         </Suspense>
       </main>
-      <PlanPanel />
+      <Plan />
     </EstateProvider>
   )
 }

@@ -3,7 +3,6 @@ import { createBrowserRouter, type RouteObject } from 'react-router'
 import { places, type PlacePath } from '../lib/places'
 import { Broken } from './broken'
 import { EstatePage } from './estate-page'
-import { FirstPage } from './first-page'
 import { BoardPage } from '../features/board/board-page'
 
 /** What shows a place: at once, or fetched when it is first opened. */
@@ -60,7 +59,7 @@ const routeOf = (path: PlacePath): RouteObject => {
 const inEstate: RouteObject[] = [{ index: true, Component: BoardPage }, ...places.map(({ path }) => routeOf(path))]
 
 export const router = createBrowserRouter([
-  { path: '/', Component: FirstPage, ErrorBoundary: Broken },
+  { path: '/', lazy: async () => ({ Component: (await import('./first-page')).FirstPage }), ErrorBoundary: Broken },
   { path: '/estates/:estateId', Component: EstatePage, ErrorBoundary: Broken, children: inEstate },
   { path: '*', Component: Broken },
 ])

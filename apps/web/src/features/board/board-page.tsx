@@ -1,11 +1,11 @@
 import { formatNumber, guestCost, platformOf } from '@insel/core'
-import { DndContext, PointerSensor, pointerWithin, useDraggable, useSensor, useSensors } from '@dnd-kit/core'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { clsx } from 'clsx'
-import { useCallback, useLayoutEffect, useMemo, useRef, useState, type KeyboardEvent, type ReactNode } from 'react'
+import { useCallback, useLayoutEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { useFindings } from '../../checks/checks'
 import { useEstate } from '../../estate'
+import { onDemand } from '../../lib/on-demand'
 import { usePaths } from '../../lib/paths'
 import { useQueryParam } from '../../lib/query-param'
 import { useTheme } from '../../lib/theme'
@@ -17,14 +17,16 @@ import { CheckPanel } from './check-panel'
 import { colourings, coloursOf, type Colouring } from './colouring'
 import { boardOrder, laneOf, scaleOf, type Lane } from './lanes'
 import { LABEL_WIDTH, LaneView } from './lane-view'
+import type { Press } from './drag-layer'
 import { useCarrying } from './use-carrying'
+
+/** Dragging is fetched beside the board, which is there before it. */
+const DragLayer = onDemand(async () => (await import('./drag-layer')).DragLayer)
 
 const LANE_HEIGHT = 104
 const SIDE_PADDING = 16
 /** How long a block that is asked for may take to be drawn, frames. */
 const SEEK_FRAMES = 20
-/** A click may shake a little; a drag is meant from here on, px. */
-const DRAG_FROM_PX = 6
 
 /** Every host as a lane, drawn to one scale; a guest dragged to another lane drafts its migration. */
 export function BoardPage() {
@@ -82,6 +84,11 @@ function Board() {
   )
   const scale = useMemo(() => scaleOf(lanes), [lanes])
   const scroller = useRef<HTMLDivElement>(null)
+  const [area, setArea] = useState<HTMLDivElement | null>(null)
+  const take = useCallback((element: HTMLDivElement | null) => {
+    scroller.current = element
+    setArea(element)
+  }, [])
   const width = Math.max(420, useWidth(scroller) - LABEL_WIDTH - 2 * SIDE_PADDING - 16)
   const virtual = useVirtualizer({
     count: shown.length,
@@ -94,11 +101,10 @@ function Board() {
 
   const [lit, light] = useState<string>()
   const carrying = useCarrying()
-  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: DRAG_FROM_PX } }))
   const firstBlock = shown.find((lane) => lane.blocks.length > 0)?.blocks[0]?.guest.id
   const isLitShown = lit !== undefined && shown.some((lane) => lane.blocks.some((block) => block.guest.id === lit))
   const tabStop = isLitShown ? lit : firstBlock
-  const grabbed = useRef<string | undefined>(undefined)
+  const pressed = useRef<Press>(undefined)
 
   const carried = estate.find('guest', carrying.guestId)
   const overHost = estate.find('host', carrying.overHostId)
@@ -208,69 +214,72 @@ function Board() {
         <FailoverNote />
         <FilterInput filter={filter} label="Filter hosts and guests" />
       </div>
-      <DndContext
-        sensors={sensors}
-        collisionDetection={pointerWithin}
-        onDragStart={() => grabbed.current && carrying.lift(grabbed.current)}
-        onDragOver={({ over }) => carrying.over(over ? String(over.id) : undefined)}
-        onDragEnd={() => carrying.drop()}
-        onDragCancel={() => carrying.putBack()}
+      <div
+        ref={take}
+        onKeyDown={onKeyDown}
+        onFocus={(event) => light(blockAt(event.target))}
+        onPointerOver={(event) => light(blockAt(event.target))}
+        onPointerDownCapture={(event) => {
+          const guestId = blockAt(event.target)
+          pressed.current = guestId === undefined ? undefined : { guestId, event: event.nativeEvent }
+        }}
+        onPointerUpCapture={() => (pressed.current = undefined)}
+        className="flex-1 overflow-auto relative"
       >
-        <div
-          ref={scroller}
-          onKeyDown={onKeyDown}
-          onFocus={(event) => light(blockAt(event.target))}
-          onPointerOver={(event) => light(blockAt(event.target))}
-          onPointerDownCapture={(event) => (grabbed.current = blockAt(event.target))}
-          className="flex-1 overflow-auto relative"
-        >
-          <Grip hasBlock={() => grabbed.current !== undefined}>
-            <MemoryScale ticks={scale.ticks} px={(mebibytes) => (mebibytes / scale.memoryMiB) * width} width={width} />
-            {shown.length === 0 && (
-              <div className="px-4">
-                <Empty action={<Button onClick={() => filter.set('')}>Clear the filter</Button>}>
-                  No host and no guest on one is called “{filter.text}”.
-                </Empty>
-              </div>
-            )}
-            <div className="relative" style={{ height: virtual.getTotalSize() }}>
-              {virtual.getVirtualItems().map(({ index, start, key }) => {
-                const lane = shown[index]
-                return (
-                  lane && (
-                    <div
-                      key={key}
-                      data-index={index}
-                      ref={virtual.measureElement}
-                      className="absolute inset-x-0 top-0 contain-content"
-                      style={{ transform: `translateY(${start}px)` }}
-                    >
-                      <LaneView
-                        lane={lane}
-                        scale={scale}
-                        width={width}
-                        colours={colours}
-                        theme={theme}
-                        lit={inLane(lane, lit)}
-                        carried={inLane(lane, carrying.guestId)}
-                        tabStop={inLane(lane, tabStop)}
-                        ghost={overHost?.id === lane.host.id ? ghost : undefined}
-                      />
-                    </div>
-                  )
-                )
-              })}
-            </div>
-            <p className="px-4 py-2 text-faint text-[12px]">
-              <span id="board-help">
-                Drag a guest to another host, or press <Key>m</Key> on it, to draft its migration.
-              </span>{' '}
-              Blocks are as wide as the memory they take, with overhead.
-            </p>
-          </Grip>
+        <MemoryScale ticks={scale.ticks} px={(mebibytes) => (mebibytes / scale.memoryMiB) * width} width={width} />
+        {shown.length === 0 && (
+          <div className="px-4">
+            <Empty action={<Button onClick={() => filter.set('')}>Clear the filter</Button>}>
+              No host and no guest on one is called “{filter.text}”.
+            </Empty>
+          </div>
+        )}
+        <div className="relative" style={{ height: virtual.getTotalSize() }}>
+          {virtual.getVirtualItems().map(({ index, start, key }) => {
+            const lane = shown[index]
+            return (
+              lane && (
+                <div
+                  key={key}
+                  data-index={index}
+                  ref={virtual.measureElement}
+                  className="absolute inset-x-0 top-0 contain-content"
+                  style={{ transform: `translateY(${start}px)` }}
+                >
+                  <LaneView
+                    lane={lane}
+                    scale={scale}
+                    width={width}
+                    colours={colours}
+                    theme={theme}
+                    lit={inLane(lane, lit)}
+                    carried={inLane(lane, carrying.guestId)}
+                    tabStop={inLane(lane, tabStop)}
+                    isOver={carrying.guestId !== undefined && carrying.overHostId === lane.host.id}
+                    ghost={overHost?.id === lane.host.id ? ghost : undefined}
+                  />
+                </div>
+              )
+            )
+          })}
         </div>
-        <CheckPanel carrying={carrying} />
-      </DndContext>
+        <p className="px-4 py-2 text-faint text-[12px]">
+          <span id="board-help">
+            Drag a guest to another host, or press <Key>m</Key> on it, to draft its migration.
+          </span>{' '}
+          Blocks are as wide as the memory they take, with overhead.
+        </p>
+      </div>
+      {area && (
+        <DragLayer
+          scroller={area}
+          hostIds={virtual.getVirtualItems().flatMap(({ index }) => shown[index]?.host.id ?? [])}
+          carrying={carrying}
+          pressed={pressed}
+          name={carried?.name}
+        />
+      )}
+      <CheckPanel carrying={carrying} />
     </div>
   )
 }
@@ -282,21 +291,6 @@ const blockAt = (target: EventTarget): string | undefined =>
 /** A guest's id when its block is on the lane, so that only that lane is drawn anew. */
 const inLane = (lane: Lane, guestId: string | undefined): string | undefined =>
   guestId !== undefined && lane.blocks.some((block) => block.guest.id === guestId) ? guestId : undefined
-
-/** One thing to drag for the whole board: thousands of blocks each with its own would make scrolling stutter. */
-function Grip({ hasBlock, children }: { hasBlock: () => boolean; children: ReactNode }) {
-  const { setNodeRef, listeners } = useDraggable({ id: 'block' })
-  return (
-    <div
-      ref={setNodeRef}
-      onPointerDown={(event) => {
-        if (hasBlock()) (listeners?.['onPointerDown'] as ((event: unknown) => void) | undefined)?.(event)
-      }}
-    >
-      {children}
-    </div>
-  )
-}
 
 function MemoryScale({ ticks, px, width }: { ticks: readonly number[]; px: (mebibytes: number) => number; width: number }) {
   return (

@@ -1,5 +1,4 @@
 import { formatBytes, formatMiB, formatNumber, type Guest } from '@insel/core'
-import { useDroppable } from '@dnd-kit/core'
 import { clsx } from 'clsx'
 import { memo } from 'react'
 import { Link } from 'react-router'
@@ -32,19 +31,19 @@ interface LaneProps {
   readonly lit: string | undefined
   readonly carried: string | undefined
   readonly tabStop: string | undefined
+  /** Whether something is carried over it. */
+  readonly isOver: boolean
   readonly ghost: { readonly name: string; readonly memoryMiB: number; readonly verdict: string } | undefined
 }
 
 /** One host: memory, processors and stores, all to the board's scale. */
 export const LaneView = memo(function LaneView(props: LaneProps) {
-  const { lane, ghost } = props
-  // Only this frame follows what is dragged and which lanes come and go: the drawing in it is left alone by both.
-  const { setNodeRef, isOver } = useDroppable({ id: lane.host.id })
+  const { lane, ghost, isOver } = props
   return (
     <section
-      ref={setNodeRef}
       aria-label={laneLabel(lane)}
       data-lane={lane.host.name}
+      data-host={lane.host.id}
       className={clsx('flex border-b border-line px-4 py-2.5', (isOver || ghost) && 'bg-accent-wash/50')}
     >
       <LaneDrawing {...props} />

@@ -1,6 +1,6 @@
 import { apply, CommandError, proposeMigration, type MigrationProposal } from '@insel/core'
 import { useCallback, useMemo, useState } from 'react'
-import { say, useEstate } from '../../estate'
+import { say, useEstate, whyReadOnly } from '../../estate'
 import { browserContext } from '../../lib/context'
 
 /** A guest on its way to another host, by pointer or by keys; nothing is drafted before it is put down. */
@@ -16,7 +16,7 @@ export interface Carrying {
 }
 
 export function useCarrying(): Carrying {
-  const { estate, revision, addToPlan } = useEstate()
+  const { estate, revision, basis, addToPlan } = useEstate()
   const [guestId, setGuestId] = useState<string>()
   const [overHostId, setOverHostId] = useState<string>()
 
@@ -25,10 +25,15 @@ export function useCarrying(): Carrying {
     return guest && host && guest.hostId !== host.id ? proposeMigration(estate, guest, host) : undefined
   }, [estate, guestId, overHostId])
 
-  const lift = useCallback((id: string, hostId?: string) => {
-    setGuestId(id)
-    setOverHostId(hostId)
-  }, [])
+  const why = whyReadOnly(basis)
+  const lift = useCallback(
+    (id: string, hostId?: string) => {
+      if (why) return say({ sentence: why, isTrouble: true })
+      setGuestId(id)
+      setOverHostId(hostId)
+    },
+    [why],
+  )
   const putBack = useCallback(() => {
     setGuestId(undefined)
     setOverHostId(undefined)
