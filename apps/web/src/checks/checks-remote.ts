@@ -1,6 +1,6 @@
 import type { Difference, Records } from '@insel/core'
 import { wrap, type Remote } from 'comlink'
-import type { Checks } from './checks.worker'
+import type { Checks } from './make-checks'
 
 let remote: Remote<Checks> | undefined
 /** The worker, started when it is first needed. */

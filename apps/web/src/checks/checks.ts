@@ -1,7 +1,7 @@
 import type { Command, Demand, Group, GuestSize, ReachQuestion } from '@insel/core'
 import { useQuery, type QueryFunctionContext } from '@tanstack/react-query'
 import { checks } from './checks-remote'
-import type { Asked, Found, Preview } from './checks.worker'
+import type { Asked, Found, Preview } from './make-checks'
 import { useEstate, type Basis } from '../estate'
 import { keyOfBasis } from '../estate/basis'
 

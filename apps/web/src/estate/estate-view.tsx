@@ -24,7 +24,9 @@ export interface EstateView extends Submitting {
   /** The commands drafted and not applied. */
   readonly plan: readonly Command[]
   setPlan(commands: readonly Command[]): void
-  /** Puts commands behind those of the plan, and shows it. */
+  /** Puts commands behind those of the plan. */
+  draft(commands: readonly Command[]): void
+  /** The same, and shows the plan on this page. */
   addToPlan(commands: readonly Command[]): void
   /** Why the plan cannot be applied as it is, if so. */
   readonly planTrouble: string | undefined
@@ -90,12 +92,13 @@ function Current({ estateId, answered, children }: { estateId: string; answered:
       ),
     [setParams],
   )
+  const draft = useCallback((commands: readonly Command[]) => setPlan([...plan, ...commands]), [plan, setPlan])
   const addToPlan = useCallback(
     (commands: readonly Command[]) => {
-      setPlan([...plan, ...commands])
+      draft(commands)
       showBasis({ on: 'plan' })
     },
-    [plan, setPlan, showBasis],
+    [draft, showBasis],
   )
   const withPlan = useMemo(() => planned(recorded.estate, plan, revision), [recorded.estate, plan, revision])
   const estate = useMemo(() => {
@@ -130,6 +133,7 @@ function Current({ estateId, answered, children }: { estateId: string; answered:
       basisNote,
       plan,
       setPlan,
+      draft,
       addToPlan,
       planTrouble: withPlan.trouble,
       person,
@@ -148,6 +152,7 @@ function Current({ estateId, answered, children }: { estateId: string; answered:
       basisNote,
       plan,
       setPlan,
+      draft,
       addToPlan,
       withPlan.trouble,
       person,

@@ -5,12 +5,16 @@ import {
   CommandError,
   compose,
   emptyDifference,
+  importGuests,
+  importNames,
   invert,
   isEmpty,
+  readGuestTable,
   touchedIds,
   type Command,
   type Difference,
   type Estate,
+  type GuestTable,
 } from '@insel/core'
 import { QueryClientProvider } from '@tanstack/react-query'
 import { render } from '@testing-library/react'
@@ -96,6 +100,10 @@ export class ApiStandIn {
     if (route === '/records') return this.#records(url.searchParams)
     if (route === '/commands') return this.#commands(body, person)
     if (route === '/changes') return json({ changes: this.#changesOf(url.searchParams.get('subject')), nextBefore: null })
+    if (route === '/imports/apply') return this.#import(body, person)
+    if (url.pathname === '/api/v1/estates') return json([{ id: ESTATE_ID, name: this.estate.all('estate')[0]?.name ?? 'Estate' }])
+    if (route === '/collections') return json([])
+    if (route === '/observations/summaries') return json({ days: 30, lastSeen: null, summaries: {} })
     const revert = /^\/changes\/(\d+)\/revert$/.exec(route)
     if (revert) return this.#revert(Number(revert[1]), person)
     return problem(404, 'not-found', `There is nothing at ${method} ${path}.`)
@@ -119,8 +127,11 @@ export class ApiStandIn {
   #commands(body: Record<string, unknown>, person: string): Response {
     if (body['expectedEpoch'] !== this.epoch)
       return problem(409, 'database-restored', 'The database was restored from a backup since this page was loaded; nothing was changed.')
+    return this.#record(body['commands'] as readonly Command[], person)
+  }
+
+  #record(commands: readonly Command[], person: string): Response {
     try {
-      const commands = body['commands'] as readonly Command[]
       const { estate, difference } = applyAll(this.estate, commands, testContext(this.#seed++))
       if (!isEmpty(difference))
         this.#take(estate, difference, commands, { id: person, name: this.estate.find('person', person)?.name ?? '?' })
@@ -129,6 +140,16 @@ export class ApiStandIn {
       if (!(error instanceof CommandError)) throw error
       return problem(422, error.code, error.message, error.problems)
     }
+  }
+
+  /** What the server does with a text: it reads it itself, upon the revision that was shown. */
+  #import({ kind, text, columns, expectedRevision }: Record<string, unknown>, person: string): Response {
+    if (expectedRevision !== this.revision) return problem(409, 'changed-since', 'The estate changed since the preview.')
+    const context = testContext(this.#seed++)
+    if (kind === 'names') return this.#record(importNames(this.estate, String(text), context.newId).commands, person)
+    const table = readGuestTable(String(text))
+    if ('sentence' in table) return problem(400, 'malformed', table.sentence)
+    return this.#record(importGuests(this.estate, table, columns as GuestTable['proposed'], context).commands, person)
   }
 
   #revert(revision: number, person: string): Response {

@@ -63,14 +63,15 @@ export function sayDifference(after: Estate, { added, updated, removed }: Differ
   ]
 }
 
-/** What a record holds: each field that is neither its name nor empty nor as it is by default. */
+/** What a record holds: each field that is neither what it is called by nor empty nor as it is by default. */
 function valuesOf(estate: Estate, kind: Kind, record: AnyRecord): SaidRecord['fields'] {
   const values = record as unknown as Readonly<Record<string, unknown>>
+  const title = recordTitle(estate, kind, record)
   return Object.entries<Field>(kinds[kind].fields).flatMap(([name, field]) => {
     const value = values[name]
     const isDefault = 'default' in field && JSON.stringify(field.default) === JSON.stringify(value)
     const isEmpty = value === null || value === undefined || value === '' || isDefault
-    if (name === 'name' || isEmpty) return []
+    if (isEmpty || (name === 'name' && value === title)) return []
     const referred = field.type === 'ref' && isKind(field.to) ? estate.find(field.to, value as string) : undefined
     const to =
       referred && field.type === 'ref' && isKind(field.to) ? recordTitle(estate, field.to, referred) : formatField(estate, field, value)

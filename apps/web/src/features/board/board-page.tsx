@@ -4,7 +4,7 @@ import { clsx } from 'clsx'
 import { useCallback, useLayoutEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { useFindings } from '../../checks/checks'
-import { useEstate } from '../../estate'
+import { useEstate, whyReadOnly } from '../../estate'
 import { onDemand } from '../../lib/on-demand'
 import { usePaths } from '../../lib/paths'
 import { useQueryParam } from '../../lib/query-param'
@@ -59,7 +59,8 @@ export function BoardPage() {
 
 function Board() {
   useTitle('Board')
-  const { estate } = useEstate()
+  const { estate, basis } = useEstate()
+  const isPast = whyReadOnly(basis) !== undefined
   const { to } = usePaths()
   const theme = useTheme()
   const navigate = useNavigate()
@@ -265,7 +266,13 @@ function Board() {
         </div>
         <p className="px-4 py-2 text-faint text-[12px]">
           <span id="board-help">
-            Drag a guest to another host, or press <Key>m</Key> on it, to draft its migration.
+            {isPast ? (
+              'Guests are moved on the record or the plan, not in the past.'
+            ) : (
+              <>
+                Drag a guest to another host, or press <Key>m</Key> on it, to draft its migration.
+              </>
+            )}
           </span>{' '}
           Blocks are as wide as the memory they take, with overhead.
         </p>

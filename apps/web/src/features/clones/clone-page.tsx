@@ -52,7 +52,7 @@ export function ClonePage() {
     return [{ type: 'guest.clone', id: cloneId, guestId: guest.id, name, hostId, ...(stores ? { stores } : {}) }]
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the reading follows from the name
   }, [guest, name, hostId, fit, recorded, cloneId])
-  const proposal = useProposal({ commands, recorded: () => go(to(`guests/${cloneId}`)), planned: () => go(to('board')) })
+  const proposal = useProposal({ commands, recorded: () => go(to(`guests/${cloneId}`)), planAt: 'board' })
   useKey('mod+Enter', () => void proposal.record())
   if (!guest) return <RemovedPage kind="guest" id={id} />
   return (

@@ -154,7 +154,7 @@ function Compose() {
       const guest = done.find(({ type }) => type === 'guest.add')
       if (guest?.type === 'guest.add') return go(to(`guests/${guest.record.id ?? ''}`))
     },
-    planned: () => go(to('board')),
+    planAt: 'board',
   })
   useKey('mod+Enter', () => void proposal.record())
 

@@ -335,7 +335,7 @@ function SystemDraft({ system }: { system: OvfSystem }) {
       const guest = done.find(({ type }) => type === 'guest.add')
       if (guest?.type === 'guest.add') return go(to(`guests/${guest.record.id ?? ''}`))
     },
-    planned: () => go(to('board')),
+    planAt: 'board',
   })
   const row = (label: string, input: ReactNode) => (
     <label className="grid grid-cols-[150px_minmax(0,1fr)] gap-3 items-center text-[13px] py-0.5">

@@ -1,4 +1,4 @@
-import type { Found } from '../../checks/checks.worker'
+import type { Found } from '../../checks/make-checks'
 
 /** Says which findings are still being worked out, where any are. */
 export function PendingNote({ of }: { of: Found['pending'] }) {

@@ -93,7 +93,7 @@ export function ComposeHostPage() {
           saveLabel="Add host"
           commandsOf={(values) => commandsFor(estate, id, spec, values)}
           recorded={() => go(to(`hosts/${id}`))}
-          planned={() => go(to('board'))}
+          planAt="board"
           aside={(commands) => (
             <>
               <WhatItCarries commands={commands} />

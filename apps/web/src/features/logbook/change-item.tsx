@@ -1,11 +1,10 @@
 import { timeZoneOf, sayCommand, sayDifference, type Difference, type Estate } from '@insel/core'
 import type { Change } from '@insel/contract'
 import { useState } from 'react'
-import { Link } from 'react-router'
 import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
 import { formatInstant } from '../../lib/time'
-import { Button } from '../../ui/button'
+import { Button, ButtonLink } from '../../ui/button'
 import { SaidView } from '../proposals/difference-view'
 import { Trouble } from '../../ui/page'
 
@@ -55,13 +54,9 @@ export function ChangeItem({ change }: { change: Change }) {
       </div>
       <div className="flex gap-1 items-start">
         {change.revision < revision && (
-          <Link
-            to={to(`board?basis=change-${change.revision}`)}
-            aria-label={`The record after change ${change.revision}`}
-            className="text-accent px-2 min-h-8 inline-flex items-center text-[13px] hover:underline underline-offset-2"
-          >
-            Record after it
-          </Link>
+          <ButtonLink look="quiet" to={to(`board?basis=change-${change.revision}`)} aria-label={`As of change ${change.revision}`}>
+            As of then
+          </ButtonLink>
         )}
         <Button look="quiet" aria-expanded={isOpen} onClick={() => setOpen(!isOpen)}>
           {isOpen ? 'Fold' : 'Difference'}

@@ -51,7 +51,7 @@ export function MigratePage() {
     setStores({})
     setNetworks({})
   }
-  const proposal = useProposal({ commands, recorded: () => go(to(`guests/${id}`)), planned: () => go(to('board')) })
+  const proposal = useProposal({ commands, recorded: () => go(to(`guests/${id}`)), planAt: 'board' })
   useKey('mod+Enter', () => void proposal.record())
   if (!guest) return <RemovedPage kind="guest" id={id} />
   const command = commands?.[0]?.type === 'guest.migrate' ? commands[0] : undefined

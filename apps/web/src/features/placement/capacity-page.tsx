@@ -12,7 +12,7 @@ import {
 import { useMemo, useState } from 'react'
 import { Link } from 'react-router'
 import { useFailover, useRooms } from '../../checks/checks'
-import type { Failover as HostFailover } from '../../checks/checks.worker'
+import type { Failover as HostFailover } from '../../checks/make-checks'
 import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
 import { useQueryParam } from '../../lib/query-param'

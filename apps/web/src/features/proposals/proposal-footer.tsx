@@ -29,7 +29,7 @@ export function ProposalFooter({
   const why = whyReadOnly(basis)
   const isOpen = isReady && why === undefined
   return (
-    <div className="mt-3">
+    <div className="my-3">
       {why && <p className="text-soft text-[13px]">{why}</p>}
       {proposal.refusal && <Trouble>{proposal.refusal.sentence}</Trouble>}
       <div className="flex flex-wrap gap-2 mt-2">

@@ -2,6 +2,8 @@ import { applyAll, CommandError, type Command, type Estate } from '@insel/core'
 import { useState } from 'react'
 import { useEstate, type Refusal } from '../../estate'
 import { browserContext } from '../../lib/context'
+import { usePaths } from '../../lib/paths'
+import { useGo } from '../../lib/use-go'
 
 type Commands = readonly Command[] | undefined
 
@@ -15,8 +17,10 @@ export interface Proposed {
   readonly recordBy?: (commands: readonly Command[]) => Promise<Refusal | undefined>
   /** What is done once they are recorded. */
   readonly recorded?: (commands: readonly Command[]) => unknown
-  /** What is done before they are shown in the plan, such as going where one sees it. */
+  /** What is done once they are in the plan. */
   readonly planned?: () => unknown
+  /** Where one goes to see the plan; without it, it is shown on this page. */
+  readonly planAt?: string
 }
 
 /** Commands that a page proposes: to be recorded now, or put into the plan; with the refusal, if there was one. */
@@ -28,8 +32,9 @@ export interface Proposal {
   forget(): void
 }
 
-export function useProposal({ commands, says, recordBy, recorded, planned }: Proposed): Proposal {
-  const { estate, revision, submit, addToPlan } = useEstate()
+export function useProposal({ commands, says, recordBy, recorded, planned, planAt }: Proposed): Proposal {
+  const { estate, revision, submit } = useEstate()
+  const drafting = useDrafting(planAt)
   const [refusal, setRefusal] = useState<Refusal>()
   const wanted = async () => (typeof commands === 'function' ? commands() : commands)
   return {
@@ -48,9 +53,21 @@ export function useProposal({ commands, says, recordBy, recorded, planned }: Pro
       const why = refusedBy(estate, ready, revision)
       setRefusal(why)
       if (why) return
+      await drafting(ready)
       await planned?.()
-      addToPlan(ready)
     },
+  }
+}
+
+/** Puts commands into the plan and shows it, here or elsewhere. */
+export function useDrafting(planAt: string | undefined): (commands: readonly Command[]) => Promise<void> {
+  const { draft, addToPlan } = useEstate()
+  const { to } = usePaths()
+  const go = useGo()
+  return async (commands) => {
+    if (planAt === undefined) return addToPlan(commands)
+    draft(commands)
+    await go(to(`${planAt}?basis=plan`))
   }
 }
 

@@ -183,7 +183,7 @@ describe('a form', () => {
         saveLabel="Add"
         commandsOf={() => []}
         recorded={() => undefined}
-        planned={() => undefined}
+        planAt="board"
       />
     )
     let memory = 2048

@@ -5,7 +5,7 @@ import { type Refusal, useEstate } from '../../estate'
 import { useKey } from '../../lib/keys'
 import { useLastChange } from '../../lib/use-last-change'
 import { ProposalFooter } from '../proposals/proposal-footer'
-import { refusedBy, type Proposal } from '../proposals/use-proposal'
+import { refusedBy, useDrafting, type Proposal } from '../proposals/use-proposal'
 import { FieldInput } from './field-input'
 import { inputText, inputValue } from './field-text'
 
@@ -54,8 +54,8 @@ export interface RecordFormProps {
   readonly commandsOf: (values: Readonly<Record<string, unknown>>) => readonly Command[]
   /** What is done once they are recorded. */
   readonly recorded: (commands: readonly Command[]) => unknown
-  /** What is done before they are shown in the plan. */
-  readonly planned: () => unknown
+  /** Where one goes to see the plan. */
+  readonly planAt: string
   readonly aside?: (commands: readonly Command[] | undefined, estate: Estate) => ReactNode
   readonly more?: ReactNode
 }
@@ -70,11 +70,12 @@ export function RecordForm({
   saveLabel,
   commandsOf,
   recorded,
-  planned,
+  planAt,
   aside,
   more,
 }: RecordFormProps) {
-  const { estate, revision, submit, addToPlan } = useEstate()
+  const { estate, revision, submit } = useEstate()
+  const drafting = useDrafting(planAt)
   const fields = kinds[kind].fields as Readonly<Record<string, Field>>
   const names = fieldNames ?? Object.keys(fields)
   const [refusal, setRefusal] = useState<Refusal>()
@@ -158,8 +159,7 @@ export function RecordForm({
     plan: onceRead(async (ready) => {
       const why = refusedBy(estate, ready, revision)
       if (why) return why
-      await planned()
-      addToPlan(ready)
+      await drafting(ready)
       return undefined
     }),
   }

@@ -1,9 +1,8 @@
 import { isKind, kinds, recordPhrase, referrersOf, type Command, type Kind } from '@insel/core'
 import { useState } from 'react'
 import { useParams, useSearchParams } from 'react-router'
-import { RECORDED, useEstate } from '../../estate'
+import { RECORDED, useEstate, whyReadOnly } from '../../estate'
 import { newId } from '../../lib/context'
-import { usePaths } from '../../lib/paths'
 import { useGo } from '../../lib/use-go'
 import { Button } from '../../ui/button'
 import { DifferenceView } from '../proposals/difference-view'
@@ -17,7 +16,6 @@ import { RemovedNote, RemovedPage } from './removed'
 export function NewRecordPage() {
   const { kind = '' } = useParams()
   const [params] = useSearchParams()
-  const { to } = usePaths()
   const go = useGo()
   const [id] = useState(newId)
   if (!isKind(kind)) return <Unknown />
@@ -31,7 +29,7 @@ export function NewRecordPage() {
         saveLabel={`Add ${kinds[kind].label}`}
         commandsOf={(values) => [{ type: `${kind}.add`, record: { ...values, id } } as unknown as Command]}
         recorded={() => go(-1)}
-        planned={() => go(to('board'))}
+        planAt="board"
         aside={(commands) => <Effect commands={commands} withDifference={false} />}
       />
     </Page>
@@ -45,9 +43,11 @@ export function EditRecordPage() {
 }
 
 function EditRecord({ kind, id }: { kind: Kind; id: string }) {
-  const { recorded } = useEstate()
-  const { to } = usePaths()
+  const { recorded: now, estate, basis } = useEstate()
   const go = useGo()
+  // What is changed is the record, whatever plan is shown; what was is only looked at.
+  const isPast = whyReadOnly(basis) !== undefined
+  const recorded = isPast ? estate : now
   const found = recorded.find(kind, id)
   // When a colleague removes it, the form stays with what was typed.
   const [last, setLast] = useState(found)
@@ -58,7 +58,7 @@ function EditRecord({ kind, id }: { kind: Kind; id: string }) {
     <Page
       title={`Change ${recordPhrase(recorded, kind, record)}`}
       about={kinds[kind].doc}
-      actions={found && <Removal kind={kind} id={id} leave={() => go(-1)} />}
+      actions={found && !isPast && <Removal kind={kind} id={id} leave={() => go(-1)} />}
     >
       {!found && <RemovedNote id={id} />}
       <RecordForm
@@ -75,7 +75,7 @@ function EditRecord({ kind, id }: { kind: Kind; id: string }) {
           return [{ type: `${kind}.update`, id, changes } as unknown as Command]
         }}
         recorded={() => go(-1)}
-        planned={() => go(to('board'))}
+        planAt="board"
         aside={(commands) => <Effect commands={commands} />}
       />
     </Page>

@@ -1,0 +1,145 @@
+import {
+  applyAll,
+  askGroup,
+  CommandError,
+  compareFindings,
+  Estate,
+  dayOf,
+  Findings,
+  failoverOutcomes,
+  GroupTable,
+  guestsWithoutCopy,
+  ping,
+  project,
+  rankHosts,
+  ReachError,
+  readFound,
+  roomOn,
+  type Command,
+  type Demand,
+  type FailoverOutcome,
+  type FoundReading,
+  type Group,
+  type GroupReach,
+  type Guest,
+  type GuestSize,
+  type HostRoom,
+  type PingAnswer,
+  type ReachAnswer,
+  type ReachQuestion,
+  type Difference,
+  type FieldProblem,
+  type Finding,
+  type FindingsChange,
+  type Fit,
+  type Records,
+} from '@insel/core'
+import { keyOfBasis, type Basis } from '../estate/basis'
+import { browserContext } from '../lib/context'
+
+/** What commands would do: to the records, to the findings; or why they cannot be done. */
+export type Preview =
+  | { readonly ok: true; readonly difference: Difference; readonly findings: FindingsChange }
+  | { readonly ok: false; readonly sentence: string; readonly problems: readonly FieldProblem[] }
+
+/** What is wrong, and the rules whose findings are still as they were. */
+export interface Found {
+  readonly list: readonly Finding[]
+  readonly pending: Findings['pending']
+}
+
+/** What becomes of a failed host's guests, and whose data would be gone. */
+export type Failover = FailoverOutcome & { readonly withoutCopy: readonly Guest[] }
+
+/** The answer to a question of who reaches whom, or why it cannot be asked. */
+export type Asked = { readonly ok: true; readonly answer: ReachAnswer } | { readonly ok: false; readonly sentence: string }
+
+/**
+ * The checks that take time: findings of the whole estate, previews, places for a guest. They run off the page's thread; each keeps
+ * its own copy of the estate, which it is told.
+ */
+export function makeChecks() {
+  let estate = Estate.empty
+  const today = () => dayOf(estate, new Date().toISOString())
+  let findings = Findings.of(estate, today())
+  let revision = -1
+
+  /** An estate that is shown, with its findings. */
+  interface Shown {
+    readonly estate: Estate
+    readonly findings: Findings
+  }
+
+  /** What a basis shows. A plan as far as it can be applied: the page says what cannot. The last few are kept with their findings. */
+  function on(basis: Basis): Shown {
+    findings = findings.on(today(), estate)
+    if (basis.on === 'recorded') return { estate, findings }
+    const key = keyOfBasis(basis)
+    const known = lately.find((one) => one.key === key && one.from === findings)
+    if (known) return known
+    const { estate: shown, difference } =
+      basis.on === 'asOf' ? asItWas(basis.back) : project(estate, basis.commands, browserContext(revision))
+    const made = { key, from: findings, estate: shown, findings: findings.after(shown, difference) }
+    lately = [made, ...lately].slice(0, KEPT)
+    return made
+  }
+  const asItWas = (back: Difference) => ({ estate: estate.with(back), difference: back })
+  let lately: readonly (Shown & { readonly key: string; readonly from: Findings })[] = []
+  const KEPT = 4
+
+  return {
+    load(records: Records, at: number): void {
+      estate = Estate.fromRecords(records)
+      findings = Findings.of(estate, today())
+      revision = at
+    },
+    advance(difference: Difference, at: number): void {
+      estate = estate.with(difference)
+      findings = findings.after(estate, difference)
+      revision = at
+    },
+    revision: () => revision,
+    findings: (basis: Basis, isSettled: boolean): Found => {
+      if (isSettled) findings = findings.settled()
+      const shown = on(basis).findings
+      const told = isSettled ? shown.settled() : shown
+      return { list: told.list(), pending: told.pending }
+    },
+    preview(basis: Basis, commands: readonly Command[], isSettled: boolean): Preview {
+      const base = on(basis)
+      try {
+        const applied = applyAll(base.estate, commands, browserContext(revision))
+        const after = base.findings.after(applied.estate, applied.difference)
+        const change = isSettled ? compareFindings(base.findings.settled(), after.settled()) : compareFindings(base.findings, after)
+        return { ok: true, difference: applied.difference, findings: change }
+      } catch (error) {
+        if (error instanceof CommandError) return { ok: false, sentence: error.message, problems: error.problems }
+        throw error
+      }
+    },
+    failover(basis: Basis): readonly Failover[] {
+      const { estate: shown } = on(basis)
+      return failoverOutcomes(shown).map((outcome) => ({ ...outcome, withoutCopy: guestsWithoutCopy(shown, outcome.host) }))
+    },
+    rooms(basis: Basis, size: GuestSize): readonly HostRoom[] {
+      const { estate: shown } = on(basis)
+      return shown.all('host').map((host) => roomOn(shown, host, size))
+    },
+    readFound: (text: string, system: string | undefined): FoundReading => readFound(text, system),
+    ask(basis: Basis, question: ReachQuestion): Asked {
+      try {
+        return { ok: true, answer: askGroup(on(basis).estate, question) }
+      } catch (error) {
+        if (error instanceof ReachError) return { ok: false, sentence: error.message }
+        throw error
+      }
+    },
+    ping: (basis: Basis, from: string, target: string): PingAnswer => ping(on(basis).estate, from, target),
+    matrix(basis: Basis, service: Pick<ReachQuestion, 'protocol' | 'port'>, groups: readonly Group[]): readonly (readonly GroupReach[])[] {
+      const table = new GroupTable(on(basis).estate, service)
+      return groups.map((from) => groups.map((to) => table.reach(from, to)))
+    },
+    places: (basis: Basis, demand: Demand): readonly Fit[] => rankHosts(on(basis).estate, demand),
+  }
+}
+export type Checks = ReturnType<typeof makeChecks>

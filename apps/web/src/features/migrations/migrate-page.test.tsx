@@ -1,0 +1,64 @@
+// @vitest-environment jsdom
+import { idOf } from '@insel/core/testing'
+import { act, cleanup, fireEvent, screen, waitFor } from '@testing-library/react'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { stubServer } from '../../testing/api-stand-in'
+import { renderPlace } from '../../testing/render-place'
+
+vi.mock('../../checks/checks-remote', async () => (await import('../../testing/checks-stand-in')).checksHere())
+beforeEach(() => localStorage.clear())
+afterEach(() => {
+  cleanup()
+  vi.unstubAllGlobals()
+})
+
+async function open() {
+  const api = stubServer()
+  const page = await renderPlace(`guests/${idOf('playout')}/migrate`)
+  await screen.findByRole('heading', { name: 'Migrate playout-1' })
+  const guest = () => page.view().estate.find('guest', idOf('playout'))
+  const choose = (host: string) => act(() => Promise.resolve(fireEvent.click(screen.getByLabelText(new RegExp(`^${host}`)))))
+  return { api, guest, choose, ...page }
+}
+const press = (name: RegExp | string) => act(() => Promise.resolve(fireEvent.click(screen.getByRole('button', { name }))))
+
+describe('a guest’s move to another host', () => {
+  it('asks for the host first: where it is now is not among them, what fits comes first', async () => {
+    await open()
+    const hosts = screen.getAllByRole('radio').map((one) => one.closest('label')?.textContent ?? '')
+    expect(hosts).toHaveLength(2)
+    expect(hosts[0]).toContain('fulmar')
+    expect(screen.getByText('Choose a host to see what would change.')).toBeDefined()
+    expect(screen.getByRole<HTMLButtonElement>('button', { name: /^Record migration/ }).disabled).toBe(true)
+  })
+
+  it('is recorded with its disks on the stores that are proposed there', async () => {
+    const { guest, choose, view } = await open()
+    await choose('fulmar')
+    await press(/^Record migration/)
+    await waitFor(() => expect(guest()?.hostId).toBe(idOf('fulmar')))
+    expect(view().recorded.find('disk', idOf('playoutDisk'))?.storeId).toBe(idOf('nvme2'))
+    expect(view().recorded.all('migration')).toMatchObject([{ guestId: idOf('playout'), method: 'cold copy' }])
+    expect(await screen.findByText(`elsewhere: guests/${idOf('playout')}`)).toBeDefined()
+  })
+
+  it('into the plan leaves the record as it is', async () => {
+    const { api, guest, choose, view } = await open()
+    await choose('fulmar')
+    await press('Add to the plan')
+    await waitFor(() => expect(view().basis.on).toBe('plan'))
+    expect([guest()?.hostId, view().recorded.find('guest', idOf('playout'))?.hostId, api.revision]).toEqual([
+      idOf('fulmar'),
+      idOf('gannet'),
+      1,
+    ])
+  })
+
+  it('that the host cannot take is refused with the reason', async () => {
+    const { api, choose } = await open()
+    await choose('tern')
+    await press(/^Record migration/)
+    await waitFor(() => expect(screen.queryAllByRole('alert').length + api.revision).toBeGreaterThan(1))
+    if (api.revision === 1) expect(screen.getAllByRole('alert')[0]?.textContent).toMatch(/tern|studio/)
+  })
+})
