@@ -9,8 +9,6 @@ import { RECORDED } from './basis'
 import { say } from './messages'
 import { MessageLine } from '../app/message-line'
 
-vi.mock('../checks/checks-remote', () => ({ checks: () => ({}), tellChecks: { load: vi.fn(), advance: vi.fn() } }))
-
 beforeEach(() => {
   localStorage.clear()
   say(undefined)
@@ -224,4 +222,38 @@ it('an estate that is not there is said', async () => {
   api.instead.set(`/api/v1/estates/${ESTATE_ID}/record`, () => problem(404, 'not-found', 'There is no estate with that id.'))
   renderInEstate(<p>shown</p>)
   expect(await screen.findByText('failed: There is no estate with that id.', undefined, { timeout: 5000 })).toBeDefined()
+})
+
+describe('the past', () => {
+  it('is the record as of a change: nothing is recorded there, and what others do meanwhile does not change it', async () => {
+    const { api, view } = await open({ at: 'board?basis=change-1' })
+    api.change([rename('news-2')])
+    act(() => api.tell())
+    await waitFor(() => expect(view().basis.on).toBe('asOf'))
+    const name = () => [view().estate.find('guest', idOf('news'))?.name, view().recorded.find('guest', idOf('news'))?.name]
+    expect(name()).toEqual(['newsroom', 'news-2'])
+    await act(async () => expect((await view().submit([power('stopped')]))?.sentence).toContain('as it was after change 1'))
+    await act(async () => expect((await view().revert(2))?.sentence).toContain('as it was after change 1'))
+    expect(api.revision).toBe(2)
+    api.change([rename('news-3')])
+    act(() => api.tell())
+    await waitFor(() => expect(name()).toEqual(['newsroom', 'news-3']))
+    act(() => view().showBasis(RECORDED))
+    expect(name()).toEqual(['news-3', 'news-3'])
+  })
+
+  it('that is still to come is the record, and says so; so is one too long ago', async () => {
+    const { api, view } = await open({ at: 'board?basis=change-9' })
+    await waitFor(() => expect(view().basisNote).toContain('There is no change 9'))
+    expect(view().basis).toBe(RECORDED)
+    api.change([rename('news-2')])
+    const { epoch } = api
+    api.instead.set(`/api/v1/estates/${ESTATE_ID}/records?since=1`, () =>
+      Response.json({ revision: 2, epoch, records: api.estate.toRecords() }),
+    )
+    act(() => view().showBasis({ on: 'asOf', revision: 1 }))
+    act(() => api.tell())
+    await waitFor(() => expect(view().revision).toBe(2))
+    await waitFor(() => expect(view().basisNote).toMatch(/too long ago|as it was/))
+  })
 })

@@ -22,8 +22,10 @@ import type { ReactNode } from 'react'
 import { MemoryRouter, Route, Routes } from 'react-router'
 import { vi } from 'vitest'
 import { idOf, smallEstate, testContext } from '@insel/core/testing'
+import { answerChecksBy } from '../checks/checks-remote'
 import { EstateProvider, type EstateView, useEstate } from '../estate'
 import { makeQueryClient } from '../lib/query-client'
+import { checksHere } from './checks-stand-in'
 
 export const ESTATE_ID = '01890000-0000-7000-8000-00000000e000'
 
@@ -199,9 +201,10 @@ export class EventSourceStandIn extends EventTarget {
   }
 }
 
-/** Puts the stand-ins in the place of the browser's own. */
+/** Puts the stand-ins in the place of the browser's own, and of the worker. */
 export function stubServer(estate?: Estate): ApiStandIn {
   const api = new ApiStandIn(estate)
+  answerChecksBy(checksHere())
   EventSourceStandIn.all = api.streams
   vi.stubGlobal('EventSource', EventSourceStandIn)
   vi.stubGlobal('fetch', (path: string, init?: RequestInit) => api.fetch(path, init))

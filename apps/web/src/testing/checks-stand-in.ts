@@ -1,23 +1,18 @@
+import type { Remote } from 'comlink'
 import { makeChecks, type Checks } from '../checks/make-checks'
 
-/**
- * The checks without their worker: what it would answer, answered here, a turn later.
- *
- * @example vi.mock('../../checks/checks-remote', async () => (await import('../../testing/checks-stand-in')).checksHere())
- */
-export function checksHere() {
+/** The checks without their worker: what it would answer, answered on the page's own thread, a turn later and in the same order. */
+export function checksHere(): Remote<Checks> {
   const own = makeChecks()
-  const later = new Proxy(own, {
+  let turn: Promise<unknown> = Promise.resolve()
+  return new Proxy(own, {
     get(target, name: keyof Checks) {
       const method = target[name] as (...asked: readonly unknown[]) => unknown
-      return (...asked: readonly unknown[]) => Promise.resolve().then(() => method(...asked))
+      return (...asked: readonly unknown[]) => {
+        const answer = turn.then(() => method(...asked))
+        turn = answer.catch(() => undefined)
+        return answer
+      }
     },
-  })
-  return {
-    checks: () => later,
-    tellChecks: {
-      load: (...told: Parameters<Checks['load']>) => own.load(...told),
-      advance: (...told: Parameters<Checks['advance']>) => own.advance(...told),
-    },
-  }
+  }) as unknown as Remote<Checks>
 }

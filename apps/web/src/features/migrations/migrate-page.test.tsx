@@ -5,7 +5,6 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { stubServer } from '../../testing/api-stand-in'
 import { renderPlace } from '../../testing/render-place'
 
-vi.mock('../../checks/checks-remote', async () => (await import('../../testing/checks-stand-in')).checksHere())
 beforeEach(() => localStorage.clear())
 afterEach(() => {
   cleanup()

@@ -8,7 +8,6 @@ import { Effect } from './effect'
 import { ProposalFooter } from './proposal-footer'
 import { useProposal, type Proposed } from './use-proposal'
 
-vi.mock('../../checks/checks-remote', async () => (await import('../../testing/checks-stand-in')).checksHere())
 beforeEach(() => localStorage.clear())
 afterEach(() => {
   cleanup()

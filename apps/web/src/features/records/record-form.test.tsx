@@ -10,13 +10,6 @@ import { RemovedPage } from './removed'
 import { useState } from 'react'
 import { Route, Routes } from 'react-router'
 
-vi.mock('../../checks/checks-remote', () => ({
-  checks: () => ({
-    preview: () => ({ ok: true, difference: { added: {}, updated: {}, removed: {} }, findings: { raised: [], settled: [], pending: [] } }),
-    findings: () => [],
-  }),
-  tellChecks: { load: vi.fn(), advance: vi.fn() },
-}))
 beforeEach(() => localStorage.clear())
 afterEach(() => {
   cleanup()

@@ -7,7 +7,6 @@ import { useEstate } from '../../estate'
 import { renderInEstate, stubServer } from '../../testing/api-stand-in'
 import { SheetView } from './sheet-view'
 
-vi.mock('../../checks/checks-remote', () => ({ checks: () => ({}), tellChecks: { load: vi.fn(), advance: vi.fn() } }))
 beforeEach(() => localStorage.clear())
 afterEach(() => {
   cleanup()

@@ -1,0 +1,92 @@
+// @vitest-environment jsdom
+import { idOf } from '@insel/core/testing'
+import { act, cleanup, fireEvent, screen, waitFor } from '@testing-library/react'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { renderInEstate, stubServer } from '../testing/api-stand-in'
+import { giveSizes } from '../testing/layout'
+import { BasisNote } from './basis-note'
+import { Keys } from './keys'
+import { TopBar } from './top-bar'
+
+beforeEach(() => {
+  localStorage.clear()
+  giveSizes()
+  vi.stubGlobal('matchMedia', () => ({ matches: false, addEventListener: () => undefined, removeEventListener: () => undefined }))
+  Element.prototype.scrollIntoView = () => undefined
+})
+afterEach(() => {
+  cleanup()
+  vi.unstubAllGlobals()
+})
+
+async function open(options?: Parameters<typeof renderInEstate>[1]) {
+  const api = stubServer()
+  api.change([{ type: 'guest.update', id: idOf('news'), changes: { backupStoreId: null } }])
+  const page = renderInEstate(
+    <>
+      <TopBar />
+      <Keys />
+      <BasisNote />
+    </>,
+    options,
+  )
+  await screen.findByRole('navigation', { name: 'Sections' })
+  return { api, ...page }
+}
+const key = (name: string, more: object = {}) => act(() => void fireEvent.keyDown(document.body, { key: name, ...more }))
+const press = (button: HTMLElement) => act(() => Promise.resolve(fireEvent.click(button)))
+
+describe('the bar', () => {
+  it('counts the open findings, and names the estate and who records', async () => {
+    await open()
+    expect(await screen.findByLabelText('1 open')).toBeDefined()
+    expect(screen.getByRole('button', { name: 'Account: recorded as Ola Berg' })).toBeDefined()
+  })
+
+  it('opens its menus, whose code comes then, by pointer and by arrow', async () => {
+    await open()
+    const account = screen.getByRole('button', { name: /^Account/ })
+    act(() => void fireEvent.keyDown(account, { key: 'ArrowDown' }))
+    expect(await screen.findByRole('menuitem', { name: 'Recorded as…' })).toBeDefined()
+    expect(screen.getByRole('menuitem', { name: 'Dark theme' })).toBeDefined()
+  })
+
+  it('asks who one is where nobody said so', async () => {
+    await open({ person: null })
+    expect(await screen.findByRole('dialog')).toBeDefined()
+  })
+
+  it('lists the keys at “?”, and finds things at Ctrl K', async () => {
+    await open()
+    key('?')
+    expect(await screen.findByRole('heading', { name: 'Keys' })).toBeDefined()
+    key('Escape')
+    await waitFor(() => expect(screen.queryByRole('heading', { name: 'Keys' })).toBeNull())
+    key('k', { ctrlKey: true })
+    const field = await screen.findByRole('combobox')
+    act(() => void fireEvent.change(field, { target: { value: 'newsro' } }))
+    expect((await screen.findAllByRole('option')).map(({ textContent }) => textContent).join()).toContain('newsroom')
+    act(() => void fireEvent.change(field, { target: { value: 'capacity' } }))
+    expect((await screen.findAllByRole('option')).map(({ textContent }) => textContent).join()).toContain('what still fits')
+  })
+})
+
+describe('what is shown', () => {
+  it('is the record or the plan, by a press', async () => {
+    const { view } = await open()
+    act(() => view().addToPlan([{ type: 'guest.power', guestId: idOf('playout'), state: 'stopped' }]))
+    await waitFor(() => expect(screen.getByRole('button', { name: 'Plan: draft, 1' }).getAttribute('aria-pressed')).toBe('true'))
+    await press(screen.getByRole('button', { name: /^Recorded/ }))
+    expect(view().basis.on).toBe('recorded')
+  })
+
+  it('of the past is said, with the way back', async () => {
+    const { view } = await open({ at: 'board?basis=change-1' })
+    expect(await screen.findByText('As of change 1')).toBeDefined()
+    expect(view().estate.find('guest', idOf('news'))?.backupStoreId).toBe(idOf('vaultStore'))
+    expect(view().recorded.find('guest', idOf('news'))?.backupStoreId).toBeNull()
+    await press(screen.getByRole('button', { name: 'Show the record' }))
+    expect(view().basis.on).toBe('recorded')
+    expect(screen.queryByText('As of change 1')).toBeNull()
+  })
+})
