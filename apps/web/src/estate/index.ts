@@ -1,4 +1,4 @@
-export { mayRecord, RECORDED, whyReadOnly, type Basis, type Shown } from './basis'
+export { mayRecord, RECORDED, whyReadOnly, type Basis } from './basis'
 export { EstateProvider, useEstate, type EstateView } from './estate-view'
-export { say, useMessage, type Message } from './messages'
+export { say, useMessage } from './messages'
 export type { Refusal } from './refusal'

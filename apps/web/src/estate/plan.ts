@@ -3,7 +3,7 @@ import { useCallback, useState } from 'react'
 import { readStored, store } from '../lib/storage'
 import { browserContext, newId } from '../lib/context'
 
-export const NO_PLAN: readonly Command[] = []
+const NO_PLAN: readonly Command[] = []
 
 /** The commands drafted on this browser and not applied. */
 export function usePlan(estateId: string): { readonly plan: readonly Command[]; setPlan(commands: readonly Command[]): void } {

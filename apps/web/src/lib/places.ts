@@ -114,7 +114,7 @@ export type PlacePath = (typeof places)[number]['path']
 export type PictureName = Extract<(typeof places)[number], { readonly pictures: readonly string[] }>['pictures'][number]
 
 /** The same, to be gone through. */
-export const allPlaces: readonly Place[] = places
+export const allPlaces: readonly Place[] = [...places]
 
 /** The sections, in the order of the work, with the key that goes there after `g`. */
 export const sections = allPlaces.flatMap(({ path, leads }) => (leads ? [{ path, ...leads }] : []))
