@@ -67,6 +67,8 @@ describe('guests in open formats', () => {
       expect([again.status, (again.body as Problem).detail]).toEqual([400, expect.stringContaining('nothing to record')])
       const wrong = await apply(preview.revision + 1, { columns: { ...columns, columns: ['name', 'colour'], units: [null, 'furlong'] } })
       expect((wrong.body as Problem).errors.map(({ path }) => path)).toEqual(['columns.columns', 'columns.units'])
+      for (const no of [[], 'name', 7, true])
+        expect((await ask('', { ...asked, columns: no })).body).toMatchObject({ status: 400, errors: [{ path: 'columns' }] })
       expect((await ask('/apply', asked)).body).toMatchObject({ status: 400, errors: [{ path: 'expectedRevision' }] })
     } finally {
       await own.stop()

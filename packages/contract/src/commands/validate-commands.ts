@@ -16,7 +16,9 @@ export function flattenErrors(errors: readonly ValidationError[], path: string):
         ? { path: at, code: 'unknown-field', message: `There is no field “${error.property}” here.` }
         : { path: at, code: 'invalid', message },
     )
-    return [...own, ...flattenErrors(error.children ?? [], at)]
+    // Two rules of one field may say the same.
+    const said = new Map(own.map((problem) => [problem.message, problem]))
+    return [...said.values(), ...flattenErrors(error.children ?? [], at)]
   })
 }
 

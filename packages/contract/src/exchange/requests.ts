@@ -1,6 +1,6 @@
 import { guestColumns, numberStyles, sizeUnits, type GuestColumn, type TableMapping } from '@insel/core'
 import { Type } from 'class-transformer'
-import { IsArray, IsIn, IsOptional, ValidateNested } from 'class-validator'
+import { IsArray, IsIn, IsObject, IsOptional, ValidateNested } from 'class-validator'
 import { FollowsField } from '../commands/follows-field.js'
 
 /** What the columns of a table of guests hold, as a person chose. */
@@ -30,6 +30,7 @@ export class ImportRequest {
   text!: string
   /** What the columns of a table of guests hold; what its headings say where it is left out. */
   @IsOptional()
+  @IsObject({ message: 'columns is an object with columns, units and style.' })
   @ValidateNested({ message: 'columns is an object with columns, units and style.' })
   @Type(() => ColumnsOfGuests)
   columns?: ColumnsOfGuests
