@@ -6,6 +6,11 @@ import { isLoopbackName, PublicUrlError } from './requests/names.js'
 /** Exit codes that the start command tells apart. */
 const EXIT = { portTaken: 3, newerSchema: 4, refused: 5, failed: 1 } as const
 
+/**
+ * How long a connection is kept that nobody uses. Longer than clients keep theirs: a server that closes first may do so just as the next
+ * request is on its way, which then fails for no reason of its own (RFC 9112, section 9.5).
+ */
+const KEPT_IDLE_MS = 65_000
 /** A request has come in whole within this time, headers and body; the largest file takes a second on a local network. */
 const REQUEST_WITHIN_MS = 120_000
 
@@ -31,6 +36,7 @@ async function main(): Promise<void> {
   })
   // A body that trickles in is not waited for longer.
   app.getHttpServer().requestTimeout = REQUEST_WITHIN_MS
+  app.getHttpServer().keepAliveTimeout = KEPT_IDLE_MS
   await app.listen(Number(process.env['INSEL_PORT'] ?? 8100), host)
   // Without the command that started it, a server would run on unseen.
   process.on('disconnect', () => process.kill(process.pid, 'SIGTERM'))

@@ -10,6 +10,15 @@ const said = (command: Command) => {
 }
 
 describe('in words', () => {
+  it('a new address says its name, which is not what it is called by', () => {
+    const [added] = said({
+      type: 'address.add',
+      record: { subnetId: idOf('officeNet'), ip: '10.61.30.120', kind: 'reserved', name: 'newbox' },
+    })
+    expect(added?.title).toContain('10.61.30.120')
+    expect(added?.fields.map(({ to }) => to)).toContain('newbox')
+  })
+
   it('a difference names records and the fields that changed, with units and names', () => {
     expect(said({ type: 'guest.resize', guestId: idOf('playout'), memoryMiB: 12288 })).toEqual([
       {

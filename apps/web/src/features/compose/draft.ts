@@ -1,4 +1,5 @@
 import {
+  chosenFields,
   formatBytes,
   kinds,
   parseSize,
@@ -73,7 +74,18 @@ export const MORE_FIELDS = [
   'group',
   'apartFromId',
 ] as const
-const FIELDS = [...MAIN_FIELDS, ...MORE_FIELDS, 'systemId', 'workload'] as const
+const FIELDS = chosenFields('guest')(
+  [...MAIN_FIELDS, ...MORE_FIELDS, 'systemId', 'workload'],
+  [
+    // A new guest has them from what is composed, or gets them later.
+    'state',
+    'verifiedAt',
+    'isGeneralised',
+    'isRouter',
+    'clonedFromId',
+    'note',
+  ],
+)
 export const guestFields = kinds.guest.fields as Readonly<Record<string, Field>>
 export const USES = ['system', 'data', 'media']
 const sizeText = (bytes: number) => formatBytes(bytes, 3).replaceAll('\u2009', '')

@@ -1,23 +1,50 @@
 import { COMMANDS_MAX } from '@insel/contract'
-import { kinds, type Command, type Field, type Guest } from '@insel/core'
+import { chosenFields, kinds, type Command, type Field, type Guest } from '@insel/core'
 import { inputValue } from '../records/field-text'
 
 /** Fields that several guests may share a value of. */
-export const shared = [
-  'group',
-  'purpose',
-  'systemId',
-  'backupStoreId',
-  'latency',
-  'processorMode',
-  'firmware',
-  'machineType',
-  'vcpu',
-  'memoryMiB',
-  'bootFirst',
-  'mediumId',
-  'isGeneralised',
-] as const
+export const shared = chosenFields('guest')(
+  [
+    'group',
+    'purpose',
+    'systemId',
+    'backupStoreId',
+    'latency',
+    'processorMode',
+    'firmware',
+    'machineType',
+    'vcpu',
+    'memoryMiB',
+    'bootFirst',
+    'mediumId',
+    'isGeneralised',
+  ],
+  [
+    // Of one guest alone.
+    'name',
+    'hostId',
+    'verifiedAt',
+    'apartFromId',
+    'clonedFromId',
+    'note',
+    // By what is done to it, not by a field.
+    'kind',
+    'state',
+    'isRouter',
+    'mediumConnected',
+    // Together with others of its own fields.
+    'workload',
+    'sockets',
+    'memoryMinMiB',
+    'secureBoot',
+    'trustedModule',
+    'installer',
+    'packages',
+    'locale',
+    // By actions of their own: see `tagActions`.
+    'tags',
+  ],
+)
 export const tagActions = ['add tags', 'take tags away'] as const
 /** What is changed of several guests. */
 export type What = (typeof shared)[number] | (typeof tagActions)[number]

@@ -1,5 +1,6 @@
 import type { Estate } from '@insel/core'
 import {
+  chosenFields,
   memoryBudget,
   platformOf,
   readHostLine,
@@ -25,27 +26,49 @@ import { RecordForm } from '../records/record-form'
 import { ShippedPlatforms } from '../setup/shipped-platforms'
 import { SurveyLines, VerdictWord } from './survey-view'
 
-const FIELDS = [
-  'name',
-  'kind',
-  'outerGuestId',
-  'site',
-  'state',
-  'platformId',
-  'model',
-  'processorModel',
-  'cpuFlags',
-  'sockets',
-  'coresPerSocket',
-  'threadsPerCore',
-  'memoryMiB',
-  'failoverReserveMiB',
-  'firmware',
-  'drawWatts',
-  'managementMac',
-  'tags',
-  'note',
-]
+const FIELDS = chosenFields('host')(
+  [
+    'name',
+    'kind',
+    'outerGuestId',
+    'site',
+    'state',
+    'platformId',
+    'model',
+    'processorModel',
+    'cpuFlags',
+    'sockets',
+    'coresPerSocket',
+    'threadsPerCore',
+    'memoryMiB',
+    'failoverReserveMiB',
+    'firmware',
+    'drawWatts',
+    'managementMac',
+    'tags',
+    'note',
+  ],
+  [
+    // Of what is in it and around it: the hardware page.
+    'clockMHz',
+    'memorySlots',
+    'controllers',
+    'mounting',
+    'powerSupplies',
+    'circuit',
+    'circuitVolts',
+    'circuitAmps',
+    // Of its build and its checks, once it is there.
+    'secureBoot',
+    'imageId',
+    'stickBytes',
+    'stickMayBeErased',
+    'atHand',
+    'fingerprint',
+    'trialEndsOn',
+    'isRouter',
+  ],
+)
 
 /** A new host on one page: the line on top, the fields filled from it, what it could carry beside them. */
 export function ComposeHostPage() {
