@@ -1,0 +1,59 @@
+import { type Guest, guestMarkdown, guestsCsv, ovfVersions, writeOvf } from '@insel/core'
+import { useEstate } from '../../estate'
+import { download } from '../../lib/csv'
+import { usePaths } from '../../lib/paths'
+import { useQueryParam } from '../../lib/query-param'
+import { Button, ButtonLink } from '../../ui/button'
+import { Part } from '../../ui/page'
+
+/** Guests, out: descriptors, tables, sheets. */
+export function Out() {
+  const { estate, estateId, revision } = useEstate()
+  const { to } = usePaths()
+  const [id, setId] = useQueryParam('guest')
+  const guests = [...estate.all('guest')].sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }))
+  const guest = estate.find('guest', id) ?? guests[0]
+  const save = (of: Guest, ending: string, text: string, type: string) => download(`${of.name}.${ending}`, text, type)
+  return (
+    <>
+      <Part title="A guest, out">
+        {!guest && <p className="text-soft py-1">No guest is recorded yet.</p>}
+        {guest && (
+          <div className="grid gap-2 py-2 text-[13px]">
+            <label className="inline-flex items-center gap-2">
+              Guest
+              <select className="field !w-64" value={guest.id} onChange={(event) => setId(event.target.value)}>
+                {guests.map((one) => (
+                  <option key={one.id} value={one.id}>
+                    {one.name}
+                  </option>
+                ))}
+              </select>
+            </label>
+            <span className="flex flex-wrap gap-2">
+              {ovfVersions.map((version) => (
+                <Button key={version} onClick={() => save(guest, 'ovf', writeOvf(estate, guest, version), 'application/xml')}>
+                  OVF descriptor {version}
+                </Button>
+              ))}
+              <Button onClick={() => save(guest, 'md', guestMarkdown(estate, guest), 'text/markdown')}>Sheet as Markdown</Button>
+              <ButtonLink to={to(`guests/${guest.id}/install`)}>Sheet to print</ButtonLink>
+            </span>
+            <p className="text-faint">
+              A descriptor holds the plan, not the content of disks. What the standard has no element for stands in a section that others
+              leave out.
+            </p>
+          </div>
+        )}
+      </Part>
+      <Part title="All guests, out">
+        <Button className="my-2" onClick={() => download('guests.csv', guestsCsv(estate), 'text/csv')}>
+          Guests as CSV
+        </Button>
+        <p className="text-faint text-[13px]">
+          For scripts: <span className="font-mono break-all">/api/v1/estates/{estateId}/exports/guests.csv</span>, revision {revision}.
+        </p>
+      </Part>
+    </>
+  )
+}

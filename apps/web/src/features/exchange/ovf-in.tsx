@@ -1,0 +1,128 @@
+import { counted, formatBytes, type ManifestCheck, type OvfReading, readOvf } from '@insel/core'
+import { proxy, wrap } from 'comlink'
+import { useRef, useState } from 'react'
+import { Button } from '../../ui/button'
+import { Part, Trouble } from '../../ui/page'
+import type { Packages } from './ovf-package.worker'
+import { SystemDraft } from './system-draft'
+
+interface Opened {
+  readonly name: string
+  readonly reading: OvfReading
+  readonly manifest?: readonly ManifestCheck[] | undefined
+}
+
+/** Machines of a descriptor or package, in. */
+export function OvfIn() {
+  const [opened, setOpened] = useState<Opened>()
+  const [trouble, setTrouble] = useState<string>()
+  const [done, setDone] = useState<{ bytes: number; of: number }>()
+  const isWanted = useRef(true)
+  const show = (name: string, text: string, manifest?: readonly ManifestCheck[]) => {
+    const reading = readOvf(text)
+    if ('sentence' in reading) setTrouble(`${name}, line ${reading.line}: ${reading.sentence}`)
+    else setOpened({ name, reading, manifest })
+  }
+  const open = async (file: File) => {
+    setTrouble(undefined)
+    setOpened(undefined)
+    if (!/\.ova$/i.test(file.name)) return show(file.name, await file.text())
+    isWanted.current = true
+    setDone({ bytes: 0, of: file.size })
+    const worker = new Worker(new URL('./ovf-package.worker.ts', import.meta.url), { type: 'module' })
+    try {
+      const answer = await wrap<Packages>(worker).read(
+        file,
+        proxy((bytes: number) => {
+          setDone({ bytes, of: file.size })
+          return Promise.resolve(isWanted.current)
+        }),
+      )
+      if (answer && 'sentence' in answer) setTrouble(`${file.name}: ${answer.sentence}`)
+      else if (answer) show(file.name, answer.descriptor, answer.manifest ?? [])
+    } finally {
+      worker.terminate()
+      setDone(undefined)
+    }
+    return undefined
+  }
+  return (
+    <Part title="A descriptor, in">
+      <p className="text-soft text-[13px] py-1">
+        An OVF descriptor, or an OVA package: it is read in this browser, its disks are hashed and not kept.
+      </p>
+      <label className="text-accent text-[13px] cursor-pointer hover:underline">
+        Choose a descriptor or package
+        <input
+          type="file"
+          accept=".ovf,.ova,.xml"
+          className="sr-only"
+          onChange={(event) => {
+            if (event.target.files?.[0]) void open(event.target.files[0])
+            event.target.value = ''
+          }}
+        />
+      </label>
+      {done && (
+        <p className="text-[13px] flex gap-3 items-center" role="status">
+          {formatBytes(done.bytes)} of {formatBytes(done.of)} read
+          <Button className="!min-h-6" onClick={() => (isWanted.current = false)}>
+            Stop
+          </Button>
+        </p>
+      )}
+      {trouble && <Trouble>{trouble}</Trouble>}
+      {opened && <Imported key={`${opened.name} ${opened.reading.systems.length}`} opened={opened} />}
+    </Part>
+  )
+}
+
+function Imported({ opened }: { opened: Opened }) {
+  const [at, setAt] = useState(0)
+  const { systems, unused, version } = opened.reading
+  const system = systems[at]
+  return (
+    <div className="mt-2">
+      <p className="text-[13px]" role="status">
+        {opened.name}: OVF {version}, {counted(systems.length, 'system')}.
+      </p>
+      {opened.manifest && (
+        <ul className="text-[13px]" aria-label="Manifest">
+          {opened.manifest.length === 0 && (
+            <li className="text-warning">The package has no manifest: nobody can say whether it is whole.</li>
+          )}
+          {opened.manifest.map(({ file, verdict }) => (
+            <li key={file} className={verdict === 'as the manifest says' ? 'text-soft' : 'text-error'}>
+              <span className="font-mono">{file}</span> {verdict}
+            </li>
+          ))}
+        </ul>
+      )}
+      {systems.length > 1 && (
+        <label className="inline-flex items-center gap-2 text-[13px] my-1">
+          Which
+          <select className="field !w-56" value={at} onChange={(event) => setAt(Number(event.target.value))}>
+            {systems.map(({ name }, index) => (
+              <option key={index} value={index}>
+                {name}
+              </option>
+            ))}
+          </select>
+        </label>
+      )}
+      {unused.length > 0 && (
+        <details className="text-[13px] my-1">
+          <summary className="cursor-pointer text-warning min-h-6">{counted(unused.length, 'element')} could not be used</summary>
+          <ul className="max-h-48 overflow-auto">
+            {unused.map(({ path, sentence }) => (
+              <li key={path}>
+                {sentence} <span className="font-mono text-[11.5px] text-faint break-all">{path}</span>
+              </li>
+            ))}
+          </ul>
+        </details>
+      )}
+      {system && <SystemDraft key={at} system={system} />}
+    </div>
+  )
+}

@@ -1,0 +1,95 @@
+import { guestColumns, guestSizeColumns, type GuestTable, importGuests, readGuestTable } from '@insel/core'
+import { useMemo, useState } from 'react'
+import { mayRecord, useEstate } from '../../estate'
+import { ids } from '../../lib/context'
+import { ColumnMapping } from './column-mapping'
+import { Effect } from '../proposals/effect'
+import { ProposalFooter } from '../proposals/proposal-footer'
+import { useProposal } from '../proposals/use-proposal'
+import { Part, Trouble } from '../../ui/page'
+
+/** A table of guests, in: what its columns hold, what it would record, and the lines that cannot be taken. */
+export function TableIn() {
+  const { estate, basis, submitImport } = useEstate()
+  const [text, setText] = useState('')
+  const [mapping, setMapping] = useState<GuestTable['proposed']>()
+  const [kept, setKept] = useState<string>()
+  const table = useMemo(() => (text.trim() === '' ? undefined : readGuestTable(text)), [text])
+  const columns = table && 'rows' in table ? (mapping ?? table.proposed) : undefined
+  const reading = useMemo(
+    () => (table && 'rows' in table && columns ? importGuests(estate, table, columns, ids) : undefined),
+    [table, columns, estate],
+  )
+  const take = (next: string) => {
+    setText(next)
+    setMapping(undefined)
+    setKept(undefined)
+  }
+  const says = reading ? `${reading.added.length} guests added and ${reading.changed.length} changed from a table` : ''
+  const proposal = useProposal({
+    commands: reading?.commands,
+    says,
+    ...(mayRecord(basis) && columns ? { recordBy: (commands) => submitImport({ kind: 'guests', text, columns }, commands, says) } : {}),
+    recorded() {
+      take('')
+      setKept(says)
+    },
+    planned: () => take(''),
+  })
+  return (
+    <Part title="A table of guests, in">
+      <p className="text-soft text-[13px] py-1">
+        CSV with headings. A known name changes that guest, another adds one; disks, networks and addresses are taken for new guests only.
+      </p>
+      <textarea
+        className="field font-mono text-[12px]"
+        rows={4}
+        aria-label="Table of guests"
+        placeholder={'name,host,vCPU,memory,disks,networks\nweb-1,gannet,2,4G,40G + 100G,office'}
+        value={text}
+        onChange={(event) => take(event.target.value)}
+      />
+      <label className="text-accent text-[13px] cursor-pointer hover:underline">
+        Choose a file of guests
+        <input
+          type="file"
+          accept=".csv,.tsv,.txt,text/csv"
+          className="sr-only"
+          onChange={(event) => {
+            const file = event.target.files?.[0]
+            if (file) void file.text().then(take)
+          }}
+        />
+      </label>
+      {table && 'sentence' in table && <Trouble>{table.sentence}</Trouble>}
+      {table && 'rows' in table && columns && reading && (
+        <>
+          <ColumnMapping table={table} mapping={columns} options={guestColumns} sizes={guestSizeColumns} choose={setMapping} />
+          <p className="text-[13px] py-1" role="status">
+            {reading.added.length} new, {reading.changed.length} changed, {reading.same} as they are, {reading.rejected.length}{' '}
+            {reading.rejected.length === 1 ? 'line' : 'lines'} not taken.
+          </p>
+          <ul className="text-[13px] text-warning">
+            {reading.rejected.slice(0, 6).map(({ line, reason }) => (
+              <li key={line}>
+                Line {line}: {reason}
+              </li>
+            ))}
+            {reading.rejected.length > 6 && <li>And {reading.rejected.length - 6} more.</li>}
+          </ul>
+          {reading.commands.length > 0 && (
+            <>
+              <Effect commands={reading.commands} />
+              <ProposalFooter proposal={proposal} label="Record them" />
+            </>
+          )}
+        </>
+      )}
+      {kept && (
+        <p className="text-[13px]" role="status">
+          {kept}.
+        </p>
+      )}
+    </Part>
+  )
+}

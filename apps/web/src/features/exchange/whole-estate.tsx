@@ -1,0 +1,50 @@
+import { useState } from 'react'
+import { api } from '../../lib/api'
+import { useEstate } from '../../estate'
+import { useGo } from '../../lib/use-go'
+import { Part, Trouble } from '../../ui/page'
+
+/** The whole estate as a file, out and in as another. */
+export function WholeEstate() {
+  const { estateId } = useEstate()
+  const go = useGo()
+  const [trouble, setTrouble] = useState<readonly string[]>([])
+  const [isBusy, setBusy] = useState(false)
+  const take = async (file: File) => {
+    setBusy(true)
+    const refusal = await api.importEstate(file)
+    setBusy(false)
+    if ('problems' in refusal) setTrouble(refusal.problems)
+    else await go(`/estates/${refusal.id}`)
+  }
+  return (
+    <Part title="The whole estate">
+      <p className="text-[13px] py-1">
+        <a className="text-accent underline" href={`/api/v1/estates/${estateId}/exports/estate.json`} download="estate.json">
+          Download it as JSON
+        </a>
+        , of a{' '}
+        <a className="text-accent underline" href="/api/v1/estates/schema" target="_blank" rel="noreferrer">
+          published JSON Schema
+        </a>
+        . The logbook and observations are not in it; a backup has both.
+      </p>
+      <label className="text-accent text-[13px] cursor-pointer hover:underline">
+        {isBusy ? 'Reading…' : 'Make a new estate of such a file'}
+        <input
+          type="file"
+          accept=".json,application/json"
+          className="sr-only"
+          disabled={isBusy}
+          onChange={(event) => event.target.files?.[0] && void take(event.target.files[0])}
+        />
+      </label>
+      {trouble.length > 0 && (
+        <Trouble>
+          Nothing was made. {trouble.slice(0, 6).join(' ')}
+          {trouble.length > 6 && ` And ${trouble.length - 6} more.`}
+        </Trouble>
+      )}
+    </Part>
+  )
+}
