@@ -1,5 +1,14 @@
 import { type Command } from '../commands/index.js'
-import { changedFields, LayeredMap, policyOf, type AnyRecord, type Difference, type Estate, type Kind, type Policy } from '../estate/index.js'
+import {
+  changedFields,
+  LayeredMap,
+  policyOf,
+  type AnyRecord,
+  type Difference,
+  type Estate,
+  type Kind,
+  type Policy,
+} from '../estate/index.js'
 import type { Finding, Observation, Rule, Severity } from './rule.js'
 import { rules } from './rules/index.js'
 
@@ -46,8 +55,7 @@ export class Findings {
     this.#pending = pending
     this.#from = from && { token: from.before.#token, again: from.again }
     const list = from ? from.before.#list : undefined
-    // Two runs in order, which a sort merges.
-    if (list && from) this.#list = [...without(list, from.again.before), ...from.again.now.sort(inOrder)].sort(inOrder)
+    if (list && from) this.#list = changedList(list, from.again)
   }
 
   /**
@@ -133,10 +141,32 @@ export class Findings {
   }
 }
 
-function without(list: readonly Finding[], some: readonly Finding[]): readonly Finding[] {
-  if (some.length === 0) return list
-  const gone = new Set(some)
-  return list.filter((finding) => !gone.has(finding))
+/** Past this many, a list in order is put in order again instead of being changed place by place. */
+const PLACES_MAX = 64
+
+/** A list in order with some findings taken out and others put in. */
+function changedList(list: readonly Finding[], { before, now }: Again): readonly Finding[] {
+  if (before.length === 0 && now.length === 0) return list
+  if (before.length + now.length > PLACES_MAX) {
+    const gone = new Set(before)
+    return [...list.filter((finding) => !gone.has(finding)), ...now].sort(inOrder)
+  }
+  const changed = list.slice()
+  for (const finding of before) changed.splice(placeOf(changed, finding), 1)
+  for (const finding of now) changed.splice(placeOf(changed, finding), 0, finding)
+  return changed
+}
+
+/** Where in a list in order a finding is, or would be. */
+function placeOf(list: readonly Finding[], finding: Finding): number {
+  let [low, high] = [0, list.length]
+  while (low < high) {
+    const middle = (low + high) >> 1
+    const at = list[middle]
+    if (at && inOrder(at, finding) < 0 && at.id !== finding.id) low = middle + 1
+    else high = middle
+  }
+  return low
 }
 
 /**

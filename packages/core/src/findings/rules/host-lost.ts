@@ -15,7 +15,16 @@ export const hostLost = defineRule({
   id: 'host.lost-means-guests-lost',
   title: 'Guests without a place if the host fails',
   appliesTo: 'estate',
-  again: { host: all, guest: allWhen<'guest'>('name', 'kind', 'state', 'hostId', 'memoryMiB', 'vcpu', 'latency'), platform: all, adapter: all, attachment: all, disk: all, store: all, image: all },
+  again: {
+    host: all,
+    guest: allWhen<'guest'>('name', 'kind', 'state', 'hostId', 'memoryMiB', 'vcpu', 'latency'),
+    platform: all,
+    adapter: all,
+    attachment: all,
+    disk: all,
+    store: all,
+    image: all,
+  },
   isLate: (estate) => estate.count('guest') >= LATE_FROM_GUESTS,
   check(estate) {
     return failoverOutcomes(estate, NAMED)
