@@ -7,8 +7,8 @@ import { gzipSync } from 'node:zlib'
 import pg from 'pg'
 import type { Growth, Measured } from '../../packages/core/bench/core.js'
 import { generateRecords } from '@insel/core/testing'
-import { OBSERVATIONS_MAX, PERSON_HEADER, type ListPage } from '@insel/contract'
-import type { Command, Guest, Kind, Records } from '@insel/core'
+import { OBSERVATIONS_MAX, PERSON_HEADER, type RecordsResponse } from '@insel/contract'
+import type { Command, Kind } from '@insel/core'
 import { browserArguments } from '../../e2e/playwright.config.js'
 import { build } from '../build.js'
 import { createEstate, loadDemo, sendCommands } from '../demo/load.js'
@@ -67,9 +67,8 @@ async function measureClones(
 
 /** How many times a durable write of one row a command on the demo estate takes, both on one connection, one after another. */
 async function measureAgainstInsert(server: string, databaseUrl: string, demoId: string): Promise<Measured> {
-  const { items } = (await (await fetch(`${server}/api/v1/estates/${demoId}/guests?limit=20`)).json()) as ListPage<Guest>
-  const people = (await (await fetch(`${server}/api/v1/estates/${demoId}/records`)).json()) as { records: Records }
-  const personId = people.records.person[0]?.id ?? ''
+  const { records } = (await (await fetch(`${server}/api/v1/estates/${demoId}/records`)).json()) as RecordsResponse
+  const personId = records.person[0]?.id ?? ''
   const client = new pg.Client({ connectionString: databaseUrl })
   await client.connect()
   try {
@@ -82,7 +81,7 @@ async function measureAgainstInsert(server: string, databaseUrl: string, demoId:
       await client.query('commit')
       const between = performance.now()
       await sendCommands(server, demoId, personId, [
-        { type: 'guest.update', id: items[run % items.length]?.id ?? '', changes: { note: `seen ${run}` } },
+        { type: 'guest.update', id: records.guest[run % records.guest.length]?.id ?? '', changes: { note: `seen ${run}` } },
       ])
       raw.push(between - start)
       commands.push(performance.now() - between)

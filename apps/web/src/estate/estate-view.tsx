@@ -7,8 +7,7 @@ import { usePast } from './past'
 import { usePerson } from './person'
 import { planned, usePlan } from './plan'
 import { useRecorded, type Recorded } from './recorded'
-import { refusal } from './refusal'
-import { useSubmitting, type Submitting } from './submit'
+import { submittingNothing, useSubmitting, type Submitting } from './submit'
 
 /** What pages need of the estate. */
 export interface EstateView extends Submitting {
@@ -68,14 +67,14 @@ function Current({ estateId, answered, children }: { estateId: string; answered:
   useEffect(() => () => say(undefined), [])
   const [params, setParams] = useSearchParams()
   const { personIn, setPerson } = usePerson(estateId)
-  const { recorded, submit: submitNow, submitImport: importNow, revert: revertNow } = useSubmitting(estateId, answered, personIn)
+  const { recorded, submitting } = useSubmitting(estateId, answered, personIn)
   const { plan, setPlan } = usePlan(estateId)
   const person = personIn(recorded.estate)
   const { revision } = recorded
 
   const shown = shownIn(params)
-  const past = usePast(estateId, recorded, shown.on === 'asOf' ? shown.revision : undefined)
   const asked = shown.on === 'asOf' ? shown.revision : undefined
+  const past = usePast(estateId, recorded, asked)
   const basis = useMemo((): Basis => {
     if (asked !== undefined && past.back) return { on: 'asOf', revision: asked, back: past.back }
     return shown.on === 'plan' && plan.length > 0 ? { on: 'plan', commands: plan } : RECORDED
@@ -112,18 +111,11 @@ function Current({ estateId, answered, children }: { estateId: string; answered:
     why ??
     past.trouble ??
     (isAwaited ? `The record as it was after change ${asked} is being read; this is the record as it is now.` : undefined)
-  const submit = useCallback<Submitting['submit']>(
-    (...asked) => (why ? Promise.resolve(refusal(why)) : submitNow(...asked)),
-    [why, submitNow],
-  )
-  const submitImport = useCallback<Submitting['submitImport']>(
-    (...asked) => (why ? Promise.resolve(refusal(why)) : importNow(...asked)),
-    [why, importNow],
-  )
-  const revert = useCallback<Submitting['revert']>((target) => (why ? Promise.resolve(refusal(why)) : revertNow(target)), [why, revertNow])
+  const allowed = useMemo(() => (why ? submittingNothing(why) : submitting), [why, submitting])
 
   const view = useMemo<EstateView>(
     () => ({
+      ...allowed,
       estateId,
       revision,
       estate,
@@ -138,11 +130,9 @@ function Current({ estateId, answered, children }: { estateId: string; answered:
       planTrouble: withPlan.trouble,
       person,
       setPerson,
-      submit,
-      submitImport,
-      revert,
     }),
     [
+      allowed,
       estateId,
       revision,
       estate,
@@ -157,9 +147,6 @@ function Current({ estateId, answered, children }: { estateId: string; answered:
       withPlan.trouble,
       person,
       setPerson,
-      submit,
-      submitImport,
-      revert,
     ],
   )
   return <EstateContext value={view}>{children}</EstateContext>

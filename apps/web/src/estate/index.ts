@@ -1,4 +1,4 @@
 export { mayRecord, RECORDED, whyReadOnly, type Basis } from './basis'
 export { EstateProvider, useEstate, type EstateView } from './estate-view'
 export { say, useMessage } from './messages'
-export type { Refusal } from './refusal'
+export { refusedBy, type Refusal } from './refusal'

@@ -1,5 +1,6 @@
-import { CommandError, type FieldProblem } from '@insel/core'
+import { applyAll, CommandError, type Command, type Estate, type FieldProblem } from '@insel/core'
 import { ProblemResponse, Unreachable } from '../lib/api'
+import { browserContext } from '../lib/context'
 
 /** Why something was not recorded: a sentence, and where it concerns a field, its path. */
 export interface Refusal {
@@ -16,4 +17,18 @@ export function refusalOf(error: unknown): Refusal {
   if (error instanceof ProblemResponse) return { sentence: error.message, problems: error.problem.errors }
   if (error instanceof Unreachable) return refusal(error.message)
   throw error
+}
+
+/**
+ * Why commands do not fit an estate, if they do not.
+ *
+ * @param revision of the estate
+ */
+export function refusedBy(estate: Estate, commands: readonly Command[], revision: number): Refusal | undefined {
+  try {
+    applyAll(estate, commands, browserContext(revision))
+    return undefined
+  } catch (error) {
+    return refusalOf(error)
+  }
 }

@@ -31,6 +31,12 @@ export interface Submitting {
   revert(revision: number): Promise<Refusal | undefined>
 }
 
+/** Submits nothing, and says why each time. */
+export function submittingNothing(why: string): Submitting {
+  const refuse = () => Promise.resolve(refusal(why))
+  return { submit: refuse, submitImport: refuse, revert: refuse }
+}
+
 /** How a submission is sent: by whom, on which standing. */
 type Post = (actorId: string, on: Recorded) => Promise<CommandsResponse>
 
@@ -56,7 +62,7 @@ export function useSubmitting(
   estateId: string,
   answered: Recorded,
   personIn: (recorded: Estate) => Person | undefined,
-): Submitting & { readonly recorded: Recorded } {
+): { readonly recorded: Recorded; readonly submitting: Submitting } {
   const client = useQueryClient()
   const [ahead, setAhead] = useState(NONE_AHEAD)
   const recorded = useMemo(() => {
@@ -144,5 +150,6 @@ export function useSubmitting(
     (given, commands, done) => submitBy(commands, (actor, { revision }) => api.applyImport(estateId, actor, given, revision), done),
     [estateId, submitBy],
   )
-  return { recorded, submit, submitImport, revert }
+  const submitting = useMemo((): Submitting => ({ submit, submitImport, revert }), [submit, submitImport, revert])
+  return { recorded, submitting }
 }

@@ -38,13 +38,13 @@ interface LaneProps {
 
 /** One host: memory, processors and stores, all to the board's scale. */
 export const LaneView = memo(function LaneView(props: LaneProps) {
-  const { lane, ghost, isOver } = props
+  const { lane, isOver } = props
   return (
     <section
       aria-label={laneLabel(lane)}
       data-lane={lane.host.name}
       data-host={lane.host.id}
-      className={clsx('flex border-b border-line px-4 py-2.5', (isOver || ghost) && 'bg-accent-wash/50')}
+      className={clsx('flex border-b border-line px-4 py-2.5', isOver && 'bg-accent-wash/50')}
     >
       <LaneDrawing {...props} />
     </section>

@@ -1,7 +1,6 @@
-import { apply, CommandError, proposeMigration, type MigrationProposal } from '@insel/core'
+import { proposeMigration, type MigrationProposal } from '@insel/core'
 import { useCallback, useMemo, useState } from 'react'
-import { say, useEstate, whyReadOnly } from '../../estate'
-import { browserContext } from '../../lib/context'
+import { refusedBy, say, useEstate, whyReadOnly } from '../../estate'
 
 /** A guest on its way to another host, by pointer or by keys; nothing is drafted before it is put down. */
 export interface Carrying {
@@ -40,13 +39,9 @@ export function useCarrying(): Carrying {
   }, [])
   const drop = useCallback(() => {
     if (proposal) {
-      try {
-        apply(estate, proposal.command, browserContext(revision))
-        addToPlan([proposal.command])
-      } catch (error) {
-        if (!(error instanceof CommandError)) throw error
-        say({ sentence: `Not drafted: ${error.message}`, isTrouble: true })
-      }
+      const refusal = refusedBy(estate, [proposal.command], revision)
+      if (refusal) say({ sentence: `Not drafted: ${refusal.sentence}`, isTrouble: true })
+      else addToPlan([proposal.command])
     }
     putBack()
   }, [proposal, estate, revision, addToPlan, putBack])

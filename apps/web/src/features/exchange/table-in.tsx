@@ -1,7 +1,8 @@
-import { guestColumns, guestSizeColumns, type GuestTable, importGuests, readGuestTable } from '@insel/core'
+import { guestColumns, guestSizeColumns, importGuests, readGuestTable } from '@insel/core'
 import { useMemo, useState } from 'react'
 import { mayRecord, useEstate } from '../../estate'
 import { ids } from '../../lib/context'
+import { useReadTable } from './use-read-table'
 import { ColumnMapping } from './column-mapping'
 import { Effect } from '../proposals/effect'
 import { ProposalFooter } from '../proposals/proposal-footer'
@@ -11,18 +12,14 @@ import { Part, Trouble } from '../../ui/page'
 /** A table of guests, in: what its columns hold, what it would record, and the lines that cannot be taken. */
 export function TableIn() {
   const { estate, basis, submitImport } = useEstate()
-  const [text, setText] = useState('')
-  const [mapping, setMapping] = useState<GuestTable['proposed']>()
+  const { text, table, columns, setMapping, take: takeText } = useReadTable(readGuestTable)
   const [kept, setKept] = useState<string>()
-  const table = useMemo(() => (text.trim() === '' ? undefined : readGuestTable(text)), [text])
-  const columns = table && 'rows' in table ? (mapping ?? table.proposed) : undefined
   const reading = useMemo(
     () => (table && 'rows' in table && columns ? importGuests(estate, table, columns, ids) : undefined),
     [table, columns, estate],
   )
   const take = (next: string) => {
-    setText(next)
-    setMapping(undefined)
+    takeText(next)
     setKept(undefined)
   }
   const says = reading ? `${reading.added.length} guests added and ${reading.changed.length} changed from a table` : ''

@@ -7,11 +7,11 @@ import {
   observationSizeColumns,
   readObservationTable,
   type Guest,
-  type ObservationTable,
 } from '@insel/core'
 import { Fragment, useMemo, useState } from 'react'
 import { useEstate } from '../../estate'
 import { useObserve } from './observed'
+import { useReadTable } from '../exchange/use-read-table'
 import { ColumnMapping } from '../exchange/column-mapping'
 import { Button } from '../../ui/button'
 import { Part, Trouble } from '../../ui/page'
@@ -19,19 +19,15 @@ import { Part, Trouble } from '../../ui/page'
 /** Takes in a table of observations, pasted or from a file: what each column is, a preview, then all of it. */
 export function ImportObservations({ guest }: { guest: Guest }) {
   const { estate } = useEstate()
-  const [text, setText] = useState('')
-  const [mapping, setMapping] = useState<ObservationTable['proposed']>()
+  const { text, table, columns, setMapping, take: takeText } = useReadTable(readObservationTable)
   const [sent, setSent] = useState(0)
   const observe = useObserve(setSent)
-  const table = useMemo(() => (text.trim() === '' ? undefined : readObservationTable(text)), [text])
-  const columns = table && 'rows' in table ? (mapping ?? table.proposed) : undefined
   const reading = useMemo(
     () => (table && 'rows' in table && columns ? mapObservations(estate, table, columns, guest.id, new Date().toISOString()) : undefined),
     [table, columns, estate, guest.id],
   )
   const take = (next: string) => {
-    setText(next)
-    setMapping(undefined)
+    takeText(next)
     observe.reset()
   }
   const send = () => reading && observe.mutate(reading.observed.map(({ subjectId, sample }) => ({ subjectId, ...sample })))

@@ -1,7 +1,6 @@
-import { applyAll, CommandError, type Command, type Estate } from '@insel/core'
+import type { Command } from '@insel/core'
 import { useState } from 'react'
-import { useEstate, type Refusal } from '../../estate'
-import { browserContext } from '../../lib/context'
+import { refusedBy, useEstate, type Refusal } from '../../estate'
 import { usePaths } from '../../lib/paths'
 import { useGo } from '../../lib/use-go'
 
@@ -50,6 +49,7 @@ export function useProposal({ commands, says, recordBy, recorded, planned, planA
     async plan() {
       const ready = await wanted()
       if (!ready) return
+      // A plan takes no step that cannot be done.
       const why = refusedBy(estate, ready, revision)
       setRefusal(why)
       if (why) return
@@ -68,16 +68,5 @@ export function useDrafting(planAt: string | undefined): (commands: readonly Com
     if (planAt === undefined) return addToPlan(commands)
     draft(commands)
     await go(to(`${planAt}?basis=plan`))
-  }
-}
-
-/** Why commands do not fit what is shown: a plan takes no step that cannot be done. */
-export function refusedBy(estate: Estate, commands: readonly Command[], revision: number): Refusal | undefined {
-  try {
-    applyAll(estate, commands, browserContext(revision))
-    return undefined
-  } catch (error) {
-    if (error instanceof CommandError) return { sentence: error.message, problems: error.problems }
-    throw error
   }
 }

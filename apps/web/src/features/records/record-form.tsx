@@ -1,11 +1,11 @@
 import { formatField, kinds, type Command, type Estate, type Field, type Kind } from '@insel/core'
 import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react'
 import { useForm, useWatch } from 'react-hook-form'
-import { type Refusal, useEstate } from '../../estate'
+import { refusedBy, type Refusal, useEstate } from '../../estate'
 import { useKey } from '../../lib/keys'
 import { useLastChange } from '../../lib/use-last-change'
 import { ProposalFooter } from '../proposals/proposal-footer'
-import { refusedBy, useDrafting, type Proposal } from '../proposals/use-proposal'
+import { useDrafting, type Proposal } from '../proposals/use-proposal'
 import { FieldInput } from './field-input'
 import { inputText, inputValue } from './field-text'
 
