@@ -101,9 +101,19 @@ test('policies are settings: a lower limit raises its finding at once', async ({
   await page.getByRole('link', { name: 'Change the policies' }).click()
   await page.getByLabel('Store warning').fill('20')
   await expect(page.getByText(/nvme-1 is \d+ % in use/)).toBeVisible()
+  // As quick as can be: the link is followed while the browser is on its way back to the page before.
+  await page.getByRole('link', { name: /^Findings/ }).evaluate((link: HTMLElement) => {
+    const { history } = window
+    const goBack = history.go.bind(history)
+    history.go = (delta) => {
+      goBack(delta)
+      link.click()
+    }
+  })
   await page.getByRole('button', { name: 'Save changes' }).click()
-  await page.getByRole('link', { name: /^Findings/ }).click()
   await expect(page.getByRole('article').filter({ hasText: 'Store nearly full' }).first()).toBeVisible()
+  await page.goBack()
+  await expect(page).toHaveURL(/\/setup$/)
 })
 
 test('the theme is chosen and kept', async ({ demo }) => {

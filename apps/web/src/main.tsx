@@ -7,7 +7,7 @@ import { router } from './app/routes'
 import { fontsReady } from './lib/fonts'
 import { makeQueryClient } from './lib/query-client'
 import { followSystem } from './lib/theme'
-import { RouterState } from './lib/use-go'
+import { AppRouter } from './lib/use-go'
 import './index.css'
 
 followSystem()
@@ -18,9 +18,9 @@ function App() {
   return (
     <QueryClientProvider client={client}>
       <Exposure />
-      <RouterState value={router}>
+      <AppRouter value={router}>
         <RouterProvider router={router} />
-      </RouterState>
+      </AppRouter>
     </QueryClientProvider>
   )
 }

@@ -2,7 +2,7 @@
 import { act, cleanup, render, screen } from '@testing-library/react'
 import { createMemoryRouter, RouterProvider } from 'react-router'
 import { afterEach, expect, it } from 'vitest'
-import { RouterState, useGo } from './use-go'
+import { AppRouter, useGo } from './use-go'
 
 afterEach(cleanup)
 
@@ -28,9 +28,9 @@ function open() {
     { initialEntries: ['/'] },
   )
   render(
-    <RouterState value={router}>
+    <AppRouter value={router}>
       <RouterProvider router={router} />
-    </RouterState>,
+    </AppRouter>,
   )
   return { router, seen }
 }
