@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { applyAll, type Command } from '../commands/index.js'
 import { policyOf, type Guest } from '../estate/index.js'
-import { storeGrowth } from '../hosts/index.js'
+import { storeGrowth } from '../capacity/index.js'
 import { fitOn, rankHosts, demandOf } from '../placement/index.js'
 import { idOf, smallEstate, testContext, TODAY } from '../testing/small-estate.js'
 import { GiB } from '../units/index.js'

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { applyAll } from '../commands/index.js'
 import { type Disk, type Estate } from '../estate/index.js'
-import { storeBudget } from '../hosts/index.js'
+import { storeBudget } from '../capacity/index.js'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
 import { GiB } from '../units/index.js'
 import { reprovision } from './index.js'

@@ -1,6 +1,6 @@
 import type { Command } from '../commands/index.js'
 import type { Disk, Estate } from '../estate/index.js'
-import { storeBudget, takenBytes } from '../hosts/index.js'
+import { storeBudget, takenBytes } from '../capacity/index.js'
 
 /** What becomes of a store when a disk on it is made thick or thin. */
 export interface Reprovisioning {

@@ -1,9 +1,6 @@
 export { readHostLine, type HostLineNames, type HostReading, type HostSpec } from './host-line.js'
-export { failoverReserve, guestCost, guestOverhead, memoryBudget, type MemoryBudget } from './memory-budget.js'
-export { DAYS_PER_MONTH, standingBytes, storeBudget, storeGrowth, takenBytes, type StoreBudget, type StoreGrowth } from './store-budget.js'
 export { carries } from './carries.js'
 export { failsWith, isLostWith, serverOf, sharedFailure } from './store-inside.js'
-export { coreLoad, logicalCpus, vcpuBudget, vcpuPerCore, type VcpuBudget } from './vcpu-budget.js'
 export { ELECTRICAL_CAUTION, HANDLING_CAUTION, CONTINUOUS_SHARE, circuitLoads, heat, type CircuitLoad } from './power.js'
 export {
   arrayLevels,

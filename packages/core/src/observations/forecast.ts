@@ -1,6 +1,6 @@
 import type { Command } from '../commands/index.js'
 import type { Disk, Estate, Guest, Store } from '../estate/index.js'
-import { standingBytes, storeBudget, takenBytes } from '../hosts/index.js'
+import { standingBytes, storeBudget, takenBytes } from '../capacity/index.js'
 import { GROWTH_DAYS_MIN } from './summary.js'
 import { theilSen } from './statistics.js'
 

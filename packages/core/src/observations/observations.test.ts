@@ -3,7 +3,7 @@ import { linearRegression, quantileSorted } from 'simple-statistics'
 import { describe, expect, it } from 'vitest'
 import { applyAll } from '../commands/index.js'
 import { type Estate } from '../estate/index.js'
-import { storeBudget } from '../hosts/index.js'
+import { storeBudget } from '../capacity/index.js'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
 import { GiB } from '../units/index.js'
 import {

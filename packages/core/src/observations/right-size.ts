@@ -1,6 +1,6 @@
 import { type Command } from '../commands/index.js'
 import { policyOf, type Estate, type Guest } from '../estate/index.js'
-import { DAYS_PER_MONTH } from '../hosts/index.js'
+import { DAYS_PER_MONTH } from '../capacity/index.js'
 import { formatMiB, sumFigure, type Figure } from '../units/index.js'
 import type { Summary } from './summary.js'
 

@@ -10,7 +10,8 @@ import {
   policyOf,
   storeReach,
 } from '../estate/index.js'
-import { coreLoad, failsWith, guestCost, isLostWith, standingBytes, takenBytes } from '../hosts/index.js'
+import { coreLoad, guestCost, hostCapacity, leftBeside, type Share, storeSpace, takenBytes } from '../capacity/index.js'
+import { failsWith, isLostWith } from '../hosts/index.js'
 import { formatBytes, formatMiB, formatNumber } from '../units/index.js'
 
 /** What becomes of a host's running guests when it fails. */
@@ -63,12 +64,11 @@ interface Shelves {
 function shelvesIn(estate: Estate): Shelves {
   const guestStores = estate.all('store').filter(holdsDisks)
   const places = new Map(guestStores.map(({ id }, place) => [id, place]))
-  const free = Float64Array.from(guestStores, (store) => store.capacityBytes - standingBytes(estate, store))
+  const free = Float64Array.from(guestStores, (store) => storeSpace(estate, store).freeBytes)
   const ofGuest = new Map<string, DiskLoad[]>()
   for (const disk of estate.all('disk')) {
     const store = disk.storeId ? (places.get(disk.storeId) ?? -1) : -1
     const bytes = takenBytes(disk)
-    if (store >= 0) free[store] = (free[store] ?? 0) - bytes
     const own = ofGuest.get(disk.guestId)
     if (own) own.push({ store, bytes })
     else ofGuest.set(disk.guestId, [{ store, bytes }])
@@ -124,16 +124,24 @@ function carriersIn(estate: Estate): Carriers {
   return (guestId: string): Uint8Array => ofGuest.get(guestId) ?? everywhere
 }
 
-const loadsOf = new WeakMap<Host, { readonly of: readonly object[]; readonly loads: readonly Load[] }>()
+/** A host in service: its platform, its running guests, the largest first, and what is left beside them. */
+interface Standing {
+  readonly platform: Platform
+  readonly loads: readonly Load[]
+  readonly left: Share
+}
 
-/** The running guests of a host, the largest first. Worked out once for as long as its guests and what counts for them stay. */
-function loadsOn(estate: Estate, host: Host, policy: Policy, carriers: Carriers, shelves: Shelves): readonly Load[] {
+const standingOf = new WeakMap<Host, { readonly of: readonly object[]; readonly standing: Standing }>()
+
+/** How a host stands; worked out once for as long as its guests and what counts for them stay. */
+function standingOn(estate: Estate, host: Host, policy: Policy, carriers: Carriers, shelves: Shelves): Standing {
   const guests = machinesOn(estate, host.id)
-  const of = [policy, carriers, shelves, ...guests]
-  const known = loadsOf.get(host)
-  if (known?.of.length === of.length && known.of.every((one, index) => one === of[index])) return known.loads
-  const loads = guests
-    .filter((guest) => guest.state === 'running')
+  const of = [policy, carriers, shelves, platformOf(estate, host), ...guests]
+  const known = standingOf.get(host)
+  if (known?.of.length === of.length && known.of.every((one, index) => one === of[index])) return known.standing
+  const capacity = hostCapacity(estate, host)
+  const running = guests.filter((guest) => guest.state === 'running')
+  const loads = running
     .sort((a, b) => b.memoryMiB - a.memoryMiB || (a.name < b.name ? -1 : 1))
     .map((guest) => ({
       guest,
@@ -141,8 +149,9 @@ function loadsOn(estate: Estate, host: Host, policy: Policy, carriers: Carriers,
       carriers: carriers(guest.id),
       disks: shelves.ofGuest.get(guest.id) ?? NO_DISKS,
     }))
-  loadsOf.set(host, { of, loads })
-  return loads
+  const standing = { platform: capacity.platform, loads, left: leftBeside(capacity, policy, running) }
+  standingOf.set(host, { of, standing })
+  return standing
 }
 
 /**
@@ -163,19 +172,11 @@ export function failoverOutcomes(estate: Estate, reasonsMax = Infinity): readonl
   const carriers = estate.derive(['adapter', 'attachment', 'host'], carriersIn)
   const shelves = estate.derive(['disk', 'store', 'image'], shelvesIn)
 
-  const loads = new Map(hosts.map((host) => [host.id, loadsOn(estate, host, policy, carriers, shelves)]))
-  const platforms = hosts.map((host) => platformOf(estate, host))
+  const standings = hosts.map((host) => standingOn(estate, host, policy, carriers, shelves))
   const rooms: Rooms = {
-    platforms,
-    memoryMiB: Float64Array.from(hosts, (host, place) => {
-      const platform = platforms[place] ?? platformOf(estate, host)
-      const own = loads.get(host.id) ?? []
-      return host.memoryMiB - platform.ownMemoryMiB - own.reduce((sum, { guest }) => sum + guestCost(platform, guest.memoryMiB), 0)
-    }),
-    cores: Float64Array.from(
-      hosts,
-      (host) => host.sockets * host.coresPerSocket - (loads.get(host.id) ?? []).reduce((sum, { cores }) => sum + cores, 0),
-    ),
+    platforms: standings.map(({ platform }) => platform),
+    memoryMiB: Float64Array.from(standings, ({ left }) => left.memoryMiB),
+    cores: Float64Array.from(standings, ({ left }) => left.cores),
     stores: hosts.map((host) => shelves.ofHost(host)),
   }
   const least = (a: number, b: number) =>
@@ -191,7 +192,7 @@ export function failoverOutcomes(estate: Estate, reasonsMax = Infinity): readonl
     const left: Rooms = { ...rooms, memoryMiB: rooms.memoryMiB.slice(), cores: rooms.cores.slice() }
     const stranded: Guest[] = []
     const reasons = new Map<string, string>()
-    const own = loads.get(failed.id) ?? []
+    const own = standings[failedPlace]?.loads ?? []
     const free = shelves.free.slice()
     for (const load of own) {
       let at = firstWith(others, left.memoryMiB, load.guest.memoryMiB)

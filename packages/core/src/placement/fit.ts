@@ -5,25 +5,24 @@ import {
   type Guest,
   type Host,
   isPoweredOn,
-  platformOf,
+  type Policy,
   policyOf,
   type Store,
   storeReach,
   storesForDisks,
 } from '../estate/index.js'
 import {
-  carries,
   coreLoad,
   guestCost,
-  lacksFor,
-  logicalCpus,
-  memoryBudget,
-  serverOf,
-  sharedFailure,
-  storeBudget,
+  guestShare,
+  hostCapacity,
+  type HostCapacity,
+  leftToPromise,
+  type Share,
+  storeSpace,
   takenBytes,
-  vcpuBudget,
-} from '../hosts/index.js'
+} from '../capacity/index.js'
+import { carries, lacksFor, serverOf, sharedFailure } from '../hosts/index.js'
 import { counted, formatBytes, formatMiB, formatNumber } from '../units/index.js'
 
 /** What a guest asks of a host, whether it exists already or is only being composed. */
@@ -97,11 +96,12 @@ export function demandOf(estate: Estate, guest: Guest): Demand {
  * @returns one line for each aspect, with figures, and the store proposed for each disk
  */
 export function fitOn(estate: Estate, host: Host, demand: Demand): Fit {
+  const room: Room = { capacity: hostCapacity(estate, host), left: leftToPromise(estate, host) }
   const { lines: storeLines, stores } = fitStores(estate, host, demand)
   const lines = [
     ...fitState(host, demand),
-    ...fitMemory(estate, host, demand),
-    ...fitProcessors(estate, host, demand),
+    ...fitMemory(room, demand),
+    ...fitProcessors(policyOf(estate), host, room, demand),
     ...storeLines,
     ...fitNetworks(estate, host, demand),
     ...fitPair(estate, host, demand),
@@ -109,15 +109,13 @@ export function fitOn(estate: Estate, host: Host, demand: Demand): Fit {
     ...fitMedium(estate, host, demand),
   ]
   const isMachine = demand.kind !== 'template'
+  const share = isMachine ? guestShare(policyOf(estate), room.capacity.platform, demand) : { memoryMiB: 0, cores: 0 }
   return {
     hostId: host.id,
     verdict: worst(lines),
     lines,
     stores,
-    left: {
-      memoryMiB: memoryBudget(estate, host).left.value - (isMachine ? guestCost(platformOf(estate, host), demand.memoryMiB) : 0),
-      cores: vcpuBudget(estate, host).left.value - (isMachine ? coreLoad(policyOf(estate), demand) : 0),
-    },
+    left: { memoryMiB: room.left.memoryMiB - share.memoryMiB, cores: room.left.cores - share.cores },
   }
 }
 
@@ -131,12 +129,17 @@ function fitState(host: Host, demand: Demand): FitLine[] {
   return [{ about: 'host', verdict: 'remark', sentence: `${host.name} is ${host.state}: a plan, not yet a place` }]
 }
 
-function fitMemory(estate: Estate, host: Host, demand: Demand): FitLine[] {
+/** A host in numbers, and what may still be promised of it. */
+interface Room {
+  readonly capacity: HostCapacity
+  readonly left: Share
+}
+
+function fitMemory({ capacity, left: { memoryMiB: before } }: Room, demand: Demand): FitLine[] {
   if (demand.kind === 'template') return []
-  const platform = platformOf(estate, host)
-  const budget = memoryBudget(estate, host)
+  const { platform, reserveMiB } = capacity
   const cost = guestCost(platform, demand.memoryMiB)
-  const left = budget.left.value - cost
+  const left = before - cost
   const lines: FitLine[] = []
   if (demand.memoryMiB > platform.guestMemoryMaxMiB)
     lines.push({
@@ -148,41 +151,40 @@ function fitMemory(estate: Estate, host: Host, demand: Demand): FitLine[] {
     lines.push({
       about: 'memory',
       verdict: 'fits',
-      sentence: `Memory: ${formatMiB(cost)} into ${formatMiB(budget.left.value)} left, ${formatMiB(left)} remain, reserve kept`,
+      sentence: `Memory: ${formatMiB(cost)} into ${formatMiB(before)} left, ${formatMiB(left)} remain, reserve kept`,
     })
-  else if (left + budget.reserveMiB >= 0)
+  else if (left + reserveMiB >= 0)
     lines.push({
       about: 'memory',
       verdict: 'remark',
-      sentence: `Memory: ${formatMiB(-left)} into the failover reserve of ${formatMiB(budget.reserveMiB)}`,
+      sentence: `Memory: ${formatMiB(-left)} into the failover reserve of ${formatMiB(reserveMiB)}`,
     })
   else
     lines.push({
       about: 'memory',
       verdict: 'no',
-      sentence: `Memory: short of ${formatMiB(-left - budget.reserveMiB)}, even with the reserve used up`,
+      sentence: `Memory: short of ${formatMiB(-left - reserveMiB)}, even with the reserve used up`,
     })
   return lines
 }
 
-function fitProcessors(estate: Estate, host: Host, demand: Demand): FitLine[] {
+function fitProcessors(policy: Policy, host: Host, { capacity, left: { cores: before } }: Room, demand: Demand): FitLine[] {
   if (demand.kind === 'template') return []
-  const budget = vcpuBudget(estate, host)
-  const logical = logicalCpus(host)
+  const { cores, logicalCpus: logical } = capacity
   if (demand.vcpu > logical)
     return [{ about: 'processors', verdict: 'no', sentence: `Processors: ${demand.vcpu} vCPU on a host with ${logical} logical CPUs` }]
   const mode = demand.processorMode ?? 'host'
   const lacks = mode !== 'host' && host.cpuFlags ? lacksFor(mode, host.cpuFlags) : []
   if (lacks.length > 0)
     return [{ about: 'processors', verdict: 'no', sentence: `Processors: ${host.name} lacks ${lacks.slice(0, 3).join(', ')} for ${mode}` }]
-  const load = coreLoad(policyOf(estate), demand)
-  const left = budget.left.value - load
+  const left = before - coreLoad(policy, demand)
+  const load = `${formatNumber(cores - left)} of ${cores}`
   if (left < 0)
     return [
       {
         about: 'processors',
         verdict: 'remark',
-        sentence: `Processors: ${formatNumber(-left)} cores over the ceiling (${formatNumber(budget.load.value + load)} of ${budget.cores})`,
+        sentence: `Processors: ${formatNumber(-left)} cores over the ceiling (${load})`,
       },
     ]
   if (demand.vcpu > host.coresPerSocket && host.sockets > 1)
@@ -197,7 +199,7 @@ function fitProcessors(estate: Estate, host: Host, demand: Demand): FitLine[] {
     {
       about: 'processors',
       verdict: 'fits',
-      sentence: `Processors: load ${formatNumber(budget.load.value + load)} of ${budget.cores} cores`,
+      sentence: `Processors: load ${load} cores`,
     },
   ]
 }
@@ -205,10 +207,7 @@ function fitProcessors(estate: Estate, host: Host, demand: Demand): FitLine[] {
 /** Puts each disk on a reached store: a local one before a shared one, then the one that promises least; backup stores are left out. */
 function fitStores(estate: Estate, host: Host, demand: Demand): { lines: FitLine[]; stores: (Store | undefined)[] } {
   const policy = policyOf(estate)
-  const rooms = storesForDisks(estate, host).map((store) => {
-    const budget = storeBudget(estate, store)
-    return { store, freeBytes: budget.freeBytes, promisedBytes: budget.promised.value }
-  })
+  const rooms = storesForDisks(estate, host).map((store) => ({ store, ...storeSpace(estate, store) }))
   /** Whether one more disk would promise more of a store than the policies allow. */
   const isStrained = (room: (typeof rooms)[number], sizeBytes: number) =>
     ((room.promisedBytes + sizeBytes) / room.store.capacityBytes) * 100 > policy.thinPromiseMaxPercent

@@ -1,5 +1,5 @@
-import { type Estate, type Host, platformOf, policyOf, storesForDisks } from '../estate/index.js'
-import { coreLoad, guestCost, logicalCpus, memoryBudget, storeBudget, vcpuBudget } from '../hosts/index.js'
+import { type Estate, type Host, policyOf, storesForDisks } from '../estate/index.js'
+import { guestShare, hostCapacity, leftToPromise, storeSpace } from '../capacity/index.js'
 import { formatBytes, formatMiB, formatNumber } from '../units/index.js'
 import type { Demand } from './fit.js'
 
@@ -27,17 +27,16 @@ export const ROOM_MAX = 9999
  */
 export function roomOn(estate: Estate, host: Host, size: GuestSize): HostRoom {
   const policy = policyOf(estate)
-  const memory = memoryBudget(estate, host)
-  const processors = vcpuBudget(estate, host)
+  const capacity = hostCapacity(estate, host)
+  const left = leftToPromise(estate, host)
   const times = (left: number, each: number) => (each <= 0 ? ROOM_MAX : Math.max(0, Math.min(ROOM_MAX, Math.floor(left / each + 1e-9))))
-  const cost = guestCost(platformOf(estate, host), size.memoryMiB)
-  const load = coreLoad(policy, size)
+  const share = guestShare(policy, capacity.platform, size)
   const stores = storesForDisks(estate, host).map((store) =>
-    Math.max(0, (store.capacityBytes * policy.thinPromiseMaxPercent) / 100 - storeBudget(estate, store).promised.value),
+    Math.max(0, (store.capacityBytes * policy.thinPromiseMaxPercent) / 100 - storeSpace(estate, store).promisedBytes),
   )
   const by = {
-    memory: times(memory.left.value, cost),
-    processors: size.vcpu > logicalCpus(host) ? 0 : times(processors.left.value, load),
+    memory: times(left.memoryMiB, share.memoryMiB),
+    processors: size.vcpu > capacity.logicalCpus ? 0 : times(left.cores, share.cores),
     stores:
       size.diskBytes <= 0
         ? ROOM_MAX
@@ -52,11 +51,11 @@ export function roomOn(estate: Estate, host: Host, size: GuestSize): HostRoom {
   if (missing.length > 0) return none(`does not carry ${missing.map((id) => estate.find('network', id)?.name ?? id).join(' and ')}`)
   const count = Math.min(by.memory, by.processors, by.stores)
   const limits = {
-    memory: `memory: ${formatMiB(Math.max(0, memory.left.value))} left, ${formatMiB(cost)} each`,
+    memory: `memory: ${formatMiB(Math.max(0, left.memoryMiB))} left, ${formatMiB(share.memoryMiB)} each`,
     processors:
-      size.vcpu > logicalCpus(host)
-        ? `processors: ${size.vcpu} vCPU on ${logicalCpus(host)} logical CPUs`
-        : `processors: ${formatNumber(Math.max(0, processors.left.value))} cores left, ${formatNumber(load, 2)} each`,
+      size.vcpu > capacity.logicalCpus
+        ? `processors: ${size.vcpu} vCPU on ${capacity.logicalCpus} logical CPUs`
+        : `processors: ${formatNumber(Math.max(0, left.cores))} cores left, ${formatNumber(share.cores, 2)} each`,
     stores: `stores: ${formatBytes(stores.reduce((sum, free) => sum + free, 0))} left to promise, ${formatBytes(size.diskBytes)} each`,
   }
   const first = (['memory', 'processors', 'stores'] as const).find((one) => by[one] === count) ?? 'memory'

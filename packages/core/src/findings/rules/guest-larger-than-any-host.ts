@@ -1,5 +1,5 @@
 import { type Estate, platformOf } from '../../estate/index.js'
-import { logicalCpus } from '../../hosts/index.js'
+import { logicalCpus } from '../../capacity/index.js'
 import { formatMiB } from '../../units/index.js'
 import { defineRule } from '../rule.js'
 

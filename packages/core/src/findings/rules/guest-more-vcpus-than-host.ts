@@ -1,4 +1,4 @@
-import { logicalCpus } from '../../hosts/index.js'
+import { logicalCpus } from '../../capacity/index.js'
 import { defineRule } from '../rule.js'
 /** A guest with more vCPUs than its host has logical CPUs is an error; over one socket's cores is a notice. Common practice, no source. */
 export const guestMoreVcpusThanHost = defineRule({

@@ -1,4 +1,4 @@
-import { memoryBudget } from '../../hosts/index.js'
+import { memoryBudget } from '../../capacity/index.js'
 import { formatMiB } from '../../units/index.js'
 import { defineRule } from '../rule.js'
 import { onHostOf, hostsOnPlatform } from './again.js'

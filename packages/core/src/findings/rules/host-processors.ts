@@ -1,4 +1,4 @@
-import { vcpuBudget } from '../../hosts/index.js'
+import { vcpuBudget } from '../../capacity/index.js'
 import { formatNumber } from '../../units/index.js'
 import { defineRule } from '../rule.js'
 import { onHostOf } from './again.js'

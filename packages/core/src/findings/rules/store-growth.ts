@@ -1,5 +1,5 @@
 import { dayAfter } from '../../estate/index.js'
-import { storeBudget, storeGrowth } from '../../hosts/index.js'
+import { storeBudget, storeGrowth } from '../../capacity/index.js'
 import { formatBytes, formatNumber } from '../../units/index.js'
 import { defineRule } from '../rule.js'
 import { onStoreOf } from './again.js'

@@ -1,4 +1,4 @@
-import { storeBudget } from '../../hosts/index.js'
+import { storeBudget } from '../../capacity/index.js'
 import { formatBytes, formatNumber } from '../../units/index.js'
 import { defineRule } from '../rule.js'
 import { onStoreOf } from './again.js'

@@ -1,5 +1,6 @@
-import { type Estate, type Guest, type Host, machinesOn, type Policy, policyOf } from '../estate/index.js'
+import { type Estate, type Host, machinesOn, policyOf } from '../estate/index.js'
 import { sumFigure, type Figure } from '../units/index.js'
+import { hostCapacity, vcpuPerCore } from './capacity.js'
 
 /** A host's processors: cores, and how much of them its guests' vCPUs count for. */
 export interface VcpuBudget {
@@ -17,22 +18,6 @@ export interface VcpuBudget {
   readonly ceilingVcpu: number
 }
 
-const classLabels = { general: 'vcpuPerCoreGeneral', steady: 'vcpuPerCoreSteady', lab: 'vcpuPerCoreLab' } as const
-
-/** vCPUs of a latency class that share a core under the policies. */
-export const vcpuPerCore = (policy: Policy, latency: Guest['latency']): number => policy[classLabels[latency]]
-
-/** Cores that a guest's vCPUs count for. */
-export const coreLoad = (policy: Policy, guest: Pick<Guest, 'vcpu' | 'latency'>): number => guest.vcpu / vcpuPerCore(policy, guest.latency)
-
-/**
- * The logical CPUs of a host.
- *
- * @example logicalCpus({ sockets: 2, coresPerSocket: 6, threadsPerCore: 2 }) // 24
- */
-export const logicalCpus = (host: Pick<Host, 'sockets' | 'coresPerSocket' | 'threadsPerCore'>): number =>
-  host.sockets * host.coresPerSocket * host.threadsPerCore
-
 /**
  * The processor budget of a host. A steady guest's vCPU counts for a whole core, a general one's for a quarter, a lab
  * one's for an eighth, unless the policies say otherwise.
@@ -42,7 +27,7 @@ export const logicalCpus = (host: Pick<Host, 'sockets' | 'coresPerSocket' | 'thr
 export function vcpuBudget(estate: Estate, host: Host): VcpuBudget {
   const policy = policyOf(estate)
   const guests = machinesOn(estate, host.id)
-  const cores = host.sockets * host.coresPerSocket
+  const { cores, logicalCpus } = hostCapacity(estate, host)
   const inputs = (['general', 'steady', 'lab'] as const).flatMap((latency) => {
     const vcpu = guests.filter((g) => g.latency === latency).reduce((sum, g) => sum + g.vcpu, 0)
     const perCore = vcpuPerCore(policy, latency)
@@ -70,7 +55,7 @@ export function vcpuBudget(estate: Estate, host: Host): VcpuBudget {
   )
   return {
     cores,
-    logical: logicalCpus(host),
+    logical: logicalCpus,
     load,
     left,
     vcpu: guests.reduce((sum, g) => sum + g.vcpu, 0),

@@ -1,5 +1,6 @@
 import type { Disk, Estate, Store } from '../estate/index.js'
 import { sumFigure, type Figure } from '../units/index.js'
+import { standing, storeSpace, takenBytes } from './capacity.js'
 
 /** What a store holds and what it has promised. */
 export interface StoreBudget {
@@ -47,7 +48,7 @@ export function storeGrowth(estate: Estate, store: Store): StoreGrowth {
     })),
     'as recorded on the disks: planned, or taken over from what was measured',
   )
-  return { perMonth, daysToFull: daysUntilFull(growing, storeBudget(estate, store).freeBytes) }
+  return { perMonth, daysToFull: daysUntilFull(growing, storeSpace(estate, store).freeBytes) }
 }
 
 /** Days until the room is taken up, with each disk stopping at its size; undefined when it never is. */
@@ -68,23 +69,6 @@ function daysUntilFull(disks: readonly Disk[], freeBytes: number): number | unde
   }
   return undefined
 }
-
-/** Bytes a disk takes on its store now. A thin disk never measured counts as empty. */
-export const takenBytes = (disk: Pick<Disk, 'provisioning' | 'sizeBytes' | 'usedBytes'>): number =>
-  disk.provisioning === 'thick' ? disk.sizeBytes : (disk.usedBytes ?? 0)
-
-/** What lies on a store beside disks, and neither grows nor shrinks with them: recorded images, backups, files. */
-const standing = (estate: Estate, store: Store) => [
-  ...estate.referring('image', 'storeId', store.id).map(({ name, sizeBytes }) => ({ label: name, value: sizeBytes, from: 'image' })),
-  ...(store.otherBytes ? [{ label: 'backups, files', value: store.otherBytes, from: 'store, other use' }] : []),
-]
-
-/**
- * Bytes that lie on a store beside disks: recorded images, backups, files.
- *
- * @example standingBytes(estate, { ...store, otherBytes: 5e12 }) // 5e12, with no image on it
- */
-export const standingBytes = (estate: Estate, store: Store): number => standing(estate, store).reduce((sum, { value }) => sum + value, 0)
 
 /**
  * The budget of a store.
@@ -119,7 +103,7 @@ function workOut(estate: Estate, store: Store): StoreBudget {
     inputs((disk) => disk.sizeBytes),
     'common practice, no source',
   )
-  const freeBytes = store.capacityBytes - used.value
+  const { freeBytes } = storeSpace(estate, store)
   const exposure = sumFigure(
     'promised − used − free',
     'bytes',

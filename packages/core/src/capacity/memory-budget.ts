@@ -1,5 +1,6 @@
-import { type Estate, type Host, machinesOn, type Platform, platformOf, policyOf } from '../estate/index.js'
+import { type Estate, type Host, machinesOn, policyOf } from '../estate/index.js'
 import { formatNumber, sumFigure, type Figure } from '../units/index.js'
+import { guestCost, hostCapacity, promisable } from './capacity.js'
 
 /** A host's memory: what it has, what is spoken for, what is left. */
 export interface MemoryBudget {
@@ -16,31 +17,15 @@ export interface MemoryBudget {
 }
 
 /**
- * Memory a guest costs its host besides its own: a fixed part and a share.
- *
- * @returns MiB, rounded up
- * @example guestOverhead({ guestOverheadMiB: 64, guestOverheadPercent: 1 }, 8192) // 146
- */
-export const guestOverhead = (platform: Pick<Platform, 'guestOverheadMiB' | 'guestOverheadPercent'>, memoryMiB: number): number =>
-  platform.guestOverheadMiB + Math.ceil((memoryMiB * platform.guestOverheadPercent) / 100)
-
-/** Memory a guest takes on a host, with its overhead, MiB. */
-export const guestCost = (platform: Platform, memoryMiB: number): number => memoryMiB + guestOverhead(platform, memoryMiB)
-
-/** The memory a host keeps free for guests of a failed one, MiB: its own figure, or the policy's share. */
-export const failoverReserve = (estate: Estate, host: Host): number =>
-  host.failoverReserveMiB ?? Math.round((host.memoryMiB * policyOf(estate).failoverReservePercent) / 100)
-
-/**
  * The memory budget of a host.
  *
  * @returns three figures in MiB, each with its working
  * @see facts of the trade: planable = usable − platform's own − failover reserve; common practice, no source
  */
 export function memoryBudget(estate: Estate, host: Host): MemoryBudget {
-  const platform = platformOf(estate, host)
   const policy = policyOf(estate)
-  const reserveMiB = failoverReserve(estate, host)
+  const capacity = hostCapacity(estate, host)
+  const { platform, reserveMiB } = capacity
   const planable = sumFigure(
     'usable − platform’s own − failover reserve',
     'MiB',
@@ -70,7 +55,6 @@ export function memoryBudget(estate: Estate, host: Host): MemoryBudget {
     })),
     `overhead per guest: platform ${platform.name}, default from memory`,
   )
-  const ceiling = Math.round(planable.value * policy.memoryCeiling)
   const left = sumFigure(
     policy.memoryCeiling === 1 ? 'planable − committed' : `planable × ${policy.memoryCeiling} − committed`,
     'MiB',
@@ -80,7 +64,7 @@ export function memoryBudget(estate: Estate, host: Host): MemoryBudget {
         : [
             {
               label: `planable × ${policy.memoryCeiling}`,
-              value: ceiling,
+              value: promisable(policy, capacity),
               unit: 'MiB' as const,
               sign: '+' as const,
               from: 'policies, memory ceiling',

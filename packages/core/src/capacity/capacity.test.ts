@@ -1,9 +1,10 @@
 import { describe, expect, it } from 'vitest'
 import { applyAll } from '../commands/index.js'
 import { type Estate, type Host, storeReach, storesForDisks } from '../estate/index.js'
+import { generateEstate } from '../testing/generate-estate.js'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
 import { GiB } from '../units/index.js'
-import { failoverReserve, guestOverhead, logicalCpus, memoryBudget, storeBudget, vcpuBudget } from './index.js'
+import { leftToPromise, storeSpace, failoverReserve, guestOverhead, logicalCpus, memoryBudget, storeBudget, vcpuBudget } from './index.js'
 
 const estate = smallEstate()
 const host = (name: string): Host => {
@@ -118,5 +119,29 @@ describe('stores', () => {
     const kept = applyAll(estate, [{ type: 'store.update', id: idOf('nvme1'), changes: { kind: 'backup' } }], testContext()).estate
     expect(names(estate)).toContain(store('nvme1').name)
     expect(names(kept)).toEqual(names(estate).filter((name) => name !== store('nvme1').name))
+  })
+})
+
+describe('figures and numbers', () => {
+  const generated = generateEstate({ hosts: 20, guests: 300, adapters: 400 })
+  const [policy] = generated.all('policy')
+  if (!policy) throw new Error('no policies')
+  const loose = applyAll(generated, [{ type: 'policy.update', id: policy.id, changes: { memoryCeiling: 1.3 } }], testContext()).estate
+
+  it.each([
+    ['the small estate', estate],
+    ['a generated one', generated],
+    ['one with a memory ceiling', loose],
+  ])('say the same of %s', (_, of) => {
+    for (const one of of.all('host')) {
+      const { left } = memoryBudget(of, one)
+      const processors = vcpuBudget(of, one)
+      const numbers = leftToPromise(of, one)
+      expect([left.value, processors.left.value]).toEqual([numbers.memoryMiB, expect.closeTo(numbers.cores, 9)])
+    }
+    for (const one of of.all('store')) {
+      const { used, promised, freeBytes } = storeBudget(of, one)
+      expect({ usedBytes: used.value, promisedBytes: promised.value, freeBytes }).toEqual(storeSpace(of, one))
+    }
   })
 })

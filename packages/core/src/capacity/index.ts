@@ -1,0 +1,22 @@
+export {
+  coreLoad,
+  failoverReserve,
+  guestCost,
+  guestOverhead,
+  guestShare,
+  hostCapacity,
+  leftBeside,
+  leftToPromise,
+  logicalCpus,
+  promisable,
+  standingBytes,
+  storeSpace,
+  takenBytes,
+  vcpuPerCore,
+  type HostCapacity,
+  type Share,
+  type StoreSpace,
+} from './capacity.js'
+export { memoryBudget, type MemoryBudget } from './memory-budget.js'
+export { DAYS_PER_MONTH, storeBudget, storeGrowth, type StoreBudget, type StoreGrowth } from './store-budget.js'
+export { vcpuBudget, type VcpuBudget } from './vcpu-budget.js'
