@@ -6,6 +6,7 @@ import { useGoKeys, useKey } from './keys'
 import { usePaths } from './paths'
 import { readStored, store } from './storage'
 import { setTheme, useTheme } from './theme'
+import '../testing/looking'
 
 afterEach(cleanup)
 beforeEach(() => localStorage.clear())

@@ -6,6 +6,7 @@ import { toCsv } from '../lib/csv'
 import { giveSizes } from '../testing/layout'
 import { ListPage } from './list-page'
 import { Tick } from './tick'
+import '../testing/looking'
 
 beforeAll(giveSizes)
 afterEach(cleanup)

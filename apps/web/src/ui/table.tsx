@@ -30,6 +30,10 @@ export interface Column<T> {
   readonly csvHeader?: string
 }
 
+/** The columns of a list that says of everything it could show whether it has one. */
+export const shownColumns = <T,>(columns: Readonly<Record<string, Column<T> | null>>): readonly Column<T>[] =>
+  Object.values(columns).filter((column) => column !== null)
+
 /** Rows that are chosen, to do something with all of them. */
 export interface Selection<T> {
   readonly ids: ReadonlySet<string>

@@ -10,6 +10,7 @@ import { Mark } from './mark'
 import { SpecInput } from '../features/compose/spec-input'
 import { giveSizes } from '../testing/layout'
 import { RecordTable } from './table'
+import '../testing/looking'
 
 beforeAll(giveSizes)
 afterEach(cleanup)

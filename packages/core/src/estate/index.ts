@@ -29,7 +29,7 @@ export {
   storesOf,
   type Referrer,
 } from './relations.js'
-export { chosenFields } from './chosen-fields.js'
+export { chosenFields, leftOut, type FieldsOf, type Decided } from './chosen-fields.js'
 export { Estate, type EstateEdit } from './estate.js'
 export { LayeredMap } from './layered-map.js'
 export {

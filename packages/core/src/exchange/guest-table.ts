@@ -1,6 +1,6 @@
 import Papa from 'papaparse'
 import { type Command, type IdMaker } from '../commands/index.js'
-import { adaptersOf, disksOf, type Estate, type Guest, kinds, readField } from '../estate/index.js'
+import { adaptersOf, disksOf, type Estate, type FieldsOf, type Guest, kinds, leftOut, readField } from '../estate/index.js'
 import { cellsOf, readTable, type Table, type TableMapping } from '../formats/index.js'
 import { composeGuest } from '../guests/index.js'
 import { formatExactBytes, MiB, parseSize, type SizeReading } from '../units/index.js'
@@ -24,6 +24,45 @@ export const guestColumns = [
   'leave out',
 ] as const
 export type GuestColumn = (typeof guestColumns)[number]
+
+/** The column of each field of a guest. What a table does not hold stays as it is when one is read. */
+const columnOf = {
+  name: 'name',
+  kind: 'state',
+  state: 'state',
+  hostId: 'host',
+  purpose: 'made for',
+  systemId: 'system',
+  vcpu: 'vCPU',
+  memoryMiB: 'memory',
+  group: 'group',
+  backupStoreId: 'backed up to',
+  tags: 'tags',
+  note: 'note',
+  verifiedAt: null,
+  workload: null,
+  sockets: null,
+  processorMode: null,
+  latency: null,
+  memoryMinMiB: null,
+  firmware: null,
+  secureBoot: null,
+  trustedModule: null,
+  machineType: null,
+  mediumId: null,
+  mediumConnected: null,
+  bootFirst: null,
+  installer: null,
+  packages: null,
+  locale: null,
+  isGeneralised: null,
+  isRouter: null,
+  apartFromId: null,
+  clonedFromId: null,
+} as const satisfies FieldsOf<'guest', GuestColumn>
+
+/** What a table of guests says nothing of, as the fields are called. */
+export const guestTableLeavesOut = (): readonly string[] => leftOut('guest', columnOf)
 
 /** A guest's value in a column, as the table is written and read. */
 function cellOf(estate: Estate, guest: Guest, column: GuestColumn): string {
@@ -204,20 +243,16 @@ function readRow(estate: Estate, cells: ReturnType<typeof cellsOf<GuestColumn>>)
   const cell = cells.text
   const values: { -readonly [K in keyof Guest]?: Guest[K] } = {}
   let reason: string | undefined
-  const named = (
-    column: 'host' | 'system' | 'backed up to',
-    kind: 'host' | 'system' | 'store',
-    field: 'hostId' | 'systemId' | 'backupStoreId',
-  ) => {
-    const text = cell(column)
+  const named = (kind: 'host' | 'system' | 'store', field: 'hostId' | 'systemId' | 'backupStoreId') => {
+    const text = cell(columnOf[field])
     if (text === undefined) return
     const found = text === '' ? undefined : estate.byKey(kind, { name: text })[0]
     if (text !== '' && !found) reason ??= `there is no ${kind} “${text}”.`
     values[field] = found?.id ?? null
   }
-  named('host', 'host', 'hostId')
-  named('system', 'system', 'systemId')
-  named('backed up to', 'store', 'backupStoreId')
+  named('host', 'hostId')
+  named('system', 'systemId')
+  named('store', 'backupStoreId')
   const vcpu = cell('vCPU')
   if (vcpu) {
     if (/^\d+$/.test(vcpu)) values.vcpu = Number(vcpu)
@@ -238,11 +273,8 @@ function readRow(estate: Estate, cells: ReturnType<typeof cellsOf<GuestColumn>>)
     if (['planned', 'being installed', 'running', 'stopped', 'retired'].includes(known)) values.state = known as Guest['state']
     else reason ??= `“${state}” is no state of a guest.`
   }
-  for (const [column, field] of [
-    ['made for', 'purpose'],
-    ['group', 'group'],
-  ] as const) {
-    const text = cell(column)
+  for (const field of ['purpose', 'group'] as const) {
+    const text = cell(columnOf[field])
     if (text !== undefined) values[field] = text === '' ? null : text
   }
   const note = cell('note')

@@ -5,6 +5,7 @@ export {
   guestColumns,
   guestSizeColumns,
   guestsCsv,
+  guestTableLeavesOut,
   importGuests,
   readGuestTable,
   type GuestColumn,

@@ -1,4 +1,4 @@
-import type { Adapter, Disk, Guest, NewRecord } from '../estate/index.js'
+import { type Adapter, chosenFields, type Disk, type NewRecord } from '../estate/index.js'
 
 /** Versions of the descriptor that are written and read. */
 export const ovfVersions = ['1.1', '2.x'] as const
@@ -23,35 +23,51 @@ export interface OvfAdapter {
 }
 
 /** Fields of a guest that the standard has no element for; they stand in a section of Insel's own. */
-export const ownGuestFields = [
-  'kind',
-  'purpose',
-  'workload',
-  'latency',
-  'sockets',
-  'processorMode',
-  'memoryMinMiB',
-  'firmware',
-  'secureBoot',
-  'trustedModule',
-  'machineType',
-  'bootFirst',
-  'installer',
-  'packages',
-  'locale',
-  'group',
-  'isGeneralised',
-  'isRouter',
-  'tags',
-] as const satisfies readonly (keyof Guest)[]
+export const ownGuestFields = chosenFields('guest')(
+  [
+    'kind',
+    'purpose',
+    'workload',
+    'latency',
+    'sockets',
+    'processorMode',
+    'memoryMinMiB',
+    'firmware',
+    'secureBoot',
+    'trustedModule',
+    'machineType',
+    'bootFirst',
+    'installer',
+    'packages',
+    'locale',
+    'group',
+    'isGeneralised',
+    'isRouter',
+    'tags',
+  ],
+  [
+    // The standard has elements for these.
+    'name',
+    'vcpu',
+    'memoryMiB',
+    'systemId',
+    'note',
+    // It is of this estate, and means nothing in another.
+    'hostId',
+    'state',
+    'verifiedAt',
+    'mediumId',
+    'mediumConnected',
+    'apartFromId',
+    'clonedFromId',
+    'backupStoreId',
+  ],
+)
 type OwnGuestField = (typeof ownGuestFields)[number]
-export const ownDiskFields = [
-  'provisioning',
-  'cache',
-  'bootOrder',
-  'expectedBytes',
-  'growthBytesPerMonth',
-] as const satisfies readonly (keyof Disk)[]
+export const ownDiskFields = chosenFields('disk')(
+  ['provisioning', 'cache', 'bootOrder', 'expectedBytes', 'growthBytesPerMonth'],
+  ['guestId', 'position', 'use', 'sizeBytes', 'usedBytes', 'bus', 'storeId'],
+)
 
 /** A virtual system of a descriptor, as a draft of a guest. */
 export interface OvfSystem {

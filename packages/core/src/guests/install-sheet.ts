@@ -1,5 +1,15 @@
 import { type Command } from '../commands/index.js'
-import { type Adapter, adaptersOf, type Estate, type Guest, type Sheet, type Step, storeReach, timeZoneOf } from '../estate/index.js'
+import {
+  type Adapter,
+  adaptersOf,
+  type Estate,
+  type Guest,
+  type Decided,
+  type Sheet,
+  type Step,
+  storeReach,
+  timeZoneOf,
+} from '../estate/index.js'
 import { sheetOf, workSheet, type PlannedStep, type WorkSheet } from '../hosts/index.js'
 import { preferredSubnet, prefixOf } from '../networks/index.js'
 import { fullName, zoneOf } from '../names/index.js'
@@ -34,6 +44,43 @@ export const verificationSteps = [
   ['verify-boot', 'The disk is first in the boot order'],
   ['verify-backup', 'Its backup is planned'],
 ] as const
+
+/** What the sheet says of a guest, and what it leaves out. */
+type OnSheet = Decided<
+  'guest',
+  | 'name'
+  | 'hostId'
+  | 'state'
+  | 'systemId'
+  | 'vcpu'
+  | 'sockets'
+  | 'processorMode'
+  | 'memoryMiB'
+  | 'memoryMinMiB'
+  | 'firmware'
+  | 'secureBoot'
+  | 'trustedModule'
+  | 'machineType'
+  | 'mediumId'
+  | 'mediumConnected'
+  | 'bootFirst'
+  | 'installer'
+  | 'packages'
+  | 'locale'
+  | 'backupStoreId',
+  | 'kind'
+  | 'verifiedAt'
+  | 'purpose'
+  | 'workload'
+  | 'latency'
+  | 'isGeneralised'
+  | 'isRouter'
+  | 'group'
+  | 'apartFromId'
+  | 'clonedFromId'
+  | 'tags'
+  | 'note'
+>
 
 /** The install sheet of a guest: every step with the plan's values in it, its traps where they bite, and what became of it. */
 export const installSheet = (estate: Estate, guest: Guest, sheet = sheetOf(estate, 'guestId', guest.id)): WorkSheet =>
@@ -95,7 +142,7 @@ const gapOf = (gap: string | undefined) => (gap ? { gap } : {})
 const trapOf = (remarks: readonly DeviceRemark[], ...traps: DeviceRemark['trap'][]) =>
   remarks.find(({ trap, severity }) => traps.includes(trap) && severity !== 'notice')
 
-function imageStep(estate: Estate, guest: Guest): PlannedStep {
+function imageStep(estate: Estate, guest: OnSheet): PlannedStep {
   const image = estate.find('image', guest.mediumId)
   const host = estate.find('host', guest.hostId)
   const store = estate.find('store', image?.storeId)
@@ -122,7 +169,7 @@ function imageStep(estate: Estate, guest: Guest): PlannedStep {
   }
 }
 
-function devicesStep(estate: Estate, guest: Guest, remarks: readonly DeviceRemark[]): PlannedStep {
+function devicesStep(estate: Estate, guest: OnSheet, remarks: readonly DeviceRemark[]): PlannedStep {
   const { disks, adapters } = devicePlanOf(estate, guest)
   const worst = remarks.find(({ severity }) => severity === 'error')
   return {
@@ -148,7 +195,7 @@ function adapterLine(estate: Estate, { position, model, mac, networkId, isConnec
   return `Adapter ${position}: ${model}, MAC ${mac}, on ${plug}${isConnected ? '' : ', not connected at power-on'}.`
 }
 
-function attachStep(estate: Estate, guest: Guest): PlannedStep {
+function attachStep(estate: Estate, guest: OnSheet): PlannedStep {
   const gaps = [
     ...(estate.find('image', guest.mediumId) ? [] : ['no medium is attached']),
     ...(guest.mediumConnected ? [] : ['the medium is not connected at power-on']),
@@ -163,7 +210,7 @@ function attachStep(estate: Estate, guest: Guest): PlannedStep {
   }
 }
 
-function installerStep(estate: Estate, guest: Guest, remarks: readonly DeviceRemark[]): PlannedStep {
+function installerStep(estate: Estate, guest: OnSheet, remarks: readonly DeviceRemark[]): PlannedStep {
   const installer = guest.installer ?? estate.find('image', guest.mediumId)?.installer ?? null
   const plan = plannedAddress(estate, guest)
   const driver = trapOf(remarks, 'disk-driver', 'disk-driver-image')
@@ -192,7 +239,7 @@ function installerStep(estate: Estate, guest: Guest, remarks: readonly DeviceRem
   }
 }
 
-function layoutStep(estate: Estate, guest: Guest, remarks: readonly DeviceRemark[]): PlannedStep {
+function layoutStep(estate: Estate, guest: OnSheet, remarks: readonly DeviceRemark[]): PlannedStep {
   const { disks } = devicePlanOf(estate, guest)
   const system = estate.find('system', guest.systemId)
   const small = trapOf(remarks, 'below-minimum')
@@ -211,7 +258,7 @@ function layoutStep(estate: Estate, guest: Guest, remarks: readonly DeviceRemark
   }
 }
 
-function networkStep(estate: Estate, guest: Guest, remarks: readonly DeviceRemark[]): PlannedStep {
+function networkStep(estate: Estate, guest: OnSheet, remarks: readonly DeviceRemark[]): PlannedStep {
   const plan = plannedAddress(estate, guest)
   const length = plan?.subnet ? prefixOf(plan.subnet).bits : undefined
   const trap = trapOf(remarks, 'adapter-driver', 'adapter-driver-image')
@@ -242,7 +289,7 @@ function networkStep(estate: Estate, guest: Guest, remarks: readonly DeviceRemar
   }
 }
 
-const accountStep = (estate: Estate, guest: Guest): PlannedStep => ({
+const accountStep = (estate: Estate, guest: OnSheet): PlannedStep => ({
   key: 'account',
   title: 'Account and time zone',
   lines: [
@@ -251,14 +298,14 @@ const accountStep = (estate: Estate, guest: Guest): PlannedStep => ({
   ],
 })
 
-const packagesStep = (_: Estate, guest: Guest): PlannedStep => ({
+const packagesStep = (_: Estate, guest: OnSheet): PlannedStep => ({
   key: 'packages',
   title: 'What to install',
   lines: [guest.packages ?? 'Nothing is planned: take the least, and remote login.'],
   ...gapOf(guest.packages ? undefined : 'What to install is not planned.'),
 })
 
-function ejectStep(estate: Estate, guest: Guest): PlannedStep {
+function ejectStep(estate: Estate, guest: OnSheet): PlannedStep {
   const image = estate.find('image', guest.mediumId)
   return {
     key: 'eject',
@@ -273,7 +320,7 @@ function ejectStep(estate: Estate, guest: Guest): PlannedStep {
   }
 }
 
-const updatesStep = (guest: Guest): PlannedStep => ({
+const updatesStep = (guest: OnSheet): PlannedStep => ({
   key: 'updates',
   title: 'Security updates',
   lines: [

@@ -1,4 +1,4 @@
-import { type DriveArray, type Estate, type Host, platformOf, type Port, recordTitle, timeZoneOf } from '../estate/index.js'
+import { type DriveArray, type Estate, type Host, type Decided, platformOf, type Port, recordTitle, timeZoneOf } from '../estate/index.js'
 import { formatBytes, formatLabelBytes, formatMbps } from '../units/index.js'
 import { arrayOf, drivesIn, drivesOf } from './array.js'
 import { firstChecks, managementPlan } from './management.js'
@@ -26,6 +26,46 @@ const USUAL_MINUTES: Readonly<Record<string, number>> = {
   media: 2,
   'boot-order': 5,
 }
+
+/** What the sheet says of a host, and what it leaves out. */
+type OnSheet = Decided<
+  'host',
+  | 'name'
+  | 'kind'
+  | 'site'
+  | 'firmware'
+  | 'secureBoot'
+  | 'mounting'
+  | 'drawWatts'
+  | 'powerSupplies'
+  | 'circuit'
+  | 'imageId'
+  | 'stickBytes'
+  | 'stickMayBeErased'
+  | 'atHand'
+  | 'fingerprint'
+  | 'trialEndsOn',
+  | 'outerGuestId'
+  | 'state'
+  | 'platformId'
+  | 'model'
+  | 'sockets'
+  | 'coresPerSocket'
+  | 'threadsPerCore'
+  | 'memoryMiB'
+  | 'processorModel'
+  | 'clockMHz'
+  | 'cpuFlags'
+  | 'memorySlots'
+  | 'controllers'
+  | 'circuitVolts'
+  | 'circuitAmps'
+  | 'failoverReserveMiB'
+  | 'isRouter'
+  | 'managementMac'
+  | 'tags'
+  | 'note'
+>
 
 /** The build sheet of a host: every step with the plan's values in it, and what became of it. */
 export const buildSheet = (estate: Estate, host: Host, sheet = sheetOf(estate, 'hostId', host.id)): WorkSheet =>
@@ -87,7 +127,7 @@ function planSteps(estate: Estate, host: Host): readonly PlannedStep[] {
   ]
 }
 
-function materialsStep(estate: Estate, host: Host): PlannedStep {
+function materialsStep(estate: Estate, host: OnSheet): PlannedStep {
   const missing = materialsOf(estate, host).filter(({ isAtHand }) => !isAtHand)
   return {
     key: 'materials',
@@ -98,7 +138,7 @@ function materialsStep(estate: Estate, host: Host): PlannedStep {
   }
 }
 
-function mountStep(estate: Estate, host: Host): PlannedStep {
+function mountStep(estate: Estate, host: OnSheet): PlannedStep {
   const wired = portsOf(estate, host).filter(({ medium }) => medium !== 'wireless')
   const used = wired.filter(({ role, cable, farEnd }) => role !== null || cable === 'present' || farEnd !== null)
   const empty = wired.filter((port) => !used.includes(port))
@@ -125,7 +165,7 @@ const namesOf = (ports: readonly Port[]) => ports.map(({ name }) => name).join('
 const cableLine = ({ name, medium, speedMbps, role, farEnd, cable }: Port) =>
   `${name} (${medium}, ${formatMbps(speedMbps)}${role ? `, carries ${role}` : ''}): ${farEnd ? `to ${farEnd}` : 'far end not recorded'}${cable === 'missing' ? '; no cable yet' : ''}.`
 
-function imageStep(estate: Estate, host: Host): PlannedStep {
+function imageStep(estate: Estate, host: OnSheet): PlannedStep {
   const image = estate.find('image', host.imageId)
   if (!image)
     return {
@@ -147,7 +187,7 @@ function imageStep(estate: Estate, host: Host): PlannedStep {
   }
 }
 
-function stickStep(estate: Estate, host: Host): PlannedStep {
+function stickStep(estate: Estate, host: OnSheet): PlannedStep {
   const image = estate.find('image', host.imageId)
   const isSmall = image && host.stickBytes !== null && host.stickBytes < image.sizeBytes
   const gap =
@@ -184,7 +224,7 @@ function arraysByUse(estate: Estate, host: Host): { readonly under: readonly Dri
 }
 
 /** An array that holds the system is made before the install: made afterwards, it would wipe it. */
-function installArraysStep(estate: Estate, host: Host): readonly PlannedStep[] {
+function installArraysStep(estate: Estate, host: OnSheet): readonly PlannedStep[] {
   const { under } = arraysByUse(estate, host)
   if (under.length === 0) return []
   return [
@@ -200,7 +240,7 @@ function installArraysStep(estate: Estate, host: Host): readonly PlannedStep[] {
   ]
 }
 
-function targetStep(estate: Estate, host: Host): PlannedStep {
+function targetStep(estate: Estate, host: OnSheet): PlannedStep {
   const targets = installDrives(estate, host)
   const { under } = arraysByUse(estate, host)
   const nameless = targets.find(({ serial }) => !serial)
@@ -229,7 +269,7 @@ function targetStep(estate: Estate, host: Host): PlannedStep {
   }
 }
 
-function managementStep(estate: Estate, host: Host): PlannedStep {
+function managementStep(estate: Estate, host: OnSheet): PlannedStep {
   const plan = managementPlan(estate, host)
   const ports = rolePlan(estate, host).find(({ role }) => role === 'management')?.ports ?? []
   return {
@@ -245,7 +285,7 @@ function managementStep(estate: Estate, host: Host): PlannedStep {
   }
 }
 
-function firstChecksStep(estate: Estate, host: Host): PlannedStep {
+function firstChecksStep(estate: Estate, host: OnSheet): PlannedStep {
   const plan = managementPlan(estate, host)
   const url = platformOf(estate, host).managementUrl?.replace('{name}', plan.fullName)
   const valued = (check: string) => {
@@ -256,7 +296,7 @@ function firstChecksStep(estate: Estate, host: Host): PlannedStep {
   return { key: 'first-checks', title: 'First checks, in this order', lines: firstChecks.map(valued) }
 }
 
-function arraysStep(estate: Estate, host: Host): PlannedStep {
+function arraysStep(estate: Estate, host: OnSheet): PlannedStep {
   const { under, beside } = arraysByUse(estate, host)
   const storesOn = (array: DriveArray) =>
     estate.referring('store', 'arrayId', array.id).map(({ name, capacityBytes }) => `${name} ${formatBytes(capacityBytes)}`)
@@ -283,7 +323,7 @@ function arraysStep(estate: Estate, host: Host): PlannedStep {
   }
 }
 
-function licenceStep(estate: Estate, host: Host): PlannedStep {
+function licenceStep(estate: Estate, host: OnSheet): PlannedStep {
   const { trialDays, name } = platformOf(estate, host)
   return {
     key: 'licence',

@@ -1,4 +1,4 @@
-import { type Guest, guestMarkdown, guestsCsv, ovfVersions, writeOvf } from '@insel/core'
+import { type Guest, guestMarkdown, guestsCsv, guestTableLeavesOut, ovfVersions, writeOvf } from '@insel/core'
 import { useEstate } from '../../estate'
 import { download } from '../../lib/csv'
 import { usePaths } from '../../lib/paths'
@@ -50,6 +50,9 @@ export function Out() {
         <Button className="my-2" onClick={() => download('guests.csv', guestsCsv(estate), 'text/csv')}>
           Guests as CSV
         </Button>
+        <p className="text-faint text-[13px] mb-1">
+          The table leaves out: {guestTableLeavesOut().join(', ')}. The whole estate as a file has everything.
+        </p>
         <p className="text-faint text-[13px]">
           For scripts: <span className="font-mono break-all">/api/v1/estates/{estateId}/exports/guests.csv</span>, revision {revision}.
         </p>

@@ -1,11 +1,11 @@
-import { formatBytes, formatMiB } from '@insel/core'
+import { type FieldsOf, formatBytes, formatMiB } from '@insel/core'
 import { useMemo } from 'react'
 import { Link } from 'react-router'
 import { mayRecord, useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
 import { ButtonLink, Key } from '../../ui/button'
 import { ListPage, type Grouping } from '../../ui/list-page'
-import type { Column } from '../../ui/table'
+import { shownColumns, type Column } from '../../ui/table'
 import { BulkChange } from './bulk-change'
 import { GuestsNav } from './guests-nav'
 
@@ -32,8 +32,8 @@ export function GuestsPage() {
     [estate],
   )
   type Row = (typeof rows)[number]
-  const columns: readonly Column<Row>[] = [
-    {
+  const columns = {
+    name: {
       id: 'name',
       header: 'Name',
       value: (row) => row.name,
@@ -43,12 +43,12 @@ export function GuestsPage() {
         </Link>
       ),
     },
-    { id: 'state', header: 'State', value: (row) => (row.kind === 'machine' ? row.state : row.kind) },
-    { id: 'host', header: 'Host', value: (row) => row.hostName },
-    { id: 'purpose', header: 'Made for', value: (row) => row.purpose ?? '' },
-    { id: 'vcpu', header: 'vCPU', value: (row) => row.vcpu, isNumber: true },
-    { id: 'memory', header: 'Memory', value: (row) => row.memoryMiB, cell: (row) => formatMiB(row.memoryMiB), isNumber: true },
-    {
+    state: { id: 'state', header: 'State', value: (row) => (row.kind === 'machine' ? row.state : row.kind) },
+    hostId: { id: 'host', header: 'Host', value: (row) => row.hostName },
+    purpose: { id: 'purpose', header: 'Made for', value: (row) => row.purpose ?? '' },
+    vcpu: { id: 'vcpu', header: 'vCPU', value: (row) => row.vcpu, isNumber: true },
+    memoryMiB: { id: 'memory', header: 'Memory', value: (row) => row.memoryMiB, cell: (row) => formatMiB(row.memoryMiB), isNumber: true },
+    disks: {
       id: 'disks',
       header: 'Disks',
       value: (row) => row.diskBytes,
@@ -57,27 +57,46 @@ export function GuestsPage() {
       isExtra: true,
       csvHeader: 'Disks, bytes',
     },
-    { id: 'system', header: 'System', value: (row) => row.systemName, isExtra: true },
-    { id: 'networks', header: 'Networks', value: (row) => row.networks, isExtra: true },
-    { id: 'group', header: 'Group', value: (row) => row.group ?? '', isExtra: true },
-    { id: 'backup', header: 'Backed up to', value: (row) => row.backupName, isExtra: true },
-    { id: 'latency', header: 'Latency', value: (row) => row.latency, isExtra: true },
-    { id: 'firmware', header: 'Firmware', value: (row) => row.firmware, isExtra: true },
-    { id: 'mode', header: 'Processor mode', value: (row) => row.processorMode, isExtra: true },
-    { id: 'verified', header: 'Verified', value: (row) => row.verifiedAt?.slice(0, 10) ?? '', isExtra: true },
-    {
+    systemId: { id: 'system', header: 'System', value: (row) => row.systemName, isExtra: true },
+    networks: { id: 'networks', header: 'Networks', value: (row) => row.networks, isExtra: true },
+    group: { id: 'group', header: 'Group', value: (row) => row.group ?? '', isExtra: true },
+    backupStoreId: { id: 'backup', header: 'Backed up to', value: (row) => row.backupName, isExtra: true },
+    latency: { id: 'latency', header: 'Latency', value: (row) => row.latency, isExtra: true },
+    firmware: { id: 'firmware', header: 'Firmware', value: (row) => row.firmware, isExtra: true },
+    processorMode: { id: 'mode', header: 'Processor mode', value: (row) => row.processorMode, isExtra: true },
+    verifiedAt: { id: 'verified', header: 'Verified', value: (row) => row.verifiedAt?.slice(0, 10) ?? '', isExtra: true },
+    addresses: {
       id: 'addresses',
       header: 'Addresses',
       value: (row) => row.addresses,
       cell: (row) => <span className="font-mono text-[12.5px] whitespace-nowrap pl-4">{row.addresses}</span>,
     },
-    {
+    tags: {
       id: 'tags',
       header: 'Tags',
       value: (row) => row.tags.join(' '),
       cell: (row) => <span className="font-mono text-[12px] text-soft">{row.tags.map((tag) => `#${tag}`).join(' ')}</span>,
     },
-  ]
+    // On the guest's own page.
+    kind: null,
+    workload: null,
+    sockets: null,
+    memoryMinMiB: null,
+    secureBoot: null,
+    trustedModule: null,
+    machineType: null,
+    mediumId: null,
+    mediumConnected: null,
+    bootFirst: null,
+    installer: null,
+    packages: null,
+    locale: null,
+    isGeneralised: null,
+    isRouter: null,
+    apartFromId: null,
+    clonedFromId: null,
+    note: null,
+  } satisfies FieldsOf<'guest', Column<Row>> & Readonly<Record<string, Column<Row> | null>>
   const groupings: readonly Grouping<Row>[] = [
     { id: 'host', label: 'host', of: (row) => row.hostName },
     { id: 'state', label: 'state', of: (row) => (row.kind === 'machine' ? row.state : row.kind) },
@@ -95,7 +114,7 @@ export function GuestsPage() {
       title="Guests"
       one="guest"
       rows={rows}
-      columns={columns}
+      columns={shownColumns<Row>(columns)}
       sortBy="name"
       wordsOf={(row) => [
         row.name,

@@ -1,4 +1,4 @@
-import { formatMiB, formatNumber, levelOf, memoryBudget, platformOf, surveyHost, vcpuBudget } from '@insel/core'
+import { type FieldsOf, formatMiB, formatNumber, levelOf, memoryBudget, platformOf, surveyHost, vcpuBudget } from '@insel/core'
 import { useMemo } from 'react'
 import { useToday } from '../../lib/today'
 import { Link } from 'react-router'
@@ -6,7 +6,7 @@ import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
 import { ButtonLink, Key } from '../../ui/button'
 import { ListPage } from '../../ui/list-page'
-import type { Column } from '../../ui/table'
+import { shownColumns, type Column } from '../../ui/table'
 
 /** Every host with what it has and what is left. */
 export function HostsPage() {
@@ -41,8 +41,8 @@ export function HostsPage() {
     [estate, today],
   )
   type Row = (typeof rows)[number]
-  const columns: readonly Column<Row>[] = [
-    {
+  const columns = {
+    name: {
       id: 'name',
       header: 'Name',
       value: (row) => row.name,
@@ -52,11 +52,11 @@ export function HostsPage() {
         </Link>
       ),
     },
-    { id: 'site', header: 'Site', value: (row) => row.site },
-    { id: 'state', header: 'State', value: (row) => row.state },
-    { id: 'platform', header: 'Platform', value: (row) => row.platform },
-    { id: 'guests', header: 'Guests', value: (row) => row.guests, isNumber: true },
-    {
+    site: { id: 'site', header: 'Site', value: (row) => row.site },
+    state: { id: 'state', header: 'State', value: (row) => row.state },
+    platformId: { id: 'platform', header: 'Platform', value: (row) => row.platform },
+    guests: { id: 'guests', header: 'Guests', value: (row) => row.guests, isNumber: true },
+    memoryMiB: {
       id: 'memory',
       header: 'Usable memory',
       csvHeader: 'Usable memory (MiB)',
@@ -64,7 +64,7 @@ export function HostsPage() {
       cell: (row) => formatMiB(row.memoryMiB),
       isNumber: true,
     },
-    {
+    left: {
       id: 'left',
       header: 'Memory left',
       csvHeader: 'Memory left (MiB)',
@@ -72,7 +72,7 @@ export function HostsPage() {
       cell: (row) => <span className={row.leftMiB < 0 ? 'text-error font-bold' : ''}>{formatMiB(row.leftMiB)}</span>,
       isNumber: true,
     },
-    {
+    load: {
       id: 'load',
       header: 'Core load',
       csvHeader: 'Core load (share)',
@@ -80,11 +80,11 @@ export function HostsPage() {
       cell: (row) => `${formatNumber(row.load)} of ${row.cores}`,
       isNumber: true,
     },
-    { id: 'verdict', header: 'Will it do?', value: (row) => row.verdict },
-    { id: 'level', header: 'Processor level', value: (row) => row.level, isExtra: true },
-    { id: 'model', header: 'Model', value: (row) => row.model, isExtra: true },
-    { id: 'circuit', header: 'Circuit', value: (row) => row.circuit, isExtra: true },
-    {
+    verdict: { id: 'verdict', header: 'Will it do?', value: (row) => row.verdict },
+    cpuFlags: { id: 'level', header: 'Processor level', value: (row) => row.level, isExtra: true },
+    model: { id: 'model', header: 'Model', value: (row) => row.model, isExtra: true },
+    circuit: { id: 'circuit', header: 'Circuit', value: (row) => row.circuit, isExtra: true },
+    drawWatts: {
       id: 'watts',
       header: 'Draw',
       csvHeader: 'Draw (W)',
@@ -93,9 +93,34 @@ export function HostsPage() {
       isNumber: true,
       isExtra: true,
     },
-    { id: 'trial', header: 'Licence ends', value: (row) => row.trialEnds, isExtra: true },
-    { id: 'tags', header: 'Tags', value: (row) => row.tags, isExtra: true },
-  ]
+    trialEndsOn: { id: 'trial', header: 'Licence ends', value: (row) => row.trialEnds, isExtra: true },
+    tags: { id: 'tags', header: 'Tags', value: (row) => row.tags, isExtra: true },
+    // Nested stands beside the state; the rest is on the host's own pages.
+    kind: null,
+    outerGuestId: null,
+    sockets: null,
+    coresPerSocket: null,
+    threadsPerCore: null,
+    processorModel: null,
+    clockMHz: null,
+    memorySlots: null,
+    firmware: null,
+    secureBoot: null,
+    controllers: null,
+    mounting: null,
+    powerSupplies: null,
+    circuitVolts: null,
+    circuitAmps: null,
+    imageId: null,
+    stickBytes: null,
+    stickMayBeErased: null,
+    atHand: null,
+    failoverReserveMiB: null,
+    isRouter: null,
+    managementMac: null,
+    fingerprint: null,
+    note: null,
+  } satisfies FieldsOf<'host', Column<Row>> & Readonly<Record<string, Column<Row> | null>>
   const add = (
     <ButtonLink look="primary" to={to('hosts/new')}>
       Compose a host <Key>n</Key>
@@ -106,7 +131,7 @@ export function HostsPage() {
       title="Hosts"
       one="host"
       rows={rows}
-      columns={columns}
+      columns={shownColumns<Row>(columns)}
       sortBy="name"
       wordsOf={(row) => [row.name, row.site, row.platform, row.state, row.model, row.circuit, row.tags]}
       groupings={[

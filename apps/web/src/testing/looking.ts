@@ -1,0 +1,5 @@
+import { configure } from '@testing-library/react'
+
+// Whether each element of a page is hidden by a style takes most of the time of looking for one, and no style sheet is here to say so.
+// What comes later, code of a dialog or an answer, may take its time on a busy machine.
+configure({ defaultHidden: true, asyncUtilTimeout: 10_000 })
