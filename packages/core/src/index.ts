@@ -1,3 +1,4 @@
+export * from './lists/index.js'
 export * from './estate/index.js'
 export * from './commands/index.js'
 export { commandTypes, verbs } from './verbs.js'

@@ -1,5 +1,5 @@
 import type { ListPage } from '@insel/contract'
-import { kindNames, kinds, type AnyRecord, type Kind } from '@insel/core'
+import { type AnyRecord, compareNames, type Kind, kindNames, kinds } from '@insel/core'
 import { EntityManager } from '@mikro-orm/postgresql'
 import { Controller, Get, Param, ParseUUIDPipe, Query } from '@nestjs/common'
 import { ApiOperation, ApiParam, ApiTags } from '@nestjs/swagger'
@@ -72,5 +72,5 @@ const isWanted = (value: unknown, wanted: string): boolean =>
 
 function compare(a: unknown, b: unknown): number {
   if (typeof a === 'number' && typeof b === 'number') return a - b
-  return String(a ?? '').localeCompare(String(b ?? ''), 'en', { numeric: true })
+  return compareNames(String(a ?? ''), String(b ?? ''))
 }

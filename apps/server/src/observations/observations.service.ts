@@ -1,5 +1,15 @@
 import type { DailyResponse, ObservationsTaken, SummariesResponse } from '@insel/contract'
-import { daysOf, mergeSamples, sampleProblem, summariseDays, summaryDays, type Sample, type SampleDay, type Summary } from '@insel/core'
+import {
+  daysOf,
+  groupBy,
+  mergeSamples,
+  sampleProblem,
+  summariseDays,
+  summaryDays,
+  type Sample,
+  type SampleDay,
+  type Summary,
+} from '@insel/core'
 import { EntityManager } from '@mikro-orm/postgresql'
 import { Injectable } from '@nestjs/common'
 import { EstateCache } from '../estates/estate-cache.js'
@@ -132,19 +142,16 @@ export class ObservationsService {
        order by d.day`,
       [estateId, `{${subjects.join(',')}}`, estateId, `{${subjects.join(',')}}`],
     )
-    const bySubject = new Map<string, SampleDay[]>()
-    for (const { subject_id: id, diskLast, ...columns } of rows) {
-      const day = { ...columns, diskLast: diskLast === null ? null : Number(diskLast) }
-      const list = bySubject.get(id)
-      if (list) list.push(day)
-      else bySubject.set(id, [day])
-    }
-    const sums = [...bySubject].flatMap(([subjectId, list]) =>
-      summaryDays.flatMap((days) => {
+    const sums = [...groupBy(rows, (row) => row.subject_id)].flatMap(([subjectId, own]) => {
+      const list = own.map(({ subject_id: _, diskLast, ...day }): SampleDay => ({
+        ...day,
+        diskLast: diskLast === null ? null : Number(diskLast),
+      }))
+      return summaryDays.flatMap((days) => {
         const values = summariseDays(list, days)
         return values ? [{ subject_id: subjectId, days, until: values.until, values }] : []
-      }),
-    )
+      })
+    })
     await tx.execute(
       `insert into observation_summary (estate_id, subject_id, days, until, "values")
        select ?, x.* from jsonb_to_recordset(?::jsonb) as x(subject_id uuid, days integer, until timestamptz, "values" jsonb)

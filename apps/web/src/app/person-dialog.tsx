@@ -4,11 +4,12 @@ import { useEstate } from '../estate'
 import { newId } from '../lib/context'
 import { Button } from '../ui/button'
 import { Trouble } from '../ui/page'
+import { compareNames } from '@insel/core'
 
 /** Asks once under which name changes are recorded: one of the estate's people, or a new one. */
 export function PersonDialog({ isOpen, setOpen }: { isOpen: boolean; setOpen: (isOpen: boolean) => void }) {
   const { recorded, person, setPerson, submit } = useEstate()
-  const people = [...recorded.all('person')].filter((one) => one.kind === 'person').sort((a, b) => a.name.localeCompare(b.name))
+  const people = [...recorded.all('person')].filter((one) => one.kind === 'person').sort((a, b) => compareNames(a.name, b.name))
   const [name, setName] = useState('')
   const [trouble, setTrouble] = useState<string>()
   const choose = (id: string) => {

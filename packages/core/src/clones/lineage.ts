@@ -1,4 +1,5 @@
 import type { Estate, Guest } from '../estate/index.js'
+import { compareNames } from '../lists/index.js'
 
 /** A guest and the copies made of it. */
 export interface Lineage {
@@ -14,7 +15,7 @@ export function lineages(estate: Estate): readonly Lineage[] {
     guest,
     copies: [...estate.referring('guest', 'clonedFromId', guest.id)]
       .filter((copy) => !above.has(copy.id))
-      .sort((a, b) => a.name.localeCompare(b.name))
+      .sort((a, b) => compareNames(a.name, b.name))
       .map((copy) => treeOf(copy, new Set([...above, guest.id]))),
   })
   return estate
@@ -23,6 +24,6 @@ export function lineages(estate: Estate): readonly Lineage[] {
       (guest) =>
         guest.clonedFromId === null && (guest.kind === 'template' || estate.referring('guest', 'clonedFromId', guest.id).length > 0),
     )
-    .sort((a, b) => a.name.localeCompare(b.name))
+    .sort((a, b) => compareNames(a.name, b.name))
     .map((guest) => treeOf(guest, new Set()))
 }

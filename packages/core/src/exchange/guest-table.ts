@@ -4,6 +4,7 @@ import { adaptersOf, disksOf, type Estate, type FieldsOf, type Guest, kinds, lef
 import { cellsOf, readTable, type Table, type TableMapping } from '../formats/index.js'
 import { composeGuest } from '../guests/index.js'
 import { formatExactBytes, MiB, parseSize, type SizeReading } from '../units/index.js'
+import { inNameOrder } from '../lists/index.js'
 
 /** What a column of a table of guests holds. */
 export const guestColumns = [
@@ -106,7 +107,7 @@ function cellOf(estate: Estate, guest: Guest, column: GuestColumn): string {
 /** Every guest as CSV (RFC 4180), a line each; texts that a spreadsheet would take for a formula are defused. */
 export function guestsCsv(estate: Estate): string {
   const columns = guestColumns.filter((column) => column !== 'leave out')
-  const rows = [...estate.all('guest')].sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }))
+  const rows = inNameOrder(estate.all('guest'))
   return `${Papa.unparse({ fields: columns, data: rows.map((guest) => columns.map((column) => cellOf(estate, guest, column))) }, { escapeFormulae: true })}\r\n`
 }
 

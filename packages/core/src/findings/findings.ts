@@ -9,17 +9,16 @@ import {
   type Kind,
   type Policy,
 } from '../estate/index.js'
-import type { Finding, Observation, Rule, Severity } from './rule.js'
+import type { Finding, Observation, Rule } from './rule.js'
 import { rules } from './rules/index.js'
-
-const severityOrder: Record<Severity, number> = { error: 0, warning: 1, notice: 2 }
+import { bySeverity } from '../lists/index.js'
 
 /** The findings of one rule, by the id of the subject that was checked. */
 type OfRule = LayeredMap<readonly Finding[]>
 const NONE_OF_RULE: OfRule = LayeredMap.of(new Map<string, readonly Finding[]>())
 const NONE: readonly Finding[] = []
 
-const inOrder = (a: Finding, b: Finding) => severityOrder[a.severity] - severityOrder[b.severity] || (a.id < b.id ? -1 : 1)
+const inOrder = (a: Finding, b: Finding) => bySeverity(a, b) || (a.id < b.id ? -1 : 1)
 
 /** Findings that were looked at again: as they were, and as they are. */
 interface Again {

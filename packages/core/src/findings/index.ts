@@ -1,3 +1,3 @@
 export { compareFindings, Findings, fixOf, type FindingsChange } from './findings.js'
-export type { Evidence, Finding, Rule, Severity } from './rule.js'
+export type { Evidence, Finding, Rule } from './rule.js'
 export { rules } from './rules/index.js'

@@ -1,7 +1,6 @@
 import type { Command } from '../commands/index.js'
 import type { Estate, Kind, Policy, RecordOf } from '../estate/index.js'
-
-export type Severity = 'error' | 'warning' | 'notice'
+import { type Severity } from '../lists/index.js'
 
 /** One number or name that a finding rests on. */
 export interface Evidence {

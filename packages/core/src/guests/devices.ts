@@ -1,6 +1,7 @@
 import type { Adapter, Disk, Guest, Host, Platform, System } from '../estate/index.js'
 import { lacksFor, levelOf, processorLevels, type ProcessorLevel } from '../hosts/index.js'
 import { formatBytes, formatMiB } from '../units/index.js'
+import { bySeverity, type Severity } from '../lists/index.js'
 
 /** What a guest shows its system: its devices and their kinds. */
 export interface DevicePlan {
@@ -36,7 +37,7 @@ export interface DeviceRemark {
     | 'processor-mode'
     | 'numa'
     | 'cache'
-  readonly severity: 'error' | 'warning' | 'notice'
+  readonly severity: Severity
   readonly sentence: string
   /** What to do. */
   readonly remedy: string
@@ -66,8 +67,7 @@ export function checkDevices(plan: DevicePlan, system: System | undefined, platf
     ...(platform ? checkLimits(plan, platform) : []),
     ...(host ? checkProcessor(plan, host) : []),
   ]
-  const order = { error: 0, warning: 1, notice: 2 }
-  return remarks.sort((a, b) => order[a.severity] - order[b.severity])
+  return remarks.sort(bySeverity)
 }
 
 const isParavirtual = ({ bus }: Pick<Disk, 'bus'>) => bus === 'paravirtual'

@@ -1,4 +1,5 @@
 import type { Estate, Guest } from '../estate/index.js'
+import { compareNames } from '../lists/index.js'
 
 /** Why a guest waits for another. */
 export interface Wait {
@@ -105,9 +106,7 @@ export function startOrder(estate: Estate, guests: readonly Guest[]): StartOrder
   const isIn = new Set(guests.map(({ id }) => id))
   const waits = new Map(guests.map((guest) => [guest.id, waitsOf(estate, guest)]))
   const inside = (id: string) => (waits.get(id) ?? []).filter((wait) => isIn.has(wait.guest.id))
-  const open = new Set(
-    [...guests].sort((a, b) => Number(b.isRouter) - Number(a.isRouter) || a.name.localeCompare(b.name, 'en', { numeric: true })),
-  )
+  const open = new Set([...guests].sort((a, b) => Number(b.isRouter) - Number(a.isRouter) || compareNames(a.name, b.name)))
   const at = new Map<string, number>()
   const steps: OrderStep[] = []
   for (;;) {

@@ -1,5 +1,6 @@
 import { readFields, kinds, type Estate, type NewRecord, type Workload } from '../estate/index.js'
 import { GiB } from '../units/index.js'
+import { inNameOrder } from '../lists/index.js'
 
 /**
  * The workload profiles that ship with Insel: what a kind of work takes on top of its system. They are starting points;
@@ -27,5 +28,5 @@ export function workloadsOf(estate: Estate): readonly Workload[] {
   const shipped = shippedWorkloads
     .filter(({ name }) => !names.has(name.toLowerCase()))
     .map((profile): Workload => ({ id: '', ...readFields(kinds.workload.fields, profile) }))
-  return [...recorded, ...shipped].sort((a, b) => a.name.localeCompare(b.name))
+  return inNameOrder([...recorded, ...shipped])
 }

@@ -12,6 +12,7 @@ import {
 } from '../networks/index.js'
 import { canonicalIp, isHostLabel, type Estate, type Host, type Subnet } from '../estate/index.js'
 import { portsOf } from './ports.js'
+import type { Severity } from '../lists/index.js'
 
 /** What an installer's screen shows of its network, as typed or pasted. */
 export interface ShownNetwork {
@@ -33,7 +34,7 @@ export interface UnreadLine {
 
 /** One sign, named with what to do about it. */
 export interface ManagementSign {
-  readonly severity: 'error' | 'warning' | 'notice'
+  readonly severity: Severity
   readonly sentence: string
   readonly remedy: string
 }

@@ -1,4 +1,5 @@
 import { portRoles, type Estate, type Host, type Port } from '../estate/index.js'
+import { inNameOrder } from '../lists/index.js'
 
 export type PortRole = NonNullable<Port['role']>
 
@@ -20,8 +21,7 @@ export interface RolePlan {
 }
 
 /** Ports of a host by name, numbers in their order. */
-export const portsOf = (estate: Estate, host: Pick<Host, 'id'>): readonly Port[] =>
-  [...estate.referring('port', 'hostId', host.id)].sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }))
+export const portsOf = (estate: Estate, host: Pick<Host, 'id'>): readonly Port[] => inNameOrder(estate.referring('port', 'hostId', host.id))
 
 /**
  * Which ports carry what, role by role, with what is wrong: a role with one uplink, a wireless port, a missing cable,

@@ -1,4 +1,5 @@
 import type { Estate, Host } from '../estate/index.js'
+import { groupBy } from '../lists/index.js'
 
 /** BTU per hour in one watt, by the definition of the unit (international table BTU = 1055.05585262 J). */
 const BTU_PER_HOUR_AND_WATT = 3600 / 1055.05585262
@@ -38,13 +39,8 @@ export interface CircuitLoad {
 
 /** Every circuit that hosts hang on, with its load; hosts that are retired draw nothing. */
 export function circuitLoads(estate: Estate): readonly CircuitLoad[] {
-  const groups = new Map<string, Host[]>()
-  for (const host of estate.all('host')) {
-    if (!host.circuit || host.state === 'retired' || host.kind === 'nested') continue
-    const key = `${host.site}\n${host.circuit}`
-    groups.set(key, [...(groups.get(key) ?? []), host])
-  }
-  return [...groups].map(([key, hosts]) => {
+  const hanging = estate.all('host').filter(({ circuit, state, kind }) => circuit && state !== 'retired' && kind !== 'nested')
+  return [...groupBy(hanging, ({ site, circuit }) => `${site}\n${circuit ?? ''}`)].map(([key, hosts]) => {
     const [site = '', circuit = ''] = key.split('\n')
     const ratings = hosts.flatMap(({ circuitVolts, circuitAmps }) => (circuitVolts && circuitAmps ? [circuitVolts * circuitAmps] : []))
     const watts = hosts.reduce((sum, { drawWatts }) => sum + (drawWatts ?? 0), 0)

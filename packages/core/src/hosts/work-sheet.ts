@@ -1,5 +1,6 @@
 import type { Estate, Sheet, sheetSubjects, Step } from '../estate/index.js'
 import { readNumber } from '../units/index.js'
+import { groupBy, median } from '../lists/index.js'
 
 /** What a sheet is of. */
 export type SheetSubject = (typeof sheetSubjects)[number]
@@ -81,12 +82,6 @@ export function sheetOf(estate: Estate, of: SheetSubject, id: string, work: Shee
   return sheets.find(({ finishedAt }) => finishedAt === null) ?? sheets[0]
 }
 
-const median = (values: readonly number[]): number => {
-  const sorted = [...values].sort((a, b) => a - b)
-  const middle = Math.floor(sorted.length / 2)
-  return sorted.length % 2 === 1 ? (sorted[middle] ?? 0) : ((sorted[middle - 1] ?? 0) + (sorted[middle] ?? 0)) / 2
-}
-
 /**
  * A sheet put together: each planned step with what became of it and how long it is thought to take, which is the median of
  * what it took on other sheets of the same kind, or the usual time.
@@ -107,17 +102,17 @@ export function workSheet(
   const others = new Set(
     estate.all('sheet').flatMap((one) => (one[of] !== null && one.work === kindOfWork && one.id !== sheet?.id ? [one.id] : [])),
   )
-  const measured = new Map<string, number[]>()
-  for (const { sheetId, step, state, minutes } of estate.all('step')) {
-    // Settled within the minute, or ticked off afterwards: 0 says nothing of how long it takes.
-    if (state !== 'done' || minutes === null || minutes <= 0 || !others.has(sheetId)) continue
-    measured.set(step, [...(measured.get(step) ?? []), minutes])
-  }
+  // Settled within the minute, or ticked off afterwards: 0 says nothing of how long it takes.
+  const measured = groupBy(
+    estate.all('step').filter(({ sheetId, state, minutes }) => state === 'done' && (minutes ?? 0) > 0 && others.has(sheetId)),
+    ({ step }) => step,
+  )
   const estimateOf = (key: string): SheetStep['estimate'] => {
-    const times = measured.get(key) ?? []
-    return times.length > 0
+    const times = (measured.get(key) ?? []).flatMap(({ minutes }) => minutes ?? [])
+    const usual = median(times)
+    return usual !== undefined
       ? {
-          minutes: Math.round(median(times)),
+          minutes: Math.round(usual),
           from: times.length === 1 ? `one earlier ${work}` : `median of ${times.length} earlier ${work}s`,
         }
       : {

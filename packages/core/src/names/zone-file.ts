@@ -1,6 +1,7 @@
 import type { Estate } from '../estate/index.js'
 import { compareIps, contains, familyOf, ipFromNumber, ipToNumber, isPrivate, type Prefix, prefixOf } from '../networks/index.js'
 import { fullName, nameTable, type NamedAddress } from './name-table.js'
+import { compareNames, groupBy } from '../lists/index.js'
 
 /** A zone that the plan can write: forward, or reverse for a prefix. */
 export interface Zone {
@@ -25,7 +26,7 @@ export function zonesOf(estate: Estate): readonly Zone[] {
       const part = list[0]?.part
       return { name, kind: 'reverse', names: list.map(({ one }) => one), ...(part ? { part } : {}) }
     }),
-  ].sort((a, b) => (a.kind === b.kind ? a.name.localeCompare(b.name, 'en', { numeric: true }) : a.kind === 'forward' ? -1 : 1))
+  ].sort((a, b) => (a.kind === b.kind ? compareNames(a.name, b.name) : a.kind === 'forward' ? -1 : 1))
 }
 
 /** The reverse zone an address stands in: its /24 where the space is private, its own part of it where it is not. */
@@ -91,7 +92,7 @@ type ZoneRecord = readonly [owner: string, type: 'A' | 'AAAA' | 'PTR', value: st
 
 function forwardRecords({ names }: Zone): ZoneRecord[] {
   return [...names]
-    .sort((a, b) => a.label.localeCompare(b.label, 'en', { numeric: true }) || familyOf(a.ip) - familyOf(b.ip))
+    .sort((a, b) => compareNames(a.label, b.label) || familyOf(a.ip) - familyOf(b.ip))
     .map(({ label, ip }) => [label, familyOf(ip) === 4 ? 'A' : 'AAAA', ip])
 }
 
@@ -145,15 +146,4 @@ export function zoneSerial(changes: Iterable<{ readonly revision: number; readon
     last = revision
   }
   return serial
-}
-
-const groupBy = <T>(list: readonly T[], key: (item: T) => string): Map<string, T[]> => {
-  const groups = new Map<string, T[]>()
-  for (const item of list) {
-    const name = key(item)
-    const group = groups.get(name)
-    if (group) group.push(item)
-    else groups.set(name, [item])
-  }
-  return groups
 }

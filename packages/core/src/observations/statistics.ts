@@ -1,3 +1,4 @@
+import { median } from '../lists/index.js'
 /**
  * A percentile, with values between two ranks on the straight line between them.
  *
@@ -57,11 +58,10 @@ export function theilSen(points: readonly (readonly [x: number, y: number])[]): 
   // 1.96 standard deviations of Kendall's statistic, as ranks among the slopes; ties in x are left out of the count.
   const spread = 1.96 * Math.sqrt((n * (n - 1) * (2 * n + 5)) / 18)
   const rank = (which: number) => sorted[Math.max(0, Math.min(sorted.length - 1, which))] ?? perX
-  const median = (values: readonly number[]) => percentile(Float64Array.from(values).sort(), 0.5) ?? 0
   return {
     perX,
     low: rank(Math.floor((sorted.length - spread) / 2) - 1),
     high: rank(Math.ceil((sorted.length + spread) / 2)),
-    at0: median(used.map(([, y]) => y)) - perX * median(used.map(([x]) => x)),
+    at0: (median(used.map(([, y]) => y)) ?? 0) - perX * (median(used.map(([x]) => x)) ?? 0),
   }
 }

@@ -1,5 +1,6 @@
 import { measures, type Sample } from './sample.js'
 import { percentile, theilSen } from './statistics.js'
+import { groupBy } from '../lists/index.js'
 
 /** Stretches of time that are summed up, days up to the last observation. */
 export const summaryDays = [7, 30, 90] as const
@@ -51,14 +52,7 @@ const startOf = (day: string) => Date.parse(`${day}T00:00:00Z`)
 
 /** Samples day by day, each day's in the order of their times. */
 export function daysOf(samples: readonly Sample[]): readonly SampleDay[] {
-  const byDay = new Map<string, Sample[]>()
-  for (const sample of samples) {
-    const day = sample.at.slice(0, 10)
-    const list = byDay.get(day)
-    if (list) list.push(sample)
-    else byDay.set(day, [sample])
-  }
-  return [...byDay]
+  return [...groupBy(samples, ({ at }) => at.slice(0, 10))]
     .sort(([a], [b]) => (a < b ? -1 : 1))
     .map(([day, list]) => {
       const start = startOf(day)

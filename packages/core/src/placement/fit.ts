@@ -24,6 +24,7 @@ import {
 } from '../capacity/index.js'
 import { carries, lacksFor, serverOf, sharedFailure } from '../hosts/index.js'
 import { counted, formatBytes, formatMiB, formatNumber } from '../units/index.js'
+import { compareNames } from '../lists/index.js'
 
 /** What a guest asks of a host, whether it exists already or is only being composed. */
 export interface Demand {
@@ -335,7 +336,7 @@ export function rankHosts(estate: Estate, demand: Demand): readonly Fit[] {
         order[a.fit.verdict] - order[b.fit.verdict] ||
         a.remarks - b.remarks ||
         b.fit.left.memoryMiB - a.fit.left.memoryMiB ||
-        a.name.localeCompare(b.name),
+        compareNames(a.name, b.name),
     )
     .map(({ fit }) => fit)
 }

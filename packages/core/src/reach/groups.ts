@@ -4,6 +4,7 @@ import { below, boundaries, isToldApart } from './classes.js'
 import { probesOn, withProbes, type Probe } from './probes.js'
 import { OUTSIDE, OUTSIDE_IP, TOPOLOGY_KINDS, topologyOf, type Machine, type Topology } from './topology.js'
 import { roundTrip, wayOf, type RoundTrip, type Service } from './walk.js'
+import { compareNames } from '../lists/index.js'
 
 /** A group of networks whose machines are asked about together. */
 export type Group =
@@ -227,9 +228,7 @@ export class GroupTable {
 const isAnswered = ({ there, back }: RoundTrip) => there.end !== undefined && back?.end !== undefined
 /** Every group that the networks of an estate make: by network, by role, by site, and outside. */
 export function groupsOf(estate: Estate): readonly Group[] {
-  const networks = [...estate.all('network')].sort(
-    (a, b) => (a.vlanId ?? 0) - (b.vlanId ?? 0) || a.name.localeCompare(b.name, 'en', { numeric: true }),
-  )
+  const networks = [...estate.all('network')].sort((a, b) => (a.vlanId ?? 0) - (b.vlanId ?? 0) || compareNames(a.name, b.name))
   const words = (of: (network: (typeof networks)[number]) => string | null) =>
     [...new Set(networks.flatMap((network) => of(network) ?? []))].sort()
   return [

@@ -48,7 +48,9 @@ export function generateRecords({ hosts, guests, adapters }: EstateSize, seed = 
   add('estate', { name: 'Generated', timeZone: 'UTC' })
   add('policy', {})
   const platforms = [add('platform', { name: 'Brackwater 5' }), add('platform', { name: 'Marram 2', macPrefix: '02:3c:5d' })]
-  const networks = Array.from({ length: NETWORKS_OF_BLOCK * Math.ceil(Math.max(1, hosts) / HOSTS_OF_BLOCK) }, (_, i) => add('network', { name: `net-${i + 1}`, vlanId: FIRST_VLAN + i }))
+  const networks = Array.from({ length: NETWORKS_OF_BLOCK * Math.ceil(Math.max(1, hosts) / HOSTS_OF_BLOCK) }, (_, i) =>
+    add('network', { name: `net-${i + 1}`, vlanId: FIRST_VLAN + i }),
+  )
   const subnets = networks.map((network, i) => {
     const base = ipToNumber('10.64.0.0') + BigInt(i * 1024)
     return add('subnet', { networkId: network.id, prefix: `${ipFromNumber(4, base)}/22`, gateway: ipFromNumber(4, base + 1n) })

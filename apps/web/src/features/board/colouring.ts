@@ -1,4 +1,4 @@
-import { adaptersOf, type Estate, type Guest } from '@insel/core'
+import { adaptersOf, compareNames, type Estate, type Guest } from '@insel/core'
 import { colourOf } from '../../lib/palette'
 import type { Theme } from '../../lib/theme'
 
@@ -67,7 +67,7 @@ export function coloursOf(estate: Estate, colouring: Colouring, theme: Theme): C
   const none = theme === 'dark' ? '#8b95a1' : '#6b7480'
   const fixedOrder = ['running', 'stopped', 'being installed', 'planned', 'retired']
   const ordered = [...counts].sort(([a, x], [b, y]) =>
-    colouring === 'state' ? fixedOrder.indexOf(a) - fixedOrder.indexOf(b) : y.count - x.count || x.label.localeCompare(y.label),
+    colouring === 'state' ? fixedOrder.indexOf(a) - fixedOrder.indexOf(b) : y.count - x.count || compareNames(x.label, y.label),
   )
   let next = 0
   const legend = ordered.map(([key, { label }]): LegendEntry => ({ key, label, colour: key === NONE ? none : colourOf(theme, next++) }))

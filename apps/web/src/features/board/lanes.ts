@@ -1,16 +1,17 @@
 import {
+  compareNames,
   coreLoad,
+  type Estate,
   failoverReserve,
+  type Guest,
   guestCost,
+  type Host,
   machinesOn,
   platformOf,
   policyOf,
+  type Store,
   storeBudget,
   storesOf,
-  type Estate,
-  type Guest,
-  type Host,
-  type Store,
 } from '@insel/core'
 
 /** A guest's place on a lane's tracks, in the tracks' own units. */
@@ -47,7 +48,7 @@ export interface Lane {
 }
 
 /** Largest first, so that blocks too narrow for their names stand together at the end. */
-const bySize = (a: Guest, b: Guest) => b.memoryMiB - a.memoryMiB || a.name.localeCompare(b.name, 'en', { numeric: true })
+const bySize = (a: Guest, b: Guest) => b.memoryMiB - a.memoryMiB || compareNames(a.name, b.name)
 
 /** The lane of a host. */
 export function laneOf(estate: Estate, host: Host): Lane {
@@ -86,7 +87,7 @@ export function laneOf(estate: Estate, host: Host): Lane {
 export function boardOrder(hosts: readonly Host[]): readonly Host[] {
   const rank = (host: Host) =>
     host.kind === 'nested' ? 3 : host.state === 'in service' ? 0 : host.state === 'in maintenance' ? 1 : host.state === 'on order' ? 2 : 4
-  return [...hosts].sort((a, b) => rank(a) - rank(b) || b.memoryMiB - a.memoryMiB || a.name.localeCompare(b.name, 'en', { numeric: true }))
+  return [...hosts].sort((a, b) => rank(a) - rank(b) || b.memoryMiB - a.memoryMiB || compareNames(a.name, b.name))
 }
 
 /** The scale that all lanes share. */

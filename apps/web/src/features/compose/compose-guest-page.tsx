@@ -1,18 +1,19 @@
 import {
+  type AnyRecord,
   checkDevices,
+  type Command,
+  compareNames,
   composeGuest,
   demandOfDraft,
+  type Estate,
+  type Field,
   formatMiB,
+  type GuestDraft,
+  type IdMaker,
   isKind,
   probablyMeant,
   readSpecLine,
   recordTitle,
-  type AnyRecord,
-  type Command,
-  type IdMaker,
-  type Estate,
-  type Field,
-  type GuestDraft,
 } from '@insel/core'
 import { useMemo, useState } from 'react'
 import { useSearchParams } from 'react-router'
@@ -46,6 +47,7 @@ import {
 import { Places } from '../placement/places'
 import { SizingPanel } from './sizing-panel'
 import { SystemChoice } from '../systems/system-choice'
+import { Choice } from '../../ui/choice'
 
 /** The commands of a draft: a system that it brings along comes first. */
 function commandsOf(estate: Estate, guest: GuestDraft, { texts, newSystem }: Draft, context: IdMaker): readonly Command[] {
@@ -68,7 +70,7 @@ function optionsOf(estate: Estate, name: string, field: Field): readonly (readon
     .all(to)
     .filter((record) => name !== 'backupStoreId' || ('kind' in record && record.kind === 'backup'))
     .map((record: AnyRecord) => [record.id, recordTitle(estate, to, record)] as const)
-    .sort(([, a], [, b]) => a.localeCompare(b, 'en', { numeric: true }))
+    .sort(([, a], [, b]) => compareNames(a, b))
 }
 
 /** A new guest on one page: the spec line on top, the fields filled from it, where it fits beside them. */
@@ -165,14 +167,7 @@ function Compose() {
     const isShown = problem !== undefined && (isTried || (draft.texts[name] ?? '') !== '')
     const id = `guest-${name}`
     const about = name === 'memoryMiB' && meant ? `Meant ${formatMiB(meant)}? ${memory} MiB is an unusual size.` : undefined
-    const common = {
-      id,
-      className: 'field',
-      value: draft.texts[name] ?? '',
-      'aria-invalid': isShown,
-      'aria-describedby': `${id}-about`,
-      onChange: (event: { target: { value: string } }) => setText(name, event.target.value),
-    }
+    const common = { id, value: draft.texts[name] ?? '', 'aria-invalid': isShown, 'aria-describedby': `${id}-about` }
     const options = field ? optionsOf(estate, name, field) : undefined
     return (
       <div key={name} className="grid sm:grid-cols-[110px_minmax(0,1fr)] gap-x-3 items-start py-1 border-t border-line">
@@ -180,16 +175,20 @@ function Compose() {
           {field?.label}
         </label>
         {options ? (
-          <select {...common}>
-            {name === 'hostId' ? <option value="">choose…</option> : field?.optional && <option value="">none</option>}
-            {options.map(([value, label]) => (
-              <option key={value} value={value}>
-                {label}
-              </option>
-            ))}
-          </select>
+          <Choice
+            {...common}
+            options={options}
+            choose={(value) => setText(name, value)}
+            none={name === 'hostId' ? 'choose…' : field?.optional ? 'none' : undefined}
+          />
         ) : (
-          <input {...common} autoComplete="off" spellCheck={false} />
+          <input
+            {...common}
+            className="field"
+            onChange={(event) => setText(name, event.target.value)}
+            autoComplete="off"
+            spellCheck={false}
+          />
         )}
         <span id={`${id}-about`} className={`sm:col-start-2 text-[13px] ${isShown ? 'text-error' : 'text-warning'}`}>
           {isShown ? problem : about}

@@ -1,33 +1,13 @@
-import { type Fit, kinds, nextFree, preferredSubnet, storesForDisks } from '@insel/core'
+import { type Fit, inNameOrder, kinds, nextFree, preferredSubnet, storesForDisks } from '@insel/core'
 import { Plus, X } from 'lucide-react'
 import type { ReactNode } from 'react'
 import { useEstate } from '../../estate'
 import { Button } from '../../ui/button'
 import { Ledger } from '../../ui/ledger'
 import { USES, type AdapterRow, type DiskRow, type Draft } from './draft'
+import { asOptions, byName, Choice } from '../../ui/choice'
 
 const ADDRESSINGS = ['fixed', 'DHCP reservation', 'none'] as const
-
-/** One of a few values, in a cell of a table. */
-function Choice<V extends string>({
-  label,
-  value,
-  options,
-  choose,
-}: {
-  label: string
-  value: V
-  options: readonly V[]
-  choose: (value: V) => void
-}) {
-  return (
-    <select className="field" aria-label={label} value={value} onChange={(event) => choose(event.target.value as V)}>
-      {options.map((option) => (
-        <option key={option}>{option}</option>
-      ))}
-    </select>
-  )
-}
 
 /** A table of rows that are added and taken out: the disks or the adapters of a draft. */
 function Rows({
@@ -112,34 +92,28 @@ export function Disks({
       </td>
       <td>
         <Choice
-          label={`Provisioning of disk ${index + 1}`}
+          aria-label={`Provisioning of disk ${index + 1}`}
           value={disk.provisioning}
-          options={kinds.disk.fields.provisioning.options}
+          options={asOptions(kinds.disk.fields.provisioning.options)}
           choose={(provisioning) => change(index, { provisioning })}
         />
       </td>
       <td>
         <Choice
-          label={`Bus of disk ${index + 1}`}
+          aria-label={`Bus of disk ${index + 1}`}
           value={disk.bus}
-          options={kinds.disk.fields.bus.options}
+          options={asOptions(kinds.disk.fields.bus.options)}
           choose={(bus) => change(index, { bus })}
         />
       </td>
       <td>
-        <select
-          className="field"
+        <Choice
           aria-label={`Store of disk ${index + 1}`}
           value={disk.storeId}
-          onChange={(event) => change(index, { storeId: event.target.value })}
-        >
-          <option value="">{fit?.stores[index] ? `${fit.stores[index].name}, proposed` : 'the best store'}</option>
-          {stores.map(({ id, name }) => (
-            <option key={id} value={id}>
-              {name}
-            </option>
-          ))}
-        </select>
+          choose={(storeId) => change(index, { storeId })}
+          none={fit?.stores[index] ? `${fit.stores[index].name}, proposed` : 'the best store'}
+          options={byName(stores)}
+        />
       </td>
     </>
   )
@@ -179,7 +153,7 @@ export function Adapters({ draft, setDraft }: RowsProps) {
   const { estate } = useEstate()
   const change = (at: number, next: Partial<AdapterRow>) =>
     setDraft({ ...draft, adapters: draft.adapters.map((adapter, index) => (index === at ? { ...adapter, ...next } : adapter)) })
-  const networks = [...estate.all('network')].sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }))
+  const networks = inNameOrder(estate.all('network'))
   const nextOf = (networkId: string) => {
     const subnet = preferredSubnet(estate, networkId)
     return subnet ? (nextFree(estate, subnet) ?? 'none free') : 'no subnet'
@@ -188,33 +162,27 @@ export function Adapters({ draft, setDraft }: RowsProps) {
     <>
       <td className="font-mono pt-3">{index + 1}</td>
       <td>
-        <select
-          className="field"
+        <Choice
           aria-label={`Network of adapter ${index + 1}`}
           value={adapter.networkId}
-          onChange={(event) => change(index, { networkId: event.target.value })}
-        >
-          <option value="">none</option>
-          {networks.map(({ id, name }) => (
-            <option key={id} value={id}>
-              {name}
-            </option>
-          ))}
-        </select>
+          choose={(networkId) => change(index, { networkId })}
+          none="none"
+          options={byName(networks)}
+        />
       </td>
       <td>
         <Choice
-          label={`Model of adapter ${index + 1}`}
+          aria-label={`Model of adapter ${index + 1}`}
           value={adapter.model}
-          options={kinds.adapter.fields.model.options}
+          options={asOptions(kinds.adapter.fields.model.options)}
           choose={(model) => change(index, { model })}
         />
       </td>
       <td>
         <Choice
-          label={`Addressing of adapter ${index + 1}`}
+          aria-label={`Addressing of adapter ${index + 1}`}
           value={adapter.addressing}
-          options={ADDRESSINGS}
+          options={asOptions(ADDRESSINGS)}
           choose={(addressing) => change(index, { addressing })}
         />
       </td>

@@ -1,17 +1,18 @@
-import { type Guest, guestMarkdown, guestsCsv, guestTableLeavesOut, ovfVersions, writeOvf } from '@insel/core'
+import { type Guest, guestMarkdown, guestsCsv, guestTableLeavesOut, inNameOrder, ovfVersions, writeOvf } from '@insel/core'
 import { useEstate } from '../../estate'
 import { download } from '../../lib/csv'
 import { usePaths } from '../../lib/paths'
 import { useQueryParam } from '../../lib/query-param'
 import { Button, ButtonLink } from '../../ui/button'
 import { Part } from '../../ui/page'
+import { byName, Choice } from '../../ui/choice'
 
 /** Guests, out: descriptors, tables, sheets. */
 export function Out() {
   const { estate, estateId, revision } = useEstate()
   const { to } = usePaths()
   const [id, setId] = useQueryParam('guest')
-  const guests = [...estate.all('guest')].sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }))
+  const guests = inNameOrder(estate.all('guest'))
   const guest = estate.find('guest', id) ?? guests[0]
   const save = (of: Guest, ending: string, text: string, type: string) => download(`${of.name}.${ending}`, text, type)
   return (
@@ -22,13 +23,7 @@ export function Out() {
           <div className="grid gap-2 py-2 text-[13px]">
             <label className="inline-flex items-center gap-2">
               Guest
-              <select className="field !w-64" value={guest.id} onChange={(event) => setId(event.target.value)}>
-                {guests.map((one) => (
-                  <option key={one.id} value={one.id}>
-                    {one.name}
-                  </option>
-                ))}
-              </select>
+              <Choice className="!w-64" value={guest.id} choose={setId} options={byName(guests)} />
             </label>
             <span className="flex flex-wrap gap-2">
               {ovfVersions.map((version) => (

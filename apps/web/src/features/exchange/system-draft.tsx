@@ -12,6 +12,7 @@ import {
   rankHosts,
   type Store,
   storesForDisks,
+  inNameOrder,
 } from '@insel/core'
 import { useMemo, useState, type ReactNode } from 'react'
 import { useEstate } from '../../estate'
@@ -21,6 +22,7 @@ import { useGo } from '../../lib/use-go'
 import { Effect } from '../proposals/effect'
 import { ProposalFooter } from '../proposals/proposal-footer'
 import { useProposal } from '../proposals/use-proposal'
+import { byName, Choice } from '../../ui/choice'
 
 /** What a system of a descriptor is to become, with what was chosen, or else proposed: the host where it fits best, and its stores. */
 function mappingOf(
@@ -90,32 +92,25 @@ export function SystemDraft({ system }: { system: OvfSystem }) {
       {row('Name', <input className="field font-mono" value={name} onChange={(event) => setName(event.target.value)} />)}
       {row(
         'Host',
-        <select className="field" aria-label="Host" value={mapping.hostId} onChange={(event) => setHost(event.target.value)}>
-          {mapping.hostId === '' && <option value="">none is recorded</option>}
-          {estate.all('host').map((one) => (
-            <option key={one.id} value={one.id}>
-              {one.name}
-            </option>
-          ))}
-        </select>,
+        <Choice
+          aria-label="Host"
+          value={mapping.hostId}
+          choose={setHost}
+          none={mapping.hostId === '' ? 'none is recorded' : undefined}
+          options={byName(inNameOrder(estate.all('host')))}
+        />,
       )}
       {names.map((one) =>
         row(
           `Network ${one}`,
-          <select
+          <Choice
             key={one}
-            className="field"
             aria-label={`Network ${one}`}
             value={networks[one] ?? ''}
-            onChange={(event) => setNetworks({ ...networks, [one]: event.target.value || null })}
-          >
-            <option value="">none</option>
-            {estate.all('network').map((network) => (
-              <option key={network.id} value={network.id}>
-                {network.name}
-              </option>
-            ))}
-          </select>,
+            choose={(networkId) => setNetworks({ ...networks, [one]: networkId || null })}
+            none="none"
+            options={byName(inNameOrder(estate.all('network')))}
+          />,
         ),
       )}
       {system.disks.map((disk, index) =>

@@ -1,4 +1,4 @@
-import { rules, type Severity } from '@insel/core'
+import { rules, severities, type Severity } from '@insel/core'
 import { useFindings } from '../../checks/checks'
 import { useQueryParam } from '../../lib/query-param'
 import { Button } from '../../ui/button'
@@ -6,11 +6,7 @@ import { Empty, Page, Part, Waiting } from '../../ui/page'
 import { FindingItem } from './finding-item'
 import { PendingNote } from './pending-note'
 
-const severities: readonly (readonly [Severity, string])[] = [
-  ['error', 'Errors'],
-  ['warning', 'Warnings'],
-  ['notice', 'Notices'],
-]
+const labels: Readonly<Record<Severity, string>> = { error: 'Errors', warning: 'Warnings', notice: 'Notices' }
 const SHOWN = 200
 
 /** What is wrong, errors first. */
@@ -27,7 +23,7 @@ export function FindingsPage() {
       about={
         all.length === 0
           ? undefined
-          : `${severities.map(([severity, label]) => `${all.filter((finding) => finding.severity === severity).length} ${label.toLowerCase()}`).join(', ')}.`
+          : `${severities.map((severity) => `${all.filter((finding) => finding.severity === severity).length} ${labels[severity].toLowerCase()}`).join(', ')}.`
       }
       actions={
         all.length > 0 && (
@@ -49,11 +45,11 @@ export function FindingsPage() {
       {all.length > 0 && shown.length === 0 && (
         <Empty action={<Button onClick={() => set('')}>Show all findings</Button>}>This rule finds nothing now.</Empty>
       )}
-      {severities.map(([severity, label]) => {
+      {severities.map((severity) => {
         const some = shown.filter((finding) => finding.severity === severity)
         return (
           some.length > 0 && (
-            <Part key={severity} title={`${label}, ${some.length}`}>
+            <Part key={severity} title={`${labels[severity]}, ${some.length}`}>
               {some.slice(0, SHOWN).map((finding) => (
                 <FindingItem key={finding.id} finding={finding} />
               ))}

@@ -7,6 +7,7 @@ import { Effect } from '../proposals/effect'
 import { ProposalFooter } from '../proposals/proposal-footer'
 import { useProposal } from '../proposals/use-proposal'
 import { commandsOf, fields, labelOf, shared, tagActions, type What } from './bulk-commands'
+import { Choice } from '../../ui/choice'
 
 /** Changes one thing of several guests: what it would do is shown first, and it is recorded as one change. */
 export function BulkChange({ guests, done }: { guests: readonly Guest[]; done: () => void }) {
@@ -70,14 +71,13 @@ export function BulkChange({ guests, done }: { guests: readonly Guest[]; done: (
         <label className="inline-flex gap-2 items-center">
           to
           {choices ? (
-            <select className="field !w-56" value={text} onChange={(event) => change(() => setText(event.target.value))}>
-              <option value="">{field?.optional ? 'none' : 'choose…'}</option>
-              {choices.map(([value, label]) => (
-                <option key={value} value={value}>
-                  {label}
-                </option>
-              ))}
-            </select>
+            <Choice
+              className="!w-56"
+              value={text}
+              choose={(value) => change(() => setText(value))}
+              none={field?.optional ? 'none' : 'choose…'}
+              options={choices}
+            />
           ) : (
             <input className="field !w-56" value={text} onChange={(event) => change(() => setText(event.target.value))} />
           )}

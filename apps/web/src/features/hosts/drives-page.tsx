@@ -1,21 +1,22 @@
 import {
+  type ArrayLevel,
   arrayLevels,
   arrayOf,
+  type ArrayPlan,
+  type Command,
+  compareNames,
+  type Drive,
+  type DriveArray,
   drivesIn,
   drivesOf,
   formatBytes,
   formatLabelBytes,
+  type Host,
   kinds,
   labelAgainstShown,
   planArray,
   readDriveList,
   uncutBytes,
-  type ArrayLevel,
-  type ArrayPlan,
-  type Command,
-  type Drive,
-  type DriveArray,
-  type Host,
 } from '@insel/core'
 import { useMemo, useState } from 'react'
 import { Link } from 'react-router'
@@ -99,7 +100,7 @@ function Arrays({ host }: { host: Host }) {
   return (
     <Part title={`Arrays, ${arrays.length}`}>
       {[...arrays]
-        .sort((a, b) => a.name.localeCompare(b.name))
+        .sort((a, b) => compareNames(a.name, b.name))
         .map((array) => (
           <ArrayView key={array.id} host={host} array={array} editTo={to(`records/array/${array.id}`)} />
         ))}

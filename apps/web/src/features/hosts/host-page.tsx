@@ -1,16 +1,17 @@
 import {
+  type Estate,
   formatBytes,
   formatMiB,
   formatNumber,
   formatUnit,
+  type Guest,
+  type Host,
+  inNameOrder,
+  machinesOn,
   memoryBudget,
   storeBudget,
   storesOf,
-  machinesOn,
   vcpuBudget,
-  type Estate,
-  type Guest,
-  type Host,
 } from '@insel/core'
 import { useState } from 'react'
 import { Link } from 'react-router'
@@ -24,6 +25,7 @@ import { Part, Trouble } from '../../ui/page'
 import { FindingsOf } from '../findings/findings-of'
 import { History } from '../logbook/history'
 import { HostFrame } from './host-frame'
+import { byName, Choice } from '../../ui/choice'
 
 /** One host: its budgets with their working, its stores, networks, guests, addresses, findings and history. */
 export function HostPage() {
@@ -202,7 +204,7 @@ function withoutPlanned(estate: Estate, hostId: string): Unplanned | undefined {
 function Guests({ host }: { host: Host }) {
   const { estate } = useEstate()
   const { to } = usePaths()
-  const guests = [...estate.referring('guest', 'hostId', host.id)].sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }))
+  const guests = inNameOrder(estate.referring('guest', 'hostId', host.id))
   return (
     <Part title={`Guests, ${guests.length}`}>
       {guests.length === 0 ? (
@@ -255,19 +257,14 @@ function Networks({ host }: { host: Host }) {
         ))}
       </ul>
       {others.length > 0 && (
-        <select
+        <Choice
           aria-label="Carry another network"
-          className="field mt-2 !w-56"
+          className="mt-2 !w-56"
           value=""
-          onChange={(event) => void carry(event.target.value)}
-        >
-          <option value="">carry another network…</option>
-          {others.map(({ id, name }) => (
-            <option key={id} value={id}>
-              {name}
-            </option>
-          ))}
-        </select>
+          choose={(networkId) => void carry(networkId)}
+          none="carry another network…"
+          options={byName(others)}
+        />
       )}
       {trouble && <Trouble>{trouble}</Trouble>}
     </Part>
@@ -299,18 +296,13 @@ function Addresses({ host }: { host: Host }) {
       {addresses.length === 0 && <p className="text-soft py-1">None recorded.</p>}
       {subnets.length > 0 && (
         <div className="flex gap-2 mt-2">
-          <select
-            className="field !w-56"
+          <Choice
+            className="!w-56"
             aria-label="Subnet for a management address"
-            value={chosen}
-            onChange={(event) => setSubnetId(event.target.value)}
-          >
-            {subnets.map((subnet) => (
-              <option key={subnet.id} value={subnet.id}>
-                {subnet.prefix} {estate.find('network', subnet.networkId)?.name}
-              </option>
-            ))}
-          </select>
+            value={chosen ?? ''}
+            choose={setSubnetId}
+            options={subnets.map(({ id, prefix, networkId }) => [id, `${prefix} ${estate.find('network', networkId)?.name ?? ''}`])}
+          />
           <Button onClick={() => void assign()}>Assign next free</Button>
         </div>
       )}

@@ -1,4 +1,15 @@
-import { counted, formatMbps, managementPlan, portRoles, portsOf, proposeRoles, rolePlan, type Host, type Port } from '@insel/core'
+import {
+  counted,
+  formatMbps,
+  type Host,
+  inNameOrder,
+  managementPlan,
+  type Port,
+  portRoles,
+  portsOf,
+  proposeRoles,
+  rolePlan,
+} from '@insel/core'
 import { Link } from 'react-router'
 import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
@@ -125,7 +136,7 @@ function Ports({ host }: { host: Host }) {
 function Switches({ host }: { host: Host }) {
   const { estate } = useEstate()
   const { to } = usePaths()
-  const switches = [...estate.referring('switch', 'hostId', host.id)].sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }))
+  const switches = inNameOrder(estate.referring('switch', 'hostId', host.id))
   return (
     <Part
       title="Switches"

@@ -1,4 +1,4 @@
-import { surveyHost, type SurveyVerdict } from '@insel/core'
+import { compareNames, surveyHost, type SurveyVerdict } from '@insel/core'
 import { Link } from 'react-router'
 import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
@@ -24,9 +24,7 @@ export function ReleasesPage() {
         .all('host')
         .filter(({ state }) => state !== 'retired')
         .map((host) => ({ host, survey: surveyHost(estate, host, today, platform) }))
-        .sort(
-          (a, b) => order[a.survey.verdict] - order[b.survey.verdict] || a.host.name.localeCompare(b.host.name, 'en', { numeric: true }),
-        )
+        .sort((a, b) => order[a.survey.verdict] - order[b.survey.verdict] || compareNames(a.host.name, b.host.name))
     : []
   const count = (verdict: SurveyVerdict) => rows.filter(({ survey }) => survey.verdict === verdict).length
   if (!platform)

@@ -1,4 +1,5 @@
-import { timeZoneOf, recordPhrase } from '@insel/core'
+import { useMemo } from 'react'
+import { compareNames, recordPhrase, timeZoneOf } from '@insel/core'
 import { useInfiniteQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useSearchParams } from 'react-router'
@@ -8,6 +9,7 @@ import { useSetQueryParam } from '../../lib/query-param'
 import { Button } from '../../ui/button'
 import { Empty, Page, Trouble } from '../../ui/page'
 import { ChangeItem } from './change-item'
+import { Choice } from '../../ui/choice'
 
 /** Everything that was recorded, newest first: by thing, by person, by time. */
 export function LogbookPage() {
@@ -36,26 +38,31 @@ export function LogbookPage() {
   const changes = pages.data?.pages.flatMap((page) => page.changes) ?? []
   const kind = query.subject ? recorded.kindOf(query.subject) : undefined
   const record = kind && recorded.find(kind, query.subject)
-  const things = (['host', 'guest', 'network', 'store'] as const)
-    .flatMap((one) => recorded.all(one).map(({ id, name }) => ({ id, label: `${name} (${one})` })))
-    .sort((a, b) => a.label.localeCompare(b.label, 'en', { numeric: true }))
+  const things = useMemo(
+    () =>
+      (['host', 'guest', 'network', 'store'] as const)
+        .flatMap((one) => recorded.all(one).map(({ id, name }) => [id, `${name} (${one})`] as const))
+        .sort(([, a], [, b]) => compareNames(a, b)),
+    [recorded],
+  )
   const isFiltered = Object.values(query).some(Boolean)
   return (
     <Page title="Logbook" about={`Who did what, when, with the exact difference. Times in ${timeZoneOf(recorded)}.`}>
       <div className="flex flex-wrap gap-3 mb-4 items-end">
         <label className="text-[13px] flex flex-col gap-0.5">
           Thing
-          <select data-filter className="field !w-52" value={query.subject} onChange={(event) => set('subject', event.target.value)}>
-            <option value="">anything</option>
-            {query.subject && !things.some(({ id }) => id === query.subject) && (
-              <option value={query.subject}>{kind && record ? recordPhrase(recorded, kind, record) : 'a removed record'}</option>
-            )}
-            {things.map(({ id, label }) => (
-              <option key={id} value={id}>
-                {label}
-              </option>
-            ))}
-          </select>
+          <Choice
+            data-filter
+            className="!w-52"
+            value={query.subject}
+            choose={(subject) => set('subject', subject)}
+            none="anything"
+            options={
+              query.subject && !things.some(([id]) => id === query.subject)
+                ? [[query.subject, kind && record ? recordPhrase(recorded, kind, record) : 'a removed record'], ...things]
+                : things
+            }
+          />
         </label>
         <label className="text-[13px] flex flex-col gap-0.5">
           Person

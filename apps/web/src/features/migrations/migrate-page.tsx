@@ -11,6 +11,7 @@ import { useProposal } from '../proposals/use-proposal'
 import { HostChoice } from '../placement/host-choice'
 import { Page } from '../../ui/page'
 import { RemovedPage } from '../records/removed'
+import { Choice } from '../../ui/choice'
 
 /** A guest's move to another host: where to, its disks to which stores, its adapters to which networks, and the difference. */
 export function MigratePage() {
@@ -111,22 +112,20 @@ export function MigratePage() {
                     <span>
                       Adapter {adapter.position}, on {current?.name ?? 'no network'}
                     </span>
-                    <select
-                      className="field"
+                    <Choice
                       value={networks[adapter.id] ?? adapter.networkId ?? ''}
-                      onChange={(event) => {
+                      choose={(networkId) => {
                         const { [adapter.id]: _, ...others } = networks
-                        setNetworks(event.target.value === adapter.networkId ? others : { ...others, [adapter.id]: event.target.value })
+                        setNetworks(networkId === adapter.networkId ? others : { ...others, [adapter.id]: networkId })
                       }}
-                    >
-                      {current && !isCarried && <option value={current.id}>{current.name}, not carried there</option>}
-                      {carried.map((network) => (
-                        <option key={network.id} value={network.id}>
-                          {network.name}
-                          {network.id === adapter.networkId ? '' : ', its addresses are released'}
-                        </option>
-                      ))}
-                    </select>
+                      options={[
+                        ...(current && !isCarried ? [[current.id, `${current.name}, not carried there`] as const] : []),
+                        ...carried.map(
+                          ({ id: networkId, name }) =>
+                            [networkId, networkId === adapter.networkId ? name : `${name}, its addresses are released`] as const,
+                        ),
+                      ]}
+                    />
                   </label>
                 )
               })}

@@ -1,4 +1,4 @@
-import { counted, uplinkEnd, type Attachment, type Network } from '@insel/core'
+import { type Attachment, compareNames, counted, type Network, uplinkEnd } from '@insel/core'
 import { useMemo } from 'react'
 import { Link } from 'react-router'
 import { useEstate } from '../../estate'
@@ -30,13 +30,13 @@ export function CarriedPage() {
       estate
         .all('host')
         .filter((host) => host.state !== 'retired' && (site === '' || host.site === site))
-        .sort((a, b) => a.site.localeCompare(b.site) || a.name.localeCompare(b.name, 'en', { numeric: true })),
+        .sort((a, b) => compareNames(a.site, b.site) || compareNames(a.name, b.name)),
     [estate, site],
   )
   const rows = useMemo(
     () =>
       [...estate.all('network')]
-        .sort((a, b) => (a.vlanId ?? 0) - (b.vlanId ?? 0) || a.name.localeCompare(b.name, 'en', { numeric: true }))
+        .sort((a, b) => (a.vlanId ?? 0) - (b.vlanId ?? 0) || compareNames(a.name, b.name))
         .map((network) => {
           const looks = new Map<string, Look>()
           for (const attachment of estate.referring('attachment', 'networkId', network.id))

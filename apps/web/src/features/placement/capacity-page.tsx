@@ -1,13 +1,14 @@
 import {
   circuitLoads,
+  compareNames,
   CONTINUOUS_SHARE,
   ELECTRICAL_CAUTION,
   formatMiB,
   formatNumber,
+  type GuestSize,
   heat,
   readSpecLine,
   ROOM_MAX,
-  type GuestSize,
 } from '@insel/core'
 import { useMemo, useState } from 'react'
 import { Link } from 'react-router'
@@ -82,9 +83,7 @@ function WhatFits() {
     [spec, hasProblem, estate],
   )
   const rooms = useRooms(size)
-  const list = size
-    ? [...(rooms.data ?? [])].sort((a, b) => b.count - a.count || a.host.name.localeCompare(b.host.name, 'en', { numeric: true }))
-    : []
+  const list = size ? [...(rooms.data ?? [])].sort((a, b) => b.count - a.count || compareNames(a.host.name, b.host.name)) : []
   const most = Math.max(1, ...list.map(({ count }) => count))
   const total = list.reduce((sum, { count }) => sum + count, 0)
   const number = (count: number) => (count >= ROOM_MAX ? 'plenty' : formatNumber(count, 0))
@@ -169,7 +168,7 @@ function Failover() {
   const [isAll, setAll] = useState(false)
   const list = [...(outcomes.data ?? [])].sort(
     (a, b) =>
-      b.stranded.length - a.stranded.length || b.withoutCopy.length - a.withoutCopy.length || a.host.name.localeCompare(b.host.name),
+      b.stranded.length - a.stranded.length || b.withoutCopy.length - a.withoutCopy.length || compareNames(a.host.name, b.host.name),
   )
   const bad = list.filter(({ stranded, withoutCopy }) => stranded.length > 0 || withoutCopy.length > 0)
   const safe = list.length - bad.length

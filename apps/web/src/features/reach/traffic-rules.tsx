@@ -1,4 +1,4 @@
-import { recordTitle, routerName, type Kind } from '@insel/core'
+import { compareNames, type Kind, recordTitle, routerName } from '@insel/core'
 import { Link } from 'react-router'
 import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
@@ -11,7 +11,7 @@ export function TrafficRules() {
   const { to } = usePaths()
   const routers = [...estate.all('guest'), ...estate.all('host')].filter(({ isRouter }) => isRouter)
   const filters = [...estate.all('filter')].sort(
-    (a, b) => routerName(estate, a).localeCompare(routerName(estate, b)) || a.position - b.position,
+    (a, b) => compareNames(routerName(estate, a), routerName(estate, b)) || a.position - b.position,
   )
   const add = (kind: Kind, label: string) => (
     <ButtonLink look="quiet" className="!min-h-6" to={to(`records/${kind}/new`)}>

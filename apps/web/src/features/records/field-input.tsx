@@ -1,11 +1,12 @@
-import { formatField, isKind, recordTitle, type AnyRecord, type Estate, type Field } from '@insel/core'
-import { useId, type Ref } from 'react'
+import { type AnyRecord, compareNames, type Estate, type Field, formatField, isKind, recordTitle } from '@insel/core'
+import { useId, useMemo, type Ref } from 'react'
 import type { UseFormRegisterReturn } from 'react-hook-form'
 import { Button } from '../../ui/button'
+import { Choice, type Option } from '../../ui/choice'
 import { inputValue } from './field-text'
 
 /** Records that a reference may name, by what people call them. */
-function choicesOf(estate: Estate, kind: string): readonly { id: string; title: string }[] {
+function choicesOf(estate: Estate, kind: string): readonly Option[] {
   if (!isKind(kind)) return []
   const titleOf = (record: AnyRecord) =>
     kind === 'subnet'
@@ -13,8 +14,8 @@ function choicesOf(estate: Estate, kind: string): readonly { id: string; title: 
       : recordTitle(estate, kind, record)
   return estate
     .all(kind)
-    .map((record) => ({ id: record.id, title: titleOf(record) }))
-    .sort((a, b) => a.title.localeCompare(b.title, 'en', { numeric: true }))
+    .map((record): Option => [record.id, titleOf(record)])
+    .sort(([, a], [, b]) => compareNames(a, b))
 }
 
 /** One field of a form: its label, its input, how what was typed is read, and what is wrong with it. */
@@ -45,7 +46,7 @@ export function FieldInput({
         {field.label}
         {field.optional && <span className="text-faint"> (optional)</span>}
       </label>
-      {inputOf(field, described, estate)}
+      {inputOf(field, described, estate, text)}
       <div id={`${id}-about`} className="text-[13px] pt-1.5">
         {problem ? <span className="text-error">{problem}</span> : <span className="text-faint">{read ?? field.doc}</span>}
       </div>
@@ -64,7 +65,14 @@ export function FieldInput({
   )
 }
 
-function inputOf(field: Field, described: object, estate: Estate) {
+type Described = UseFormRegisterReturn & {
+  readonly ref: Ref<never>
+  readonly id: string
+  readonly 'aria-invalid': boolean
+  readonly 'aria-describedby': string
+}
+
+function inputOf(field: Field, described: Described, estate: Estate, text: string) {
   switch (field.type) {
     case 'choice':
       return (
@@ -83,16 +91,7 @@ function inputOf(field: Field, described: object, estate: Estate) {
         </select>
       )
     case 'ref':
-      return (
-        <select className="field" {...described}>
-          <option value="">{field.optional ? 'none' : 'choose…'}</option>
-          {choicesOf(estate, field.to).map(({ id, title }) => (
-            <option key={id} value={id}>
-              {title}
-            </option>
-          ))}
-        </select>
-      )
+      return <RecordChoice field={field} described={described} estate={estate} text={text} />
     default:
       return field.type === 'text' && field.shape === 'note' ? (
         <textarea rows={3} className="field" {...described} />
@@ -105,4 +104,28 @@ function inputOf(field: Field, described: object, estate: Estate) {
         />
       )
   }
+}
+
+/** Which record a reference names. */
+function RecordChoice({
+  field,
+  described,
+  estate,
+  text,
+}: {
+  field: Field & { type: 'ref' }
+  described: Described
+  estate: Estate
+  text: string
+}) {
+  const options = useMemo(() => choicesOf(estate, field.to), [estate, field.to])
+  return (
+    <Choice
+      {...described}
+      options={options}
+      value={text}
+      choose={(value) => void described.onChange({ target: { name: described.name, value } })}
+      none={field.optional ? 'none' : 'choose…'}
+    />
+  )
 }

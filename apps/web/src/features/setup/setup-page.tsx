@@ -1,4 +1,4 @@
-import { formatField, kinds, recordTitle, type Field } from '@insel/core'
+import { compareNames, type Field, formatField, kinds, recordTitle } from '@insel/core'
 import { Link } from 'react-router'
 import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
@@ -72,7 +72,7 @@ export function SetupPage() {
               )}
               <ul className="text-[13px]">
                 {[...estate.all(kind)]
-                  .sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }))
+                  .sort((a, b) => compareNames(a.name, b.name))
                   .map((record) => (
                     <li key={record.id} className="py-1 border-t border-line first:border-0">
                       <Link className="name-link" to={to(`records/${kind}/${record.id}`)}>

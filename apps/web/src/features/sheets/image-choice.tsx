@@ -1,4 +1,4 @@
-import type { Image } from '@insel/core'
+import { compareNames, type Image } from '@insel/core'
 import { Link } from 'react-router'
 import { usePaths } from '../../lib/paths'
 import { Checksum } from './checksum'
@@ -24,7 +24,7 @@ export function ImageChoice({
 }) {
   const { to } = usePaths()
   const fitFirst = [...images].sort(
-    (a, b) => Number(strange(a) !== undefined) - Number(strange(b) !== undefined) || a.name.localeCompare(b.name),
+    (a, b) => Number(strange(a) !== undefined) - Number(strange(b) !== undefined) || compareNames(a.name, b.name),
   )
   return (
     <div className="my-1">

@@ -1,4 +1,4 @@
-import { startOrder, type Guest, type StartOrder } from '@insel/core'
+import { inNameOrder, type Guest, startOrder, type StartOrder } from '@insel/core'
 import { useMemo } from 'react'
 import { Link } from 'react-router'
 import { useEstate } from '../../estate'
@@ -8,6 +8,7 @@ import { Button, ButtonLink } from '../../ui/button'
 import { Ledger } from '../../ui/ledger'
 import { Empty, Page, Part } from '../../ui/page'
 import { GuestsNav } from '../guests/guests-nav'
+import { Choice } from '../../ui/choice'
 
 const clock = (seconds: number) =>
   seconds === 0 ? 'at once' : seconds < 60 ? `+${seconds} s` : `+${Math.floor(seconds / 60)} min${seconds % 60 ? ` ${seconds % 60} s` : ''}`
@@ -47,36 +48,17 @@ export function OrderPage() {
       <div className="flex flex-wrap gap-x-5 gap-y-2 items-center mb-4 print:hidden">
         <label className="inline-flex items-center gap-2">
           Of
-          <select className="field !w-56" value={scope} onChange={(event) => setScope(event.target.value)}>
-            <option value="">the whole estate</option>
-            <optgroup label="Hosts">
-              {[...estate.all('host')]
-                .sort((a, b) => a.name.localeCompare(b.name))
-                .map((host) => (
-                  <option key={host.id} value={`host:${host.id}`}>
-                    {host.name}
-                  </option>
-                ))}
-            </optgroup>
-            {groups.length > 0 && (
-              <optgroup label="Groups">
-                {groups.map((group) => (
-                  <option key={group} value={`group:${group}`}>
-                    {group}
-                  </option>
-                ))}
-              </optgroup>
-            )}
-            {tags.length > 0 && (
-              <optgroup label="Tags">
-                {tags.map((tag) => (
-                  <option key={tag} value={`tag:${tag}`}>
-                    #{tag}
-                  </option>
-                ))}
-              </optgroup>
-            )}
-          </select>
+          <Choice
+            className="!w-56"
+            value={scope}
+            choose={setScope}
+            none="the whole estate"
+            options={[
+              ...inNameOrder(estate.all('host')).map(({ id, name }) => [`host:${id}`, `host ${name}`] as const),
+              ...groups.map((group) => [`group:${group}`, `group ${group}`] as const),
+              ...tags.map((tag) => [`tag:${tag}`, `#${tag}`] as const),
+            ]}
+          />
         </label>
         <fieldset className="flex gap-4">
           <legend className="sr-only">Which way</legend>

@@ -1,4 +1,4 @@
-import { formatBytes, isInService } from '@insel/core'
+import { formatBytes, inNameOrder, isInService } from '@insel/core'
 import { Link } from 'react-router'
 import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
@@ -13,7 +13,7 @@ export function ImagesPage() {
   const { estate } = useEstate()
   const { to } = usePaths()
   const { record, trouble } = useRecord()
-  const images = [...estate.all('image')].sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }))
+  const images = inNameOrder(estate.all('image'))
   const add = (
     <ButtonLink look="primary" to={to('records/image/new')}>
       Add an image

@@ -1,14 +1,15 @@
 import {
+  compareNames,
   counted,
   dayAfter,
   disksOf,
+  type Forecast,
   forecastStore,
   formatBytes,
   formatNumber,
+  type Store,
   storeBudget,
   storeUseCommand,
-  type Forecast,
-  type Store,
 } from '@insel/core'
 import { useMemo, useState } from 'react'
 import { Link, useParams } from 'react-router'
@@ -254,7 +255,7 @@ function DisksOn({ store }: { store: Store }) {
   const { to } = usePaths()
   const guests = [...new Set(estate.referring('disk', 'storeId', store.id).map(({ guestId }) => guestId))]
     .flatMap((id) => estate.find('guest', id) ?? [])
-    .sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }))
+    .sort((a, b) => compareNames(a.name, b.name))
   const shown = guests.slice(0, 200)
   return (
     <Part title={`Disks of ${counted(guests.length, 'guest')}`}>

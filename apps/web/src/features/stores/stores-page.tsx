@@ -1,4 +1,4 @@
-import { DAYS_PER_MONTH, dayAfter, forecastStore, formatBytes, formatNumber, storeBudget, storeGrowth } from '@insel/core'
+import { compareNames, dayAfter, DAYS_PER_MONTH, forecastStore, formatBytes, formatNumber, storeBudget, storeGrowth } from '@insel/core'
 import { useMemo } from 'react'
 import { Link } from 'react-router'
 import { useEstate } from '../../estate'
@@ -31,7 +31,7 @@ export function StoresPage() {
         .sort(
           (a, b) =>
             (a.forecast?.daysToFull?.value ?? Infinity) - (b.forecast?.daysToFull?.value ?? Infinity) ||
-            a.store.name.localeCompare(b.store.name, 'en', { numeric: true }),
+            compareNames(a.store.name, b.store.name),
         ),
     [estate, daily.data],
   )

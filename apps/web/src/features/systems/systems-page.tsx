@@ -1,4 +1,4 @@
-import { formatBytes, formatMiB, shippedWorkloads, workloadsOf } from '@insel/core'
+import { formatBytes, formatMiB, inNameOrder, shippedWorkloads, workloadsOf } from '@insel/core'
 import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
 import { api } from '../../lib/api'
@@ -37,7 +37,7 @@ function Systems() {
   const { to } = usePaths()
   const { record, trouble } = useRecord()
   const dataset = useQuery({ queryKey: ['catalogue', ''], queryFn: () => api.catalogue(''), staleTime: 60_000 }).data?.dataset
-  const systems = [...estate.all('system')].sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }))
+  const systems = inNameOrder(estate.all('system'))
   return (
     <Part
       title="Systems"

@@ -1,0 +1,1 @@
+export { bySeverity, compareNames, groupBy, inNameOrder, median, severities, type Severity } from './lists.js'
