@@ -32,6 +32,13 @@ module.exports = {
         pathNot: ['^packages/core/src/$1/', '/index\\.ts$'],
       },
     },
+    {
+      name: 'ui-knows-no-domain',
+      severity: 'error',
+      comment: 'The web’s own primitives know nothing of the trade.',
+      from: { path: '^apps/web/src/ui', pathNot: tests },
+      to: { path: '^(packages|apps/web/src/(app|checks|estate|features))' },
+    },
     { name: 'production-without-tests', severity: 'error', from: { path: '^(packages|apps)/.*src', pathNot: tests }, to: { path: tests } },
   ],
   options: {

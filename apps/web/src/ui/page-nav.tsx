@@ -1,10 +1,9 @@
 import { NavLink } from 'react-router'
-import { usePaths } from '../lib/paths'
 
 /**
  * The ways between the pages about one thing, each with an address of its own.
  *
- * @param base where they begin, inside the estate; the first of the views is the base itself
+ * @param base where they begin; the first of the views is the base itself
  */
 export function PageNav({
   label,
@@ -15,14 +14,13 @@ export function PageNav({
   base: string
   views: readonly { readonly path: string; readonly label: string }[]
 }) {
-  const { to } = usePaths()
   return (
     <nav aria-label={label} className="flex flex-wrap gap-x-5 mt-2 print:hidden">
       {views.map((view) => (
         <NavLink
           key={view.path}
           end={view.path === ''}
-          to={to(`${base}${view.path}`)}
+          to={`${base}${view.path}`}
           className={({ isActive }) =>
             `min-h-7 inline-flex items-center border-b-2 ${isActive ? 'border-accent text-ink font-medium' : 'border-transparent text-accent hover:underline underline-offset-4'}`
           }

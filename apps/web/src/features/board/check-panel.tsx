@@ -1,6 +1,6 @@
 import { useEstate } from '../../estate'
 import { Key } from '../../ui/button'
-import { Mark } from '../../ui/mark'
+import { Mark } from '../findings/mark'
 import type { Carrying } from './use-carrying'
 
 /** While a guest is carried: what fits on the host under it, what does not, and by how much, in words. */

@@ -4,7 +4,7 @@ import { Link } from 'react-router'
 import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
 import { ButtonLink } from '../../ui/button'
-import { Mark } from '../../ui/mark'
+import { Mark } from '../findings/mark'
 import { Empty, Page, Part } from '../../ui/page'
 
 /** What came from what: each template or original with its copies. */

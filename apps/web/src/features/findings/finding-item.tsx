@@ -8,7 +8,7 @@ import { Button } from '../../ui/button'
 import { DifferenceView } from '../proposals/difference-view'
 import { ProposalFooter } from '../proposals/proposal-footer'
 import { useProposal } from '../proposals/use-proposal'
-import { Mark } from '../../ui/mark'
+import { Mark } from './mark'
 import { Trouble } from '../../ui/page'
 
 const shown = ({ value, unit }: Evidence) => (typeof value === 'number' && unit ? formatUnit(value, unit) : String(value))

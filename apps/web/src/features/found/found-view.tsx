@@ -19,7 +19,7 @@ import { useEstate } from '../../estate'
 import { formatInstant } from '../../lib/time'
 import { useRecord } from '../../lib/use-record'
 import { Button } from '../../ui/button'
-import { Mark } from '../../ui/mark'
+import { Mark } from '../findings/mark'
 import { Part, Trouble } from '../../ui/page'
 
 /** What was taken in: the text, where it came from, and for a controller which of its systems is meant. */

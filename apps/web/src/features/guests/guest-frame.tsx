@@ -51,7 +51,7 @@ export function GuestFrame({
           {system && `, ${system.name}`}
           {guest.group && `, in group ${guest.group}`}
           {more?.(guest)}
-          <PageNav label={`Pages of ${guest.name}`} base={`guests/${guest.id}`} views={views} />
+          <PageNav label={`Pages of ${guest.name}`} base={to(`guests/${guest.id}`)} views={views} />
         </>
       }
       actions={actions?.(guest)}

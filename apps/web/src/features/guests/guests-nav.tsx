@@ -1,4 +1,5 @@
 import { PageNav } from '../../ui/page-nav'
+import { usePaths } from '../../lib/paths'
 
 /** What one can look at of the guests, each with an address of its own. */
 const views = [
@@ -12,4 +13,4 @@ const views = [
 ] as const
 
 /** The ways between the pages about guests. */
-export const GuestsNav = () => <PageNav label="Pages about guests" base="guests" views={views} />
+export const GuestsNav = () => <PageNav label="Pages about guests" base={usePaths().to('guests')} views={views} />

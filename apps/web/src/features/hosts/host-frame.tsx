@@ -46,7 +46,7 @@ export function HostFrame({ children, actions }: { children: (host: Host) => Rea
             </span>
           ))}
           {host.note && <p className="mt-1 max-w-[70ch] whitespace-pre-wrap wrap-anywhere">{host.note}</p>}
-          <PageNav label={`Pages of ${host.name}`} base={`hosts/${host.id}`} views={views} />
+          <PageNav label={`Pages of ${host.name}`} base={to(`hosts/${host.id}`)} views={views} />
         </>
       }
       actions={actions?.(host)}

@@ -1,7 +1,7 @@
 import { chooseAttachment, type Wish } from '@insel/core'
 import { useState } from 'react'
 import { useEstate } from '../../estate'
-import { Mark } from '../../ui/mark'
+import { Mark } from '../findings/mark'
 import { Empty, Part } from '../../ui/page'
 
 const questions: readonly { readonly key: keyof Wish; readonly text: string }[] = [

@@ -1,4 +1,5 @@
 import { PageNav } from '../../ui/page-nav'
+import { usePaths } from '../../lib/paths'
 
 /** What one can look at of the networks, each with an address of its own. */
 const views = [
@@ -11,4 +12,4 @@ const views = [
 ] as const
 
 /** The ways between the pages about networks. */
-export const NetworksNav = () => <PageNav label="Pages about networks" base="networks" views={views} />
+export const NetworksNav = () => <PageNav label="Pages about networks" base={usePaths().to('networks')} views={views} />

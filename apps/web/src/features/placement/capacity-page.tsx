@@ -18,7 +18,7 @@ import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
 import { useQueryParam } from '../../lib/query-param'
 import { Button, ButtonLink } from '../../ui/button'
-import { Mark } from '../../ui/mark'
+import { Mark } from '../findings/mark'
 import { Empty, Page, Part } from '../../ui/page'
 import { SpecInput } from '../compose/spec-input'
 

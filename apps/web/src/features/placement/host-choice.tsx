@@ -1,6 +1,6 @@
 import type { Fit } from '@insel/core'
 import { useEstate } from '../../estate'
-import { Mark } from '../../ui/mark'
+import { Mark } from '../findings/mark'
 
 const SHOWN = 12
 

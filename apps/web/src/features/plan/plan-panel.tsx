@@ -6,7 +6,7 @@ import { RECORDED, useEstate } from '../../estate'
 import { useKey } from '../../lib/keys'
 import { Button } from '../../ui/button'
 import { DifferenceView } from '../proposals/difference-view'
-import { Mark } from '../../ui/mark'
+import { Mark } from '../findings/mark'
 import { Trouble } from '../../ui/page'
 
 /** The drafted commands: what each does, what all of them together do, and the choice to apply or discard them. */

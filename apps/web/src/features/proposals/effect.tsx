@@ -2,7 +2,7 @@ import type { Command } from '@insel/core'
 import { usePreview } from '../../checks/checks'
 import { useEstate } from '../../estate'
 import { DifferenceView } from './difference-view'
-import { Mark } from '../../ui/mark'
+import { Mark } from '../findings/mark'
 import { Part, Trouble } from '../../ui/page'
 
 /** What commands would do before they are applied: findings they raise and settle, and the exact difference. */

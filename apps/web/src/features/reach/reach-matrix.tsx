@@ -20,7 +20,7 @@ import { newId } from '../../lib/context'
 import { useQueryParam, useSetQueryParams } from '../../lib/query-param'
 import { useRecord } from '../../lib/use-record'
 import { Button } from '../../ui/button'
-import { Mark } from '../../ui/mark'
+import { Mark } from '../findings/mark'
 import { Part, Trouble } from '../../ui/page'
 
 const kinds = ['network', 'role', 'site'] as const

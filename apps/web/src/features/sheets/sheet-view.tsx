@@ -19,7 +19,7 @@ import { formatInstant } from '../../lib/time'
 import { useRecord } from '../../lib/use-record'
 import { AddLine } from '../../ui/add-line'
 import { Button } from '../../ui/button'
-import { Mark } from '../../ui/mark'
+import { Mark } from '../findings/mark'
 import { Part, Trouble } from '../../ui/page'
 
 const now = () => new Date().toISOString()

@@ -1,0 +1,51 @@
+// @vitest-environment jsdom
+import { sumFigure } from '@insel/core'
+import { cleanup, fireEvent, render, screen, within } from '@testing-library/react'
+import { afterEach, describe, expect, it } from 'vitest'
+import { FigureView, Working } from './figure-view'
+import '../../testing/looking'
+
+afterEach(cleanup)
+
+describe('a figure', () => {
+  const figure = sumFigure(
+    'usable − platform’s own',
+    'MiB',
+    [
+      { label: 'usable', value: 8192, unit: 'MiB', sign: '+', from: 'host tern' },
+      { label: 'platform’s own', value: 1024, unit: 'MiB', sign: '−', from: 'platform Marram 2' },
+    ],
+    'common practice, no source',
+  )
+  it('shows each input with its sign, value and origin, the result, the formula and the source', () => {
+    render(<Working figure={figure} title="Planable memory" />)
+    const rows = screen.getAllByRole('row').map((row) =>
+      within(row)
+        .getAllByRole('cell')
+        .map((cell) => cell.textContent),
+    )
+    expect(rows).toEqual([
+      ['', '8 GiB', 'usable (host tern)'],
+      ['−', '1 GiB', 'platform’s own (platform Marram 2)'],
+      ['=', '7 GiB', 'usable − platform’s own'],
+    ])
+    expect(screen.getByText('Source: common practice, no source.')).toBeDefined()
+  })
+  it('shortens a long sum and says by how much', () => {
+    const inputs = Array.from({ length: 40 }, (_, n) => ({
+      label: `guest-${n}`,
+      value: 1,
+      unit: 'MiB' as const,
+      sign: '+' as const,
+      from: 'guest',
+    }))
+    render(<Working figure={sumFigure('each', 'MiB', inputs, 'common practice, no source')} title="Committed" />)
+    expect(screen.getByText('and 26 more')).toBeDefined()
+  })
+  it('opens its working by click', () => {
+    render(<FigureView figure={figure} title="Planable memory" />)
+    expect(screen.queryByRole('dialog')).toBeNull()
+    fireEvent.click(screen.getByRole('button', { name: 'Planable memory: 7 GiB, show the working' }))
+    expect(screen.getByRole('dialog', { name: 'Planable memory' }).textContent).toContain('host tern')
+  })
+})
