@@ -1,4 +1,5 @@
-import { readField, type Fields, type InputOf, type ValuesOf } from './field.js'
+import { readField } from './read-field.js'
+import { type Fields, type InputOf, type ValuesOf } from './field.js'
 import { CommandError, joinPath, type FieldProblem } from './command-error.js'
 
 /** A set of fields whose values together identify or find a record. A unique one is also a constraint in the database. */

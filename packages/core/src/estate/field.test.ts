@@ -1,22 +1,8 @@
 import { runs } from '../testing/tier.js'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import {
-  bool,
-  choice,
-  integer,
-  optional,
-  readField,
-  real,
-  ref,
-  refMap,
-  refs,
-  tags,
-  text,
-  textMap,
-  type Field,
-  type TextShape,
-} from './field.js'
+import { bool, choice, integer, optional, real, ref, refMap, refs, tags, text, textMap, type Field, type TextShape } from './field.js'
+import { readField } from './read-field.js'
 
 const id = '01890000-0000-7000-8000-000000000001'
 const wording = { label: 'It', doc: 'A field.' }

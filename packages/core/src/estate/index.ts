@@ -34,16 +34,11 @@ export { Estate, type EstateEdit } from './estate.js'
 export { LayeredMap } from './layered-map.js'
 export {
   bool,
-  canonicalIp,
   choice,
   commands,
   integer,
-  isHostLabel,
-  isId,
   optional,
   orderKey,
-  readCommandsWith,
-  readField,
   real,
   ref,
   refMap,
@@ -52,7 +47,6 @@ export {
   textMap,
   type ChoiceField,
   type Field,
-  type FieldReading,
   type Fields,
   type InputOf,
   type NumberField,
@@ -61,6 +55,8 @@ export {
   type TextShape,
   type ValuesOf,
 } from './field.js'
+export { canonicalIp, isHostLabel } from './text-shapes.js'
+export { isId, readCommandsWith, readField, type FieldReading } from './read-field.js'
 export { guestStates, isInService, isPoweredOn, statesAfter, type GuestState } from './lifecycle.js'
 export { policyOf } from './policies.js'
 export { formatField } from './format-field.js'

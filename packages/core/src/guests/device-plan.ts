@@ -1,5 +1,5 @@
 import { type Adapter, adaptersOf, type Disk, disksOf, type Estate, type Guest } from '../estate/index.js'
-import type { DevicePlan } from './devices.js'
+import type { DevicePlan } from './device-remark.js'
 
 /** The devices of a recorded guest. */
 export const devicePlanOf = (

@@ -15,7 +15,8 @@ import { preferredSubnet, prefixOf } from '../networks/index.js'
 import { fullName, zoneOf } from '../names/index.js'
 import { counted, formatBytes, formatExactBytes, MiB } from '../units/index.js'
 import { devicePlanOf } from './device-plan.js'
-import { checkDevices, type DeviceRemark } from './devices.js'
+import { checkDevices } from './devices.js'
+import { type DeviceRemark } from './device-remark.js'
 
 /** Minutes a step takes where none was measured yet. Common practice, no source: a fresh install runs 10 to 30 minutes. */
 const USUAL_MINUTES: Readonly<Record<string, number>> = {

@@ -25,17 +25,9 @@ export {
   type StepTool,
   type WorkSheet,
 } from './work-sheet.js'
-export {
-  checkManagement,
-  firstChecks,
-  managementPlan,
-  maskLength,
-  readShownNetwork,
-  type ManagementPlan,
-  type ManagementSign,
-  type ShownNetwork,
-  type UnreadLine,
-} from './management.js'
+export { checkManagement, firstChecks, type ManagementSign } from './management.js'
+export { managementPlan, type ManagementPlan } from './management-plan.js'
+export { maskLength, readShownNetwork, type ShownNetwork, type UnreadLine } from './shown-network.js'
 export { materialsOf, tickMaterial, type Material } from './materials.js'
 export { moduleView, type ModuleView } from './memory-modules.js'
 export { portsOf, proposeRoles, rolePlan, type PortRole, type RolePlan } from './ports.js'

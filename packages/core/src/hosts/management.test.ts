@@ -3,7 +3,9 @@ import { describe, expect, it } from 'vitest'
 import { applyAll, type Command } from '../commands/index.js'
 import { type Host } from '../estate/index.js'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
-import { checkManagement, managementPlan, maskLength, readShownNetwork } from './management.js'
+import { checkManagement } from './management.js'
+import { managementPlan } from './management-plan.js'
+import { maskLength, readShownNetwork } from './shown-network.js'
 
 const hostId = idOf('gannet')
 const net = '01890000-0000-7000-8000-0000000000e1'

@@ -1,7 +1,8 @@
 import { canonicalIp, type Estate } from '../estate/index.js'
 import { contains, holds } from '../networks/index.js'
 import { explain, routeMissing, sayHop, type Reason, type SaidHop } from './explain.js'
-import { OUTSIDE, OUTSIDE_IP, topologyOf, type Interface, type Machine, type Topology } from './topology.js'
+import { OUTSIDE, OUTSIDE_IP, type Interface, type Machine, type Topology } from './topology.js'
+import { topologyOf } from './build-topology.js'
 import { roundTrip, type Protocol, type RoundTrip, type Service, type Walk } from './walk.js'
 
 /** A question: can this machine reach that one? */

@@ -1,7 +1,8 @@
 import type { Estate } from '../estate/index.js'
 import { contains, familyOf, ipToNumber, parsePrefix, type Prefix } from '../networks/index.js'
 import { reaches, serviceOf, tripBetween, type ReachQuestion } from './answer.js'
-import { OUTSIDE, SITE_GATEWAY, topologyOf, type Machine, type Topology } from './topology.js'
+import { OUTSIDE, SITE_GATEWAY, type Machine, type Topology } from './topology.js'
+import { topologyOf } from './build-topology.js'
 import { roundTrip, sourceIp, walk, wayOf, type Service } from './walk.js'
 
 /** An address on an interface, as far as any rule can tell it from others: machines whose spots agree share every answer. */

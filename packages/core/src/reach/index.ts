@@ -1,7 +1,9 @@
 export { reach, ReachError, type ReachAnswer, type ReachQuestion } from './answer.js'
 export { ReachTable } from './classes.js'
 export type { Reason, ReasonCode, SaidHop } from './explain.js'
-export { OUTSIDE, SITE_GATEWAY, topologyOf, uplinkEnd, type Interface, type Topology } from './topology.js'
+export { OUTSIDE, SITE_GATEWAY, type Interface, type Topology } from './topology.js'
+export { topologyOf } from './build-topology.js'
+export { uplinkEnd } from './segment-ends.js'
 export type { Protocol } from './walk.js'
 export {
   askGroup,

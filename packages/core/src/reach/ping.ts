@@ -2,7 +2,7 @@ import { canonicalIp, type Estate } from '../estate/index.js'
 import { nameTable } from '../names/index.js'
 import { isPrivate } from '../networks/index.js'
 import { reach, ReachError, reaches, type ReachAnswer } from './answer.js'
-import { topologyOf } from './topology.js'
+import { topologyOf } from './build-topology.js'
 import { roundTrip } from './walk.js'
 
 /** What a machine would learn of a name. */

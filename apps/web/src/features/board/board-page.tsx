@@ -1,9 +1,8 @@
-import { formatNumber, guestCost, platformOf } from '@insel/core'
+import { guestCost, platformOf } from '@insel/core'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { clsx } from 'clsx'
 import { useCallback, useLayoutEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react'
-import { Link, useNavigate } from 'react-router'
-import { useFindings } from '../../checks/checks'
+import { useNavigate } from 'react-router'
 import { useEstate, whyReadOnly } from '../../estate'
 import { onDemand } from '../../lib/on-demand'
 import { usePaths } from '../../lib/paths'
@@ -11,7 +10,6 @@ import { useQueryParam } from '../../lib/query-param'
 import { useTheme } from '../../lib/theme'
 import { Button, ButtonLink, Key } from '../../ui/button'
 import { FilterInput, useFilter } from '../../ui/filter'
-import { Mark } from '../findings/mark'
 import { Empty, Page, useTitle } from '../../ui/page'
 import { CheckPanel } from './check-panel'
 import { colourings, coloursOf, type Colouring } from './colouring'
@@ -19,12 +17,16 @@ import { boardOrder, laneOf, scaleOf, type Lane } from './lanes'
 import { LABEL_WIDTH, LaneView } from './lane-view'
 import type { Press } from './drag-layer'
 import { useCarrying } from './use-carrying'
+import { FailoverNote } from './failover-note'
+import { MemoryScale } from './memory-scale'
 
 /** Dragging is fetched beside the board, which is there before it. */
 const DragLayer = onDemand(async () => (await import('./drag-layer')).DragLayer)
 
 const LANE_HEIGHT = 104
+
 const SIDE_PADDING = 16
+
 /** How long a block that is asked for may take to be drawn, frames. */
 const SEEK_FRAMES = 20
 
@@ -298,42 +300,6 @@ const blockAt = (target: EventTarget): string | undefined =>
 /** A guest's id when its block is on the lane, so that only that lane is drawn anew. */
 const inLane = (lane: Lane, guestId: string | undefined): string | undefined =>
   guestId !== undefined && lane.blocks.some((block) => block.guest.id === guestId) ? guestId : undefined
-
-function MemoryScale({ ticks, px, width }: { ticks: readonly number[]; px: (mebibytes: number) => number; width: number }) {
-  return (
-    <div className="sticky top-0 z-20 bg-paper border-b border-rule h-6 px-4" aria-hidden>
-      <div className="relative h-full" style={{ marginLeft: LABEL_WIDTH, width }}>
-        {ticks.map((tick) => (
-          <span
-            key={tick}
-            className="absolute bottom-0 text-[11px] font-mono text-faint border-l border-rule pl-1 leading-4"
-            style={{ left: px(tick) }}
-          >
-            {formatNumber(tick / 1024)}
-            {tick === 0 && ' GiB of memory'}
-          </span>
-        ))}
-      </div>
-    </div>
-  )
-}
-
-/** The worst that one failed host would do, in a line. */
-function FailoverNote() {
-  const { estate } = useEstate()
-  const { to } = usePaths()
-  const findings = useFindings()
-  const lost = findings.data?.list.filter((finding) => finding.ruleId === 'host.lost-means-guests-lost') ?? []
-  const count = (finding: (typeof lost)[number]) => Number(finding.evidence[0]?.value ?? 0)
-  const worst = [...lost].sort((a, b) => count(b) - count(a))[0]
-  if (!worst) return null
-  return (
-    <Link to={to(`findings?rule=${worst.ruleId}`)} className="text-[13px] flex items-center gap-1.5 hover:underline underline-offset-2">
-      <Mark of={worst.severity} />
-      If {estate.find('host', worst.subject.id)?.name} fails, {count(worst)} {count(worst) === 1 ? 'guest finds' : 'guests find'} no place
-    </Link>
-  )
-}
 
 function contentWidth(element: HTMLElement): number {
   const { paddingLeft, paddingRight } = getComputedStyle(element)

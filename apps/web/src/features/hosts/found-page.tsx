@@ -4,7 +4,9 @@ import { api } from '../../lib/api'
 import { useEstate } from '../../estate'
 import { Button } from '../../ui/button'
 import { Part, Trouble } from '../../ui/page'
-import { FoundView, sentenceOf, type FoundWork, type Taken } from '../found/found-view'
+import { FoundView } from '../found/found-view'
+import { sentenceOf } from '../found/comparison'
+import { type FoundWork, type Taken } from '../found/found-work'
 import { HostFrame } from './host-frame'
 
 /** Planned beside found: pasted, dropped, collected, or read from a management controller. */

@@ -1,0 +1,169 @@
+import {
+  type ArrayLevel,
+  arrayLevels,
+  type Command,
+  type Drive,
+  drivesIn,
+  formatBytes,
+  formatLabelBytes,
+  type Host,
+  kinds,
+  planArray,
+  readDriveList,
+} from '@insel/core'
+import { useMemo, useState } from 'react'
+import { useEstate } from '../../estate'
+import { newId } from '../../lib/context'
+import { useRecord } from '../../lib/use-record'
+import { Button } from '../../ui/button'
+import { FigureView } from '../figures/figure-view'
+import { Part, Trouble } from '../../ui/page'
+import { inputValue } from '../records/field-text'
+import { ArrayBar, faults, unlike } from './array-view'
+
+/** All levels side by side for the drives at hand, to one scale. */
+export function ArrayPlanner({ host }: { host: Host }) {
+  const { estate } = useEstate()
+  const { record, trouble } = useRecord()
+  const free = useMemo(() => drivesIn(estate, host).filter(({ use }) => use === 'unused'), [estate, host])
+  const [left, setLeft] = useState<ReadonlySet<string>>(() => new Set(unlike(free)))
+  const [spares, setSpares] = useState(0)
+  const [name, setName] = useState('')
+  const [paper, setPaper] = useState('')
+  const list = readDriveList(paper)
+  const isOnPaper = paper.trim() !== ''
+  const chosen = free.filter(({ id }) => !left.has(id))
+  const sizes = isOnPaper ? ('bytes' in list ? list.bytes : []) : chosen.map(({ labelBytes }) => labelBytes)
+  const spareCount = Math.min(spares, Math.max(0, sizes.length - 1))
+  const plans = arrayLevels.map((level) => planArray(sizes, level, spareCount))
+  const scale = Math.max(1, ...plans.map((plan) => plan.members * plan.memberBytes + plan.lostBytes))
+  const reading = inputValue(kinds.array.fields.name, name)
+  const make = async (level: ArrayLevel) => {
+    if (await record(commandsFor(host, name, level, chosen, spareCount), `Array ${name} at level ${level}`)) setName('')
+  }
+  return (
+    <Part title="Plan an array">
+      <div className="flex flex-wrap gap-x-6 gap-y-2 py-2 items-end">
+        <fieldset className="flex flex-wrap gap-x-4 gap-y-1">
+          <legend className="text-[13px] text-soft">Of the unused drives</legend>
+          {free.length === 0 && <span className="text-[13px] text-faint min-h-6">none is unused here</span>}
+          {free.map((drive) => (
+            <label key={drive.id} className="inline-flex items-center gap-1.5 text-[13px] min-h-6">
+              <input
+                type="checkbox"
+                className="size-4 accent-[var(--accent)]"
+                checked={!left.has(drive.id)}
+                onChange={(event) => {
+                  const next = new Set(left)
+                  if (event.target.checked) next.delete(drive.id)
+                  else next.add(drive.id)
+                  setLeft(next)
+                }}
+              />
+              bay {drive.position}, {formatLabelBytes(drive.labelBytes)} {drive.kind}
+            </label>
+          ))}
+        </fieldset>
+        <label className="text-[13px]">
+          <span className="block text-soft">Or on paper, as labels count</span>
+          <input
+            className="field font-mono !w-44"
+            placeholder="4x4T 2x960G"
+            value={paper}
+            aria-invalid={'sentence' in list}
+            onChange={(event) => setPaper(event.target.value)}
+          />
+        </label>
+        <label className="text-[13px]">
+          <span className="block text-soft">Hot spares</span>
+          <input
+            type="number"
+            min={0}
+            max={Math.max(0, sizes.length - 1)}
+            className="field font-mono !w-20"
+            value={spares}
+            onChange={(event) => setSpares(Math.max(0, Math.floor(Number(event.target.value)) || 0))}
+          />
+        </label>
+        <label className="text-[13px]">
+          <span className="block text-soft">Name of the array</span>
+          <input
+            className="field font-mono !w-40"
+            value={name}
+            placeholder="bulk"
+            onChange={(event) => setName(event.target.value)}
+            aria-invalid={name !== '' && 'sentence' in reading}
+          />
+        </label>
+      </div>
+      <table className="ledger w-full text-[13px]">
+        <thead>
+          <tr>
+            <th scope="col">level</th>
+            <th scope="col" className="w-[38%]">
+              usable, <span className="text-faint">protection hatched, unused dashed</span>
+            </th>
+            <th scope="col">usable</th>
+            <th scope="col">may fail</th>
+            <th scope="col">to mind</th>
+            <th scope="col">
+              <span className="sr-only">make it</span>
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {plans.map((plan) => (
+            <tr key={plan.level} className={plan.problem ? 'text-faint' : ''}>
+              <th scope="row" className="!text-ink font-bold !align-top !pt-1.5">
+                {plan.level}
+              </th>
+              <td>{!plan.problem && <ArrayBar plan={plan} scale={scale} />}</td>
+              <td className="font-mono whitespace-nowrap">
+                {plan.problem ? (
+                  '–'
+                ) : (
+                  <FigureView figure={plan.usable} title={`Usable at level ${plan.level}`}>
+                    {formatBytes(plan.usable.value)}
+                  </FigureView>
+                )}
+              </td>
+              <td>{faults(plan) || '–'}</td>
+              <td>{plan.problem ?? plan.cautions.join(' ')}</td>
+              <td>
+                <Button
+                  className="!min-h-7"
+                  disabled={isOnPaper || plan.problem !== undefined || !('value' in reading)}
+                  onClick={() => void make(plan.level)}
+                >
+                  Make<span className="sr-only"> it at level {plan.level}</span>
+                </Button>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {'sentence' in list && <p className="text-error text-[13px]">{list.sentence}</p>}
+      {name !== '' && 'sentence' in reading && <p className="text-error text-[13px]">{reading.sentence}</p>}
+      {name === '' && !isOnPaper && (
+        <p className="text-faint text-[13px]">
+          Name the array to make it at a level. Making an array for real wipes its members: compare bays and serials first.
+        </p>
+      )}
+      {trouble && <Trouble>{trouble}</Trouble>}
+    </Part>
+  )
+}
+
+/** The array with its members; the largest drives become spares, for a spare must be able to stand in for any member. */
+function commandsFor(host: Host, name: string, level: ArrayLevel, drives: readonly Drive[], spares: number): readonly Command[] {
+  const arrayId = newId()
+  const bySize = [...drives].sort((a, b) => a.labelBytes - b.labelBytes || a.position - b.position)
+  return [
+    { type: 'array.add', record: { id: arrayId, hostId: host.id, name, level } },
+    ...bySize.map((drive, index): Command => ({
+      type: 'drive.update',
+      id: drive.id,
+      changes: { use: index < bySize.length - spares ? 'member' : 'spare', arrayId },
+    })),
+  ]
+}

@@ -1,0 +1,48 @@
+import type { Host } from '@insel/core'
+import { Link } from 'react-router'
+import { useEstate } from '../../estate'
+import { usePaths } from '../../lib/paths'
+import { useRecord } from '../../lib/use-record'
+import { Part, Trouble } from '../../ui/page'
+import { byName, Choice } from '../../ui/choice'
+
+export function Networks({ host }: { host: Host }) {
+  const { estate } = useEstate()
+  const { to } = usePaths()
+  const { record, trouble } = useRecord()
+  const attachments = estate.referring('attachment', 'hostId', host.id)
+  const names = attachments
+    .map((attachment) => ({ attachment, network: estate.find('network', attachment.networkId) }))
+    .sort((a, b) => (a.network?.vlanId ?? 0) - (b.network?.vlanId ?? 0))
+  const others = estate.all('network').filter((network) => !attachments.some((attachment) => attachment.networkId === network.id))
+  const carry = (networkId: string) => record([{ type: 'attachment.add', record: { hostId: host.id, networkId } }])
+  return (
+    <Part title="Networks carried">
+      {names.length === 0 && <p className="text-soft py-1">None: its guests reach nobody.</p>}
+      <ul className="text-[13px]">
+        {names.map(({ attachment, network }) => (
+          <li key={attachment.id} className="flex gap-3 py-1 border-t border-line first:border-0">
+            <Link className="font-medium name-link w-24 truncate" to={to(`networks/${attachment.networkId}`)}>
+              {network?.name}
+            </Link>
+            <span className="font-mono text-faint w-20">{network?.vlanId ? `VLAN ${network.vlanId}` : 'untagged'}</span>
+            <Link className="hover:underline underline-offset-2" to={to(`records/attachment/${attachment.id}`)}>
+              {attachment.kind}
+            </Link>
+          </li>
+        ))}
+      </ul>
+      {others.length > 0 && (
+        <Choice
+          aria-label="Carry another network"
+          className="mt-2 !w-56"
+          value=""
+          choose={(networkId) => void carry(networkId)}
+          none="carry another network…"
+          options={byName(others)}
+        />
+      )}
+      {trouble && <Trouble>{trouble}</Trouble>}
+    </Part>
+  )
+}

@@ -1,0 +1,71 @@
+import type { Guest } from '@insel/core'
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import { api } from '../../lib/api'
+import { useEstate } from '../../estate'
+import { Button } from '../../ui/button'
+import { Part, Trouble } from '../../ui/page'
+
+/** Lets the guest send observations on a schedule: a script with a key of its own. */
+export function Observer({ guest }: { guest: Guest }) {
+  const { estateId } = useEstate()
+  const client = useQueryClient()
+  const key = ['observer', estateId, guest.id]
+  const state = useQuery({ queryKey: key, queryFn: () => api.observer(estateId, guest.id), staleTime: 5000 })
+  const [command, setCommand] = useState<string>()
+  const [trouble, setTrouble] = useState<string>()
+  const run = async (work: () => Promise<unknown>) => {
+    try {
+      setTrouble(undefined)
+      await work()
+      await client.invalidateQueries({ queryKey: key })
+    } catch (error) {
+      setTrouble(error instanceof Error ? error.message : String(error))
+    }
+  }
+  const observer = state.data?.observer
+  return (
+    <Part title="Sent by the guest itself">
+      <p className="text-soft text-[13px] py-1">
+        A script measures processors, memory and disks inside the guest and sends three numbers. It changes nothing there; the schedule is
+        yours to set.
+      </p>
+      {observer && (
+        <p className="text-[13px]">
+          A key was made {observer.madeAt.slice(0, 10)}; last heard{' '}
+          {observer.lastSeenAt ? observer.lastSeenAt.slice(0, 16).replace('T', ' ') : 'never'}.
+        </p>
+      )}
+      {command && (
+        <>
+          <p className="text-[13px] mt-1">Run this inside {guest.name}, then put the printed line into crontab. The key is shown once.</p>
+          <pre className="font-mono text-[12px] bg-sheet border border-line rounded-sm p-2 whitespace-pre-wrap break-all select-all">
+            {command}
+          </pre>
+        </>
+      )}
+      <span className="flex gap-2 mt-1">
+        <Button
+          className="!min-h-7"
+          onClick={() => void run(async () => setCommand((await api.startObserver(estateId, guest.id)).command))}
+        >
+          {observer ? 'Make a new key' : 'Make a key for it'}
+        </Button>
+        {observer && (
+          <Button
+            className="!min-h-7"
+            onClick={() =>
+              void run(async () => {
+                await api.stopObserver(estateId, guest.id)
+                setCommand(undefined)
+              })
+            }
+          >
+            Make its key void
+          </Button>
+        )}
+      </span>
+      {trouble && <Trouble>{trouble}</Trouble>}
+    </Part>
+  )
+}

@@ -1,0 +1,83 @@
+import { compareNames, formatMiB } from '@insel/core'
+import { useState } from 'react'
+import { Link } from 'react-router'
+import { useFailover } from '../../checks/checks'
+import type { Failover as HostFailover } from '../../checks/make-checks'
+import { usePaths } from '../../lib/paths'
+import { Button } from '../../ui/button'
+import { Mark } from '../findings/mark'
+import { Part } from '../../ui/page'
+
+export function Failover() {
+  const outcomes = useFailover()
+  const [isAll, setAll] = useState(false)
+  const list = [...(outcomes.data ?? [])].sort(
+    (a, b) =>
+      b.stranded.length - a.stranded.length || b.withoutCopy.length - a.withoutCopy.length || compareNames(a.host.name, b.host.name),
+  )
+  const bad = list.filter(({ stranded, withoutCopy }) => stranded.length > 0 || withoutCopy.length > 0)
+  const safe = list.length - bad.length
+  return (
+    <Part
+      title="If a host fails"
+      aside={
+        safe > 0 && bad.length > 0 ? (
+          <Button look="quiet" className="!min-h-6" onClick={() => setAll(!isAll)}>
+            {isAll ? 'Only where guests are lost' : `Show the ${safe} others`}
+          </Button>
+        ) : undefined
+      }
+    >
+      <p className="text-[13px] py-1" role="status">
+        {list.length === 0
+          ? 'No host is in service.'
+          : bad.length === 0
+            ? `Any one of the ${list.length} hosts in service could fail: all its running guests find a place.`
+            : `${safe} of ${list.length} hosts in service could fail without a loss.`}{' '}
+        <span className="text-soft">
+          A real packing: memory, processors, networks, and stores with room for what must be restored. It never claims a place that is not
+          there.
+        </span>
+      </p>
+      {(isAll ? list : bad).slice(0, 40).map((outcome) => (
+        <Outcome key={outcome.host.id} outcome={outcome} />
+      ))}
+    </Part>
+  )
+}
+
+function Outcome({ outcome: { host, stranded, placed, reasons, withoutCopy } }: { outcome: HostFailover }) {
+  const { to } = usePaths()
+  return (
+    <div className="border-t border-line py-2 text-[13px]">
+      <p className="flex gap-2 items-baseline">
+        <Mark of={stranded.length > 0 ? 'no' : withoutCopy.length > 0 ? 'remark' : 'fits'} />
+        <Link className="font-bold name-link" to={to(`hosts/${host.id}`)}>
+          {host.name}
+        </Link>
+        <span>
+          {placed} of {placed + stranded.length} running guests find a place
+          {stranded.length > 0 && `, ${formatMiB(stranded.reduce((sum, { memoryMiB }) => sum + memoryMiB, 0))} of memory does not`}
+        </span>
+      </p>
+      {stranded.length > 0 && (
+        <ul className="pl-[18px]">
+          {stranded.slice(0, 12).map((guest) => (
+            <li key={guest.id}>
+              <Link className="font-medium name-link" to={to(`guests/${guest.id}`)}>
+                {guest.name}
+              </Link>{' '}
+              <span className="font-mono text-faint">{formatMiB(guest.memoryMiB)}</span> {reasons.get(guest.id)}
+            </li>
+          ))}
+          {stranded.length > 12 && <li className="text-faint">and {stranded.length - 12} more</li>}
+        </ul>
+      )}
+      {withoutCopy.length > 0 && (
+        <p className="pl-[18px] text-warning">
+          Data gone, no backup outside {host.name}: {withoutCopy.map(({ name }) => name).join(', ')}
+        </p>
+      )}
+    </div>
+  )
+}

@@ -1,0 +1,32 @@
+import type { Command, Person, Sheet } from '@insel/core'
+import { newId } from '../../lib/context'
+import { AddLine } from '../../ui/add-line'
+import { now } from './step-view'
+
+/** A step of this sheet that the plan does not know of. */
+export function AddStep({
+  sheet,
+  person,
+  record,
+}: {
+  sheet: Sheet
+  person: Person
+  record: (commands: readonly Command[], done?: string) => Promise<boolean>
+}) {
+  const add = (title: string) => {
+    const id = newId()
+    const step = { id, sheetId: sheet.id, step: `own-${id}`, title, state: 'open' as const, attempts: 0 }
+    return record([{ type: 'step.add', record: { ...step, personId: person.id, at: now() } }], `Step ${title} added to the sheet`)
+  }
+  return (
+    <AddLine
+      label="What else there is to do"
+      placeholder="what else there is to do"
+      action="Add a step"
+      maxLength={200}
+      className="border-t border-line py-2.5 pl-[34px] text-[13px] flex-wrap items-center print:hidden"
+      fieldWidth="!w-80"
+      add={add}
+    />
+  )
+}

@@ -1,0 +1,130 @@
+import { formatBytes, formatMiB } from '../units/index.js'
+import type { Field, NumberField } from './field.js'
+import { CONTROL, NAME, shapes, UUID } from './text-shapes.js'
+
+/** A value in the form it is stored, or the sentence that says what is wrong with it. */
+export type FieldReading = { ok: true; value: unknown } | { ok: false; sentence: string }
+
+/**
+ * Reads one field's value: checks it and brings it to the form in which it is stored. The only place where a field's
+ * validity is decided; contract, server and forms all call it.
+ *
+ * @param field the definition
+ * @param value what came in; `undefined` takes the default
+ * @returns the stored form, or a sentence that begins with the field's label
+ * @example readField(integer({ label: 'Memory', doc: '', unit: 'MiB', min: 1 }), 0) // { ok: false, sentence: 'Memory is at least 1 MiB; 0 MiB is too little.' }
+ */
+export function readField(field: Field, value: unknown): FieldReading {
+  if (value === undefined && 'default' in field && field.default !== undefined) return { ok: true, value: field.default }
+  if (value === undefined || value === null || (value === '' && !(field.type === 'text' && field.shape === 'note'))) {
+    if (field.optional) return { ok: true, value: null }
+    return { ok: false, sentence: `${field.label} is missing.` }
+  }
+  const wrong = (predicate: string): FieldReading => ({
+    ok: false,
+    sentence: `${predicate.startsWith('“') ? '' : `${field.label} `}${predicate}.`,
+  })
+  switch (field.type) {
+    case 'text': {
+      if (typeof value !== 'string') return wrong(`is a text, not ${describe(value)}`)
+      const trimmed = value.trim()
+      if (trimmed === '' && field.shape !== 'note')
+        return field.optional ? { ok: true, value: null } : { ok: false, sentence: `${field.label} is missing.` }
+      if (trimmed.length > field.max) return wrong(`has room for ${field.max} characters; these are ${trimmed.length}`)
+      if (CONTROL.test(trimmed)) return wrong('holds a control character; take it out')
+      const shaped = shapes[field.shape](trimmed)
+      return 'value' in shaped ? { ok: true, value: shaped.value } : wrong(shaped.sentence)
+    }
+    case 'integer':
+    case 'real': {
+      if (typeof value !== 'number' || !Number.isFinite(value)) return wrong(`is a number, not ${describe(value)}`)
+      if (field.type === 'integer' && !Number.isInteger(value)) return wrong(`is a whole number; ${value} is not`)
+      if (value < field.min) return wrong(`is at least ${amount(field.min, field.unit)}; ${amount(value, field.unit)} is too little`)
+      if (value > field.max) return wrong(`is at most ${amount(field.max, field.unit)}; ${amount(value, field.unit)} is too much`)
+      return { ok: true, value }
+    }
+    case 'bool':
+      return typeof value === 'boolean' ? { ok: true, value } : wrong(`is yes or no, not ${describe(value)}`)
+    case 'choice':
+      return field.options.includes(value as string)
+        ? { ok: true, value }
+        : wrong(`is one of ${field.options.join(', ')}; not ${describe(value)}`)
+    case 'ref':
+      return isId(value) ? { ok: true, value } : wrong(`names a ${field.to} by its id; ${describe(value)} is no id`)
+    case 'refs': {
+      if (!Array.isArray(value)) return wrong(`is a list of ids, not ${describe(value)}`)
+      const bad: unknown = value.find((id) => !isId(id))
+      if (bad !== undefined) return wrong(`names each ${field.to} by its id; ${describe(bad)} is no id`)
+      return value.length > REFS_MAX
+        ? wrong(`has room for ${REFS_MAX}; these are ${value.length}`)
+        : { ok: true, value: [...new Set(value as string[])] }
+    }
+    case 'refMap': {
+      const bad = entriesOf(value).find(([from, to]) => !isId(from) || !isId(to))
+      return bad
+        ? wrong(`takes ids of a ${field.from} each with the id of a ${field.to}; ${describe(bad[1])} does not fit`)
+        : { ok: true, value }
+    }
+    case 'textMap': {
+      const read: Record<string, string> = {}
+      for (const [from, of] of entriesOf(value)) {
+        if (!isId(from)) return wrong(`takes ids of a ${field.from}; ${describe(from)} is no id`)
+        const reading = readField({ type: 'text', shape: field.shape, max: field.max, label: field.label, doc: field.doc }, of)
+        if (!reading.ok) return reading
+        read[from] = reading.value as string
+      }
+      return { ok: true, value: read }
+    }
+    case 'commands': {
+      if (!Array.isArray(value)) return wrong(`is a list of commands, not ${describe(value)}`)
+      if (value.length > field.max) return wrong(`has room for ${field.max} commands; these are ${value.length}`)
+      const read: unknown[] = []
+      for (const [index, command] of value.entries()) {
+        const reading = readStoredCommand(command)
+        if (!reading.ok) return wrong(`cannot hold command ${index + 1}: ${reading.sentence.replace(/\.$/, '')}`)
+        read.push(reading.value)
+      }
+      return { ok: true, value: read }
+    }
+    case 'tags': {
+      if (!Array.isArray(value) || value.some((tag) => typeof tag !== 'string')) return wrong(`is a list of words, not ${describe(value)}`)
+      const words = [...new Set((value as string[]).map((tag) => tag.trim().toLowerCase()).filter(Boolean))].sort()
+      const bad = words.find((tag) => tag.length > 40 || !NAME.test(tag))
+      if (bad !== undefined) return wrong(`takes short words of letters, digits and hyphens; “${bad}” is not one`)
+      return words.length > 30 ? wrong(`has room for 30; these are ${words.length}`) : { ok: true, value: words }
+    }
+  }
+}
+
+/** The most records that a list of references names. */
+const REFS_MAX = 1000
+
+/** The entries of a map; of what is none, one that fits nowhere. */
+const entriesOf = (value: unknown): readonly (readonly [string, unknown])[] =>
+  typeof value === 'object' && value !== null && !Array.isArray(value) ? Object.entries(value) : [['', value]]
+
+let readStoredCommand: (command: unknown) => FieldReading = () => ({ ok: false, sentence: 'Nothing here reads commands.' })
+
+/**
+ * Says how commands that records keep are read. Kinds are defined below the commands, and know of them only this.
+ *
+ * @see commands/stored.ts
+ */
+export function readCommandsWith(reader: (command: unknown) => FieldReading): void {
+  readStoredCommand = reader
+}
+
+/** Whether a value is a record id: a UUID in lower case. */
+export const isId = (value: unknown): value is string => typeof value === 'string' && UUID.test(value)
+
+function amount(value: number, unit: NumberField['unit']): string {
+  if (unit === 'MiB') return value < 1024 ? `${value} MiB` : formatMiB(value)
+  if (unit === 'bytes') return formatBytes(value)
+  return unit ? `${value} ${unit}` : String(value)
+}
+
+function describe(value: unknown): string {
+  if (typeof value === 'string') return `“${value.length > 40 ? `${value.slice(0, 40)}…` : value}”`
+  if (Array.isArray(value)) return 'a list'
+  return typeof value === 'object' ? 'an object' : String(value)
+}

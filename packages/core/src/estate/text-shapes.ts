@@ -1,0 +1,149 @@
+import ipaddr from 'ipaddr.js'
+import type { TextShape } from './field.js'
+
+export const UUID = /^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/
+export const NAME = /^[a-z0-9]([a-z0-9._-]*[a-z0-9])?$/i
+
+// Control characters other than tab and line feed: they break exports and screens, and nobody means them.
+// eslint-disable-next-line no-control-regex
+export const CONTROL = /[\u0000-\u0008\u000b-\u001f\u007f]/
+
+/** A shape's own form of a text, or the sentence for a text that is not of that shape. */
+type Shaping = { value: string } | { sentence: string }
+
+export const shapes: Record<TextShape, (text: string) => Shaping> = {
+  line: (t) => (t.includes('\n') ? { sentence: 'is one line; take out the line break' } : { value: t }),
+  note: (t) => ({ value: t }),
+  words: (t) => ({
+    value: [
+      ...new Set(
+        t
+          .toLowerCase()
+          .split(/[\s,;]+/)
+          .filter(Boolean),
+      ),
+    ]
+      .sort()
+      .join(' '),
+  }),
+  sha256: (t) => {
+    const digits = t.toLowerCase().replace(/[\s:]/g, '')
+    return /^[0-9a-f]{64}$/.test(digits)
+      ? { value: digits }
+      : {
+          sentence: `is 64 hexadecimal digits (SHA-256); these are ${digits.length} characters${/^[0-9a-f]*$/.test(digits) ? '' : ', not all hexadecimal'}`,
+        }
+  },
+  name: (t) =>
+    t.length <= 63 && NAME.test(t)
+      ? { value: t }
+      : {
+          sentence: `takes letters, digits, hyphens, dots and underscores, up to 63, and starts and ends with a letter or digit; “${t}” does not`,
+        },
+  domain: (t) => {
+    const ok = t.length <= 253 && t.split('.').every((l) => l.length <= 63 && /^[a-z0-9]([a-z0-9-]*[a-z0-9])?$/i.test(l))
+    return ok ? { value: t.toLowerCase() } : { sentence: `is a domain such as skerry.example (RFC 1123); “${t}” is not` }
+  },
+  ip: (t) => {
+    const value = canonicalIp(t)
+    return value ? { value } : { sentence: `is an IPv4 or IPv6 address such as 10.61.30.47; “${t}” is not` }
+  },
+  ips: (t) => {
+    const words = t.split(/[\s,;]+/).filter(Boolean)
+    const bad = words.find((word) => !canonicalIp(word))
+    return bad === undefined
+      ? { value: [...new Set(words.map((word) => canonicalIp(word) ?? word))].join(' ') }
+      : { sentence: `takes addresses with a space or comma between; “${bad}” is no address` }
+  },
+  vlans: shapeVlans,
+  label: (t) =>
+    isHostLabel(t)
+      ? { value: t.toLowerCase() }
+      : { sentence: `takes letters, digits and hyphens, up to 63, no hyphen at an end (RFC 1123); “${t}” does not` },
+  prefix: shapePrefix,
+  mac: (t) => {
+    const digits = t.toLowerCase().replace(/[:.-]/g, '')
+    if (!/^[0-9a-f]{12}$/.test(digits)) return { sentence: `is twelve hexadecimal digits such as 02:1a:4b:30:00:2f; “${t}” is not` }
+    if (parseInt(digits.slice(0, 2), 16) & 1)
+      return { sentence: `“${t}” is a group address (its first octet is odd); an adapter needs an individual one` }
+    return { value: digits.match(/../g)?.join(':') ?? '' }
+  },
+  macPrefix: (t) => {
+    const digits = t.toLowerCase().replace(/[:.-]/g, '')
+    if (!/^[0-9a-f]{6}$/.test(digits)) return { sentence: `is six hexadecimal digits such as 02:1a:4b; “${t}” is not` }
+    return { value: digits.match(/../g)?.join(':') ?? '' }
+  },
+  date: (t) => (/^\d{4}-\d\d-\d\d$/.test(t) && isRealDate(t) ? { value: t } : { sentence: `is a date such as 2027-03-09; “${t}” is not` }),
+  instant: (t) => {
+    const time = /^\d{4}-\d\d-\d\dT/.test(t) ? Date.parse(t) : NaN
+    return Number.isNaN(time)
+      ? { sentence: `is a time such as 2027-03-09T22:00:00Z; “${t}” is not` }
+      : { value: new Date(time).toISOString() }
+  },
+  id: (t) => (UUID.test(t) ? { value: t } : { sentence: `is a UUID in lower case; “${t}” is not` }),
+  orderKey: (t) => (/^[0-9A-Za-z]+$/.test(t) ? { value: t } : { sentence: `is made of letters and digits; “${t}” is not` }),
+  timeZone: (t) => {
+    try {
+      return { value: new Intl.DateTimeFormat('en', { timeZone: t }).resolvedOptions().timeZone }
+    } catch (error) {
+      if (!(error instanceof RangeError)) throw error
+      return { sentence: `is a time zone such as Europe/Lisbon; “${t}” is not known` }
+    }
+  },
+}
+
+function isRealDate(text: string): boolean {
+  const date = new Date(`${text}T00:00:00Z`)
+  return !Number.isNaN(date.getTime()) && date.toISOString().startsWith(text)
+}
+
+/** Characters of an address, with at least two of what stands between its parts. */
+const ADDRESS = /^(?:\d{1,3}\.){3}\d{1,3}$|^(?=[^:]*:[^:]*:)[0-9a-f:.]{2,45}$/i
+
+/** The one text form of an address (RFC 5952 for IPv6), or undefined when the text is no address. */
+export function canonicalIp(input: string): string | undefined {
+  // What cannot be one is told before the library is asked, which tries by throwing.
+  if (!ADDRESS.test(input)) return undefined
+  if (!input.includes(':')) return ipaddr.IPv4.isValidFourPartDecimal(input) && !/(^|\.)0\d/.test(input) ? input : undefined
+  if (!ipaddr.IPv6.isValid(input)) return undefined
+  return ipaddr.IPv6.parse(input).toRFC5952String()
+}
+
+function shapePrefix(input: string): Shaping {
+  const [address = '', length = '', ...rest] = input.split('/')
+  const ip = canonicalIp(address)
+  const bits = ip?.includes(':') ? 128 : 32
+  if (!ip || rest.length > 0 || !/^(0|[1-9]\d{0,2})$/.test(length) || Number(length) > bits)
+    return { sentence: `is a prefix such as 10.61.30.0/24; “${input}” is not` }
+  const cidr = `${ip}/${length}`
+  const start =
+    bits === 32 ? ipaddr.IPv4.networkAddressFromCIDR(cidr).toString() : ipaddr.IPv6.networkAddressFromCIDR(cidr).toRFC5952String()
+  return start === ip ? { value: cidr } : { sentence: `${cidr} is an address inside a prefix; the prefix itself is ${start}/${length}` }
+}
+
+/**
+ * Whether a text is one label of a host name: letters, digits and hyphens, up to 63, no hyphen at an end.
+ *
+ * @see RFC 1123, section 2.1; RFC 952
+ * @example isHostLabel('stream-edge-1') // true
+ */
+export const isHostLabel = (text: string): boolean => /^[a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?$/i.test(text)
+
+/** VLAN IDs and ranges of them, sorted and joined where they touch: `10,20-30`. */
+function shapeVlans(input: string): Shaping {
+  const ranges: [number, number][] = []
+  for (const word of input.toLowerCase() === 'all' ? ['1-4094'] : input.split(/[\s,;]+/).filter(Boolean)) {
+    const match = /^(\d{1,4})(?:-(\d{1,4}))?$/.exec(word)
+    const [first, last] = [Number(match?.[1]), Number(match?.[2] ?? match?.[1])]
+    if (!match || first < 1 || last > 4094 || first > last)
+      return { sentence: `takes VLAN IDs from 1 to 4094 (IEEE 802.1Q) such as 10,20-30; “${word}” is none` }
+    ranges.push([first, last])
+  }
+  const joined: [number, number][] = []
+  for (const [first, last] of ranges.sort((a, b) => a[0] - b[0])) {
+    const before = joined.at(-1)
+    if (before && first <= before[1] + 1) before[1] = Math.max(before[1], last)
+    else joined.push([first, last])
+  }
+  return { value: joined.map(([first, last]) => (first === last ? String(first) : `${first}-${last}`)).join(',') }
+}
