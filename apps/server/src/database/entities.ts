@@ -1,4 +1,4 @@
-import { inCurrentForm, kindNames, kinds, type Difference, type Field, type Kind } from '@insel/core'
+import { differenceInCurrentForm, kindNames, kinds, type Difference, type Field, type Kind } from '@insel/core'
 import { BigIntType, EntitySchema } from '@mikro-orm/core'
 
 type Properties = Record<string, { type: unknown; primary?: boolean; nullable?: boolean; fieldName?: string }>
@@ -102,7 +102,7 @@ export const changeEntity = new EntitySchema<ChangeRow>({
 })
 
 /** What a logged change did, with its records as their kinds are defined today. The one reader of logged differences. */
-export const differenceOf = ({ difference }: Pick<ChangeRow, 'difference'>): Difference => inCurrentForm(difference as Difference)
+export const differenceOf = ({ difference }: Pick<ChangeRow, 'difference'>): Difference => differenceInCurrentForm(difference as Difference)
 
 /** What a collector was asked for and, once it came, what it sent. */
 export interface CollectionRow {

@@ -4,7 +4,7 @@ import { describe, expect, it } from 'vitest'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
 import { anyCommand } from '../testing/any-command.js'
 import { apply, applyAll, type Command } from '../commands/index.js'
-import { CommandError, compose, emptyDifference, Estate, inCurrentForm, invert, isEmpty, type Difference } from './index.js'
+import { CommandError, compose, emptyDifference, Estate, differenceInCurrentForm, invert, isEmpty, type Difference } from './index.js'
 
 const start = smallEstate()
 
@@ -33,7 +33,7 @@ describe('a difference', () => {
     if (!record) throw new Error('no network')
     const { searchDomain: _, mtu: _mtu, ...older } = record
     const logged: Difference = { added: {}, updated: {}, removed: { [record.id]: { kind: 'network', record: older as never } } }
-    expect(inCurrentForm(logged).removed[record.id]?.record).toEqual({ ...record, mtu: 1500, searchDomain: null })
+    expect(differenceInCurrentForm(logged).removed[record.id]?.record).toEqual({ ...record, mtu: 1500, searchDomain: null })
   })
   it('inverts: applied and taken back leaves the records as they were', () =>
     fc.assert(

@@ -1,6 +1,6 @@
 import sameValue from 'fast-deep-equal'
-import type { Field } from './field.js'
-import { kinds, type AnyRecord, type Kind } from './kinds/index.js'
+import type { AnyRecord, Kind } from './kinds/index.js'
+import { inCurrentForm } from './upgrades.js'
 
 /** A record that came or went. */
 export interface Presence {
@@ -44,33 +44,27 @@ export function invert({ added, updated, removed }: Difference): Difference {
 }
 
 /**
- * A difference with its records as their kinds are defined today: a field that is newer than the difference has its
- * default, or nothing; one that is no longer there is left out.
+ * A difference that an earlier Insel logged, with its records in the form of today.
  *
- * @example inCurrentForm(JSON.parse(logged)) // an address logged before it had a name has name: null
+ * @example differenceInCurrentForm(JSON.parse(logged)) // an address logged before it had a name has name: null
  */
-export function inCurrentForm({ added, updated, removed }: Difference): Difference {
-  const filled = (kind: Kind, record: AnyRecord): AnyRecord => {
-    const values = record as unknown as Readonly<Record<string, unknown>>
-    const fields = Object.entries<Field>(kinds[kind].fields)
-    if (Object.keys(values).length === fields.length + 1 && fields.every(([name]) => name in values)) return record
-    return {
-      id: record.id,
-      ...Object.fromEntries(
-        fields.map(([name, field]) => [name, name in values ? values[name] : 'default' in field ? field.default : null]),
-      ),
-    } as unknown as AnyRecord
-  }
-  const presence = ([id, { kind, record }]: [string, Presence]): [string, Presence] => [id, { kind, record: filled(kind, record) }]
+export function differenceInCurrentForm({ added, updated, removed }: Difference): Difference {
+  const presences = (all: Difference['added']) =>
+    Object.fromEntries(
+      Object.entries(all).flatMap(([id, { kind, record }]): [string, Presence][] => {
+        const now = inCurrentForm(kind, record)
+        return now ? [[id, now]] : []
+      }),
+    )
   return {
-    added: Object.fromEntries(Object.entries(added).map(presence)),
+    added: presences(added),
     updated: Object.fromEntries(
-      Object.entries(updated).map(([id, { kind, from, to }]): [string, Update] => [
-        id,
-        { kind, from: filled(kind, from), to: filled(kind, to) },
-      ]),
+      Object.entries(updated).flatMap(([id, { kind, from, to }]): [string, Update][] => {
+        const [before, after] = [inCurrentForm(kind, from), inCurrentForm(kind, to)]
+        return before && after ? [[id, { kind: after.kind, from: before.record, to: after.record }]] : []
+      }),
     ),
-    removed: Object.fromEntries(Object.entries(removed).map(presence)),
+    removed: presences(removed),
   }
 }
 

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
 import { applyAll, type Command } from '../commands/index.js'
-import { guestStates, inCurrentForm, isInService, isPoweredOn, recordPhrase, statesAfter, type Difference } from './index.js'
+import { guestStates, differenceInCurrentForm, isInService, isPoweredOn, recordPhrase, statesAfter, type Difference } from './index.js'
 
 const id = idOf('playout')
 const with_ = (...commands: Command[]) => applyAll(smallEstate(), commands, testContext()).estate
@@ -107,5 +107,5 @@ it('a difference that was logged with a field that is gone comes back without it
     updated: {},
     removed: {},
   } as unknown as Difference
-  expect(inCurrentForm(logged).added[id]?.record).toEqual(guest)
+  expect(differenceInCurrentForm(logged).added[id]?.record).toEqual(guest)
 })

@@ -7,7 +7,7 @@ export {
   compose,
   DifferenceSum,
   emptyDifference,
-  inCurrentForm,
+  differenceInCurrentForm,
   invert,
   isEmpty,
   sameRecord,
@@ -108,3 +108,4 @@ export {
 export { sheetSubjects, sheetWorks } from './kinds/sheets.js'
 export { portRoles } from './kinds/hardware.js'
 export { groupKinds, protocols } from './kinds/traffic.js'
+export { inCurrentForm, upgraded, type Upgrade } from './upgrades.js'

@@ -6,6 +6,7 @@ import {
   kindNames,
   kinds,
   readFields,
+  upgraded,
   type AnyRecord,
   type Difference,
   type Kind,
@@ -71,7 +72,7 @@ export function readEstateFile(text: string): EstateFileReading {
     return { problems: ['The file holds no “records”.'] }
   const problems: string[] = []
   const added: Record<string, { kind: Kind; record: AnyRecord }> = {}
-  for (const [kind, list] of Object.entries(file.records)) {
+  for (const [kind, list] of Object.entries(upgradedLists(file.records as Readonly<Record<string, unknown>>))) {
     if (!(kindNames as readonly string[]).includes(kind)) problems.push(`records.${kind}: there is no such kind.`)
     else if (!Array.isArray(list)) problems.push(`records.${kind} is a list.`)
     else readKind(kind as Kind, list, added, problems)
@@ -88,6 +89,26 @@ export function readEstateFile(text: string): EstateFileReading {
     return { problems: [error.message] }
   }
   return { estate, difference }
+}
+
+/** The lists of a file as their kinds are called now, each record upgraded; what is no list or no record is left to be told of. */
+function upgradedLists(records: Readonly<Record<string, unknown>>): Readonly<Record<string, unknown>> {
+  const lists: Record<string, unknown> = {}
+  for (const [kind, list] of Object.entries(records)) {
+    const now = upgraded(kind, {})?.kind
+    if (now === undefined) continue
+    if (!Array.isArray(list)) lists[now] = list
+    else
+      lists[now] = [
+        ...((lists[now] as readonly unknown[] | undefined) ?? []),
+        ...list.map((record: unknown) =>
+          typeof record === 'object' && record !== null && !Array.isArray(record)
+            ? (upgraded(kind, record as Readonly<Record<string, unknown>>)?.values ?? record)
+            : record,
+        ),
+      ]
+  }
+  return lists
 }
 
 function readKind(

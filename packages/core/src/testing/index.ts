@@ -1,2 +1,3 @@
 export { generateEstate, generateRecords, type EstateSize } from './generate-estate.js'
 export { idOf, ids, smallEstate, smallEstateCommands, testContext, TODAY } from './small-estate.js'
+export { SCHEMA } from './kept-schema.js'

@@ -1,0 +1,120 @@
+import type { Field } from './field.js'
+import { kinds, type AnyRecord, type Kind } from './kinds/index.js'
+
+/**
+ * What became of a kind, a command or fields of theirs, so that records, logged differences and files made before can be read. One is
+ * written whenever something that was recorded is renamed or goes; what is new has its default and needs none.
+ */
+export interface Upgrade {
+  /** What was changed, in words. */
+  readonly name: string
+  /** The kind or the verb it was of, as it was called then. */
+  readonly of: string
+  /** What the kind or the verb is called now; `null`: it is gone, with its records. */
+  readonly isNow?: string | null
+  /** What its fields are called now, by what they were called; `null`: gone. */
+  readonly fields?: Readonly<Record<string, string | null>>
+}
+
+/** Every upgrade, the oldest first. */
+export const upgrades: readonly Upgrade[] = [
+  {
+    name: 'The system of a guest is a record of its own; the migration of the tables found it by its name.',
+    of: 'guest',
+    fields: { system: null },
+  },
+]
+
+type Values = Readonly<Record<string, unknown>>
+
+/** Values of a kind or a verb as they are called now. */
+function renamed(of: string, values: Values, list: readonly Upgrade[]): { of: string; values: Values } | undefined {
+  let current: { of: string; values: Values } = { of, values }
+  for (const upgrade of list) {
+    if (upgrade.of !== current.of) continue
+    if (upgrade.isNow === null) return undefined
+    const { fields = {} } = upgrade
+    const isOld = Object.keys(fields).some((name) => name in current.values)
+    current = {
+      of: upgrade.isNow ?? current.of,
+      values: isOld
+        ? Object.fromEntries(
+            Object.entries(current.values).flatMap(([name, value]): [string, unknown][] => {
+              const now = name in fields ? fields[name] : name
+              return now === null || now === undefined ? [] : [[now, value]]
+            }),
+          )
+        : current.values,
+    }
+  }
+  return current
+}
+
+const actions = /^(.+)\.(add|update|remove)$/
+const isObject = (value: unknown): value is Values => typeof value === 'object' && value !== null && !Array.isArray(value)
+
+/**
+ * A command that a record keeps, as it is called now.
+ *
+ * @returns undefined where what it was of is gone
+ * @example upgradedCommand({ type: 'guest.add', record: { name: 'vault', system: 'Text-only server' } }) // without the system
+ */
+export function upgradedCommand(command: unknown, list: readonly Upgrade[] = upgrades): unknown {
+  if (!isObject(command) || typeof command['type'] !== 'string') return command
+  const { type, ...values } = command
+  const [, kind, action] = actions.exec(type) ?? []
+  if (kind === undefined || action === undefined || list.some(({ of }) => of === type)) {
+    const verb = renamed(type, values, list)
+    return verb && { type: verb.of, ...verb.values }
+  }
+  const part = action === 'add' ? 'record' : 'changes'
+  const given = values[part]
+  const now = renamed(kind, isObject(given) ? given : {}, list)
+  return now && { type: `${now.of}.${action}`, ...values, ...(isObject(given) ? { [part]: now.values } : {}) }
+}
+
+/**
+ * A record that was made by an earlier Insel, as its kind is called and defined now: what was renamed has its new name, what went is left
+ * out, and commands in it are upgraded with it. Fields that are newer are not filled in.
+ *
+ * @returns undefined where its kind is gone
+ * @example upgraded('guest', { id, name: 'vault', system: 'Text-only server' }) // { kind: 'guest', values: { id, name: 'vault' } }
+ */
+export function upgraded(kind: string, record: Values, list: readonly Upgrade[] = upgrades): { kind: string; values: Values } | undefined {
+  const now = renamed(kind, record, list)
+  if (!now) return undefined
+  const fields = (kinds as Readonly<Record<string, { readonly fields: Readonly<Record<string, Field>> } | undefined>>)[now.of]?.fields ?? {}
+  const held = Object.entries(now.values).filter(([name, value]) => fields[name]?.type === 'commands' && Array.isArray(value))
+  if (held.length === 0) return { kind: now.of, values: now.values }
+  const commands = held.map(([name, value]) => [
+    name,
+    (value as readonly unknown[]).map((command) => upgradedCommand(command, list)).filter((command) => command !== undefined),
+  ])
+  return { kind: now.of, values: { ...now.values, ...(Object.fromEntries(commands) as Values) } }
+}
+
+/**
+ * A record of an earlier Insel in the form of today: upgraded, and a field that is newer than the record has its default, or nothing.
+ *
+ * @returns undefined where its kind is gone
+ * @throws Error when it has a field that nobody knows: an upgrade is missing
+ */
+export function inCurrentForm(kind: string, record: AnyRecord, list?: readonly Upgrade[]): { kind: Kind; record: AnyRecord } | undefined {
+  const now = upgraded(kind, record, list)
+  if (!now) return undefined
+  const fields = Object.entries<Field>(kinds[now.kind as Kind].fields)
+  if (Object.keys(now.values).length === fields.length + 1 && fields.every(([name]) => name in now.values))
+    return { kind: now.kind as Kind, record: now.values as unknown as AnyRecord }
+  const known = new Set(['id', ...fields.map(([name]) => name)])
+  const unknown = Object.keys(now.values).find((name) => !known.has(name))
+  if (unknown !== undefined) throw new Error(`No upgrade says what became of “${unknown}” of a ${kind}.`)
+  return {
+    kind: now.kind as Kind,
+    record: {
+      id: record.id,
+      ...Object.fromEntries(
+        fields.map(([name, field]) => [name, name in now.values ? now.values[name] : 'default' in field ? field.default : null]),
+      ),
+    } as unknown as AnyRecord,
+  }
+}
