@@ -17,7 +17,7 @@ export interface Upgrade {
 }
 
 /** Every upgrade, the oldest first. */
-export const upgrades: readonly Upgrade[] = [
+const upgrades: readonly Upgrade[] = [
   {
     name: 'The system of a guest is a record of its own; the migration of the tables found it by its name.',
     of: 'guest',
