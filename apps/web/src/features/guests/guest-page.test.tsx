@@ -1,32 +1,14 @@
 // @vitest-environment jsdom
 import { idOf } from '@insel/core/testing'
-import { act, cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react'
-import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
-import { stubServer } from '../../testing/api-stand-in'
-import { renderPlace } from '../../testing/render-place'
+import { screen, waitFor } from '@testing-library/react'
+import { afterEach, describe, expect, it } from 'vitest'
+import { leavePage, openPage, press, rowOf, type } from '../../testing/open-page'
 
-beforeEach(() => localStorage.clear())
-afterEach(() => {
-  cleanup()
-  vi.unstubAllGlobals()
-})
+afterEach(leavePage)
 
-async function open(guest: string, before: Parameters<ReturnType<typeof stubServer>['change']>[0] = []) {
-  const api = stubServer()
-  if (before.length > 0) api.change(before)
-  const page = await renderPlace(`guests/${idOf(guest)}`)
-  await screen.findByRole('heading', { level: 1 })
-  return { api, ...page }
-}
-const press = (name: RegExp | string) => act(() => Promise.resolve(fireEvent.click(screen.getByRole('button', { name }))))
+const open = (guest: string, before: Parameters<typeof openPage>[1] = []) => openPage(`guests/${idOf(guest)}`, before)
 /** What stands beside a term of the list of facts; undefined where the list does not have it. */
 const fact = (label: string) => screen.queryByText(label, { selector: 'dt' })?.nextElementSibling?.textContent ?? undefined
-const rowOf = (text: string) => {
-  const row = screen.getByText(text).closest('tr')
-  if (!row) throw new Error(`${text} is in no row`)
-  return within(row)
-}
-
 describe('the page of a guest', () => {
   it('says what is recorded, and nothing of what is not', async () => {
     await open('playout', [
@@ -56,11 +38,11 @@ describe('the page of a guest', () => {
   it('assigns the address that was typed, and empties the field; one that is refused stays typed', async () => {
     const { view } = await open('playout')
     const field = screen.getByLabelText<HTMLInputElement>('Address for adapter 1')
-    fireEvent.change(field, { target: { value: '10.61.40.9' } })
+    await type('Address for adapter 1', '10.61.40.9')
     await press('Assign')
     await waitFor(() => expect(view().estate.referring('address', 'adapterId', idOf('playoutAdapter'))).toHaveLength(2))
     await waitFor(() => expect(field.value).toBe(''))
-    fireEvent.change(field, { target: { value: '10.61.40.9' } })
+    await type('Address for adapter 1', '10.61.40.9')
     await press('Assign')
     expect((await screen.findByRole('alert')).textContent).toContain('10.61.40.9')
     expect(field.value).toBe('10.61.40.9')
@@ -85,5 +67,53 @@ describe('the page of a guest', () => {
     expect(fact('Copies')).toBe('server-1')
     expect(screen.queryByText('Starts after')).toBeNull()
     expect(screen.queryByRole('button', { name: /^Record as/ })).toBeNull()
+  })
+})
+
+describe('a disk of a guest', () => {
+  const openExtend = async (before: Parameters<typeof openPage>[1] = []) => {
+    const page = await open('playout', before)
+    await press(/^Extend\s*disk 1/)
+    return page
+  }
+
+  it('is extended to a size that is larger, and the order of work is said', async () => {
+    const { view } = await openExtend()
+    await type('New size', '150G')
+    expect(screen.getByText(/A disk only grows/)).toBeDefined()
+    await type('New size', '300G')
+    expect(screen.getByText(/Extend the partition/)).toBeDefined()
+    await press('Record the new size')
+    await waitFor(() => expect(view().estate.find('disk', idOf('playoutDisk'))?.sizeBytes).toBe(300 * 2 ** 30))
+  })
+
+  it('says what no size is, and that a snapshot is in the way', async () => {
+    await openExtend([{ type: 'snapshot.add', record: { guestId: idOf('playout'), name: 'before', takenAt: '2027-01-17T08:00:00.000Z' } }])
+    await type('New size', 'twice')
+    expect(screen.getByText(/“twice”/)).toBeDefined()
+    expect(screen.getByText(/1 snapshot/)).toBeDefined()
+  })
+
+  it('is made thick, with what that takes at once', async () => {
+    const { view } = await openExtend()
+    expect(screen.getByText(/It takes 120\sGiB more of nvme-1 at once/)).toBeDefined()
+    await press('Record it as thick')
+    await waitFor(() => expect(view().estate.find('disk', idOf('playoutDisk'))?.provisioning).toBe('thick'))
+  })
+})
+
+describe('snapshots of a guest', () => {
+  it('are recorded one upon the other, and one that goes hands on what stands on it', async () => {
+    const { view } = await open('playout')
+    const names = () => view().estate.referring('snapshot', 'guestId', idOf('playout'))
+    for (const name of ['before update', 'after update']) {
+      await type('What the snapshot is taken for', name)
+      await press('Record a snapshot')
+      await waitFor(() => expect(names().map((one) => one.name)).toContain(name))
+    }
+    const [first, second] = names()
+    expect(second?.parentId).toBe(first?.id)
+    await press(/^Record as removed\s*before update/)
+    await waitFor(() => expect(names().map(({ name, parentId }) => [name, parentId])).toEqual([['after update', null]]))
   })
 })
