@@ -1,6 +1,7 @@
 import {
   ESTATE_TYPE,
   PERSON_HEADER,
+  PROBLEM_TYPE,
   type CatalogueResponse,
   type ChangesPage,
   type CollectionStarted,
@@ -31,10 +32,10 @@ export class ProblemResponse extends Error {
   }
 }
 
-/** The server could not be reached at all. */
+/** The server could not be reached, or something on the way to it answered instead. */
 export class Unreachable extends Error {
-  constructor() {
-    super('The server does not answer. What you entered is still here; try again when it is back.')
+  constructor(what = 'The server does not answer.') {
+    super(`${what} What you entered is still here; try again when it is back.`)
   }
 }
 
@@ -46,8 +47,22 @@ async function call<T>(path: string, init?: RequestInit): Promise<T> {
     if (error instanceof TypeError) throw new Unreachable()
     throw error
   }
-  if (response.ok) return (await response.json()) as T
-  throw new ProblemResponse((await response.json()) as Problem)
+  const type = response.headers.get('content-type') ?? ''
+  if (!type.startsWith(response.ok ? 'application/json' : PROBLEM_TYPE))
+    throw new Unreachable(`The server does not answer: what came instead (${response.status}) is not from it.`)
+  const answer = await readJson(response)
+  if (response.ok) return answer as T
+  throw new ProblemResponse(answer as Problem)
+}
+
+/** An answer's body; one that breaks off on the way is as good as none. */
+async function readJson(response: Response): Promise<unknown> {
+  try {
+    return await response.json()
+  } catch (error) {
+    if (error instanceof TypeError || error instanceof SyntaxError) throw new Unreachable('The server’s answer broke off.')
+    throw error
+  }
 }
 
 const post = <T>(path: string, body: unknown, personId?: string) =>
@@ -113,4 +128,10 @@ export const api = {
     const params = new URLSearchParams(Object.entries(query).flatMap(([name, value]) => (value ? [[name, value]] : [])))
     return call<ChangesPage>(`/estates/${estateId}/changes?${params}`)
   },
+}
+
+/** What the server or the way to it said, to be shown where one asked. @throws what is neither */
+export const sentenceOf = (error: unknown): string => {
+  if (error instanceof ProblemResponse || error instanceof Unreachable) return error.message
+  throw error
 }

@@ -2,6 +2,7 @@
 import { cleanup, fireEvent, render } from '@testing-library/react'
 import { MemoryRouter, Route, Routes } from 'react-router'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { api, Unreachable } from './api'
 import { useGoKeys, useKey } from './keys'
 import { usePaths } from './paths'
 import { readStored, store } from './storage'
@@ -125,5 +126,24 @@ describe('the theme', () => {
     cleanup()
     expect(render(<Probe />).container.textContent).toBe('dark')
     expect([localStorage.getItem('insel.theme'), document.documentElement.dataset['theme']]).toEqual(['dark', 'dark'])
+  })
+})
+
+describe('an answer that is not the server’s', () => {
+  const answer = (response: Response | Error) =>
+    vi.stubGlobal('fetch', () => (response instanceof Error ? Promise.reject(response) : Promise.resolve(response)))
+  afterEach(() => vi.unstubAllGlobals())
+
+  it.each([
+    ['nothing at all', new TypeError('Failed to fetch'), /^The server does not answer\. What you entered/],
+    ['a page of a proxy', new Response('<html>Bad gateway</html>', { status: 502, headers: { 'content-type': 'text/html' } }), /\(502\)/],
+    ['a page to sign in at', new Response('<html></html>', { headers: { 'content-type': 'text/html' } }), /\(200\)/],
+    ['half of one', new Response('{"revision": 4', { headers: { 'content-type': 'application/json' } }), /broke off/],
+  ])('%s is told as such, and nothing is lost', async (_, response, sentence) => {
+    answer(response)
+    const error: unknown = await api.estates().catch((reason: unknown) => reason)
+    expect(error).toBeInstanceOf(Unreachable)
+    expect((error as Error).message).toMatch(sentence)
+    expect((error as Error).message).toContain('What you entered is still here')
   })
 })

@@ -39,5 +39,5 @@ export function rowOf(text: string | RegExp) {
 export const rows = (table = screen.getByRole('table')): string[][] =>
   within(table)
     .getAllByRole('row')
-    .map((row) => [...row.querySelectorAll('td,th[scope=row]')].map((cell) => cell.textContent ?? ''))
+    .map((row) => [...row.querySelectorAll('td,th[scope=row]')].map((cell) => cell.textContent))
     .filter((cells) => cells.length > 0)

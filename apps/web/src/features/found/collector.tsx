@@ -1,12 +1,11 @@
 import { timeZoneOf } from '@insel/core'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
-import { api } from '../../lib/api'
+import { api, sentenceOf } from '../../lib/api'
 import { useEstate } from '../../estate'
 import { formatInstant } from '../../lib/time'
 import { Button } from '../../ui/button'
 import { Part, Trouble } from '../../ui/page'
-import { sentenceOf } from './comparison'
 import type { FoundWork, Taken } from './found-work'
 
 export function Collector({ work, take }: { work: FoundWork; take: (taken: Taken) => void }) {

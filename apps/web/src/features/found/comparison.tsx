@@ -1,6 +1,5 @@
 import { keepAsFinding, type ComparedLine, type FoundReading } from '@insel/core'
 import { useMemo, useState } from 'react'
-import { ProblemResponse, Unreachable } from '../../lib/api'
 import { useEstate } from '../../estate'
 import { useRecord } from '../../lib/use-record'
 import { Button } from '../../ui/button'
@@ -114,9 +113,4 @@ function ComparedRow({ line, isChosen, toggle }: { line: ComparedLine; isChosen:
       </td>
     </tr>
   )
-}
-
-export const sentenceOf = (error: unknown): string => {
-  if (error instanceof ProblemResponse || error instanceof Unreachable) return error.message
-  throw error
 }

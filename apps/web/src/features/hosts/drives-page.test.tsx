@@ -16,7 +16,7 @@ const drives = (count: number, labelBytes = 4 * TB): readonly Command[] =>
 /** The cells of a level: usable, may fail, to mind. */
 const level = (name: string) => {
   const row = screen.getByRole('rowheader', { name }).closest('tr')
-  return [...(row?.querySelectorAll('td') ?? [])].map((cell) => cell.textContent ?? '')
+  return [...(row?.querySelectorAll('td') ?? [])].map((cell) => cell.textContent)
 }
 
 describe('an array on paper', () => {

@@ -1,11 +1,10 @@
 import { compareFound, redfishSystems, takeOver, type Host } from '@insel/core'
 import { useMemo, useState } from 'react'
-import { api } from '../../lib/api'
+import { api, sentenceOf } from '../../lib/api'
 import { useEstate } from '../../estate'
 import { Button } from '../../ui/button'
 import { Part, Trouble } from '../../ui/page'
 import { FoundView } from '../found/found-view'
-import { sentenceOf } from '../found/comparison'
 import { type FoundWork, type Taken } from '../found/found-work'
 import { HostFrame } from './host-frame'
 

@@ -48,7 +48,7 @@ describe('an address of a network', () => {
 })
 
 describe('the choice of an attachment', () => {
-  const answers = () => screen.getAllByRole('listitem').map((item) => item.textContent ?? '')
+  const answers = () => screen.getAllByRole('listitem').map((item) => item.textContent)
 
   it('is bridged when others on the LAN have to reach in, and says why the rest will not do', async () => {
     await openPage('networks/reach')

@@ -9,7 +9,7 @@ const counts = () =>
   within(screen.getAllByRole('table')[0] as HTMLElement)
     .getAllByRole('row')
     .slice(1)
-    .map((row) => [...row.querySelectorAll('td')].map((cell) => cell.textContent ?? ''))
+    .map((row) => [...row.querySelectorAll('td')].map((cell) => cell.textContent))
 
 describe('what still fits', () => {
   it('is counted by host, with what ends it', async () => {
