@@ -1,5 +1,5 @@
 import type { ListPage } from '@insel/contract'
-import { fixOf, isId, rules, type Command, type Finding, type Severity } from '@insel/core'
+import { fixOf, isId, rules, type Command, type Finding, severities } from '@insel/core'
 import { EntityManager } from '@mikro-orm/postgresql'
 import { Controller, Get, Param, ParseUUIDPipe, Query } from '@nestjs/common'
 import { ApiOperation, ApiQuery, ApiTags } from '@nestjs/swagger'
@@ -7,7 +7,6 @@ import { InEstate } from '../access/access.js'
 import { EstateCache } from '../estates/estate-cache.js'
 import { malformed } from '../problems/problem.js'
 
-const severities: readonly Severity[] = ['error', 'warning', 'notice']
 /** A finding as scripts get it: with the commands of its fix, where there is one. */
 type FindingWithFix = Finding & { readonly fix: readonly Command[] | null }
 
@@ -31,7 +30,7 @@ export class FindingsController {
     @Query('rule') rule?: string,
     @Query('subject') subject?: string,
   ): Promise<ListPage<FindingWithFix>> {
-    if (severity !== undefined && !severities.includes(severity as Severity))
+    if (severity !== undefined && !severities.some((one) => one === severity))
       throw malformed(`severity is one of ${severities.join(', ')}.`)
     if (rule !== undefined && !rules.some(({ id }) => id === rule)) throw malformed(`There is no rule “${rule}”.`)
     if (subject !== undefined && !isId(subject)) throw malformed('subject is the id of a record.')

@@ -46,7 +46,7 @@ export const verificationSteps = [
   ['verify-backup', 'Its backup is planned'],
 ] as const
 
-/** What the sheet says of a guest, and what it leaves out. */
+/** What the sheet says of a guest, and what it leaves out: a new field does not compile until somebody has decided. */
 type OnSheet = Decided<
   'guest',
   | 'name'
@@ -83,9 +83,11 @@ type OnSheet = Decided<
   | 'note'
 >
 
+const onSheet = (guest: Guest): OnSheet => guest
+
 /** The install sheet of a guest: every step with the plan's values in it, its traps where they bite, and what became of it. */
 export const installSheet = (estate: Estate, guest: Guest, sheet = sheetOf(estate, 'guestId', guest.id)): WorkSheet =>
-  workSheet(estate, sheet, 'guestId', planSteps(estate, guest), {
+  workSheet(estate, sheet, 'guestId', planSteps(estate, onSheet(guest)), {
     ...Object.fromEntries(verificationSteps.map(([key]) => [key, 1])),
     ...USUAL_MINUTES,
   })
@@ -143,7 +145,7 @@ const gapOf = (gap: string | undefined) => (gap ? { gap } : {})
 const trapOf = (remarks: readonly DeviceRemark[], ...traps: DeviceRemark['trap'][]) =>
   remarks.find(({ trap, severity }) => traps.includes(trap) && severity !== 'notice')
 
-function imageStep(estate: Estate, guest: OnSheet): PlannedStep {
+function imageStep(estate: Estate, guest: Guest): PlannedStep {
   const image = estate.find('image', guest.mediumId)
   const host = estate.find('host', guest.hostId)
   const store = estate.find('store', image?.storeId)
@@ -170,7 +172,7 @@ function imageStep(estate: Estate, guest: OnSheet): PlannedStep {
   }
 }
 
-function devicesStep(estate: Estate, guest: OnSheet, remarks: readonly DeviceRemark[]): PlannedStep {
+function devicesStep(estate: Estate, guest: Guest, remarks: readonly DeviceRemark[]): PlannedStep {
   const { disks, adapters } = devicePlanOf(estate, guest)
   const worst = remarks.find(({ severity }) => severity === 'error')
   return {
@@ -196,7 +198,7 @@ function adapterLine(estate: Estate, { position, model, mac, networkId, isConnec
   return `Adapter ${position}: ${model}, MAC ${mac}, on ${plug}${isConnected ? '' : ', not connected at power-on'}.`
 }
 
-function attachStep(estate: Estate, guest: OnSheet): PlannedStep {
+function attachStep(estate: Estate, guest: Guest): PlannedStep {
   const gaps = [
     ...(estate.find('image', guest.mediumId) ? [] : ['no medium is attached']),
     ...(guest.mediumConnected ? [] : ['the medium is not connected at power-on']),
@@ -211,7 +213,7 @@ function attachStep(estate: Estate, guest: OnSheet): PlannedStep {
   }
 }
 
-function installerStep(estate: Estate, guest: OnSheet, remarks: readonly DeviceRemark[]): PlannedStep {
+function installerStep(estate: Estate, guest: Guest, remarks: readonly DeviceRemark[]): PlannedStep {
   const installer = guest.installer ?? estate.find('image', guest.mediumId)?.installer ?? null
   const plan = plannedAddress(estate, guest)
   const driver = trapOf(remarks, 'disk-driver', 'disk-driver-image')
@@ -240,7 +242,7 @@ function installerStep(estate: Estate, guest: OnSheet, remarks: readonly DeviceR
   }
 }
 
-function layoutStep(estate: Estate, guest: OnSheet, remarks: readonly DeviceRemark[]): PlannedStep {
+function layoutStep(estate: Estate, guest: Guest, remarks: readonly DeviceRemark[]): PlannedStep {
   const { disks } = devicePlanOf(estate, guest)
   const system = estate.find('system', guest.systemId)
   const small = trapOf(remarks, 'below-minimum')
@@ -259,7 +261,7 @@ function layoutStep(estate: Estate, guest: OnSheet, remarks: readonly DeviceRema
   }
 }
 
-function networkStep(estate: Estate, guest: OnSheet, remarks: readonly DeviceRemark[]): PlannedStep {
+function networkStep(estate: Estate, guest: Guest, remarks: readonly DeviceRemark[]): PlannedStep {
   const plan = plannedAddress(estate, guest)
   const length = plan?.subnet ? prefixOf(plan.subnet).bits : undefined
   const trap = trapOf(remarks, 'adapter-driver', 'adapter-driver-image')
@@ -290,7 +292,7 @@ function networkStep(estate: Estate, guest: OnSheet, remarks: readonly DeviceRem
   }
 }
 
-const accountStep = (estate: Estate, guest: OnSheet): PlannedStep => ({
+const accountStep = (estate: Estate, guest: Guest): PlannedStep => ({
   key: 'account',
   title: 'Account and time zone',
   lines: [
@@ -299,14 +301,14 @@ const accountStep = (estate: Estate, guest: OnSheet): PlannedStep => ({
   ],
 })
 
-const packagesStep = (_: Estate, guest: OnSheet): PlannedStep => ({
+const packagesStep = (_: Estate, guest: Guest): PlannedStep => ({
   key: 'packages',
   title: 'What to install',
   lines: [guest.packages ?? 'Nothing is planned: take the least, and remote login.'],
   ...gapOf(guest.packages ? undefined : 'What to install is not planned.'),
 })
 
-function ejectStep(estate: Estate, guest: OnSheet): PlannedStep {
+function ejectStep(estate: Estate, guest: Guest): PlannedStep {
   const image = estate.find('image', guest.mediumId)
   return {
     key: 'eject',
@@ -321,7 +323,7 @@ function ejectStep(estate: Estate, guest: OnSheet): PlannedStep {
   }
 }
 
-const updatesStep = (guest: OnSheet): PlannedStep => ({
+const updatesStep = (guest: Guest): PlannedStep => ({
   key: 'updates',
   title: 'Security updates',
   lines: [

@@ -28,7 +28,7 @@ const USUAL_MINUTES: Readonly<Record<string, number>> = {
   'boot-order': 5,
 }
 
-/** What the sheet says of a host, and what it leaves out. */
+/** What the sheet says of a host, and what it leaves out: a new field does not compile until somebody has decided. */
 type OnSheet = Decided<
   'host',
   | 'name'
@@ -68,9 +68,11 @@ type OnSheet = Decided<
   | 'note'
 >
 
+const onSheet = (host: Host): OnSheet => host
+
 /** The build sheet of a host: every step with the plan's values in it, and what became of it. */
 export const buildSheet = (estate: Estate, host: Host, sheet = sheetOf(estate, 'hostId', host.id)): WorkSheet =>
-  workSheet(estate, sheet, 'hostId', planSteps(estate, host), USUAL_MINUTES)
+  workSheet(estate, sheet, 'hostId', planSteps(estate, onSheet(host)), USUAL_MINUTES)
 
 function planSteps(estate: Estate, host: Host): readonly PlannedStep[] {
   const platform = platformOf(estate, host)
@@ -128,7 +130,7 @@ function planSteps(estate: Estate, host: Host): readonly PlannedStep[] {
   ]
 }
 
-function materialsStep(estate: Estate, host: OnSheet): PlannedStep {
+function materialsStep(estate: Estate, host: Host): PlannedStep {
   const missing = materialsOf(estate, host).filter(({ isAtHand }) => !isAtHand)
   return {
     key: 'materials',
@@ -139,7 +141,7 @@ function materialsStep(estate: Estate, host: OnSheet): PlannedStep {
   }
 }
 
-function mountStep(estate: Estate, host: OnSheet): PlannedStep {
+function mountStep(estate: Estate, host: Host): PlannedStep {
   const wired = portsOf(estate, host).filter(({ medium }) => medium !== 'wireless')
   const used = wired.filter(({ role, cable, farEnd }) => role !== null || cable === 'present' || farEnd !== null)
   const empty = wired.filter((port) => !used.includes(port))
@@ -166,7 +168,7 @@ const namesOf = (ports: readonly Port[]) => ports.map(({ name }) => name).join('
 const cableLine = ({ name, medium, speedMbps, role, farEnd, cable }: Port) =>
   `${name} (${medium}, ${formatMbps(speedMbps)}${role ? `, carries ${role}` : ''}): ${farEnd ? `to ${farEnd}` : 'far end not recorded'}${cable === 'missing' ? '; no cable yet' : ''}.`
 
-function imageStep(estate: Estate, host: OnSheet): PlannedStep {
+function imageStep(estate: Estate, host: Host): PlannedStep {
   const image = estate.find('image', host.imageId)
   if (!image)
     return {
@@ -188,7 +190,7 @@ function imageStep(estate: Estate, host: OnSheet): PlannedStep {
   }
 }
 
-function stickStep(estate: Estate, host: OnSheet): PlannedStep {
+function stickStep(estate: Estate, host: Host): PlannedStep {
   const image = estate.find('image', host.imageId)
   const isSmall = image && host.stickBytes !== null && host.stickBytes < image.sizeBytes
   const gap =
@@ -225,7 +227,7 @@ function arraysByUse(estate: Estate, host: Host): { readonly under: readonly Dri
 }
 
 /** An array that holds the system is made before the install: made afterwards, it would wipe it. */
-function installArraysStep(estate: Estate, host: OnSheet): readonly PlannedStep[] {
+function installArraysStep(estate: Estate, host: Host): readonly PlannedStep[] {
   const { under } = arraysByUse(estate, host)
   if (under.length === 0) return []
   return [
@@ -241,7 +243,7 @@ function installArraysStep(estate: Estate, host: OnSheet): readonly PlannedStep[
   ]
 }
 
-function targetStep(estate: Estate, host: OnSheet): PlannedStep {
+function targetStep(estate: Estate, host: Host): PlannedStep {
   const targets = installDrives(estate, host)
   const { under } = arraysByUse(estate, host)
   const nameless = targets.find(({ serial }) => !serial)
@@ -270,7 +272,7 @@ function targetStep(estate: Estate, host: OnSheet): PlannedStep {
   }
 }
 
-function managementStep(estate: Estate, host: OnSheet): PlannedStep {
+function managementStep(estate: Estate, host: Host): PlannedStep {
   const plan = managementPlan(estate, host)
   const ports = rolePlan(estate, host).find(({ role }) => role === 'management')?.ports ?? []
   return {
@@ -286,7 +288,7 @@ function managementStep(estate: Estate, host: OnSheet): PlannedStep {
   }
 }
 
-function firstChecksStep(estate: Estate, host: OnSheet): PlannedStep {
+function firstChecksStep(estate: Estate, host: Host): PlannedStep {
   const plan = managementPlan(estate, host)
   const url = platformOf(estate, host).managementUrl?.replace('{name}', plan.fullName)
   const valued = (check: string) => {
@@ -297,7 +299,7 @@ function firstChecksStep(estate: Estate, host: OnSheet): PlannedStep {
   return { key: 'first-checks', title: 'First checks, in this order', lines: firstChecks.map(valued) }
 }
 
-function arraysStep(estate: Estate, host: OnSheet): PlannedStep {
+function arraysStep(estate: Estate, host: Host): PlannedStep {
   const { under, beside } = arraysByUse(estate, host)
   const storesOn = (array: DriveArray) =>
     estate.referring('store', 'arrayId', array.id).map(({ name, capacityBytes }) => `${name} ${formatBytes(capacityBytes)}`)
@@ -324,7 +326,7 @@ function arraysStep(estate: Estate, host: OnSheet): PlannedStep {
   }
 }
 
-function licenceStep(estate: Estate, host: OnSheet): PlannedStep {
+function licenceStep(estate: Estate, host: Host): PlannedStep {
   const { trialDays, name } = platformOf(estate, host)
   return {
     key: 'licence',
