@@ -46,7 +46,7 @@ export function Out() {
           Guests as CSV
         </Button>
         <p className="text-faint text-[13px] mb-1">
-          The table leaves out: {guestTableLeavesOut().join(', ')}. The whole estate as a file has everything.
+          The table leaves out: {guestTableLeavesOut().join('; ')}. The whole estate as a file has everything.
         </p>
         <p className="text-faint text-[13px]">
           For scripts: <span className="font-mono break-all">/api/v1/estates/{estateId}/exports/guests.csv</span>, revision {revision}.
