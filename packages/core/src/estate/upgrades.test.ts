@@ -51,6 +51,8 @@ describe('an upgrade', () => {
   it('fills in what is newer, and does not pass over a field that nobody knows', () => {
     const pool = { id: 'p', subnetId: 's', first: '10.0.0.1', last: '10.0.0.9' } as unknown as AnyRecord
     expect(inCurrentForm('pool', pool)).toEqual({ kind: 'pool', record: { ...pool, note: '' } })
-    expect(() => inCurrentForm('pool', { ...pool, hue: 4 } as unknown as AnyRecord)).toThrow('No upgrade says what became of “hue” of a pool.')
+    expect(() => inCurrentForm('pool', { ...pool, hue: 4 } as unknown as AnyRecord)).toThrow(
+      'No upgrade says what became of “hue” of a pool.',
+    )
   })
 })
