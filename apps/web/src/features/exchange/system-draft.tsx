@@ -77,7 +77,7 @@ export function SystemDraft({ system }: { system: OvfSystem }) {
     planAt: 'board',
   })
   const row = (label: string, input: ReactNode) => (
-    <label className="grid grid-cols-[150px_minmax(0,1fr)] gap-3 items-center text-[13px] py-0.5">
+    <label key={label} className="grid grid-cols-[150px_minmax(0,1fr)] gap-3 items-center text-[13px] py-0.5">
       <span>{label}</span>
       {input}
     </label>
