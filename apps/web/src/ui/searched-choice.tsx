@@ -34,7 +34,7 @@ export function SearchedChoice({ options, value, choose, none, className = '', f
           className={`field text-left flex items-center justify-between gap-2 ${className}`}
           {...field}
           // The list that opens is a part of the field: going there is not leaving it.
-          {...(isOpen ? { onBlur: undefined } : {})}
+          onBlur={isOpen ? undefined : field.onBlur}
         >
           <span className={`truncate ${chosen ? '' : 'text-soft'}`}>{chosen?.[1] ?? none ?? 'choose…'}</span>
           <ChevronsUpDown size={13} aria-hidden className="shrink-0 text-faint" />
@@ -48,7 +48,8 @@ export function SearchedChoice({ options, value, choose, none, className = '', f
           className="z-50 w-[max(240px,var(--radix-popover-trigger-width))] bg-sheet border border-rule rounded-md shadow-lg"
         >
           <Options
-            options={none === undefined ? options : [['', none], ...options]}
+            options={options}
+            none={none}
             value={value}
             choose={(one) => {
               choose(one)
@@ -61,7 +62,8 @@ export function SearchedChoice({ options, value, choose, none, className = '', f
   )
 }
 
-function Options({ options, value, choose }: { options: readonly Option[]; value: string; choose: (value: string) => void }) {
+function Options({ options: named, none, value, choose }: Pick<ChoosingProps, 'options' | 'none' | 'value' | 'choose'>) {
+  const options = useMemo((): readonly Option[] => (none === undefined ? named : [['', none], ...named]), [named, none])
   const [query, setQuery] = useState('')
   const found = useMemo(() => matching(options, query), [options, query])
   const [at, setAt] = useState(value || NO_VALUE)

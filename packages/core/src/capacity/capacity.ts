@@ -104,9 +104,8 @@ export const promisable = (policy: Policy, { memoryMiB, reserveMiB }: HostCapaci
   Math.round((memoryMiB - reserveMiB) * policy.memoryCeiling)
 
 /** What may still be promised of a host beside all its machines, the reserve kept. Negative when over. */
-export function leftToPromise(estate: Estate, host: Host): Share {
+export function leftToPromise(estate: Estate, host: Host, capacity = hostCapacity(estate, host)): Share {
   const policy = policyOf(estate)
-  const capacity = hostCapacity(estate, host)
   return leftBeside({ ...capacity, memoryMiB: promisable(policy, capacity) }, policy, machinesOn(estate, host.id))
 }
 

@@ -40,7 +40,7 @@ function renamed(of: string, values: Values, list: readonly Upgrade[]): { of: st
       values: isOld
         ? Object.fromEntries(
             Object.entries(current.values).flatMap(([name, value]): [string, unknown][] => {
-              const now = name in fields ? fields[name] : name
+              const now = Object.hasOwn(fields, name) ? fields[name] : name
               return now === null || now === undefined ? [] : [[now, value]]
             }),
           )

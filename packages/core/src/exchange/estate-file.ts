@@ -72,10 +72,13 @@ export function readEstateFile(text: string): EstateFileReading {
     return { problems: ['The file holds no “records”.'] }
   const problems: string[] = []
   const added: Record<string, { kind: Kind; record: AnyRecord }> = {}
-  for (const [kind, list] of Object.entries(upgradedLists(file.records as Readonly<Record<string, unknown>>))) {
-    if (!(kindNames as readonly string[]).includes(kind)) problems.push(`records.${kind}: there is no such kind.`)
-    else if (!Array.isArray(list)) problems.push(`records.${kind} is a list.`)
-    else readKind(kind as Kind, list, added, problems)
+  for (const [name, list] of Object.entries(file.records)) {
+    const kind = upgraded(name, {})?.kind
+    // What is gone is left out, as from the log.
+    if (kind === undefined) continue
+    if (!(kindNames as readonly string[]).includes(kind)) problems.push(`records.${name}: there is no such kind.`)
+    else if (!Array.isArray(list)) problems.push(`records.${name} is a list.`)
+    else readKind(name, kind as Kind, list, added, problems)
   }
   if (problems.length === 0 && Object.values(added).filter(({ kind }) => kind === 'estate').length !== 1)
     problems.push('records.estate holds the one description of the estate.')
@@ -91,39 +94,21 @@ export function readEstateFile(text: string): EstateFileReading {
   return { estate, difference }
 }
 
-/** The lists of a file as their kinds are called now, each record upgraded; what is no list or no record is left to be told of. */
-function upgradedLists(records: Readonly<Record<string, unknown>>): Readonly<Record<string, unknown>> {
-  const lists: Record<string, unknown> = {}
-  for (const [kind, list] of Object.entries(records)) {
-    const now = upgraded(kind, {})?.kind
-    if (now === undefined) continue
-    if (!Array.isArray(list)) lists[now] = list
-    else
-      lists[now] = [
-        ...((lists[now] as readonly unknown[] | undefined) ?? []),
-        ...list.map((record: unknown) =>
-          typeof record === 'object' && record !== null && !Array.isArray(record)
-            ? (upgraded(kind, record as Readonly<Record<string, unknown>>)?.values ?? record)
-            : record,
-        ),
-      ]
-  }
-  return lists
-}
-
+/** @param name what the kind is called in the file, which may be older */
 function readKind(
+  name: string,
   kind: Kind,
   list: readonly unknown[],
   added: Record<string, { kind: Kind; record: AnyRecord }>,
   problems: string[],
 ): void {
   for (const [index, given] of list.entries()) {
-    const place = placeOf(kind, index, given)
+    const place = placeOf(name, index, given)
     if (typeof given !== 'object' || given === null || Array.isArray(given)) {
       problems.push(`${place} is a record.`)
       continue
     }
-    const { id, ...values } = given as { id?: unknown } & Record<string, unknown>
+    const { id, ...values } = upgraded(name, given as Record<string, unknown>)?.values ?? {}
     if (!isId(id)) problems.push(`${place}: its id is a UUID in lower case.`)
     else if (id in added) problems.push(`${place}: its id ${id} is taken.`)
     else

@@ -5,23 +5,12 @@ import {
   type Guest,
   type Host,
   isPoweredOn,
-  type Policy,
   policyOf,
   type Store,
   storeReach,
   storesForDisks,
 } from '../estate/index.js'
-import {
-  coreLoad,
-  guestCost,
-  guestShare,
-  hostCapacity,
-  type HostCapacity,
-  leftToPromise,
-  type Share,
-  storeSpace,
-  takenBytes,
-} from '../capacity/index.js'
+import { guestShare, hostCapacity, type HostCapacity, leftToPromise, type Share, storeSpace, takenBytes } from '../capacity/index.js'
 import { carries, lacksFor, serverOf, sharedFailure } from '../hosts/index.js'
 import { counted, formatBytes, formatMiB, formatNumber } from '../units/index.js'
 import { compareNames } from '../lists/index.js'
@@ -97,20 +86,20 @@ export function demandOf(estate: Estate, guest: Guest): Demand {
  * @returns one line for each aspect, with figures, and the store proposed for each disk
  */
 export function fitOn(estate: Estate, host: Host, demand: Demand): Fit {
-  const room: Room = { capacity: hostCapacity(estate, host), left: leftToPromise(estate, host) }
+  const capacity = hostCapacity(estate, host)
+  const share = demand.kind === 'template' ? NOTHING : guestShare(policyOf(estate), capacity.platform, demand)
+  const room: Room = { capacity, share, left: leftToPromise(estate, host, capacity) }
   const { lines: storeLines, stores } = fitStores(estate, host, demand)
   const lines = [
     ...fitState(host, demand),
     ...fitMemory(room, demand),
-    ...fitProcessors(policyOf(estate), host, room, demand),
+    ...fitProcessors(host, room, demand),
     ...storeLines,
     ...fitNetworks(estate, host, demand),
     ...fitPair(estate, host, demand),
     ...fitBackup(estate, host, demand),
     ...fitMedium(estate, host, demand),
   ]
-  const isMachine = demand.kind !== 'template'
-  const share = isMachine ? guestShare(policyOf(estate), room.capacity.platform, demand) : { memoryMiB: 0, cores: 0 }
   return {
     hostId: host.id,
     verdict: worst(lines),
@@ -130,16 +119,18 @@ function fitState(host: Host, demand: Demand): FitLine[] {
   return [{ about: 'host', verdict: 'remark', sentence: `${host.name} is ${host.state}: a plan, not yet a place` }]
 }
 
-/** A host in numbers, and what may still be promised of it. */
+const NOTHING: Share = { memoryMiB: 0, cores: 0 }
+
+/** A host in numbers, what the demand takes of it, and what may still be promised before that. */
 interface Room {
   readonly capacity: HostCapacity
+  readonly share: Share
   readonly left: Share
 }
 
-function fitMemory({ capacity, left: { memoryMiB: before } }: Room, demand: Demand): FitLine[] {
+function fitMemory({ capacity, share: { memoryMiB: cost }, left: { memoryMiB: before } }: Room, demand: Demand): FitLine[] {
   if (demand.kind === 'template') return []
   const { platform, reserveMiB } = capacity
-  const cost = guestCost(platform, demand.memoryMiB)
   const left = before - cost
   const lines: FitLine[] = []
   if (demand.memoryMiB > platform.guestMemoryMaxMiB)
@@ -169,7 +160,7 @@ function fitMemory({ capacity, left: { memoryMiB: before } }: Room, demand: Dema
   return lines
 }
 
-function fitProcessors(policy: Policy, host: Host, { capacity, left: { cores: before } }: Room, demand: Demand): FitLine[] {
+function fitProcessors(host: Host, { capacity, share, left: { cores: before } }: Room, demand: Demand): FitLine[] {
   if (demand.kind === 'template') return []
   const { cores, logicalCpus: logical } = capacity
   if (demand.vcpu > logical)
@@ -178,7 +169,7 @@ function fitProcessors(policy: Policy, host: Host, { capacity, left: { cores: be
   const lacks = mode !== 'host' && host.cpuFlags ? lacksFor(mode, host.cpuFlags) : []
   if (lacks.length > 0)
     return [{ about: 'processors', verdict: 'no', sentence: `Processors: ${host.name} lacks ${lacks.slice(0, 3).join(', ')} for ${mode}` }]
-  const left = before - coreLoad(policy, demand)
+  const left = before - share.cores
   const load = `${formatNumber(cores - left)} of ${cores}`
   if (left < 0)
     return [

@@ -28,7 +28,7 @@ export const ROOM_MAX = 9999
 export function roomOn(estate: Estate, host: Host, size: GuestSize): HostRoom {
   const policy = policyOf(estate)
   const capacity = hostCapacity(estate, host)
-  const left = leftToPromise(estate, host)
+  const left = leftToPromise(estate, host, capacity)
   const times = (left: number, each: number) => (each <= 0 ? ROOM_MAX : Math.max(0, Math.min(ROOM_MAX, Math.floor(left / each + 1e-9))))
   const share = guestShare(policy, capacity.platform, size)
   const stores = storesForDisks(estate, host).map((store) =>

@@ -4,6 +4,7 @@ import { act, cleanup, fireEvent, screen, waitFor } from '@testing-library/react
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { stubServer } from '../../testing/api-stand-in'
 import { renderPlace } from '../../testing/render-place'
+import { press } from '../../testing/open-page'
 
 beforeEach(() => localStorage.clear())
 afterEach(() => {
@@ -19,7 +20,6 @@ async function open(guest: string) {
   const copies = () => page.view().estate.referring('guest', 'clonedFromId', idOf(guest))
   return { api, name, copies, ...page }
 }
-const press = (name: RegExp | string) => act(() => Promise.resolve(fireEvent.click(screen.getByRole('button', { name }))))
 
 describe('a copy of a guest', () => {
   it('is called by the first number that is free, and is recorded with what it is made of', async () => {

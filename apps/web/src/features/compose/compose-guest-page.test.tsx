@@ -1,10 +1,11 @@
 // @vitest-environment jsdom
 import { Estate } from '@insel/core'
 import { idOf, smallEstate } from '@insel/core/testing'
-import { act, cleanup, fireEvent, screen, waitFor } from '@testing-library/react'
+import { cleanup, fireEvent, screen, waitFor } from '@testing-library/react'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { stubServer } from '../../testing/api-stand-in'
 import { renderPlace } from '../../testing/render-place'
+import { press } from '../../testing/open-page'
 
 beforeEach(() => localStorage.clear())
 afterEach(() => {
@@ -22,7 +23,6 @@ async function open(line = '') {
   await screen.findByLabelText('The guest in a line')
   return { api, field, made, ...page }
 }
-const press = (name: RegExp | string) => act(() => Promise.resolve(fireEvent.click(screen.getByRole('button', { name }))))
 
 describe('a guest composed on one page', () => {
   it('is read from its line into the fields, and recorded with its disk and adapter', async () => {

@@ -5,6 +5,7 @@ import { Button } from '../../ui/button'
 import { Part, Trouble } from '../../ui/page'
 import type { Packages } from './ovf-package.worker'
 import { SystemDraft } from './system-draft'
+import { FileChoice } from '../../ui/file-choice'
 
 interface Opened {
   readonly name: string
@@ -51,18 +52,7 @@ export function OvfIn() {
       <p className="text-soft text-[13px] py-1">
         An OVF descriptor, or an OVA package: it is read in this browser, its disks are hashed and not kept.
       </p>
-      <label className="text-accent text-[13px] cursor-pointer hover:underline">
-        Choose a descriptor or package
-        <input
-          type="file"
-          accept=".ovf,.ova,.xml"
-          className="sr-only"
-          onChange={(event) => {
-            if (event.target.files?.[0]) void open(event.target.files[0])
-            event.target.value = ''
-          }}
-        />
-      </label>
+      <FileChoice label="Choose a descriptor or package" accept=".ovf,.ova,.xml" take={open} />
       {done && (
         <p className="text-[13px] flex gap-3 items-center" role="status">
           {formatBytes(done.bytes)} of {formatBytes(done.of)} read

@@ -3,6 +3,7 @@ import { act, cleanup, fireEvent, screen, waitFor } from '@testing-library/react
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { stubServer } from '../../testing/api-stand-in'
 import { renderPlace } from '../../testing/render-place'
+import { press } from '../../testing/open-page'
 
 beforeEach(() => localStorage.clear())
 afterEach(() => {
@@ -11,7 +12,6 @@ afterEach(() => {
 })
 
 const TABLE = 'name,host,vCPU,memory,disks\nweb-1,gannet,2,4G,40G\nplayout-1,gannet,6,8G,\nlost,nowhere,1,1G,\n'
-const press = (name: RegExp | string) => act(() => Promise.resolve(fireEvent.click(screen.getByRole('button', { name }))))
 
 async function open(text = TABLE) {
   const api = stubServer()

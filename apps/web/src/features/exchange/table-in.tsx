@@ -8,6 +8,7 @@ import { Effect } from '../proposals/effect'
 import { ProposalFooter } from '../proposals/proposal-footer'
 import { useProposal } from '../proposals/use-proposal'
 import { Part, Trouble } from '../../ui/page'
+import { FileChoice } from '../../ui/file-choice'
 
 /** A table of guests, in: what its columns hold, what it would record, and the lines that cannot be taken. */
 export function TableIn() {
@@ -46,18 +47,7 @@ export function TableIn() {
         value={text}
         onChange={(event) => take(event.target.value)}
       />
-      <label className="text-accent text-[13px] cursor-pointer hover:underline">
-        Choose a file of guests
-        <input
-          type="file"
-          accept=".csv,.tsv,.txt,text/csv"
-          className="sr-only"
-          onChange={(event) => {
-            const file = event.target.files?.[0]
-            if (file) void file.text().then(take)
-          }}
-        />
-      </label>
+      <FileChoice label="Choose a file of guests" accept=".csv,.tsv,.txt,text/csv" take={(file) => file.text().then(take)} />
       {table && 'sentence' in table && <Trouble>{table.sentence}</Trouble>}
       {table && 'rows' in table && columns && reading && (
         <>

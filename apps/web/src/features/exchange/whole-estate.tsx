@@ -3,6 +3,7 @@ import { api } from '../../lib/api'
 import { useEstate } from '../../estate'
 import { useGo } from '../../lib/use-go'
 import { Part, Trouble } from '../../ui/page'
+import { FileChoice } from '../../ui/file-choice'
 
 /** The whole estate as a file, out and in as another. */
 export function WholeEstate() {
@@ -29,16 +30,12 @@ export function WholeEstate() {
         </a>
         . The logbook and observations are not in it; a backup has both.
       </p>
-      <label className="text-accent text-[13px] cursor-pointer hover:underline">
-        {isBusy ? 'Reading…' : 'Make a new estate of such a file'}
-        <input
-          type="file"
-          accept=".json,application/json"
-          className="sr-only"
-          disabled={isBusy}
-          onChange={(event) => event.target.files?.[0] && void take(event.target.files[0])}
-        />
-      </label>
+      <FileChoice
+        label={isBusy ? 'Reading…' : 'Make a new estate of such a file'}
+        accept=".json,application/json"
+        take={take}
+        disabled={isBusy}
+      />
       {trouble.length > 0 && (
         <Trouble>
           Nothing was made. {trouble.slice(0, 6).join(' ')}

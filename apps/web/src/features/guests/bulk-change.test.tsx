@@ -1,11 +1,12 @@
 // @vitest-environment jsdom
 import type { Guest } from '@insel/core'
 import { idOf } from '@insel/core/testing'
-import { act, cleanup, fireEvent, screen, waitFor } from '@testing-library/react'
+import { cleanup, fireEvent, screen, waitFor } from '@testing-library/react'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { useEstate } from '../../estate'
 import { renderInEstate, stubServer } from '../../testing/api-stand-in'
 import { BulkChange } from './bulk-change'
+import { press } from '../../testing/open-page'
 
 beforeEach(() => localStorage.clear())
 afterEach(() => {
@@ -26,7 +27,6 @@ async function open() {
   const choose = (what: string) => fireEvent.change(screen.getByLabelText('Change'), { target: { value: what } })
   return { api, done, guests, choose, ...page }
 }
-const press = (name: RegExp | string) => act(() => Promise.resolve(fireEvent.click(screen.getByRole('button', { name }))))
 const type = (text: string) => {
   const [input] = screen.getAllByRole('textbox')
   if (input) fireEvent.change(input, { target: { value: text } })

@@ -4,6 +4,7 @@ import { act, cleanup, fireEvent, screen, waitFor } from '@testing-library/react
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { stubServer } from '../../testing/api-stand-in'
 import { renderPlace } from '../../testing/render-place'
+import { press } from '../../testing/open-page'
 
 beforeEach(() => localStorage.clear())
 afterEach(() => {
@@ -19,7 +20,6 @@ async function open() {
   const choose = (host: string) => act(() => Promise.resolve(fireEvent.click(screen.getByLabelText(new RegExp(`^${host}`)))))
   return { api, guest, choose, ...page }
 }
-const press = (name: RegExp | string) => act(() => Promise.resolve(fireEvent.click(screen.getByRole('button', { name }))))
 
 describe('a guest’s move to another host', () => {
   it('asks for the host first: where it is now is not among them, what fits comes first', async () => {

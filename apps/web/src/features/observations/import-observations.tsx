@@ -15,6 +15,7 @@ import { useReadTable } from '../exchange/use-read-table'
 import { ColumnMapping } from '../exchange/column-mapping'
 import { Button } from '../../ui/button'
 import { Part, Trouble } from '../../ui/page'
+import { FileChoice } from '../../ui/file-choice'
 
 /** Takes in a table of observations, pasted or from a file: what each column is, a preview, then all of it. */
 export function ImportObservations({ guest }: { guest: Guest }) {
@@ -48,18 +49,7 @@ export function ImportObservations({ guest }: { guest: Guest }) {
         onChange={(event) => take(event.target.value)}
       />
       <div className="flex flex-wrap gap-3 items-center text-[13px] mt-1">
-        <label className="text-accent cursor-pointer hover:underline">
-          Choose a file
-          <input
-            type="file"
-            accept=".csv,.tsv,.txt,text/csv,text/plain"
-            className="sr-only"
-            onChange={(event) => {
-              const file = event.target.files?.[0]
-              if (file) void file.text().then(take)
-            }}
-          />
-        </label>
+        <FileChoice label="Choose a file" accept=".csv,.tsv,.txt,text/csv,text/plain" take={(file) => file.text().then(take)} />
         {text !== '' && (
           <Button look="quiet" className="!min-h-6" onClick={() => take('')}>
             Clear

@@ -5,6 +5,7 @@ import { act, cleanup, fireEvent, screen, waitFor } from '@testing-library/react
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { renderInEstate, stubServer } from '../../testing/api-stand-in'
 import { PlanPanel } from './plan-panel'
+import { press } from '../../testing/open-page'
 
 beforeEach(() => localStorage.clear())
 afterEach(() => {
@@ -14,7 +15,6 @@ afterEach(() => {
 
 const resize: Command = { type: 'guest.resize', guestId: idOf('playout'), memoryMiB: 12_288 }
 const unprotect: Command = { type: 'guest.update', id: idOf('news'), changes: { backupStoreId: null } }
-const press = (name: RegExp | string) => act(() => Promise.resolve(fireEvent.click(screen.getByRole('button', { name }))))
 
 async function open(...commands: Command[]) {
   const api = stubServer()
