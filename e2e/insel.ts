@@ -94,7 +94,7 @@ async function openedBy(page: Page, workbench: Workbench, id: string, name: stri
 export const test = base.extend<Fixtures, { workbench: Workbench; file: string }>({
   file: [async ({ workbench }, use) => use(await demoFile(workbench.url)), { scope: 'worker', timeout: 60_000 }],
   workbench: [
-    // eslint-disable-next-line no-empty-pattern -- Playwright reads the pattern to know what a fixture needs
+    // oxlint-disable-next-line no-empty-pattern -- Playwright reads the pattern to know what a fixture needs
     async ({}, use, info) => {
       const database = await newDatabaseOn(clusterOfRun(), `worker_${info.workerIndex}`, TEMPLATE)
       const workbench = await openWorkbench(`e2e-${info.workerIndex}`, database)

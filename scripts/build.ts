@@ -38,7 +38,7 @@ export function build(): void {
   const isCurrent = PRODUCTS.every((file) => existsSync(join(root, file))) && existsSync(stamp) && readFileSync(stamp, 'utf8') === now
   if (isCurrent) return
   process.stdout.write('insel: building ...\n')
-  run('Building the server', 'tsc', ['-b', 'apps/server'])
+  run('Building the server', 'tsc', ['-b', 'apps/server/tsconfig.build.json'])
   run('Building the page', 'vite', ['build', 'apps/web', '--logLevel', 'warn'])
   writeFileSync(stamp, now)
 }

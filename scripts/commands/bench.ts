@@ -368,7 +368,7 @@ function measureBuiltCore(): { readonly core: readonly Measured[]; readonly grow
     cwd: root,
     encoding: 'utf8',
     stdio: ['ignore', 'pipe', 'inherit'],
-    env: { ...process.env, TSX_TSCONFIG_PATH: join(root, 'scripts/tsconfig.json') },
+    env: { ...process.env, TSX_TSCONFIG_PATH: join(root, 'tsconfig.json') },
   })
   if (status !== 0) throw new Error(`The bench of the core ended with ${status}.`)
   return JSON.parse(stdout) as ReturnType<typeof measureBuiltCore>

@@ -20,7 +20,7 @@ export function spawnInsel(state: string, args: readonly string[], env: Readonly
     env: {
       PATH: process.env['PATH'],
       HOME: process.env['HOME'],
-      TSX_TSCONFIG_PATH: 'scripts/tsconfig.json',
+      TSX_TSCONFIG_PATH: 'tsconfig.json',
       INSEL_STATE: state,
       INSEL_LOG: 'warn',
       ...env,

@@ -51,8 +51,8 @@ export class EventsController {
     const stream = this.notifications.stream
     const changes = stream.pipe(
       filter((note) => note.kind === 'reconnected' || wanted.has(note.estateId)),
-      concatMap(async (note) =>
-        note.kind === 'change' ? [{ estateId: note.estateId, revision: note.revision, epoch: note.epoch }] : await this.#current(estateIds),
+      concatMap((note) =>
+        note.kind === 'change' ? [[{ estateId: note.estateId, revision: note.revision, epoch: note.epoch }]] : this.#current(estateIds),
       ),
     )
     const heartbeats = interval(HEARTBEAT_MS).pipe(map((): MessageEvent => ({ type: 'heartbeat', data: {} })))

@@ -36,6 +36,7 @@ import {
 } from '@insel/core'
 import { keyOfBasis, type Basis } from '../estate/basis'
 import { browserContext } from '../lib/context'
+import { now } from '../lib/time'
 
 /** What commands would do: to the records, to the findings; or why they cannot be done. */
 export type Preview =
@@ -60,7 +61,7 @@ export type Asked = { readonly ok: true; readonly answer: ReachAnswer } | { read
  */
 export function makeChecks() {
   let estate = Estate.empty
-  const today = () => dayOf(estate, new Date().toISOString())
+  const today = () => dayOf(estate, now())
   let findings = Findings.of(estate, today())
   let revision = -1
 

@@ -1,4 +1,5 @@
 import { makeIds, type CommandContext, type IdMaker } from '@insel/core'
+import { now } from './time'
 
 export const newId = makeIds(Date.now, (count) => crypto.getRandomValues(new Uint8Array(count)))
 
@@ -10,4 +11,4 @@ export const ids: IdMaker = { newId }
  *
  * @param revision the revision they are tried on
  */
-export const browserContext = (revision: number): CommandContext => ({ newId, now: new Date().toISOString(), revision: revision + 1 })
+export const browserContext = (revision: number): CommandContext => ({ newId, now: now(), revision: revision + 1 })

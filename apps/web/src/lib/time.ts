@@ -1,3 +1,6 @@
+/** The instant it is, by the browser’s clock. */
+export const now = (): string => new Date().toISOString()
+
 const formats = new Map<string, Intl.DateTimeFormat>()
 
 /**

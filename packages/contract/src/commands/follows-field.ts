@@ -32,7 +32,7 @@ export type FieldsClass = new () => Record<string, unknown>
  */
 export function classOfFields(name: string, fields: Fields, mode: 'whole' | 'part', withId: boolean): FieldsClass {
   // A class made from data has no members of its own to write down.
-  // eslint-disable-next-line @typescript-eslint/no-extraneous-class
+  // oxlint-disable-next-line typescript/no-extraneous-class
   const made = { [name]: class {} }[name] as FieldsClass
   const decorate = (property: string, ...decorators: PropertyDecorator[]) => {
     for (const decorator of decorators) decorator(made.prototype as object, property)

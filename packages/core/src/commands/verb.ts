@@ -5,7 +5,7 @@ import type { Draft } from './draft.js'
  * The verbs there are: commands that do more than add, update or remove one record. Empty here; each topic adds its own beside
  * their definitions, as in `guests/verbs.ts`, so that this floor knows none of them.
  */
-// eslint-disable-next-line @typescript-eslint/no-empty-object-type
+// oxlint-disable-next-line typescript/no-empty-object-type
 export interface Verbs {}
 
 export type Verb = keyof Verbs

@@ -5,7 +5,7 @@ export const UUID = /^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{1
 export const NAME = /^[a-z0-9]([a-z0-9._-]*[a-z0-9])?$/i
 
 // Control characters other than tab and line feed: they break exports and screens, and nobody means them.
-// eslint-disable-next-line no-control-regex
+// oxlint-disable-next-line no-control-regex
 export const CONTROL = /[\u0000-\u0008\u000b-\u001f\u007f]/
 
 /** A shape's own form of a text, or the sentence for a text that is not of that shape. */

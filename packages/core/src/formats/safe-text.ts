@@ -4,7 +4,7 @@ export const TEXT_MAX = 5_000_000
 export const DEPTH_MAX = 64
 
 // Control characters other than tab, line feed and carriage return.
-// eslint-disable-next-line no-control-regex
+// oxlint-disable-next-line no-control-regex
 const CONTROL = /[\u0000-\u0008\u000b\u000c\u000e-\u001f\u007f]/
 
 /**

@@ -312,7 +312,7 @@ function useWidth(element: React.RefObject<HTMLElement | null>): number {
   // Measured before anything is painted: the lanes are drawn once, where they stay.
   useLayoutEffect(() => {
     if (!element.current) return
-    // eslint-disable-next-line react-hooks/set-state-in-effect -- a measured size is known only once the element is there
+    // oxlint-disable-next-line react/set-state-in-effect -- a measured size is known only once the element is there
     setWidth(Math.floor(contentWidth(element.current)))
     const observer = new ResizeObserver(([entry]) => entry && setWidth(Math.floor(entry.contentRect.width)))
     observer.observe(element.current)

@@ -59,7 +59,7 @@ function Grip({ scroller, pressed }: Pick<DragLayerProps, 'scroller' | 'pressed'
   useEffect(() => {
     // Somebody was quicker than this layer and still holds the block.
     if (pressed.current && press) press({ nativeEvent: pressed.current.event })
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- once, as this comes
+    // oxlint-disable-next-line react/exhaustive-deps -- once, as this comes
   }, [])
   return null
 }

@@ -50,7 +50,7 @@ export function ClonePage() {
         ? undefined
         : Object.fromEntries(disks.flatMap((disk, index) => (fit?.stores[index] ? [[disk.id, fit.stores[index].id]] : [])))
     return [{ type: 'guest.clone', id: cloneId, guestId: guest.id, name, hostId, ...(stores ? { stores } : {}) }]
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- the reading follows from the name
+    // oxlint-disable-next-line react/exhaustive-deps -- the reading follows from the name
   }, [guest, name, hostId, fit, recorded, cloneId])
   const proposal = useProposal({ commands, recorded: () => go(to(`guests/${cloneId}`)), planAt: 'board' })
   useKey('mod+Enter', () => void proposal.record())

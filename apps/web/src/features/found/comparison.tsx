@@ -6,6 +6,7 @@ import { Button } from '../../ui/button'
 import { Mark } from '../findings/mark'
 import { Part, Trouble } from '../../ui/page'
 import type { FoundWork } from './found-work'
+import { now } from '../../lib/time'
 
 export function Comparison({ work, reading, source }: { work: FoundWork; reading: FoundReading; source: string }) {
   const { estate } = useEstate()
@@ -32,7 +33,7 @@ export function Comparison({ work, reading, source }: { work: FoundWork; reading
       choose(new Set())
   }
   const keep = async () => {
-    const seenAt = new Date().toISOString()
+    const seenAt = now()
     if (
       await record(
         picked.flatMap((line) => keepAsFinding(estate, work.of, line, source, seenAt)),

@@ -2,7 +2,7 @@ import { counted, daysBetween, dayOf, formatBytes, policyOf, timeZoneOf, type Gu
 import { Link } from 'react-router'
 import { mayRecord, useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
-import { formatInstant } from '../../lib/time'
+import { formatInstant, now } from '../../lib/time'
 import { useToday } from '../../lib/today'
 import { useRecord } from '../../lib/use-record'
 import { AddLine } from '../../ui/add-line'
@@ -30,8 +30,8 @@ export function Snapshots({ guest, snapshots }: { guest: Guest; snapshots: reado
   const lines = inOrder(snapshots)
   const take = (name: string) => {
     const parentId = lines.at(-1)?.snapshot.id ?? null
-    const now = new Date().toISOString()
-    return record([{ type: 'snapshot.add', record: { guestId: guest.id, name, takenAt: now, parentId } }])
+    const takenAt = now()
+    return record([{ type: 'snapshot.add', record: { guestId: guest.id, name, takenAt, parentId } }])
   }
   const remove = (snapshot: Snapshot) =>
     record([

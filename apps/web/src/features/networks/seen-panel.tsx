@@ -5,13 +5,14 @@ import { newId } from '../../lib/context'
 import { useRecord } from '../../lib/use-record'
 import { Button } from '../../ui/button'
 import { Part, Trouble } from '../../ui/page'
+import { now } from '../../lib/time'
 
 /** Takes what was seen in use on the wire: lines of `ip neigh`, `arp -n` or a DHCP server’s leases. */
 export function SeenPanel() {
   const { estate } = useEstate()
   const { record, trouble } = useRecord()
   const [text, setText] = useState('')
-  const read = useMemo(() => (text.trim() === '' ? undefined : readSeen(estate, text, new Date().toISOString(), newId)), [estate, text])
+  const read = useMemo(() => (text.trim() === '' ? undefined : readSeen(estate, text, now(), newId)), [estate, text])
   const apply = async () => {
     if (read && (await record(read.commands, `${read.commands.length} addresses seen`))) setText('')
   }

@@ -16,6 +16,7 @@ import { ColumnMapping } from '../exchange/column-mapping'
 import { Button } from '../../ui/button'
 import { Part, Trouble } from '../../ui/page'
 import { FileChoice } from '../../ui/file-choice'
+import { now } from '../../lib/time'
 
 /** Takes in a table of observations, pasted or from a file: what each column is, a preview, then all of it. */
 export function ImportObservations({ guest }: { guest: Guest }) {
@@ -24,7 +25,7 @@ export function ImportObservations({ guest }: { guest: Guest }) {
   const [sent, setSent] = useState(0)
   const observe = useObserve(setSent)
   const reading = useMemo(
-    () => (table && 'rows' in table && columns ? mapObservations(estate, table, columns, guest.id, new Date().toISOString()) : undefined),
+    () => (table && 'rows' in table && columns ? mapObservations(estate, table, columns, guest.id, now()) : undefined),
     [table, columns, estate, guest.id],
   )
   const take = (next: string) => {

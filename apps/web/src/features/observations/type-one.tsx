@@ -3,6 +3,7 @@ import { useState } from 'react'
 import { useObserve } from './observed'
 import { Button } from '../../ui/button'
 import { Part, Trouble } from '../../ui/page'
+import { now } from '../../lib/time'
 
 export function TypeOne({ guest }: { guest: Guest }) {
   const observe = useObserve()
@@ -19,7 +20,7 @@ export function TypeOne({ guest }: { guest: Guest }) {
     const answer = await observe.mutateAsync([
       {
         subjectId: guest.id,
-        at: new Date().toISOString(),
+        at: now(),
         cpuPercent: cpu,
         memoryMiB: memory === null ? null : Math.round(memory * 1024),
         diskBytes: disk === null ? null : Math.round(disk * 2 ** 30),

@@ -110,7 +110,7 @@ export function RecordForm({
   useEffect(() => {
     for (const name of names) if (given[name] !== last.current[name] && !contested.includes(name)) form.setValue(name, given[name] ?? '')
     last.current = given
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- the names follow from the kind, the form does not change
+    // oxlint-disable-next-line react/exhaustive-deps -- the names follow from the kind, the form does not change
   }, [given])
   // Who types what the other made of it has chosen, too.
   const open = contested.filter((name) => texts[name] !== given[name])
@@ -119,7 +119,7 @@ export function RecordForm({
   const commands = useMemo(() => {
     const { values, problems } = readForm(kind, names, texts)
     return Object.keys(problems).length === 0 ? commandsOf(values) : undefined
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- names and commandsOf are made anew with each render and follow from these
+    // oxlint-disable-next-line react/exhaustive-deps -- names and commandsOf are made anew with each render and follow from these
   }, [texts, kind, record])
 
   /** Does something with the commands once every field can be read; a refusal of a field is said at the field. */

@@ -1,7 +1,7 @@
 import type { Command, Person, Sheet } from '@insel/core'
 import { newId } from '../../lib/context'
 import { AddLine } from '../../ui/add-line'
-import { now } from './step-view'
+import { now } from '../../lib/time'
 
 /** A step of this sheet that the plan does not know of. */
 export function AddStep({

@@ -4,7 +4,8 @@ import { formatInstant } from '../../lib/time'
 import { Button } from '../../ui/button'
 import { Part } from '../../ui/page'
 import type { SheetWork } from './sheet-work'
-import { minutesText, now } from './step-view'
+import { now } from '../../lib/time'
+import { minutesText } from './step-view'
 
 export function Progress({
   work,

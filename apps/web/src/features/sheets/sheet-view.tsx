@@ -8,7 +8,8 @@ import { Trouble } from '../../ui/page'
 import { AddStep } from './add-step'
 import { Progress } from './sheet-progress'
 import type { SheetWork } from './sheet-work'
-import { StepView, now } from './step-view'
+import { now } from '../../lib/time'
+import { StepView } from './step-view'
 
 /** A sheet: derived from the plan, ticked off over days, timed, printed on a page or two. */
 export function SheetView({ work, built, sheet }: { work: SheetWork; built: WorkSheet; sheet: Sheet | undefined }) {

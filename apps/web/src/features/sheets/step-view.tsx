@@ -6,8 +6,6 @@ import { Button } from '../../ui/button'
 import { Mark } from '../findings/mark'
 import type { SheetWork } from './sheet-work'
 
-export const now = () => new Date().toISOString()
-
 export const minutesText = (minutes: number) =>
   minutes >= 60 ? `${Math.floor(minutes / 60)} h ${Math.round(minutes % 60)} min` : `${formatNumber(minutes, 0)} min`
 
