@@ -21,8 +21,21 @@ export default defineConfig({
         test: {
           name: 'core',
           testTimeout: 30_000,
-          include: ['packages/**/*.test.ts', 'scripts/demo/**/*.test.ts', 'apps/web/**/*.test.{ts,tsx}'],
+          include: ['packages/**/*.test.ts', 'scripts/demo/**/*.test.ts'],
           exclude: [KERNEL, '**/node_modules/**'],
+        },
+      },
+      {
+        extends: true,
+        resolve,
+        ssr,
+        // One environment for all, named here: a file that names its own is given a process of its own, with everything read again.
+        test: {
+          name: 'web',
+          environment: 'jsdom',
+          setupFiles: 'apps/web/src/testing/each-file.ts',
+          testTimeout: 30_000,
+          include: ['apps/web/**/*.test.{ts,tsx}'],
         },
       },
       {
@@ -38,7 +51,21 @@ export default defineConfig({
         ssr,
         test: {
           name: 'server',
-          include: ['apps/server/**/*.test.ts', 'scripts/*.test.ts', 'scripts/commands/**/*.test.ts'],
+          include: ['apps/server/**/*.test.ts', 'scripts/*.test.ts'],
+          globalSetup: 'apps/server/src/testing/cluster.ts',
+          hookTimeout: 60_000,
+          testTimeout: 60_000,
+          fileParallelism: false,
+        },
+      },
+      {
+        extends: true,
+        resolve,
+        ssr,
+        // The one command, started as people start it.
+        test: {
+          name: 'commands',
+          include: ['scripts/commands/**/*.test.ts'],
           globalSetup: 'apps/server/src/testing/cluster.ts',
           hookTimeout: 60_000,
           testTimeout: 60_000,

@@ -1,4 +1,4 @@
-import { AxeBuilder } from '@axe-core/playwright'
+import Axe from 'axe-core'
 import type { Page } from '@playwright/test'
 import type { Kind } from '@insel/core'
 import { allPlaces } from '../apps/web/src/lib/places.js'
@@ -15,18 +15,33 @@ const viewsOf = async (demo: { idOf(kind: Kind, name: string): Promise<string> }
       }),
   )
 
-/** Violations as lines that say where to look. */
-const described = (violations: readonly { readonly id: string; readonly nodes: readonly { readonly html: string }[] }[], where: string) =>
-  violations.map(
-    ({ id, nodes }) =>
-      `${where}: ${id} at ${nodes
-        .map((node) => node.html.slice(0, 120))
-        .slice(0, 3)
-        .join(' | ')}`,
+/**
+ * What axe finds, as lines that say where to look. The program of axe stays in the page for the next look.
+ *
+ * @param within a selector of what is looked at; without one, the whole page
+ * @param rules only these; without them, all
+ */
+async function axeFinds(
+  page: Page,
+  where: string,
+  { within, rules }: { within?: string; rules?: string[] } = {},
+): Promise<readonly string[]> {
+  if (!(await page.evaluate(() => 'axe' in window))) await page.evaluate(Axe.source)
+  const violations = await page.evaluate(
+    async ({ within, rules }) => {
+      const { violations } = await axeOf(window).run(within ?? document, {
+        resultTypes: ['violations'],
+        ...(rules && { runOnly: rules }),
+      })
+      return violations.map(({ id, nodes }) => ({ id, nodes: nodes.map(({ html }) => html.slice(0, 120)) }))
+      function axeOf(page: unknown) {
+        return (page as { axe: typeof Axe }).axe
+      }
+    },
+    { within, rules },
   )
-
-/** Axe in one piece: it needs no second page for its results, and only violations are wanted. */
-const axeOn = (page: Page) => new AxeBuilder({ page }).setLegacyMode(true).options({ resultTypes: ['violations'] })
+  return violations.map(({ id, nodes }) => `${where}: ${id} at ${nodes.slice(0, 3).join(' | ')}`)
+}
 
 const isLong = process.env['INSEL_LONG'] === '1'
 
@@ -39,17 +54,15 @@ for (const half of [0, 1])
       // Every second view by day and the others by night; in the long run, all of them both ways.
       const isDark = !isLong && index % 4 > 1
       await page.emulateMedia({ colorScheme: isDark ? 'dark' : 'light', reducedMotion: 'reduce' })
-      await demo.go(view)
-      await expect(page.getByRole('heading', { level: 1 })).toBeAttached()
-      await expect(page.locator('[role=status][aria-label^=Loading]')).toHaveCount(0)
+      await demo.visit(view)
       await expect(page.getByRole('link', { name: /^Findings/ })).toContainText(/\d/)
       await expect(page.locator(`[data-theme=${isDark ? 'dark' : 'light'}]`)).toHaveCount(1)
-      expect(described((await axeOn(page).analyze()).violations, `${view}, ${isDark ? 'dark' : 'light'}`)).toEqual([])
+      expect(await axeFinds(page, `${view}, ${isDark ? 'dark' : 'light'}`)).toEqual([])
       if (!isLong) continue
       // The same page in the dark: only the colours differ, so only they are looked at again.
       await page.emulateMedia({ colorScheme: 'dark', reducedMotion: 'reduce' })
       await expect(page.locator('[data-theme=dark]')).toHaveCount(1)
-      expect(described((await axeOn(page).withRules(['color-contrast']).analyze()).violations, `${view}, dark`)).toEqual([])
+      expect(await axeFinds(page, `${view}, dark`, { rules: ['color-contrast'] })).toEqual([])
     }
   })
 
@@ -60,7 +73,7 @@ test('dialogs pass axe and give the focus back', async ({ demo }) => {
   for (const key of ['?', 'Control+k']) {
     await page.keyboard.press(key)
     await page.getByRole('dialog').waitFor()
-    expect(described((await new AxeBuilder({ page }).include('[role=dialog]').analyze()).violations, key)).toEqual([])
+    expect(await axeFinds(page, key, { within: '[role=dialog]' })).toEqual([])
     await page.keyboard.press('Escape')
     await expect(page.getByRole('dialog')).toBeHidden()
   }
@@ -106,9 +119,7 @@ test('long names stay inside the page', async ({ demo }) => {
     'logbook',
     ...['', '/install', '/observed'].map((page) => `${vault}${page}`),
   ]) {
-    await demo.go(view)
-    await expect(page.getByRole('heading', { level: 1 })).toBeAttached()
-    await expect(page.locator('[role=status][aria-label^=Loading]')).toHaveCount(0)
+    await demo.visit(view)
     expect(
       await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth),
       view,

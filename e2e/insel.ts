@@ -20,11 +20,16 @@ export interface Estate {
   /** Where the stand-in for a management controller answers. */
   readonly controller: string
   go(path: string): Promise<void>
+  /** Goes to a page as a link does, without reading the program anew, and waits until all of it is there. */
+  visit(path: string): Promise<void>
   /** Records of a kind, as the API lists them. */
   list(collection: string): Promise<Record<string, unknown>[]>
   idOf(kind: Kind, name: string): Promise<string>
   send(commands: readonly Command[]): Promise<void>
 }
+
+/** A page of no guest. */
+const NOWHERE = 'guests/01890000-0000-7000-8000-000000000000'
 
 const plural: Partial<Record<Kind, string>> = {
   image: 'images',
@@ -51,6 +56,23 @@ function estateOn(page: Page, { url: server, controllerUrl }: Workbench, id: str
     list,
     async go(path) {
       await page.goto(`${server}/estates/${id}/${path}`)
+    },
+    async visit(path) {
+      const follow = (to: string) =>
+        page.evaluate((href) => {
+          history.pushState(null, '', href)
+          dispatchEvent(new PopStateEvent('popstate'))
+        }, `/estates/${id}/${to}`)
+      const heading = page.getByRole('heading', { level: 1 })
+      const gone = page.getByRole('heading', { level: 1, name: 'There is no such guest' })
+      if (!page.url().startsWith(`${server}/estates/${id}/`)) await page.goto(`${server}/estates/${id}/${NOWHERE}`)
+      // By way of a page that is not there: nothing of the page before is taken for the next one.
+      else await follow(NOWHERE)
+      await gone.waitFor({ state: 'attached' })
+      await follow(path)
+      await gone.waitFor({ state: 'detached' })
+      await heading.waitFor({ state: 'attached' })
+      await expect(page.locator('[role=status][aria-label^=Loading]')).toHaveCount(0)
     },
     async idOf(kind, name) {
       const found = (await list(plural[kind] ?? kind)).find((record) => record['name'] === name)

@@ -6,7 +6,8 @@ const usage = `Insel plans and records hypervisor hosts and their guests.
   ./insel start [--port N] [--empty]                    start; the first time with the demo estate
         [--public-url URL]                              a name under which people open it, such as that of a proxy
         [--host ADDRESS --open-to-network]              listen beyond this machine, where everybody may then change everything
-  ./insel test [static|core|kernel|server|e2e]          check what a change has to pass, or a part of it
+  ./insel test [PART]                                   check what a change has to pass, or a part of it:
+                                                        static, core, web, kernel, server, commands, e2e
         [--long]                                        everything there is, however long it takes
   ./insel screenshots                                   make the pictures in docs/screenshots
   ./insel bench                                         measure against the budgets
@@ -58,7 +59,7 @@ async function main(): Promise<number> {
     case 'backup':
       return (await import('./commands/backup.js')).backup(fileOf(argument, 'backup'))
     case 'restore':
-      return (await import('./commands/backup.js')).restore(fileOf(argument, 'restore'), values.yes ?? false)
+      return (await import('./commands/restore.js')).restore(fileOf(argument, 'restore'), values.yes ?? false)
     default:
       throw new Refusal(`There is no command “${command}”.\n\n${usage}`)
   }

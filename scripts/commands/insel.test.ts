@@ -112,6 +112,7 @@ describe('the one command', () => {
     const [demo] = await estates(insel2.url)
     expect((await run(state, ['backup', file])).code).toBe(0)
     expect((await run(state, ['backup', file])).output).toContain('exists already')
+    expect((await run(state, ['backup', join(state, 'nowhere/x.backup')])).output).toContain('There is no folder')
     expect((await run(state, ['restore', file, '--yes'])).output).toContain('runs here already')
 
     expect((await newEstate(insel2.url, 'After the backup')).status).toBe(201)

@@ -13,8 +13,8 @@ interface Tally {
 }
 interface TestPart {
   readonly name: string
-  /** @param sideBySide how many processors it has for itself, where it can make use of them */
-  readonly run: (sideBySide: number) => Promise<Tally>
+  /** @param processors how many it has for itself, where it can make use of them */
+  readonly run: (processors: number) => Promise<Tally>
 }
 
 /** Runs a program of the project's packages; what it says goes to the terminal as it comes. */
@@ -64,16 +64,23 @@ function runCheck({ name, program, args, env = {} }: Check): Promise<boolean> {
   })
 }
 
-/** The checks of the sources, so many side by side. */
+/** Does so many at a time, in their order. */
+async function sideBySide<T>(many: number, all: readonly T[], work: (one: T) => Promise<void>): Promise<void> {
+  const waiting = [...all]
+  const next = async (): Promise<void> => {
+    for (let one = waiting.shift(); one !== undefined; one = waiting.shift()) await work(one)
+  }
+  await Promise.all(Array.from({ length: many }, next))
+}
+
+/** The checks of the sources. */
 const staticChecks = (checks: readonly Check[]): TestPart => ({
   name: 'static',
-  async run(sideBySide) {
-    const waiting = [...checks]
+  async run(processors) {
     let passed = 0
-    const next = async (): Promise<void> => {
-      for (let check = waiting.shift(); check; check = waiting.shift()) if (await runCheck(check)) passed++
-    }
-    await Promise.all(Array.from({ length: sideBySide }, next))
+    await sideBySide(processors, checks, async (check) => {
+      if (await runCheck(check)) passed++
+    })
     return { passed, failed: checks.length - passed }
   },
 })
@@ -146,16 +153,18 @@ const parts: Readonly<Record<string, readonly TestPart[]>> = {
     ]),
   ],
   core: [vitest('core')],
+  web: [vitest('web')],
   kernel: [vitest('kernel')],
   server: [vitest('server')],
+  commands: [vitest('commands')],
   e2e: [playwright()],
 }
 
 /**
- * All parts in rounds that keep two processors busy: the server's tests and those against the kernel wait much of their time, the checks of
- * the sources never do.
+ * All parts in rounds; in each, two are at work side by side, and who is done takes the next: two processors are kept busy, since what
+ * waits much of its time (the one command, the server, the kernel's machines) is beside what never does.
  */
-const allRounds: readonly (readonly string[])[] = [['static', 'server', 'kernel'], ['core'], ['e2e']]
+const allRounds: readonly (readonly string[])[] = [['commands', 'static', 'server', 'core', 'web', 'kernel'], ['e2e']]
 
 /**
  * Checks everything, or one part.
@@ -171,20 +180,21 @@ export async function test(only: string | undefined, isLong: boolean): Promise<n
   build()
   const start = Date.now()
   const tallies: Tally[] = []
-  for (const round of rounds)
-    tallies.push(
-      ...(await Promise.all(round.flatMap((name) => parts[name] ?? []).map((part) => runPart(part, round.length === 1 ? 2 : 1)))),
-    )
+  for (const round of rounds) {
+    const waiting = round.flatMap((name) => parts[name] ?? [])
+    const isAlone = waiting.length === 1
+    await sideBySide(2, waiting, async (part) => void tallies.push(await runPart(part, isAlone ? 2 : 1)))
+  }
   const sum = (of: keyof Tally) => tallies.reduce((total, tally) => total + tally[of], 0)
   const minutes = ((Date.now() - start) / 60_000).toFixed(1)
   process.stdout.write(`\n${sum('passed')} passed, ${sum('failed')} failed, in ${minutes} minutes${isLong ? ', the long run' : ''}\n`)
   return sum('failed') === 0 ? 0 : 1
 }
 
-async function runPart(part: TestPart, sideBySide: number): Promise<Tally> {
+async function runPart(part: TestPart, processors: number): Promise<Tally> {
   process.stdout.write(`\n== ${part.name}\n`)
   const start = Date.now()
-  const tally = await part.run(sideBySide)
+  const tally = await part.run(processors)
   process.stdout.write(`\n== ${part.name}: ${tally.passed} passed, ${tally.failed} failed, ${Math.round((Date.now() - start) / 1000)} s\n`)
   return tally
 }

@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import { Estate } from '@insel/core'
 import { idOf, smallEstate } from '@insel/core/testing'
 import { screen } from '@testing-library/react'

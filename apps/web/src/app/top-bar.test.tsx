@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import { idOf } from '@insel/core/testing'
 import { act, cleanup, fireEvent, screen, waitFor } from '@testing-library/react'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'

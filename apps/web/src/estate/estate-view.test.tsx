@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import type { Command } from '@insel/core'
 import { act, cleanup, screen, waitFor } from '@testing-library/react'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'

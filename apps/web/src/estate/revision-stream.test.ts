@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import { EVENT_ESTATES_MAX, type RevisionEvent } from '@insel/contract'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { EventSourceStandIn } from '../testing/api-stand-in'

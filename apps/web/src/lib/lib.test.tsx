@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import { cleanup, fireEvent, render } from '@testing-library/react'
 import { MemoryRouter, Route, Routes } from 'react-router'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
@@ -7,7 +6,6 @@ import { useGoKeys, useKey } from './keys'
 import { usePaths } from './paths'
 import { readStored, store } from './storage'
 import { setTheme, useTheme } from './theme'
-import '../testing/looking'
 
 afterEach(cleanup)
 beforeEach(() => localStorage.clear())

@@ -1,9 +1,7 @@
-// @vitest-environment jsdom
 import { act, cleanup, render, screen } from '@testing-library/react'
 import { createMemoryRouter, RouterProvider } from 'react-router'
 import { afterEach, expect, it } from 'vitest'
 import { AppRouter, useGo } from './use-go'
-import '../testing/looking'
 
 afterEach(cleanup)
 

@@ -26,7 +26,6 @@ import { answerChecksBy } from '../checks/checks-remote'
 import { EstateProvider, type EstateView, useEstate } from '../estate'
 import { makeQueryClient } from '../lib/query-client'
 import { checksHere } from './checks-stand-in'
-import './looking'
 
 export const ESTATE_ID = '01890000-0000-7000-8000-00000000e000'
 

@@ -1,9 +1,7 @@
-// @vitest-environment jsdom
 import { act, cleanup, fireEvent, render, screen, within } from '@testing-library/react'
 import { useState } from 'react'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { giveSizes } from '../testing/layout'
-import '../testing/looking'
 import { asOptions, Choice, type Option } from './choice'
 import { matching } from './searched-choice'
 

@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import { cleanup, fireEvent, render, screen, within } from '@testing-library/react'
 import { MemoryRouter, useLocation } from 'react-router'
 import { afterEach, beforeAll, describe, expect, it, vi } from 'vitest'
@@ -6,7 +5,6 @@ import { toCsv } from '../lib/csv'
 import { giveSizes } from '../testing/layout'
 import { ListPage } from './list-page'
 import { Tick } from './tick'
-import '../testing/looking'
 
 beforeAll(giveSizes)
 afterEach(cleanup)

@@ -1,9 +1,7 @@
-// @vitest-environment jsdom
 import { cleanup, fireEvent, render, screen } from '@testing-library/react'
 import { afterEach, beforeAll, describe, expect, it } from 'vitest'
 import { giveSizes } from '../testing/layout'
 import { RecordTable } from './table'
-import '../testing/looking'
 
 beforeAll(giveSizes)
 afterEach(cleanup)

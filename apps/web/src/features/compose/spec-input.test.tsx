@@ -1,10 +1,8 @@
-// @vitest-environment jsdom
 import { readSpecLine } from '@insel/core'
 import { cleanup, fireEvent, render, screen } from '@testing-library/react'
 import { useState } from 'react'
 import { afterEach, describe, expect, it } from 'vitest'
 import { SpecInput } from './spec-input'
-import '../../testing/looking'
 
 afterEach(cleanup)
 

@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import { writeOvf } from '@insel/core'
 import { idOf, smallEstate } from '@insel/core/testing'
 import { act, fireEvent, screen, waitFor } from '@testing-library/react'

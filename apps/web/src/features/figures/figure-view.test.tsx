@@ -1,9 +1,7 @@
-// @vitest-environment jsdom
 import { sumFigure } from '@insel/core'
 import { cleanup, fireEvent, render, screen, within } from '@testing-library/react'
 import { afterEach, describe, expect, it } from 'vitest'
 import { FigureView, Working } from './figure-view'
-import '../../testing/looking'
 
 afterEach(cleanup)
 

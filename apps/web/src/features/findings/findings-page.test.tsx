@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import { applyAll } from '@insel/core'
 import { generateEstate, idOf, smallEstate, testContext } from '@insel/core/testing'
 import { act, cleanup, fireEvent, screen, waitFor } from '@testing-library/react'

@@ -1,8 +1,6 @@
-// @vitest-environment jsdom
 import { cleanup, render, screen } from '@testing-library/react'
 import { afterEach, describe, expect, it } from 'vitest'
 import { Mark } from './mark'
-import '../../testing/looking'
 
 afterEach(cleanup)
 

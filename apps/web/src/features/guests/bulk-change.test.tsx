@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import type { Guest } from '@insel/core'
 import { idOf } from '@insel/core/testing'
 import { cleanup, fireEvent, screen, waitFor } from '@testing-library/react'

@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import { idOf } from '@insel/core/testing'
 import { screen, waitFor } from '@testing-library/react'
 import { afterEach, describe, expect, it } from 'vitest'

@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import type { Command } from '@insel/core'
 import { idOf } from '@insel/core/testing'
 import { screen } from '@testing-library/react'

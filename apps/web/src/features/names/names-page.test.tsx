@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import { screen, waitFor } from '@testing-library/react'
 import { afterEach, describe, expect, it } from 'vitest'
 import { leavePage, openPage, press, type } from '../../testing/open-page'

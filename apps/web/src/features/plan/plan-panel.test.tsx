@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import type { Command } from '@insel/core'
 import { idOf } from '@insel/core/testing'
 import { act, cleanup, fireEvent, screen, waitFor } from '@testing-library/react'

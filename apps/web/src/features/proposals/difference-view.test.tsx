@@ -1,10 +1,8 @@
-// @vitest-environment jsdom
 import { apply, type Difference, type Estate } from '@insel/core'
 import { cleanup, render, screen } from '@testing-library/react'
 import { afterEach, describe, expect, it } from 'vitest'
 import { idOf, smallEstate, testContext } from '@insel/core/testing'
 import { DifferenceView } from './difference-view'
-import '../../testing/looking'
 
 afterEach(cleanup)
 

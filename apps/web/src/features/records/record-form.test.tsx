@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import type { Command, Estate } from '@insel/core'
 import { act, cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'

@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import { shippedPlatforms, shippedWorkloads } from '@insel/core'
 import { idOf } from '@insel/core/testing'
 import { screen, waitFor } from '@testing-library/react'
