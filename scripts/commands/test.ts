@@ -149,7 +149,6 @@ const parts: Readonly<Record<string, readonly TestPart[]>> = {
         args: ['packages', 'apps', 'scripts', 'e2e', '--config', '.dependency-cruiser.cjs', '--output-type', 'err'],
       },
       { name: 'nothing unused', program: 'knip', args: [] },
-      { name: 'formatting', program: 'prettier', args: ['--check', '--log-level', 'warn', '.'] },
     ]),
   ],
   core: [vitest('core')],

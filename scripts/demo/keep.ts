@@ -1,5 +1,4 @@
 import pg from 'pg'
-import { loadDemo, loadObservations } from './load.js'
 
 /** An estate that the demo made, marked as such in the database; an estate of a person’s own never is, whatever its name. */
 export interface DemoEstate {
@@ -36,6 +35,8 @@ export const removeDemos = (databaseUrl: string, ids: readonly string[]): Promis
 
 /** Loads a demo estate and marks it: as being loaded from its first moment on, so that one that was interrupted is known. */
 export async function makeDemo(serverUrl: string, databaseUrl: string): Promise<string> {
+  // The story of the demo, with all it is told in, is needed once.
+  const { loadDemo, loadObservations } = await import('./load.js')
   const mark = (id: string, how: 'being loaded' | 'loaded') =>
     withClient(databaseUrl, (client) => client.query('update estate_head set demo = $2 where estate_id = $1', [id, how]))
   const id = await loadDemo(serverUrl, (made) => mark(made, 'being loaded'))

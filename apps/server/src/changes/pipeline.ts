@@ -15,14 +15,14 @@ import {
   type Difference,
   type Estate,
   type FindingsChange,
+  type Person,
 } from '@insel/core'
 import { LockMode } from '@mikro-orm/core'
 import { EntityManager } from '@mikro-orm/postgresql'
 import { Injectable } from '@nestjs/common'
 import { randomBytes } from 'node:crypto'
 import { changeEntity, differenceOf, estateHeadEntity } from '../database/entities.js'
-import { writeChange } from '../database/change-table.js'
-import { writeDifference } from '../database/records-table.js'
+import { writeChange, type NewChange } from '../database/change-table.js'
 import { EstateCache, type EstateAt } from '../estates/estate-cache.js'
 import { FindingsOnDemand } from '../findings/findings-on-demand.js'
 import { notFound, personMissing, ProblemError } from '../problems/problem.js'
@@ -55,6 +55,13 @@ interface Wish {
   readonly dryRun: boolean
   readonly withoutFindings: boolean
 }
+
+/** A change, and the estate before and after it. */
+interface Done {
+  readonly before: EstateAt
+  readonly after: EstateAt
+  readonly difference: Difference
+}
 type Work = (em: EntityManager, before: EstateAt, context: CommandContext) => Promise<Outcome>
 
 const NO_FINDINGS: FindingsChange = { raised: [], settled: [], pending: [] }
@@ -65,6 +72,41 @@ function changedFindings(before: EstateAt, after: EstateAt, isWhole: boolean): F
     ? compareFindings(before.findings.settled(), after.findings.settled())
     : compareFindings(before.findings.now(), after.findings.now())
 }
+
+const contextAt = ({ revision }: EstateAt, now: Date): CommandContext => ({ newId, now: now.toISOString(), revision: revision + 1 })
+
+/** Who does it: somebody whom the estate knows after the change, or knew before. */
+const actorOf = (before: EstateAt, { estate }: Outcome, personId: string | undefined): Person | undefined =>
+  estate.find('person', personId) ?? before.estate.find('person', personId)
+
+const changeOf = (
+  estateId: string,
+  { revision }: EstateAt,
+  { logged, difference, reverts }: Outcome,
+  actor: Person,
+  at: Date,
+): NewChange => ({
+  estateId,
+  revision: revision + 1,
+  at,
+  actorId: actor.id,
+  actorName: actor.name,
+  commands: logged,
+  difference,
+  touched: [...touchedIds(difference)],
+  reverts,
+})
+
+const done = (before: EstateAt, { estate, difference }: Outcome): Done => ({
+  before,
+  after: {
+    revision: before.revision + 1,
+    epoch: before.epoch,
+    estate,
+    findings: new FindingsOnDemand(estate, { before: before.findings, difference }),
+  },
+  difference,
+})
 
 const restored = () =>
   new ProblemError(
@@ -77,8 +119,9 @@ const restored = () =>
 export const newId = makeIds(Date.now, (count) => randomBytes(count))
 
 /**
- * The one way in which an estate changes: in a transaction, lock the head, apply the commands with the core, write the
- * difference to the tables, append the change, raise the revision, notify. All of it happens, or nothing.
+ * The one way in which an estate changes: apply the commands with the core, and in one statement write the difference to the tables,
+ * append the change, raise the revision, notify. All of it happens, or nothing. First on the estate as it was last seen, which
+ * the statement makes sure of; then, when it has moved on, on the estate as it is, under the lock of its head.
  */
 @Injectable()
 export class Pipeline {
@@ -137,38 +180,53 @@ export class Pipeline {
     return wish.dryRun ? run() : this.#turns.take(estateId, run)
   }
 
-  async #transact(estateId: string, { personId, dryRun, withoutFindings }: Wish, work: Work): Promise<CommandsResponse> {
+  async #transact(estateId: string, wish: Wish, work: Work): Promise<CommandsResponse> {
+    const { before, after, difference } =
+      (wish.dryRun ? undefined : await this.#atOnce(estateId, wish, work)) ?? (await this.#underLock(estateId, wish, work))
+    if (after.revision !== before.revision) this.cache.keep(estateId, after)
+    // Nobody waits at the lock for these.
+    const findings = wish.withoutFindings ? NO_FINDINGS : changedFindings(before, after, wish.dryRun)
+    return { revision: after.revision, epoch: after.epoch, difference, findings }
+  }
+
+  /**
+   * On the estate as it was last seen, in one statement that is void when the estate is elsewhere by now.
+   *
+   * @returns undefined when it was void, or came to nothing or to a refusal: whether that holds is told by the estate as it is
+   */
+  async #atOnce(estateId: string, { personId }: Wish, work: Work): Promise<Done | undefined> {
+    const before = this.cache.lastSeen(estateId)
+    if (!before) return undefined
+    const em = this.em.fork()
     const now = new Date()
-    const { before, after, difference } = await this.em.fork().transactional(async (em) => {
+    let outcome: Outcome
+    try {
+      outcome = await work(em, before, contextAt(before, now))
+    } catch (error) {
+      if (error instanceof CommandError || error instanceof ProblemError) return undefined
+      throw error
+    }
+    const actor = actorOf(before, outcome, personId)
+    if (!actor || isEmpty(outcome.difference)) return undefined
+    return (await writeChange(em, before, changeOf(estateId, before, outcome, actor, now))) ? done(before, outcome) : undefined
+  }
+
+  /** On the estate as it is, while nobody else can change it. */
+  #underLock(estateId: string, { personId, dryRun }: Wish, work: Work): Promise<Done> {
+    const now = new Date()
+    return this.em.fork().transactional(async (em) => {
       const head = await em.findOne(estateHeadEntity, { estateId }, dryRun ? {} : { lockMode: LockMode.PESSIMISTIC_WRITE })
       if (!head) throw notFound(`There is no estate with the id ${estateId}.`)
       const before = await this.cache.at(em, head)
-      const outcome = await work(em, before, { newId, now: now.toISOString(), revision: head.revision + 1 })
-      const { estate, difference } = outcome
-      const findings = new FindingsOnDemand(estate, { before: before.findings, difference })
-      const actor = estate.find('person', personId) ?? before.estate.find('person', personId)
+      const outcome = await work(em, before, contextAt(before, now))
+      const actor = actorOf(before, outcome, personId)
       if (!actor) throw personMissing()
-      if (dryRun || isEmpty(difference)) return { before, after: { ...before, estate, findings }, difference }
-
-      const revision = head.revision + 1
-      await writeDifference(em, estateId, difference)
-      await writeChange(em, head, {
-        estateId,
-        revision,
-        at: now,
-        actorId: actor.id,
-        actorName: actor.name,
-        commands: outcome.logged,
-        difference,
-        touched: [...touchedIds(difference)],
-        reverts: outcome.reverts,
-      })
-      return { before, after: { revision, epoch: head.epoch, estate, findings }, difference }
+      const change = done(before, outcome)
+      if (dryRun || isEmpty(outcome.difference)) return { ...change, after: { ...change.after, revision: before.revision } }
+      if (!(await writeChange(em, before, changeOf(estateId, before, outcome, actor, now))))
+        throw new Error(`Estate ${estateId} left revision ${before.revision} under its lock.`)
+      return change
     })
-    if (after.revision !== before.revision) this.cache.keep(estateId, after)
-    // Nobody waits at the lock for these.
-    const findings = withoutFindings ? NO_FINDINGS : changedFindings(before, after, dryRun)
-    return { revision: after.revision, epoch: after.epoch, difference, findings }
   }
 
   /** A submission made on an older revision is refused when what it touches changed meanwhile; otherwise it stands. */

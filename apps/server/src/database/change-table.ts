@@ -1,34 +1,40 @@
 import type { EntityManager } from '@mikro-orm/postgresql'
+import type { Difference } from '@insel/core'
 import { CHANNEL } from '../events/notifications.js'
 import type { ChangeRow, EstateHead } from './entities.js'
+import { differenceStatements } from './records-table.js'
 import { runStatement } from './statement.js'
 
+/** A change to be written. */
+export type NewChange = ChangeRow & { readonly difference: Difference }
+
 /**
- * Appends a change to the log, raises the estate's revision to its, and tells the listeners: when the transaction commits, and only
- * then. One statement, one way to the database and back.
+ * Writes a change: the records it is made of, its entry in the log, the estate's revision; and tells the listeners when it commits, and
+ * only then. One statement, one way to the database and back: all of it happens, or nothing.
+ *
+ * @param before where the estate must be, for the change to be its next
+ * @returns false when it is elsewhere, and nothing was written
  */
-export async function writeChange(em: EntityManager, { epoch }: EstateHead, change: ChangeRow): Promise<void> {
-  const { estateId, revision, at, actorId, actorName, commands, difference, touched, reverts } = change
-  await runStatement(
-    em,
-    `with logged as (
-       insert into "change" ("estate_id", "revision", "at", "actor_id", "actor_name", "commands", "difference", "touched", "reverts")
-       values (?, ?, ?, ?, ?, ?::jsonb, ?::jsonb, ?::uuid[], ?)
-       returning "estate_id", "revision", "at"
-     ), told as (select pg_notify(?, ?))
-     update "estate_head" as h set "revision" = l."revision", "updated_at" = l."at" from logged as l, told where h."estate_id" = l."estate_id"`,
-    [
-      estateId,
-      revision,
-      at,
-      actorId,
-      actorName,
-      JSON.stringify(commands),
-      JSON.stringify(difference),
-      touched,
-      reverts,
-      CHANNEL,
-      JSON.stringify({ estateId, revision, epoch }),
+export async function writeChange(
+  em: EntityManager,
+  before: Pick<EstateHead, 'revision' | 'epoch'>,
+  { estateId, revision, at, actorId, actorName, commands, difference, touched, reverts }: NewChange,
+): Promise<boolean> {
+  const records = differenceStatements(em, difference, { sql: 'head as h', values: [] })
+  const rows = await runStatement(em, {
+    sql: `with head as (
+        update "estate_head" set "revision" = ?, "updated_at" = ? where "estate_id" = ? and "revision" = ? and "epoch" = ? returning "estate_id"
+      ), ${records.map(({ sql }, index) => `records_${index} as (${sql}), `).join('')}logged as (
+        insert into "change" ("estate_id", "revision", "at", "actor_id", "actor_name", "commands", "difference", "touched", "reverts")
+        select h."estate_id", ?::integer, ?::timestamptz, ?::uuid, ?, ?::jsonb, ?::jsonb, ?::uuid[], ?::integer from head as h
+      ), told as (select pg_notify(?, ?) from head)
+      select count(*)::integer as "written" from told`,
+    values: [
+      ...[revision, at, estateId, before.revision, before.epoch],
+      ...records.flatMap(({ values }) => values),
+      ...[revision, at, actorId, actorName, JSON.stringify(commands), JSON.stringify(difference), touched, reverts],
+      ...[CHANNEL, JSON.stringify({ estateId, revision, epoch: before.epoch })],
     ],
-  )
+  })
+  return rows[0]?.['written'] === 1
 }

@@ -1,7 +1,7 @@
-import { kindNames, kinds, type AnyRecord, type Difference, type Field, type Kind, type Records } from '@insel/core'
+import { groupBy, kindNames, kinds, type AnyRecord, type Difference, type Field, type Kind, type Records } from '@insel/core'
 import type { EntityManager } from '@mikro-orm/postgresql'
 import { recordEntities } from './entities.js'
-import { runStatement } from './statement.js'
+import { runStatement, type Statement } from './statement.js'
 
 /** All records of an estate, read whole table by whole table with the query builder, which is four times quicker than entities. */
 export async function readRecords(em: EntityManager, estateId: string): Promise<Records> {
@@ -28,31 +28,42 @@ function fromRow(kind: Kind, row: Record<string, unknown>): AnyRecord {
 }
 
 /**
- * Writes a difference to the tables: what was removed first, then what changed, then what is new. One statement for each kind
- * and of these, however many records there are.
+ * What writes a difference to the tables: what was removed, what changed, what is new. One statement for each kind and of these,
+ * however many records there are; in whatever order, since all constraints are looked at when the transaction ends.
+ *
+ * @param head a table `h` of one row with the `estate_id`, or of none, and then nothing is written
  */
-export async function writeDifference(em: EntityManager, estateId: string, { added, updated, removed }: Difference): Promise<void> {
-  for (const [kind, records] of byKind(Object.values(removed)))
-    await em.nativeDelete(recordEntities[kind], { estateId, id: { $in: records.map((record) => record.id) } })
-  for (const [kind, records] of byKind(Object.values(updated).map(({ kind, to }) => ({ kind, record: to })))) {
-    const { table, columns } = tableOf(em, kind)
-    await runStatement(
-      em,
-      `update "${table}" as t set ${columns.map(({ column }) => `"${column}" = r."${column}"`).join(', ')}
-       from jsonb_populate_recordset(null::"${table}", ?::jsonb) as r where t."estate_id" = ? and t."id" = r."id"`,
-      [rowsOf(records, columns), estateId],
-    )
-  }
-  for (const [kind, records] of byKind(Object.values(added))) {
-    const { table, columns } = tableOf(em, kind)
-    const names = ['id', ...columns.map(({ column }) => column)]
-    await runStatement(
-      em,
-      `insert into "${table}" ("estate_id", ${names.map((name) => `"${name}"`).join(', ')})
-       select ?, ${names.map((name) => `r."${name}"`).join(', ')} from jsonb_populate_recordset(null::"${table}", ?::jsonb) as r`,
-      [estateId, rowsOf(records, columns)],
-    )
-  }
+export function differenceStatements(em: EntityManager, { added, updated, removed }: Difference, head: Statement): Statement[] {
+  return [
+    ...byKind(Object.values(removed)).map(([kind, records]) => ({
+      sql: `delete from "${tableOf(em, kind).table}" as t using ${head.sql} where t."estate_id" = h."estate_id" and t."id" = any(?::uuid[])`,
+      values: [...head.values, records.map((record) => record.id)],
+    })),
+    ...byKind(Object.values(updated).map(({ kind, to }) => ({ kind, record: to }))).map(([kind, records]) => {
+      const { table, columns } = tableOf(em, kind)
+      return {
+        sql: `update "${table}" as t set ${columns.map(({ column }) => `"${column}" = r."${column}"`).join(', ')}
+          from ${head.sql}, jsonb_populate_recordset(null::"${table}", ?::jsonb) as r where t."estate_id" = h."estate_id" and t."id" = r."id"`,
+        values: [...head.values, rowsOf(records, columns)],
+      }
+    }),
+    ...byKind(Object.values(added)).map(([kind, records]) => {
+      const { table, columns } = tableOf(em, kind)
+      const names = ['id', ...columns.map(({ column }) => column)]
+      return {
+        sql: `insert into "${table}" ("estate_id", ${names.map((name) => `"${name}"`).join(', ')})
+          select h."estate_id", ${names.map((name) => `r."${name}"`).join(', ')}
+          from ${head.sql}, jsonb_populate_recordset(null::"${table}", ?::jsonb) as r`,
+        values: [...head.values, rowsOf(records, columns)],
+      }
+    }),
+  ]
+}
+
+/** Writes the records of an estate that has none yet. */
+export async function writeDifference(em: EntityManager, estateId: string, difference: Difference): Promise<void> {
+  const head = { sql: '(select ?::uuid as "estate_id") as h', values: [estateId] }
+  for (const statement of differenceStatements(em, difference, head)) await runStatement(em, statement)
 }
 
 /** A field of a kind, and the column that holds it. */
@@ -78,12 +89,6 @@ const rowsOf = (records: readonly AnyRecord[], columns: readonly Column[]): stri
     }),
   )
 
-function byKind(presences: readonly { readonly kind: Kind; readonly record: AnyRecord }[]): Map<Kind, AnyRecord[]> {
-  const groups = new Map<Kind, AnyRecord[]>()
-  for (const { kind, record } of presences) {
-    const group = groups.get(kind)
-    if (group) group.push(record)
-    else groups.set(kind, [record])
-  }
-  return groups
+function byKind(presences: readonly { readonly kind: Kind; readonly record: AnyRecord }[]): [Kind, AnyRecord[]][] {
+  return [...groupBy(presences, ({ kind }) => kind)].map(([kind, group]) => [kind, group.map(({ record }) => record)])
 }

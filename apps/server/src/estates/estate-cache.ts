@@ -26,6 +26,11 @@ const CATCH_UP_MAX = 500
 export class EstateCache {
   readonly #kept = new Map<string, EstateAt>()
 
+  /** The estate as this server saw it last, which it may no longer be. */
+  lastSeen(estateId: string): EstateAt | undefined {
+    return this.#kept.get(estateId)
+  }
+
   /** The estate as its head says, just read in the same transaction. */
   async at(em: EntityManager, { estateId, revision, epoch }: EstateHead): Promise<EstateAt> {
     const kept = this.#kept.get(estateId)
