@@ -6,7 +6,6 @@ import {
   CommandError,
   invert,
   isEmpty,
-  makeIds,
   sameRecord,
   touchedIds,
   withIds,
@@ -20,13 +19,13 @@ import {
 import { LockMode } from '@mikro-orm/core'
 import { EntityManager } from '@mikro-orm/postgresql'
 import { Injectable } from '@nestjs/common'
-import { randomBytes } from 'node:crypto'
 import { changeEntity, differenceOf, estateHeadEntity } from '../database/entities.js'
 import { writeChange, type NewChange } from '../database/change-table.js'
 import { EstateCache, type EstateAt } from '../estates/estate-cache.js'
 import { FindingsOnDemand } from '../findings/findings-on-demand.js'
 import { notFound, personMissing, ProblemError } from '../problems/problem.js'
 import { ChangeLog, meanwhileOf } from './change-log.js'
+import { newId } from './new-id.js'
 import { Turns } from './turns.js'
 
 /** A list of commands as a person sends it. */
@@ -115,8 +114,6 @@ const restored = () =>
     'The database was restored',
     'The database was restored from a backup since this page was loaded; nothing was changed. Look at the record as it is now, then do it again.',
   )
-
-export const newId = makeIds(Date.now, (count) => randomBytes(count))
 
 /**
  * The one way in which an estate changes: apply the commands with the core, and in one statement write the difference to the tables,

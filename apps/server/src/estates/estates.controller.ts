@@ -1,4 +1,3 @@
-import type { EstateFile } from '@insel/core'
 import {
   CreateEstateRequest,
   ESTATE_TYPE,
@@ -56,13 +55,6 @@ export class EstatesController {
   @ApiOperation({ summary: 'The JSON Schema of a whole estate as a file.' })
   schema(): object {
     return schemaOfEstateFile()
-  }
-
-  @Get(':estateId/exports/estate.json')
-  @InEstate('reads')
-  @ApiOperation({ summary: 'The whole estate as a file, to keep or to import elsewhere.' })
-  async file(@Param('estateId', ParseUUIDPipe) estateId: string): Promise<EstateFile> {
-    return this.estates.file(estateId)
   }
 
   @Get(':estateId/records')

@@ -1,20 +1,9 @@
 import type { CreateEstateRequest, DifferenceResponse, EstateSummary, RecordsResponse } from '@insel/contract'
-import {
-  applyAll,
-  compose,
-  emptyDifference,
-  Estate,
-  estateFile,
-  readEstateFile,
-  touchedIds,
-  type Command,
-  type Difference,
-  type EstateFile,
-} from '@insel/core'
+import { applyAll, compose, emptyDifference, Estate, readEstateFile, touchedIds, type Command, type Difference } from '@insel/core'
 import { EntityManager } from '@mikro-orm/postgresql'
 import { Injectable } from '@nestjs/common'
 import { randomUUID } from 'node:crypto'
-import { newId } from '../changes/pipeline.js'
+import { newId } from '../changes/new-id.js'
 import { changeEntity, differenceOf, estateHeadEntity, recordEntities } from '../database/entities.js'
 import { writeDifference } from '../database/records-table.js'
 import { notFound, ProblemError } from '../problems/problem.js'
@@ -88,12 +77,6 @@ export class EstatesService {
     const difference: Difference = { added, updated: {}, removed: {} }
     await this.#found(estateId, Estate.empty.with(difference), difference, { personId: person.id, commands: [], now })
     return { id: estateId, name: described.name, revision: 1, updatedAt: now.toISOString(), personId: person.id }
-  }
-
-  /** The whole estate as a file. */
-  async file(estateId: string): Promise<EstateFile> {
-    const { revision, estate } = await this.cache.now(this.em.fork(), estateId)
-    return estateFile(estate, revision, new Date().toISOString())
   }
 
   /** Writes an estate that was not there: its head, its records, and the change that made it. */

@@ -1,13 +1,15 @@
 import { Module } from '@nestjs/common'
 import { ChangesModule } from '../changes/changes.module.js'
 import { EstatesModule } from '../estates/estates.module.js'
+import { HeavyWorkModule } from '../heavy-work/heavy-work.module.js'
+import { EstateFileController } from './estate-file.controller.js'
 import { GuestExchangeController } from './guests.controller.js'
 import { ImportsController } from './imports.controller.js'
 import { ExportsController } from './networks.controller.js'
 
 /** Files in and out: tables, zones, machine descriptions. */
 @Module({
-  imports: [EstatesModule, ChangesModule],
-  controllers: [GuestExchangeController, ExportsController, ImportsController],
+  imports: [EstatesModule, ChangesModule, HeavyWorkModule],
+  controllers: [EstateFileController, GuestExchangeController, ExportsController, ImportsController],
 })
 export class ExchangeModule {}

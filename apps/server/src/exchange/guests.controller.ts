@@ -1,9 +1,10 @@
-import { guestMarkdown, guestsCsv, ovfVersions, writeOvf, type Estate, type Guest } from '@insel/core'
+import { guestMarkdown, ovfVersions, writeOvf, type Estate, type Guest } from '@insel/core'
 import { EntityManager } from '@mikro-orm/postgresql'
 import { Controller, Get, Header, Param, ParseUUIDPipe, Query } from '@nestjs/common'
 import { ApiOperation, ApiQuery, ApiTags } from '@nestjs/swagger'
 import { InEstate } from '../access/access.js'
 import { EstateCache } from '../estates/estate-cache.js'
+import { HeavyWork } from '../heavy-work/heavy-work.js'
 import { malformed, notFound } from '../problems/problem.js'
 
 /** Guests in open formats, for scripts. */
@@ -13,14 +14,15 @@ export class GuestExchangeController {
   constructor(
     private readonly em: EntityManager,
     private readonly cache: EstateCache,
+    private readonly work: HeavyWork,
   ) {}
 
   @Get('guests.csv')
   @InEstate('reads')
   @Header('content-type', 'text/csv; charset=utf-8')
   @ApiOperation({ summary: 'Every guest as CSV (RFC 4180).' })
-  async csv(@Param('estateId', ParseUUIDPipe) estateId: string): Promise<string> {
-    return guestsCsv((await this.cache.now(this.em.fork(), estateId)).estate)
+  csv(@Param('estateId', ParseUUIDPipe) estateId: string): Promise<string> {
+    return this.work.do(estateId, 'guestsCsv', undefined)
   }
 
   @Get('guests/:guestId.ovf')

@@ -1,10 +1,10 @@
 import { Module } from '@nestjs/common'
-import { EstatesModule } from '../estates/estates.module.js'
+import { HeavyWorkModule } from '../heavy-work/heavy-work.module.js'
 import { FindingsController } from './findings.controller.js'
 
 /** What is wrong, for scripts. */
 @Module({
-  imports: [EstatesModule],
+  imports: [HeavyWorkModule],
   controllers: [FindingsController],
 })
 export class FindingsModule {}

@@ -25,6 +25,11 @@ export class ProblemError extends Error {
   }
 }
 
+/** A refusal that was made elsewhere, such as in another thread. */
+export function problemErrorOf({ status, code, title, detail, errors, meanwhile }: Problem): ProblemError {
+  return new ProblemError(status, code, title, detail, { errors, ...(meanwhile ? { meanwhile } : {}) })
+}
+
 export const malformed = (detail: string, errors: readonly FieldProblem[] = []) =>
   new ProblemError(400, 'malformed', 'The request is malformed', detail, { errors })
 /** Refuses a body with fields that nobody reads. @throws ProblemError 400 with each of them */

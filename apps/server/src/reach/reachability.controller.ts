@@ -1,11 +1,12 @@
 import { LookUpRequest, PingRequest, ReachabilityRequest, reachFields, schemaOfField } from '@insel/contract'
-import { askGroup, lookUp, ping, ReachError, type Estate, type LookUp, type PingAnswer, type ReachAnswer } from '@insel/core'
+import { lookUp, ping, type Estate, type LookUp, type PingAnswer, type ReachAnswer } from '@insel/core'
 import { EntityManager } from '@mikro-orm/postgresql'
 import { Body, Controller, HttpCode, Param, ParseUUIDPipe, Post } from '@nestjs/common'
 import { ApiBody, ApiOperation, ApiTags } from '@nestjs/swagger'
 import { InEstate } from '../access/access.js'
 import { EstateCache } from '../estates/estate-cache.js'
-import { ProblemError } from '../problems/problem.js'
+import { HeavyWork } from '../heavy-work/heavy-work.js'
+import { asProblem } from '../heavy-work/tasks.js'
 import { readBody } from '../problems/read-body.js'
 
 const bodyOf = (...names: (keyof typeof reachFields)[]) =>
@@ -24,6 +25,7 @@ export class ReachabilityController {
   constructor(
     private readonly em: EntityManager,
     private readonly cache: EstateCache,
+    private readonly work: HeavyWork,
   ) {}
 
   @Post()
@@ -34,8 +36,7 @@ export class ReachabilityController {
   })
   @bodyOf('from', 'to', 'protocol', 'port')
   reach(@Param('estateId', ParseUUIDPipe) estateId: string, @Body() body: unknown): Promise<ReachAnswer> {
-    const question = readBody(ReachabilityRequest, body)
-    return this.#ask(estateId, (estate) => askGroup(estate, question))
+    return this.work.do(estateId, 'reach', readBody(ReachabilityRequest, body))
   }
 
   @Post('ping')
@@ -63,10 +64,7 @@ export class ReachabilityController {
     try {
       return question(estate)
     } catch (error) {
-      if (!(error instanceof ReachError)) throw error
-      throw new ProblemError(422, 'not-in-the-plan', 'Not in the plan', error.message, {
-        errors: [{ path: error.field, code: 'not-in-the-plan', message: error.message }],
-      })
+      throw asProblem(error)
     }
   }
 }

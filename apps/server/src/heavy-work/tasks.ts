@@ -1,0 +1,106 @@
+import type { ColumnsOfGuests, ImportRequest, ReachabilityRequest } from '@insel/contract'
+import {
+  askGroup,
+  estateFile,
+  fixOf,
+  guestsCsv,
+  importGuests,
+  importNames,
+  kindNames,
+  ReachError,
+  readGuestTable,
+  type Estate,
+  type Finding,
+  type Severity,
+  type Command,
+  type GuestColumn,
+  type GuestImport,
+  type NamesImport,
+  type ReachAnswer,
+  type TableMapping,
+} from '@insel/core'
+import { newId } from '../changes/new-id.js'
+import type { EstateAt } from '../estates/estate-cache.js'
+import { malformed, ProblemError } from '../problems/problem.js'
+
+/** What an import would record, and the revision that is said of. */
+export type Preview = (NamesImport | GuestImport) & { readonly revision: number }
+
+/** Which findings are wanted: all, where nothing is said. */
+export interface WantedFindings {
+  readonly severity?: Severity
+  readonly rule?: string
+  readonly subject?: string
+}
+
+/** A finding as scripts get it: with the commands of its fix, where there is one. */
+export type FindingWithFix = Finding & { readonly fix: readonly Command[] | null }
+interface FindingsList {
+  readonly revision: number
+  readonly items: readonly FindingWithFix[]
+}
+
+/** An estate of more records than this, or a text longer than this, is work for a thread of its own. */
+const RECORDS_MAX = 10_000
+const TEXT_MAX = 100_000
+
+/**
+ * What takes so long on a large estate that nobody else should wait for it. Each takes an estate at a revision and something plain, and
+ * gives something plain, so that it can be done in another thread as well as here.
+ *
+ * @throws ProblemError like any request
+ */
+export const tasks = {
+  /** The whole estate as a file, as the text of it. */
+  file: ({ estate, revision }: EstateAt, now: string): string => JSON.stringify(estateFile(estate, revision, now)),
+  guestsCsv: ({ estate }: EstateAt): string => guestsCsv(estate),
+  findings({ estate, findings, revision }: EstateAt, wanted: WantedFindings): FindingsList {
+    const items = findings
+      .settled()
+      .list()
+      .filter(
+        ({ severity, ruleId, subject }) =>
+          severity === (wanted.severity ?? severity) && ruleId === (wanted.rule ?? ruleId) && subject.id === (wanted.subject ?? subject.id),
+      )
+      .map((finding) => ({ ...finding, fix: (finding.isFixable ? fixOf(estate, finding) : undefined) ?? null }))
+    return { revision, items }
+  },
+  reach({ estate }: EstateAt, question: ReachabilityRequest): ReachAnswer {
+    try {
+      return askGroup(estate, question)
+    } catch (error) {
+      throw asProblem(error)
+    }
+  },
+  preview: ({ estate, revision }: EstateAt, asked: ImportRequest): Preview => ({ ...readImport(estate, asked), revision }),
+}
+export type Tasks = typeof tasks
+
+/** Whether a task is too much for the thread that answers everybody. */
+export function isHeavy({ estate }: EstateAt, input: unknown): boolean {
+  const text = typeof input === 'object' && input !== null && 'text' in input ? input.text : undefined
+  return (typeof text === 'string' && text.length > TEXT_MAX) || kindNames.reduce((sum, kind) => sum + estate.count(kind), 0) > RECORDS_MAX
+}
+
+/** A question about machines that the plan does not have is refused at the field that names them. */
+export function asProblem(error: unknown): unknown {
+  if (!(error instanceof ReachError)) return error
+  return new ProblemError(422, 'not-in-the-plan', 'Not in the plan', error.message, {
+    errors: [{ path: error.field, code: 'not-in-the-plan', message: error.message }],
+  })
+}
+
+/** @throws ProblemError 400 for a text that is no table of guests */
+function readImport(estate: Estate, { kind, text, columns }: ImportRequest): NamesImport | GuestImport {
+  if (kind === 'names') return importNames(estate, text, newId)
+  const table = readGuestTable(text)
+  if ('sentence' in table) throw malformed(table.sentence)
+  return importGuests(estate, table, columns ? mappingOf(columns) : table.proposed, { newId })
+}
+
+/** A mapping as it came over the wire, where nothing is known as `null`. */
+const mappingOf = ({ columns, units, style }: ColumnsOfGuests): TableMapping<GuestColumn> => ({
+  columns,
+  units: units.map((unit) => unit ?? undefined),
+  style: style ?? undefined,
+})
