@@ -8,3 +8,6 @@ export { ApplyImportRequest, ImportRequest, type ColumnsOfGuests } from './excha
 export { OBSERVATIONS_MAX, ObservationsRequest, ObserverRequest } from './guests/requests.js'
 export * from './guests/responses.js'
 export { LookUpRequest, PingRequest, reachFields, ReachabilityRequest, type MacRegistryResponse } from './networks/requests.js'
+export { queries } from './queries/queries.js'
+export { CommandsRequest, recordingFields } from './commands/requests.js'
+export { controllerFields, ControllerRequest, MachineRequest, machineFields } from './collections/requests.js'

@@ -1,16 +1,23 @@
-import { CODE_HEADER, type CollectionStarted, type CollectionSummary, type CollectionText } from '@insel/contract'
-import { isId } from '@insel/core'
+import {
+  CODE_HEADER,
+  machineFields,
+  MachineRequest,
+  schemaOfField,
+  type CollectionStarted,
+  type CollectionSummary,
+  type CollectionText,
+} from '@insel/contract'
 import { Body, Controller, Get, Header, HttpCode, Param, ParseUUIDPipe, Post, Query, Req } from '@nestjs/common'
-import { ApiBody, ApiConsumes, ApiOperation, ApiQuery, ApiTags } from '@nestjs/swagger'
+import { ApiBody, ApiConsumes, ApiOperation, ApiTags } from '@nestjs/swagger'
 import type { Request } from 'express'
 import { InEstate } from '../access/access.js'
-import { malformed, refuseUnknownFields } from '../problems/problem.js'
+import { malformed } from '../problems/problem.js'
+import { QueryOf, readQuery, type RawQuery } from '../problems/query.js'
+import { readBody } from '../problems/read-body.js'
 import { Names } from '../requests/names.js'
 import { ApiSecret, Secret } from '../requests/secrets.js'
 import { collectorScript } from './collector-script.js'
 import { CollectionsService } from './collections.service.js'
-
-const KNOWN = new Set(['hostId', 'guestId'])
 
 @ApiTags('collections')
 @Controller('api/v1/estates/:estateId')
@@ -27,7 +34,7 @@ export class CollectionsController {
     schema: {
       type: 'object',
       additionalProperties: false,
-      properties: { hostId: { type: 'string', format: 'uuid' }, guestId: { type: 'string', format: 'uuid' } },
+      properties: Object.fromEntries(Object.entries(machineFields).map(([name, field]) => [name, schemaOfField(field)])),
     },
   })
   async start(
@@ -35,7 +42,7 @@ export class CollectionsController {
     @Body() body: unknown,
     @Req() request: Request,
   ): Promise<CollectionStarted> {
-    const { id, kind } = machineIn(body)
+    const { id, kind } = machineIn(readBody(MachineRequest, body))
     const started = await this.collections.start(estateId, id, kind)
     const url = `${this.names.baseOf(request)}/api/v1/estates/${estateId}/collect.sh`
     return { ...started, command: `curl -fsS -H '${CODE_HEADER}: ${started.code}' '${url}' | sh` }
@@ -69,14 +76,9 @@ export class CollectionsController {
   @Get('collections')
   @InEstate('reads')
   @ApiOperation({ summary: 'What was collected of a host or guest, newest first.' })
-  @ApiQuery({ name: 'hostId', required: false })
-  @ApiQuery({ name: 'guestId', required: false })
-  list(
-    @Param('estateId', ParseUUIDPipe) estateId: string,
-    @Query('hostId') hostId?: string,
-    @Query('guestId') guestId?: string,
-  ): Promise<CollectionSummary[]> {
-    return this.collections.list(estateId, machineIn({ ...(hostId ? { hostId } : {}), ...(guestId ? { guestId } : {}) }).id)
+  @QueryOf(machineFields)
+  list(@Param('estateId', ParseUUIDPipe) estateId: string, @Query() query: RawQuery): Promise<CollectionSummary[]> {
+    return this.collections.list(estateId, machineIn(readQuery(machineFields, query)).id)
   }
 
   @Get('collections/:id')
@@ -87,14 +89,11 @@ export class CollectionsController {
   }
 }
 
-function machineIn(body: unknown): { readonly id: string; readonly kind: 'host' | 'guest' } {
-  const given = typeof body === 'object' && body !== null ? (body as Record<string, unknown>) : {}
-  refuseUnknownFields(given, KNOWN)
-  const kind = given['guestId'] === undefined ? 'host' : 'guest'
-  const id = given[`${kind}Id`]
-  if (!isId(id) || (kind === 'guest' && given['hostId'] !== undefined))
-    throw malformed('Name one machine: hostId is the id of a host, or guestId the id of a guest.', [
-      { path: `${kind}Id`, code: 'invalid', message: `${kind}Id is the id of a ${kind}.` },
-    ])
-  return { id, kind }
+/** @throws ProblemError 400 when it is none, or both */
+function machineIn({ hostId, guestId }: MachineRequest): { readonly id: string; readonly kind: 'host' | 'guest' } {
+  if (hostId && !guestId) return { id: hostId, kind: 'host' }
+  if (guestId && !hostId) return { id: guestId, kind: 'guest' }
+  throw malformed('Name one machine: hostId is the id of a host, or guestId the id of a guest.', [
+    { path: 'hostId', code: 'invalid', message: 'hostId is the id of a host.' },
+  ])
 }

@@ -1,4 +1,5 @@
 import {
+  queries,
   CreateEstateRequest,
   ESTATE_TYPE,
   schemaOfEstateFile,
@@ -7,12 +8,12 @@ import {
   type RecordsResponse,
 } from '@insel/contract'
 import { Body, Controller, Get, Param, ParseUUIDPipe, Post, Query } from '@nestjs/common'
-import { ApiBody, ApiConsumes, ApiOperation, ApiQuery, ApiTags } from '@nestjs/swagger'
+import { ApiBody, ApiConsumes, ApiOperation, ApiTags } from '@nestjs/swagger'
 import { InEstate, OfServer } from '../access/access.js'
 import { malformed } from '../problems/problem.js'
 import { readBody } from '../problems/read-body.js'
-import { wholeNumber } from '../problems/query.js'
 import { EstatesService } from './estates.service.js'
+import { QueryOf, type RawQuery, readQuery } from '../problems/query.js'
 
 @ApiTags('estates')
 @Controller('api/v1/estates')
@@ -63,15 +64,9 @@ export class EstatesController {
     summary:
       'All records; with `since`, what changed since that revision. `epoch` says which history it is of: all records after a restore.',
   })
-  @ApiQuery({ name: 'since', required: false })
-  @ApiQuery({ name: 'epoch', required: false })
-  records(
-    @Param('estateId', ParseUUIDPipe) estateId: string,
-    @Query('since') since?: string,
-    @Query('epoch') epoch?: string,
-  ): Promise<RecordsResponse | DifferenceResponse> {
-    return since === undefined
-      ? this.estates.records(estateId)
-      : this.estates.since(estateId, wholeNumber(since, 'since', { min: 0 }), epoch)
+  @QueryOf(queries.records)
+  records(@Param('estateId', ParseUUIDPipe) estateId: string, @Query() query: RawQuery): Promise<RecordsResponse | DifferenceResponse> {
+    const { since, epoch } = readQuery(queries.records, query)
+    return since === null ? this.estates.records(estateId) : this.estates.since(estateId, since, epoch ?? undefined)
   }
 }

@@ -1,11 +1,13 @@
-import { guestMarkdown, ovfVersions, writeOvf, type Estate, type Guest } from '@insel/core'
+import { queries } from '@insel/contract'
+import { guestMarkdown, writeOvf, type Estate, type Guest } from '@insel/core'
 import { EntityManager } from '@mikro-orm/postgresql'
 import { Controller, Get, Header, Param, ParseUUIDPipe, Query } from '@nestjs/common'
-import { ApiOperation, ApiQuery, ApiTags } from '@nestjs/swagger'
+import { ApiOperation, ApiTags } from '@nestjs/swagger'
 import { InEstate } from '../access/access.js'
 import { EstateCache } from '../estates/estate-cache.js'
 import { HeavyWork } from '../heavy-work/heavy-work.js'
-import { malformed, notFound } from '../problems/problem.js'
+import { notFound } from '../problems/problem.js'
+import { QueryOf, type RawQuery, readQuery } from '../problems/query.js'
 
 /** Guests in open formats, for scripts. */
 @ApiTags('guests')
@@ -29,16 +31,15 @@ export class GuestExchangeController {
   @InEstate('reads')
   @Header('content-type', 'application/xml; charset=utf-8')
   @ApiOperation({ summary: 'A guest’s plan as an OVF descriptor (DMTF DSP0243).' })
-  @ApiQuery({ name: 'version', required: false, enum: [...ovfVersions] })
+  @QueryOf(queries.ovf)
   async ovf(
     @Param('estateId', ParseUUIDPipe) estateId: string,
     @Param('guestId', ParseUUIDPipe) guestId: string,
-    @Query('version') version = '1.1',
+    @Query() query: RawQuery,
   ): Promise<string> {
-    const known = ovfVersions.find((one) => one === version)
-    if (!known) throw malformed(`version is one of ${ovfVersions.join(', ')}; “${version}” is not.`)
+    const { version } = readQuery(queries.ovf, query)
     const { estate, guest } = await this.#guest(estateId, guestId)
-    return writeOvf(estate, guest, known)
+    return writeOvf(estate, guest, version)
   }
 
   @Get('guests/:guestId.md')

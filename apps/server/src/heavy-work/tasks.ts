@@ -28,9 +28,9 @@ export type Preview = (NamesImport | GuestImport) & { readonly revision: number 
 
 /** Which findings are wanted: all, where nothing is said. */
 export interface WantedFindings {
-  readonly severity?: Severity
-  readonly rule?: string
-  readonly subject?: string
+  readonly severity?: Severity | null
+  readonly rule?: string | null
+  readonly subject?: string | null
 }
 
 /** A finding as scripts get it: with the commands of its fix, where there is one. */

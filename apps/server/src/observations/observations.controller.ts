@@ -1,4 +1,5 @@
 import {
+  queries,
   KEY_HEADER,
   ObservationsRequest,
   ObserverRequest,
@@ -8,21 +9,19 @@ import {
   type ObserverState,
   type SummariesResponse,
 } from '@insel/contract'
-import { isId, summaryDays, type Sample } from '@insel/core'
+import { summaryDays, type Sample } from '@insel/core'
 import { Body, Controller, Delete, Get, Header, HttpCode, Param, ParseUUIDPipe, Post, Query, Req } from '@nestjs/common'
-import { ApiBody, ApiConsumes, ApiOperation, ApiQuery, ApiTags } from '@nestjs/swagger'
+import { ApiBody, ApiConsumes, ApiOperation, ApiTags } from '@nestjs/swagger'
 import type { Request } from 'express'
 import { InEstate } from '../access/access.js'
 import { malformed } from '../problems/problem.js'
-import { wholeNumber } from '../problems/query.js'
 import { readBody } from '../problems/read-body.js'
 import { Names } from '../requests/names.js'
 import { ApiSecret, Secret } from '../requests/secrets.js'
 import { ObservationsService } from './observations.service.js'
 import { observerScript } from './observer-lines.js'
 import { ObserversService } from './observers.service.js'
-
-const DAYS_MAX = 400
+import { QueryOf, type RawQuery, readQuery } from '../problems/query.js'
 
 /** Observations of guests and stores: in by list or from the guests themselves, out summed up or as they came. */
 @ApiTags('observations')
@@ -74,41 +73,28 @@ export class ObservationsController {
   @Get('observations/summaries')
   @InEstate('reads')
   @ApiOperation({ summary: 'Percentiles and growth of every guest and store over 7, 30 or 90 days before its last observation.' })
-  @ApiQuery({ name: 'days', required: false, enum: [...summaryDays] })
-  summaries(@Param('estateId', ParseUUIDPipe) estateId: string, @Query('days') days = '30'): Promise<SummariesResponse> {
-    const known = summaryDays.find((one) => String(one) === days)
-    if (!known) throw malformed(`days is one of ${summaryDays.join(', ')}; “${days}” is not.`)
-    return this.observations.summaries(estateId, known)
+  @QueryOf(queries.summaries)
+  summaries(@Param('estateId', ParseUUIDPipe) estateId: string, @Query() query: RawQuery): Promise<SummariesResponse> {
+    const { days } = readQuery(queries.summaries, query)
+    return this.observations.summaries(estateId, summaryDays.find((one) => String(one) === days) ?? 30)
   }
 
   @Get('observations/samples')
   @InEstate('reads')
   @ApiOperation({ summary: 'Observations of one guest or store as they came, over some days before the last.' })
-  @ApiQuery({ name: 'subjectId' })
-  @ApiQuery({ name: 'days', required: false })
-  samples(
-    @Param('estateId', ParseUUIDPipe) estateId: string,
-    @Query('subjectId') subjectId = '',
-    @Query('days') days = '30',
-  ): Promise<readonly Sample[]> {
-    if (!isId(subjectId)) throw malformed('subjectId is the id of a guest or store.')
-    return this.observations.samples(estateId, subjectId, wholeNumber(days, 'days', { min: 1, max: DAYS_MAX }))
+  @QueryOf(queries.samples)
+  samples(@Param('estateId', ParseUUIDPipe) estateId: string, @Query() query: RawQuery): Promise<readonly Sample[]> {
+    const { subjectId, days } = readQuery(queries.samples, query)
+    return this.observations.samples(estateId, subjectId, days)
   }
 
   @Get('observations/daily')
   @InEstate('reads')
   @ApiOperation({ summary: 'Bytes in use by day: of one store and its guests, or of everything.' })
-  @ApiQuery({ name: 'storeId', required: false })
-  @ApiQuery({ name: 'days', required: false })
-  daily(
-    @Param('estateId', ParseUUIDPipe) estateId: string,
-    @Query('storeId') storeId?: string,
-    @Query('days') days = '90',
-  ): Promise<DailyResponse> {
-    const count = wholeNumber(days, 'days', { min: 1, max: DAYS_MAX })
-    if (storeId === undefined) return this.observations.dailyOfAll(estateId, count)
-    if (!isId(storeId)) throw malformed('storeId is the id of a store.')
-    return this.observations.dailyOfStore(estateId, storeId, count)
+  @QueryOf(queries.daily)
+  daily(@Param('estateId', ParseUUIDPipe) estateId: string, @Query() query: RawQuery): Promise<DailyResponse> {
+    const { storeId, days } = readQuery(queries.daily, query)
+    return storeId === null ? this.observations.dailyOfAll(estateId, days) : this.observations.dailyOfStore(estateId, storeId, days)
   }
 
   @Post('observers')

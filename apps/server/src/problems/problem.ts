@@ -32,13 +32,6 @@ export function problemErrorOf({ status, code, title, detail, errors, meanwhile 
 
 export const malformed = (detail: string, errors: readonly FieldProblem[] = []) =>
   new ProblemError(400, 'malformed', 'The request is malformed', detail, { errors })
-/** Refuses a body with fields that nobody reads. @throws ProblemError 400 with each of them */
-export function refuseUnknownFields(body: object, known: ReadonlySet<string>): void {
-  const problems = Object.keys(body)
-    .filter((name) => !known.has(name))
-    .map((path): FieldProblem => ({ path, code: 'unknown-field', message: `There is no field “${path}” here.` }))
-  if (problems[0]) throw malformed(problems[0].message, problems)
-}
 export const notFound = (detail: string) => new ProblemError(404, 'not-found', 'Not found', detail)
 export const personMissing = () =>
   new ProblemError(

@@ -1,11 +1,11 @@
+import { controllerFields, ControllerRequest } from '@insel/contract'
 import type { RedfishTree } from '@insel/core'
 import { Body, Controller, HttpCode, Param, ParseUUIDPipe, Post } from '@nestjs/common'
 import { ApiBody, ApiOperation, ApiTags } from '@nestjs/swagger'
 import { InEstate } from '../access/access.js'
-import { malformed, refuseUnknownFields } from '../problems/problem.js'
+import { malformed } from '../problems/problem.js'
+import { readBody } from '../problems/read-body.js'
 import { readRedfishTree } from './redfish-reader.js'
-
-const KNOWN = new Set(['url', 'user', 'password', 'fingerprint'])
 
 @ApiTags('collections')
 @Controller('api/v1/estates/:estateId')
@@ -19,17 +19,13 @@ export class RedfishController {
       type: 'object',
       required: ['url'],
       additionalProperties: false,
-      properties: Object.fromEntries([...KNOWN].map((name) => [name, { type: 'string' }])),
+      properties: Object.fromEntries(
+        Object.entries(controllerFields).map(([name, { doc }]) => [name, { type: 'string', description: doc }]),
+      ),
     },
   })
   read(@Param('estateId', ParseUUIDPipe) _estateId: string, @Body() body: unknown): Promise<RedfishTree> {
-    const given = typeof body === 'object' && body !== null && !Array.isArray(body) ? (body as Record<string, unknown>) : {}
-    refuseUnknownFields(given, KNOWN)
-    for (const [name, value] of Object.entries(given)) {
-      const message = `${name} is a text of at most 500 characters.`
-      if (typeof value !== 'string' || value.length > 500) throw malformed(message, [{ path: name, code: 'invalid', message }])
-    }
-    const { url, user, password, fingerprint } = given as Record<string, string | undefined>
+    const { url, user, password, fingerprint } = readBody(ControllerRequest, body)
     return readRedfishTree({ url: controllerUrl(url), user, password, fingerprint })
   }
 }
