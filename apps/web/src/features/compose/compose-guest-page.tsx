@@ -1,19 +1,14 @@
 import {
-  type AnyRecord,
   checkDevices,
   type Command,
-  compareNames,
   composeGuest,
   demandOfDraft,
   type Estate,
-  type Field,
   formatMiB,
   type GuestDraft,
   type IdMaker,
-  isKind,
   probablyMeant,
   readSpecLine,
-  recordTitle,
 } from '@insel/core'
 import { useMemo, useState } from 'react'
 import { useSearchParams } from 'react-router'
@@ -47,30 +42,13 @@ import {
 import { Places } from '../placement/places'
 import { SizingPanel } from './sizing-panel'
 import { SystemChoice } from '../systems/system-choice'
-import { Choice } from '../../ui/choice'
+import { FieldControl } from '../records/field-control'
 
 /** The commands of a draft: a system that it brings along comes first. */
 function commandsOf(estate: Estate, guest: GuestDraft, { texts, newSystem }: Draft, context: IdMaker): readonly Command[] {
   const system: readonly Command[] =
     newSystem && newSystem.id === texts['systemId'] ? [{ type: 'system.add', record: { ...newSystem.values, id: newSystem.id } }] : []
   return [...system, ...composeGuest(estate, guest, context)]
-}
-
-/** What a field chooses among, as id and text; undefined where it is typed. */
-function optionsOf(estate: Estate, name: string, field: Field): readonly (readonly [string, string])[] | undefined {
-  if (field.type === 'choice') return field.options.map((option) => [option, option] as const)
-  if (field.type === 'bool')
-    return [
-      ['false', 'no'],
-      ['true', 'yes'],
-    ]
-  if (field.type !== 'ref' || !isKind(field.to)) return undefined
-  const { to } = field
-  return estate
-    .all(to)
-    .filter((record) => name !== 'backupStoreId' || ('kind' in record && record.kind === 'backup'))
-    .map((record: AnyRecord) => [record.id, recordTitle(estate, to, record)] as const)
-    .sort(([, a], [, b]) => compareNames(a, b))
 }
 
 /** A new guest on one page: the spec line on top, the fields filled from it, where it fits beside them. */
@@ -167,27 +145,22 @@ function Compose() {
     const isShown = problem !== undefined && (isTried || (draft.texts[name] ?? '') !== '')
     const id = `guest-${name}`
     const about = name === 'memoryMiB' && meant ? `Meant ${formatMiB(meant)}? ${memory} MiB is an unusual size.` : undefined
-    const common = { id, value: draft.texts[name] ?? '', 'aria-invalid': isShown, 'aria-describedby': `${id}-about` }
-    const options = field ? optionsOf(estate, name, field) : undefined
     return (
       <div key={name} className="grid sm:grid-cols-[110px_minmax(0,1fr)] gap-x-3 items-start py-1 border-t border-line">
         <label htmlFor={id} className="pt-1" title={field?.doc}>
           {field?.label}
         </label>
-        {options ? (
-          <Choice
-            {...common}
-            options={options}
-            choose={(value) => setText(name, value)}
-            none={name === 'hostId' ? 'choose…' : field?.optional ? 'none' : undefined}
-          />
-        ) : (
-          <input
-            {...common}
-            className="field"
-            onChange={(event) => setText(name, event.target.value)}
-            autoComplete="off"
-            spellCheck={false}
+        {field && (
+          <FieldControl
+            id={id}
+            name={name}
+            estate={estate}
+            field={field}
+            text={draft.texts[name] ?? ''}
+            setText={(text) => setText(name, text)}
+            none={name === 'hostId' ? 'choose…' : undefined}
+            aria-invalid={isShown}
+            aria-describedby={`${id}-about`}
           />
         )}
         <span id={`${id}-about`} className={`sm:col-start-2 text-[13px] ${isShown ? 'text-error' : 'text-warning'}`}>

@@ -1,5 +1,5 @@
 import { COMMANDS_MAX } from '@insel/contract'
-import { recordTitle, type Command, type Guest } from '@insel/core'
+import { type Command, type Guest } from '@insel/core'
 import { useMemo, useState } from 'react'
 import { useEstate } from '../../estate'
 import { Button } from '../../ui/button'
@@ -7,7 +7,7 @@ import { Effect } from '../proposals/effect'
 import { ProposalFooter } from '../proposals/proposal-footer'
 import { useProposal } from '../proposals/use-proposal'
 import { commandsOf, fields, labelOf, shared, tagActions, type What } from './bulk-commands'
-import { Choice } from '../../ui/choice'
+import { FieldControl } from '../records/field-control'
 
 /** Changes one thing of several guests: what it would do is shown first, and it is recorded as one change. */
 export function BulkChange({ guests, done }: { guests: readonly Guest[]; done: () => void }) {
@@ -21,20 +21,6 @@ export function BulkChange({ guests, done }: { guests: readonly Guest[]; done: (
     next()
     setAsked(undefined)
   }
-  const choices =
-    field?.type === 'choice'
-      ? field.options.map((option) => [option, option] as const)
-      : field?.type === 'bool'
-        ? ([
-            ['true', 'yes'],
-            ['false', 'no'],
-          ] as const)
-        : field?.type === 'ref' && (field.to === 'system' || field.to === 'store' || field.to === 'image')
-          ? estate
-              .all(field.to)
-              .filter((one) => what !== 'backupStoreId' || ('kind' in one && one.kind === 'backup'))
-              .map((one) => [one.id, recordTitle(estate, field.to as 'system', one as never)] as const)
-          : undefined
   const proposal = useProposal({
     commands: asked,
     says: `${asked?.length ?? 0} guests changed: ${labelOf(what)}`,
@@ -70,13 +56,15 @@ export function BulkChange({ guests, done }: { guests: readonly Guest[]; done: (
         </label>
         <label className="inline-flex gap-2 items-center">
           to
-          {choices ? (
-            <Choice
+          {field ? (
+            <FieldControl
               className="!w-56"
-              value={text}
-              choose={(value) => change(() => setText(value))}
-              none={field?.optional ? 'none' : 'choose…'}
-              options={choices}
+              estate={estate}
+              name={what}
+              field={field}
+              text={text}
+              setText={(value) => change(() => setText(value))}
+              none={field.optional ? 'none' : 'choose…'}
             />
           ) : (
             <input className="field !w-56" value={text} onChange={(event) => change(() => setText(event.target.value))} />

@@ -184,9 +184,9 @@ export function RecordForm({
                 key={name}
                 estate={estate}
                 field={field}
-                text={texts[name] ?? ''}
+                name={name}
+                control={form.control}
                 problem={form.formState.errors[name]?.message}
-                register={form.register(name)}
                 meanwhile={
                   open.includes(name)
                     ? {
