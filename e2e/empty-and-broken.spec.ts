@@ -4,9 +4,9 @@ test('every section of an empty estate says what to do first and offers it', asy
   const { page } = empty
   for (const [section, words, offer] of [
     ['board', 'Nothing is recorded yet', 'Add a platform'],
-    ['hosts', 'No host is recorded yet', 'Compose a host'],
+    ['hosts', 'No host is recorded yet', 'Add host'],
     ['networks', 'No network is recorded yet', 'Add a network'],
-    ['guests', 'No guest is recorded yet', 'Compose a guest'],
+    ['guests', 'No guest is recorded yet', 'Add guest'],
     ['clones', 'No template and no copy is recorded yet', 'Go to the guests'],
     ['migrations', 'No migration is recorded yet', 'Go to the board'],
   ] as const) {
@@ -47,7 +47,7 @@ test('a second estate is made from the interface and stands beside the first', a
   await page.getByRole('menuitem', { name: 'New estate' }).click()
   await page.getByLabel('Name of the estate').fill('Far Stack')
   await page.getByLabel('Your name').fill('Ola Berg')
-  await page.getByRole('button', { name: 'Record estate' }).click()
+  await page.getByRole('button', { name: 'Create estate' }).click()
   await expect(page.getByRole('button', { name: 'Far Stack' })).toBeVisible()
   await page.getByRole('button', { name: 'Far Stack' }).click()
   await page.getByRole('menuitem', { name: 'Bare Rock' }).first().click()

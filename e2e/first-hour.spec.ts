@@ -13,9 +13,9 @@ test('the whole path by mouse: record a host and a guest, address it, copy it, m
   await page.getByRole('link', { name: 'Add a platform' }).click()
   await page.getByLabel('Name', { exact: true }).fill('Brackwater 5')
   await page.getByRole('button', { name: 'Add platform' }).click()
-  await expect(page.getByRole('link', { name: 'Compose a host' })).toBeVisible()
+  await expect(page.getByRole('link', { name: 'Add host' })).toBeVisible()
 
-  await page.getByRole('link', { name: 'Compose a host' }).click()
+  await page.getByRole('link', { name: 'Add host' }).click()
   await page.getByLabel('The host in a line').fill('gannet 2x8 32G +2T at studio net office')
   await expect(page.getByText('Memory for guests, with Brackwater 5')).toBeVisible()
   await page.getByRole('button', { name: 'Add host' }).click()
@@ -23,13 +23,13 @@ test('the whole path by mouse: record a host and a guest, address it, copy it, m
   await expect(page.getByRole('link', { name: 'gannet-1' })).toBeVisible()
 
   await page.getByRole('link', { name: 'Hosts' }).click()
-  await page.getByRole('link', { name: 'Compose a host' }).click()
+  await page.getByRole('link', { name: 'Add host' }).click()
   await page.getByLabel('The host in a line').fill('fulmar 2x8 16G +2T at studio')
   await page.getByRole('button', { name: 'Add host' }).click()
   await expect(page.getByRole('heading', { name: 'fulmar', level: 1 })).toBeVisible()
 
   await page.getByRole('link', { name: 'Guests', exact: true }).click()
-  await page.getByRole('link', { name: 'Compose a guest' }).click()
+  await page.getByRole('link', { name: 'Add guest' }).click()
   await page.getByLabel('The guest in a line').fill('playout-1 4cpu 8G 40G+200G on gannet')
   await page.getByRole('button', { name: 'Add an adapter' }).click()
   await page.getByLabel('Network of adapter 1').selectOption('office')
@@ -54,7 +54,7 @@ test('the whole path by mouse: record a host and a guest, address it, copy it, m
   await page.getByRole('link', { name: 'Migrate', exact: true }).click()
   await page.getByRole('radio').first().check()
   await expect(page.getByText('Host: host gannet → host fulmar')).toBeVisible()
-  await expect(page.getByText('Adapter 1 of playout-2 is plugged into office, which fulmar does not carry.')).toBeVisible()
+  await expect(page.getByText('Adapter 1 of playout-2 is plugged into office, which is not attached to fulmar.')).toBeVisible()
   await page.getByRole('button', { name: 'Record migration' }).click()
   await expect(page.getByText('Guest, stopped on fulmar')).toBeVisible()
 

@@ -12,7 +12,7 @@ test('a guest goes from a spec line to verified, by way of its install sheet', a
   await page.getByRole('option', { name: /Text-only server/ }).click()
   await page.getByLabel('What it is for', { exact: true }).selectOption('web')
   await page.getByRole('radio', { name: 'for the peak' }).check()
-  await page.getByRole('button', { name: 'Take this size' }).click()
+  await page.getByRole('button', { name: 'Use this size' }).click()
   await expect(page.getByLabel('Memory', { exact: true })).toHaveValue('2.5 GiB')
   await page.getByText('Processor mode, firmware, install medium, group').click()
   await page.getByLabel('Language and keyboard').fill('en_GB, gb')
@@ -128,7 +128,7 @@ test('observations are imported, and the size that follows is recorded', async (
   const { page } = demo
   const intranet = await demo.idOf('guest', 'intranet')
   await demo.go(`guests/${intranet}/observed`)
-  await expect(page.getByText('Nothing was observed yet.').first()).toBeVisible()
+  await expect(page.getByText('No observations yet.').first()).toBeVisible()
   const rows = Array.from({ length: 24 * 8 }, (_, hour) => {
     const at = new Date(Date.now() - (24 * 8 - hour) * 3_600_000).toISOString()
     return `${at};intranet;${10 + (hour % 24)};${1.5 + (hour % 24) / 24};${80 + hour / 100}`
@@ -136,14 +136,14 @@ test('observations are imported, and the size that follows is recorded', async (
   await page
     .getByLabel('Table of observations')
     .fill(['when;server;cpu load;used memory GiB;disk GiB', 'noon;intranet;1;1;1', ...rows].join('\n'))
-  await expect(page.getByText(/192 of 193 rows can be taken, of 1 guest or store/)).toBeVisible()
+  await expect(page.getByText(/192 of 193 rows can be imported, of 1 guest or store/)).toBeVisible()
   await expect(page.getByText('Line 2: “noon” is not a time such as 2027-01-18 08:00.')).toBeVisible()
-  await page.getByRole('button', { name: 'Keep 192 observations' }).click()
+  await page.getByRole('button', { name: 'Import 192 observations' }).click()
   await expect(page.getByText('192 kept.')).toBeVisible()
   await expect(page.getByRole('img', { name: /^Memory, highest 2\.5 GiB/ })).toBeVisible()
   await page.getByRole('button', { name: 'Record this size' }).click()
   // 32 % of 2 vCPU with a quarter is 1; 2.46 GiB with a quarter is 3.07, in steps of 256 MiB 3.25.
-  await expect(page.getByText('It has what it needs.')).toBeVisible()
+  await expect(page.getByText('Its size fits its use.')).toBeVisible()
   expect((await demo.list('guests')).find(({ name }) => name === 'intranet')).toMatchObject({ vcpu: 1, memoryMiB: 3328 })
 })
 
@@ -154,11 +154,11 @@ test('the overfill of a store is foreseen from what was observed, and stands amo
   await page.getByRole('link', { name: 'ssd-4' }).click()
   await expect(page.getByText(/Full in 5\d days/)).toBeVisible()
   await expect(page.getByRole('listitem').filter({ hasText: 'cam-store' }).first()).toBeVisible()
-  await page.getByLabel('What if all thin disks filled').check()
+  await page.getByLabel('If every thin disk filled up').check()
   await expect(page.getByText('All filled: short of 240.2 GiB.')).toBeVisible()
 
   await demo.go('guests/sizes')
-  await page.getByRole('button', { name: /^Take over \d+/ }).click()
+  await page.getByRole('button', { name: /^Record \d+$/ }).click()
   // A guest with two thin disks has nobody who knows which of them grew: its growth is put onto the disk by hand.
   const cam = await demo.idOf('guest', 'cam-store')
   const disk = (await demo.list('disks')).find(({ guestId, position }) => guestId === cam && position === 2)

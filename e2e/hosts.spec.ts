@@ -42,7 +42,7 @@ test('a machine is surveyed to a verdict: flags, memory, drive, port, materials'
     page.getByText('Controller megaraid_sas is not supported by Brackwater 5, which knows ahci, mpt3sas, nvme, virtio_scsi.'),
   ).toBeVisible()
 
-  await page.getByLabel('Platform to hold it against').selectOption('Brackwater 6')
+  await page.getByLabel('Platform to check').selectOption('Brackwater 6')
   await expect(page.getByText(/Brackwater 6 needs x86-64-v3; this processor lacks AVX, AVX2/)).toBeVisible()
 
   await expect(page.getByText('7 to get')).toBeHidden()
@@ -54,7 +54,7 @@ test('a machine is surveyed to a verdict: flags, memory, drive, port, materials'
 test('an empty estate takes a platform that ships with Insel, and holds its first host against it', async ({ empty }) => {
   const { page } = empty
   await empty.go('hosts/new')
-  await page.getByRole('button', { name: 'Take the profile Marram 2' }).click()
+  await page.getByRole('button', { name: 'Use profile Marram 2' }).click()
   await page.getByLabel('The host in a line').fill('rock 1x4 8G at skerry')
   await expect(page.getByText('The processor’s flags are not recorded; Marram 2 needs x86-64-v2.')).toBeVisible()
   await page.getByRole('button', { name: 'Add host' }).click()
@@ -64,7 +64,7 @@ test('an empty estate takes a platform that ships with Insel, and holds its firs
   await page.keyboard.press('Enter')
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('Which hosts can take Marram 2')
   await empty.go('setup')
-  await page.getByRole('button', { name: 'Take the profile Brackwater 5' }).click()
+  await page.getByRole('button', { name: 'Use profile Brackwater 5' }).click()
   await expect(page.getByRole('link', { name: 'Brackwater 5' })).toBeVisible()
 })
 
@@ -88,25 +88,25 @@ test('drives become an array and a store, ports get their roles', async ({ demo 
   await expect(level('5')).toContainText('14.6 TiB')
   await expect(level('5')).toContainText('a second fault meanwhile loses the array')
   await expect(level('6')).toContainText('Level 6 needs at least 4 members; there are 3.')
-  await page.getByLabel('Or on paper, as labels count').fill('6x4T')
+  await page.getByLabel('Or on paper, in label sizes').fill('6x4T')
   await expect(level('6')).toContainText('14.6 TiB')
   await expect(level('6')).toContainText('2 may fail')
-  await page.getByLabel('Or on paper, as labels count').fill('')
+  await page.getByLabel('Or on paper, in label sizes').fill('')
   await page.getByLabel('Hot spares').fill('1')
   await expect(level('5')).toContainText('Level 5 needs at least 3 members; there are 2.')
   await page.getByLabel('Name of the array').fill('bulk')
   await level('1').getByRole('button', { name: /Make/ }).click()
   await expect(page.getByText('7.3 TiB usable')).toBeVisible()
   await expect(page.getByText('bays 8, 9, 10 (spare)')).toBeVisible()
-  await page.getByLabel('Name of a store cut from bulk').fill('bulk-5')
-  await page.getByRole('button', { name: 'Cut a store' }).click()
+  await page.getByLabel('Name of a new store in bulk').fill('bulk-5')
+  await page.getByRole('button', { name: 'Add store' }).click()
   await expect(page.getByRole('link', { name: /^bulk-5 7.3 TiB/ })).toBeVisible()
 
   await page.getByRole('link', { name: 'Ports', exact: true }).click()
   await expect(page.getByText('One uplink for storage')).toBeVisible()
   await page.getByLabel('What ens1f1 carries').selectOption('storage')
   await expect(page.getByText('One uplink for storage')).toBeHidden()
-  await expect(page.getByText('No port carries guests.')).toBeVisible()
+  await expect(page.getByText('No port is planned for guests.')).toBeVisible()
   await page.getByRole('link', { name: 'Add a port' }).click()
   await page.getByLabel('Name', { exact: true }).fill('ens2f0')
   await page.getByLabel('Speed').fill('10000')
@@ -122,11 +122,11 @@ test('a build sheet is run to the end, with a failed and a skipped step, a pause
   const host = await demo.idOf('host', 'kittiwake')
   await demo.go(`hosts/${host}/build`)
   const step = (title: string) => page.getByRole('listitem', { name: new RegExp(`, ${title}`) })
-  await expect(page.getByText('3 of 15 steps settled: 2 done, 0 skipped, 1 failed.')).toBeVisible()
-  await page.getByRole('button', { name: 'Take it up again' }).click()
+  await expect(page.getByText('3 of 15 steps completed: 2 done, 0 skipped, 1 failed.')).toBeVisible()
+  await page.getByRole('button', { name: 'Resume' }).click()
   await page.getByRole('button', { name: 'Pause' }).click()
   await expect(page.getByText('Paused.')).toBeVisible()
-  await page.getByRole('button', { name: 'Take it up again' }).click()
+  await page.getByRole('button', { name: 'Resume' }).click()
 
   await step('Mount').getByRole('button', { name: /Skip/ }).click()
   await expect(step('Mount').getByRole('button', { name: 'Record as skipped' })).toBeDisabled()
@@ -134,7 +134,7 @@ test('a build sheet is run to the end, with a failed and a skipped step, a pause
   await step('Mount').getByRole('button', { name: 'Record as skipped' }).click()
   await expect(step('Mount')).toContainText('already in the rack')
 
-  await step('Install stick').getByLabel('I looked at what is on the stick; it may be erased').check()
+  await step('Install stick').getByLabel('I checked the stick’s content; it may be erased').check()
   await expect(step('Install stick')).not.toContainText('Nobody has said')
   await step('Install stick').getByLabel('Minutes for Install stick').fill('7')
   await step('Install stick').getByRole('button', { name: /Done/ }).click()
@@ -143,7 +143,7 @@ test('a build sheet is run to the end, with a failed and a skipped step, a pause
 
   // The step that failed earlier is opened again and done.
   await step('Firmware')
-    .getByRole('button', { name: /Open again/ })
+    .getByRole('button', { name: /Reopen/ })
     .click()
   await step('Firmware').getByRole('button', { name: /Done/ }).click()
 
@@ -151,7 +151,7 @@ test('a build sheet is run to the end, with a failed and a skipped step, a pause
   await expect(wipe).toContainText('The install wipes the chosen disk')
   await expect(wipe.getByRole('button', { name: /Done/ })).toBeDisabled()
   await wipe.getByLabel(/Serial on the screen/).fill('K480-9999')
-  await expect(wipe).toContainText('not the one planned: stop')
+  await expect(wipe).toContainText('not the planned one: stop')
   await wipe.getByLabel(/Serial on the screen/).fill('k480-2201')
   await wipe.getByRole('button', { name: /Done/ }).click()
 
@@ -167,13 +167,13 @@ test('a build sheet is run to the end, with a failed and a skipped step, a pause
     .fill('Address 10.61.10.15/24\nGateway 10.61.10.1\nDNS 10.61.10.53\nHostname kittiwake.skerry.example\nVLAN 10')
   await expect(step('Management network')).toContainText('eno1 carries management and has no cable recorded')
   await step('Certificate fingerprint').getByLabel('Certificate fingerprint', { exact: true }).fill('SHA256 12:34:56')
-  await step('Certificate fingerprint').getByRole('button', { name: 'Note it' }).click()
+  await step('Certificate fingerprint').getByRole('button', { name: 'Record it' }).click()
   await expect(step('Certificate fingerprint')).not.toContainText('No fingerprint is noted yet')
-  await step('Licence').getByRole('button', { name: 'Note it' }).click()
+  await step('Licence').getByRole('button', { name: 'Record it' }).click()
   await expect(step('Licence')).not.toContainText('is not noted')
   for (const title of ['Management network', 'First checks', 'Arrays', 'Updates', 'Licence', 'Certificate', 'Old media', 'Boot order'])
     await step(title).getByRole('button', { name: /Done/ }).click()
-  await expect(page.getByText('15 of 15 steps settled: 13 done, 1 skipped, 1 failed.')).toBeVisible()
+  await expect(page.getByText('15 of 15 steps completed: 13 done, 1 skipped, 1 failed.')).toBeVisible()
   await page.getByRole('button', { name: 'Put kittiwake in service' }).click()
   await expect(page.getByText(/Host at studio, in service/)).toBeVisible()
   const [record] = (await demo.list('hosts')).filter(({ name }) => name === 'kittiwake')
@@ -205,8 +205,8 @@ test('an image is hashed in the browser, and nothing of it is sent', async ({ de
   await page.locator('input[type=file]').setInputFiles({ name: 'brackwater-5.4.iso', mimeType: 'application/octet-stream', buffer: bytes })
   const digest = createHash('sha256').update(bytes).digest('hex')
   await expect(page.getByText(digest)).toBeVisible()
-  await page.getByRole('button', { name: 'Note it for brackwater-5.4.iso' }).click()
-  await expect(page.getByText('It is the checksum noted.')).toBeVisible()
+  await page.getByRole('button', { name: 'Record it for brackwater-5.4.iso' }).click()
+  await expect(page.getByText('It matches the recorded checksum.')).toBeVisible()
   expect(Math.max(...sent)).toBeLessThan(5000)
   await page
     .locator('input[type=file]')
@@ -253,8 +253,8 @@ test('the controller is asked, differences are accepted, and one is kept as a fi
   await expect(row('drive in bay 10')).toContainText('not seen')
   await page.getByRole('button', { name: /Choose all/ }).click()
   await page.getByLabel('Choose memory in slot 7').uncheck()
-  await page.getByRole('button', { name: /^Take over/ }).click()
-  await expect(page.getByRole('heading', { name: 'Found otherwise, 1' })).toBeVisible()
+  await page.getByRole('button', { name: /^Update record/ }).click()
+  await expect(page.getByRole('heading', { name: 'Different, 1' })).toBeVisible()
   await page.getByLabel('Choose memory in slot 7').check()
   await page.getByRole('button', { name: 'Keep as findings' }).click()
   await demo.go('findings?rule=host.not-as-planned')
@@ -267,7 +267,7 @@ test('the controller is asked, differences are accepted, and one is kept as a fi
 test('the collector’s line is run, and what it sends appears by itself', async ({ demo }) => {
   const { page } = demo
   await demo.go(`hosts/${await demo.idOf('host', 'tern')}/found`)
-  await page.getByRole('button', { name: 'Make a collector command' }).click()
+  await page.getByRole('button', { name: 'Create collector command' }).click()
   const command = (await page.getByLabel('Command to run on the machine').textContent()) ?? ''
   expect(command).toMatch(/^curl -fsS -H 'insel-code: \S+' 'http:.*collect\.sh' \| sh$/)
   execFileSync('sh', ['-c', `${command} -s -- --send`], { stdio: 'pipe' })
@@ -298,10 +298,10 @@ test('capacity: what still fits, which host could fail and why, what the circuit
   await demo.go('hosts/capacity')
   await page.getByLabel('A guest of this size').fill('2cpu 4G 40G net office')
   await expect(page.getByRole('row', { name: /^gannet/ }).first()).toContainText('memory: 18.9 GiB left')
-  await expect(page.getByRole('row', { name: /^tern/ }).first()).toContainText('does not carry office')
+  await expect(page.getByRole('row', { name: /^tern/ }).first()).toContainText('office is not attached')
   await page.getByLabel('A guest of this size').fill('64cpu 1G')
   await expect(page.getByRole('row', { name: /^fulmar/ }).first()).toContainText('processors')
-  await expect(page.getByText('no other host in service carries mast').first()).toBeVisible()
+  await expect(page.getByText('no other host in service has mast').first()).toBeVisible()
   await expect(page.getByText('0 of 5 hosts in service could fail without a loss.')).toBeVisible()
   await expect(page.getByRole('row', { name: /^A1 studio/ })).toContainText('1\u2009234 W'.replace('\u2009', ''))
   await expect(page.getByText(/The local code and a licensed electrician decide/)).toBeVisible()
@@ -341,7 +341,7 @@ test('the list of 200 hosts: sorted, filtered, grouped, columns chosen, out as C
   for await (const chunk of stream) csv += String(chunk)
   const lines = csv.split('\r\n')
   expect(lines).toHaveLength(107)
-  expect(lines[0]).toBe('Name,Site,State,Platform,Guests,Usable memory (MiB),Memory left (MiB),Will it do?,Processor level')
+  expect(lines[0]).toBe('Name,Site,State,Platform,Guests,Usable memory (MiB),Memory left (MiB),Compatibility,Processor level')
 })
 
 test('on a long board the keys go to lanes that were out of sight', async ({ demo }) => {
@@ -386,7 +386,7 @@ test('the build sheet makes the system’s array before the install, and names b
   await expect(page.getByRole('listitem', { name: /, Arrays and stores/ })).toContainText('leave them alone')
   await expect(page.getByRole('listitem', { name: /, Mount/ })).toContainText('to kelp-1, port 17')
   // 0 minutes is recorded as not measured, and nonsense gets a sentence.
-  await page.getByRole('button', { name: 'Take it up again' }).click()
+  await page.getByRole('button', { name: 'Resume' }).click()
   const stick = page.getByRole('listitem', { name: /, Install stick/ })
   await stick.getByLabel('Minutes for Install stick').fill('soon')
   await expect(stick.getByRole('alert')).toContainText('Write minutes')

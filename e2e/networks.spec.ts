@@ -5,7 +5,7 @@ test('five segments are planned in a block, moved by a key, and carried to three
   const { page } = demo
   await demo.go('networks/plan')
   await page.getByLabel('Block').fill('10.77.0.0/22')
-  await page.getByRole('button', { name: 'Begin with the usual five' }).click()
+  await page.getByRole('button', { name: 'Add the usual five' }).click()
   const drawing = page.getByRole('group', { name: '10.77.0.0/22, drawn to scale' })
   // 100 machines and 50 % make 150: a /24. The rest nests beside it.
   await expect(drawing.getByRole('button', { name: /^servers, 10\.77\.0\.0\/24, 254 addresses, 150 wanted/ })).toBeVisible()
@@ -63,12 +63,12 @@ test('addresses are given by the map and by a spec line, and a conflict is mende
 
   await demo.go(`networks/${office}?at=10.61.40.120`)
   await expect(
-    map.getByRole('gridcell', { name: /^10\.61\.40\.120, conflict: adapter 1 of weather-desk, fixed inside a DHCP pool/ }),
+    map.getByRole('gridcell', { name: /^10\.61\.40\.120, conflict: adapter 1 of weather-desk, fixed inside a DHCP range/ }),
   ).toBeVisible()
   await page.getByRole('button', { name: 'Show the fix' }).click()
   await page.getByRole('button', { name: 'Apply fix' }).click()
   await expect(map.getByRole('gridcell', { name: '10.61.40.120, pool: desks and laptops' })).toBeVisible()
-  await expect(page.getByText('Fixed address in a DHCP pool.')).toBeHidden()
+  await expect(page.getByText('Fixed address in a DHCP range.')).toBeHidden()
 
   // Anything that has an address is found by it, on the map.
   await page.keyboard.press('Control+k')
@@ -83,7 +83,7 @@ test('a crossed router is found on the path, the fix turns it good, and the inte
   await page.getByRole('combobox', { name: 'From' }).fill('newsroom')
   await page.getByRole('combobox', { name: 'To' }).fill('192.0.2.2')
   await expect(page.getByText('Does not reach.')).toBeVisible()
-  await expect(page.getByText(/sound-gate has adapter 1 and adapter 2 the wrong way round/)).toBeVisible()
+  await expect(page.getByText(/sound-gate adapter 1 and adapter 2 of router are swapped/)).toBeVisible()
   const cell = page.getByRole('button', { name: /^outside to role public/ })
   await expect(cell).toHaveAccessibleName('outside to role public: reaches in part, must reach, not met')
 
@@ -100,7 +100,7 @@ test('a crossed router is found on the path, the fix turns it good, and the inte
   await cell.click()
   await page.keyboard.press('ArrowLeft')
   await page.getByLabel('Intended').selectOption('must reach')
-  await expect(page.getByText('Not as intended; it stands among the findings.')).toBeVisible()
+  await expect(page.getByText('Not as intended; see the findings.')).toBeVisible()
   await page.getByRole('button', { name: 'Show one that fails' }).click()
   await expect(page.getByText('Does not reach.')).toBeVisible()
 
@@ -118,7 +118,7 @@ test('names go out as a zone that BIND accepts, and come in by way of a preview'
 
   await page.getByLabel(/^Paste hosts/).fill('ip,name\n10.61.40.91,scanner\n10.61.40.1000,broken\n10.99.0.1,lost\n')
   await expect(page.getByText('Read as CSV: 1 to record, 0 known already, 2 not taken.')).toBeVisible()
-  await expect(page.getByText('10.99.0.1 lies in no subnet of the plan; add the subnet first.')).toBeVisible()
+  await expect(page.getByText('10.99.0.1 is in no recorded subnet; add the subnet first.')).toBeVisible()
   await page.getByRole('button', { name: 'Record 1' }).click()
   await expect(page.getByText(/1 names? taken over: recorded/)).toBeVisible()
   expect((await demo.list('addresses')).find(({ ip }) => ip === '10.61.40.91')).toMatchObject({ name: 'scanner', kind: 'reserved' })

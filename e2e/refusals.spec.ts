@@ -5,11 +5,11 @@ test('nonsense in a field gets a sentence at the field, and nothing is lost', as
   await demo.go('guests/new')
   const line = page.getByLabel('The guest in a line')
   await line.fill('-bad 0cpu 8X on nowhere net office')
-  await expect(page.locator('#spec-about')).toContainText('starts and ends with a letter or digit')
+  await expect(page.locator('#spec-about')).toContainText('start and end with a letter or digit')
   await line.fill('newsroom 4cpu 8G 40G on gannet net office')
-  await expect(page.getByText('Name newsroom is taken by guest newsroom; choose another.').first()).toBeVisible()
+  await expect(page.getByText('Name newsroom is already used by guest newsroom; choose another.').first()).toBeVisible()
   await page.getByRole('button', { name: 'Add guest' }).click()
-  await expect(page.getByText('Name newsroom is taken by guest newsroom; choose another.').last()).toBeVisible()
+  await expect(page.getByText('Name newsroom is already used by guest newsroom; choose another.').last()).toBeVisible()
   await expect(line).toHaveValue('newsroom 4cpu 8G 40G on gannet net office')
   for (const [label, text, sentence] of [
     ['Name', 'two words', 'takes letters, digits'],
@@ -58,7 +58,7 @@ test('what the estate refuses is said, with the record as it was', async ({ demo
   await expect(page.getByText('10.61.40.9').last()).toBeVisible()
   await page.getByLabel('Address for adapter 2').fill('10.61.10.11')
   await page.getByRole('button', { name: 'Assign' }).last().click()
-  await expect(page.getByText('Address 10.61.10.11 is taken by host gannet; choose another.')).toBeVisible()
+  await expect(page.getByText('Address 10.61.10.11 is already used by host gannet; choose another.')).toBeVisible()
   await expect(page.getByLabel('Address for adapter 2')).toHaveValue('10.61.10.11')
 
   // A host that guests are on goes only together with what refers to it; the page says what that is before it does it.

@@ -79,8 +79,8 @@ test('what one is typing stays when a colleague saves; each field says what the 
   await expect(page.getByLabel('Group (optional)')).toHaveValue('the office')
   await expect(page.getByLabel('Made for (optional)')).toHaveValue('letters, mine')
   await expect(page.getByLabel('Memory', { exact: true })).toHaveValue('12288')
-  await expect(page.getByText('Tove Lind made it 10 GiB meanwhile.')).toBeVisible()
-  await expect(page.getByText('Tove Lind made it 3 vCPU meanwhile.')).toBeVisible()
+  await expect(page.getByText('Tove Lind changed it to 10 GiB meanwhile.')).toBeVisible()
+  await expect(page.getByText('Tove Lind changed it to 3 vCPU meanwhile.')).toBeVisible()
   // Nothing is saved over the other's before one has chosen.
   await page.getByRole('button', { name: /^Save changes/ }).click()
   await expect(page.getByText(/was changed meanwhile: choose yours or theirs/)).toBeVisible()

@@ -91,7 +91,7 @@ async function connect(url: string): Promise<pg.Client> {
 async function refuseUnderServers(client: pg.Client): Promise<void> {
   const { rows } = await client.query<{ free: boolean }>('select pg_try_advisory_lock($1) as free', [LOCKS.server])
   if (rows[0]?.free) return
-  throw new Refusal('A running Insel uses this database. Stop it with Ctrl-C in its terminal, then restore; nothing was changed.')
+  throw new Refusal('An Insel that is running uses this database. Stop it with Ctrl-C in its terminal, then restore; nothing was changed.')
 }
 
 async function makeDatabase(maintenance: pg.Client, name: string, owner: string): Promise<void> {

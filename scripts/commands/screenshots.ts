@@ -53,7 +53,7 @@ const shots: { readonly [P in PictureName]: Shot } = {
       await page.getByLabel('User').fill(STAND_IN_USER)
       await page.getByLabel('Password').fill(STAND_IN_PASSWORD)
       await page.getByRole('button', { name: 'Read it' }).click()
-      await page.getByRole('heading', { name: /^Found otherwise/ }).waitFor()
+      await page.getByRole('heading', { name: /^Different/ }).waitFor()
     },
   },
   capacity: { path: () => 'hosts/capacity', act: (page) => page.getByText(/could fail without a loss/).waitFor() },
@@ -66,7 +66,7 @@ const shots: { readonly [P in PictureName]: Shot } = {
     path: () => 'networks/plan',
     act: async (page) => {
       await page.getByLabel('Block').fill('10.61.64.0/19')
-      await page.getByRole('button', { name: 'Begin with the usual five' }).click()
+      await page.getByRole('button', { name: 'Add the usual five' }).click()
     },
   },
   guest: { path: (id) => `guests/${id('sound-gate')}` },

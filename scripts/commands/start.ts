@@ -42,14 +42,14 @@ export async function start({ port, host, isEmpty, publicUrls, isOpenToNetwork }
     )
     if (isOpenToNetwork)
       process.stdout.write(
-        `  Warning: it listens at ${host}, and there are no accounts yet. Whoever reaches it can read and change everything.\n\n`,
+        `  Warning: it listens at ${host}, and there are no accounts yet. Everybody who can reach it can read and change everything.\n\n`,
       )
     const listening = Number(new URL(server.url).port)
     const endings: number[] = []
     for (;;) {
       const ending = await Promise.race([stopped, server.gone.then(() => 'server' as const), database.gone.then(() => 'database' as const)])
       if (ending === 'asked') {
-        process.stdout.write('\ninsel: finishing what is in flight ...\n')
+        process.stdout.write('\ninsel: finishing open requests ...\n')
         return 0
       }
       const now = Date.now()

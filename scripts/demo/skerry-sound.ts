@@ -95,7 +95,7 @@ class Story {
   attachmentOf(host: string, network: string): string {
     const networkId = this.id('network', network)
     const found = this.#estate.referring('attachment', 'hostId', this.id('host', host)).find((one) => one.networkId === networkId)
-    if (!found) throw new Error(`${host} does not carry ${network}`)
+    if (!found) throw new Error(`${host} ${network} is not attached`)
     return found.id
   }
 

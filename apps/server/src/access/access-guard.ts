@@ -9,8 +9,8 @@ const undeclared = () =>
   new ProblemError(
     403,
     'access-undeclared',
-    'Nobody may ask this',
-    'This route does not say what it does, so nobody may ask it. It is a fault of Insel; please report it.',
+    'This route is closed',
+    'This route has no access rule, so it is closed. This is a fault of Insel; please report it.',
   )
 
 /** The one guard of all routes: denies what does not declare itself, and reads who records. Accounts belong here. */

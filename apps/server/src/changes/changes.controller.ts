@@ -91,7 +91,7 @@ export class ChangesController {
   @Post('changes/:revision/revert')
   @InEstate('changes')
   @HttpCode(200)
-  @ApiOperation({ summary: 'Takes a change back, as a new change; refused when later changes stand on it.' })
+  @ApiOperation({ summary: 'Reverts a change, as a new change; refused when later changes depend on it.' })
   @QueryOf(queries.recording)
   revert(
     @Param('estateId', ParseUUIDPipe) estateId: string,

@@ -163,7 +163,7 @@ export class Pipeline {
         throw new ProblemError(
           409,
           'changed-since',
-          'Later changes stand on it',
+          'Later changes depend on it',
           `Change ${revision} cannot be reverted: ${error.message}`,
           { errors: error.problems },
         )
@@ -263,7 +263,7 @@ export class Pipeline {
     throw new ProblemError(
       409,
       'changed-since',
-      'Later changes stand on it',
+      'Later changes depend on it',
       `Change ${revision} cannot be reverted: what it did was changed since, in ${later}. Revert those first.`,
       {
         meanwhile: meanwhileOf(rows, stray),

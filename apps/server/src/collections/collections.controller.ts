@@ -29,7 +29,7 @@ export class CollectionsController {
 
   @Post('collections')
   @InEstate('observes')
-  @ApiOperation({ summary: 'A one-time code for the collector of one host or guest, good for half an hour.' })
+  @ApiOperation({ summary: 'A one-time code for the collector of one host or guest; expires in 30 minutes.' })
   @ApiBody({
     schema: {
       type: 'object',
@@ -65,7 +65,7 @@ export class CollectionsController {
   @HttpCode(200)
   @Header('Content-Type', 'text/plain; charset=utf-8')
   @ApiConsumes('text/plain')
-  @ApiOperation({ summary: 'Takes in what a collector read; uses up its code.' })
+  @ApiOperation({ summary: 'Takes in what a collector read; its code expires.' })
   @ApiSecret('code')
   async receive(@Param('estateId', ParseUUIDPipe) estateId: string, @Body() body: unknown, @Secret('code') code: string): Promise<string> {
     if (typeof body !== 'string') throw malformed('Send the collector’s text as text/plain.')

@@ -18,7 +18,7 @@ const unusable = () =>
     403,
     'code-unusable',
     'The code cannot be used',
-    'This code is unknown, used up or older than 30 minutes. Make a new one on the page of the machine.',
+    'This code is unknown, used or older than 30 minutes. Create a new one on the page of the machine.',
   )
 
 /** Texts that collectors send: each needs a code that was made for one host or guest, is good for half an hour and for one text. */

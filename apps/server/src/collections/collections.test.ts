@@ -170,9 +170,9 @@ describe('a management controller', () => {
     expect(await refused({ url: controller.url })).toEqual([502, 'The controller refuses this user or password.'])
     expect(await refused({ url: 'http://127.0.0.1:9' })).toEqual([502, 'Nothing listens at 127.0.0.1:9.'])
     const other = await answering((_: unknown, response: { writeHead(status: number): { end(): void } }) => response.writeHead(404).end())
-    expect(await refused({ url: other })).toEqual([502, 'There is no Redfish service: the controller answers 404 at /redfish/v1.'])
+    expect(await refused({ url: other })).toEqual([502, 'This is not a Redfish service: the controller answers 404 at /redfish/v1.'])
     const html = await answering((_: unknown, response: { end(text: string): void }) => response.end('<html>'))
-    expect(await refused({ url: html })).toEqual([502, 'The controller’s answer for /redfish/v1 is no JSON.'])
+    expect(await refused({ url: html })).toEqual([502, 'The controller’s answer for /redfish/v1 is not JSON.'])
     const endless = await answering((_: unknown, response: { write(text: string): boolean; destroyed: boolean }) => {
       const more = () => {
         while (!response.destroyed && response.write('x'.repeat(65536)));

@@ -44,7 +44,7 @@ export class EstatesController {
 
   @Post('import')
   @OfServer('administers')
-  @ApiOperation({ summary: 'A new estate from a file of a whole one. Its records keep their ids.' })
+  @ApiOperation({ summary: 'New estate from a file of a whole one. Its records keep their ids.' })
   @ApiConsumes(ESTATE_TYPE)
   import(@Body() body: unknown): Promise<EstateSummary & { personId: string }> {
     if (typeof body !== 'string') throw malformed(`Send the file as ${ESTATE_TYPE}.`)

@@ -70,7 +70,7 @@ export class EstatesService {
     const [estateId, now] = [newId(), new Date()]
     const [person] = reading.estate.all('person')
     const [described] = reading.estate.all('estate')
-    if (!person || !described) throw refused(['records.person names nobody who could have recorded it.'])
+    if (!person || !described) throw refused(['records.person is empty: somebody must have recorded the estate.'])
     // The description of an estate has the estate's own id; everything else keeps its id.
     const { [described.id]: _, ...others } = reading.difference.added
     const added: Difference['added'] = { ...others, [estateId]: { kind: 'estate', record: { ...described, id: estateId } } }

@@ -56,7 +56,7 @@ export class ExportsController {
 
   @Get('exports/zones')
   @InEstate('reads')
-  @ApiOperation({ summary: 'The zones the plan can write, with their serial.' })
+  @ApiOperation({ summary: 'The zones that can be written, with their serial.' })
   async zones(@Param('estateId', ParseUUIDPipe) estateId: string): Promise<readonly ZoneSummary[]> {
     const { estate, serial } = await this.#withSerial(estateId)
     return zonesOf(estate).map(({ name, kind, names }) => ({ name, kind, names: names.length, serial }))
@@ -69,7 +69,7 @@ export class ExportsController {
   async zone(@Param('estateId', ParseUUIDPipe) estateId: string, @Param('zone') name: string): Promise<string> {
     const { estate, serial } = await this.#withSerial(estateId)
     const zone = zonesOf(estate).find((one) => one.name === name.toLowerCase().replace(/\.$/, ''))
-    if (!zone) throw notFound(`The plan has no zone “${name}”. GET exports/zones lists them.`)
+    if (!zone) throw notFound(`There is no zone “${name}”. GET exports/zones lists them.`)
     return zoneFile(estate, zone, serial)
   }
 

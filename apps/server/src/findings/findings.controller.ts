@@ -15,7 +15,7 @@ export class FindingsController {
 
   @Get()
   @InEstate('reads')
-  @ApiOperation({ summary: 'Open findings, errors first, with the commands that would mend them.' })
+  @ApiOperation({ summary: 'Open findings, errors first, with the commands that would fix them.' })
   @QueryOf(queries.findings)
   async findings(@Param('estateId', ParseUUIDPipe) estateId: string, @Query() query: RawQuery): Promise<ListPage<FindingWithFix>> {
     const { severity, rule, subject } = readQuery(queries.findings, query)

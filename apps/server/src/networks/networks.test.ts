@@ -95,7 +95,7 @@ describe('names out and in, over HTTP', () => {
     const text = '10.61.40.90 scanner.skerry.example scanner\n10.99.0.1 lost\n'
     const preview = (await ask('imports', { kind: 'names', text })).body as NamesImport
     expect(preview.rejected).toEqual([
-      { line: 2, text: '10.99.0.1 lost', reason: '10.99.0.1 lies in no subnet of the plan; add the subnet first.' },
+      { line: 2, text: '10.99.0.1 lost', reason: '10.99.0.1 is in no recorded subnet; add the subnet first.' },
     ])
     expect((await server.send(preview.commands)).status).toBe(200)
     expect(((await ask('imports', { kind: 'names', text })).body as NamesImport).known).toBe(1)

@@ -36,7 +36,7 @@ export class ObservationsController {
   @Post('observations')
   @InEstate('observes')
   @HttpCode(200)
-  @ApiOperation({ summary: 'Takes in observations; wrong ones are named and left out.' })
+  @ApiOperation({ summary: 'Takes in observations; invalid ones are listed and left out.' })
   @ApiBody({
     schema: {
       type: 'object',
@@ -99,7 +99,7 @@ export class ObservationsController {
 
   @Post('observers')
   @InEstate('administers')
-  @ApiOperation({ summary: 'A key with which one guest sends observations on its own; an older one is void.' })
+  @ApiOperation({ summary: 'A key with which one guest sends observations on its own; an older one is revoked.' })
   @ApiBody({ schema: { type: 'object', required: ['guestId'], properties: { guestId: { type: 'string', format: 'uuid' } } } })
   async observe(
     @Param('estateId', ParseUUIDPipe) estateId: string,
@@ -126,7 +126,7 @@ export class ObservationsController {
   @Delete('observers/:guestId')
   @InEstate('administers')
   @HttpCode(200)
-  @ApiOperation({ summary: 'Makes a guest’s key void.' })
+  @ApiOperation({ summary: 'Revokes a guest’s key.' })
   async stop(
     @Param('estateId', ParseUUIDPipe) estateId: string,
     @Param('guestId', ParseUUIDPipe) guestId: string,

@@ -62,7 +62,7 @@ export class ObserversService {
         403,
         'code-unusable',
         'The key cannot be used',
-        'This key is unknown or void. Make a new one on the guest’s page.',
+        'This key is unknown or revoked. Create a new one on the guest’s page.',
       )
     return guest
   }

@@ -29,7 +29,7 @@ export function problemOf(error: unknown, request: Request): Problem {
       409,
       'constraint',
       'The records changed meanwhile',
-      'The database refused the change, since it would make two records alike or leave one dangling; nothing was changed. Load the estate again and try once more.',
+      'The database refused the change, since it would create a duplicate or a dangling reference; nothing was changed. Load the estate again and try once more.',
     ).problem
   const status = statusOf(error)
   if (status === 413)
@@ -37,7 +37,7 @@ export function problemOf(error: unknown, request: Request): Problem {
       413,
       'too-large',
       'The request is too large',
-      'The body of the request is larger than is taken: 2 MiB for commands, 6 MB for the text of a collector. Split it into several requests.',
+      'The body of the request is too large: the limit is 2 MiB for commands and 6 MB for the text of a collector. Split it into several requests.',
     ).problem
   if (status === 404)
     return new ProblemError(404, 'not-found', 'Not found', `There is nothing at ${request.method} ${request.path}.`).problem
@@ -47,7 +47,7 @@ export function problemOf(error: unknown, request: Request): Problem {
     500,
     'internal',
     'Something went wrong',
-    'Insel met an error it did not foresee; nothing was changed. The server’s log has the details.',
+    'Insel had an unexpected error; nothing was changed. The server’s log has the details.',
   ).problem
 }
 

@@ -37,6 +37,6 @@ export const personMissing = () =>
   new ProblemError(
     401,
     'person-missing',
-    'Nobody is named',
+    'No person is named',
     'Say who records this: send the id of a person of this estate in the header Insel-Person.',
   )

@@ -32,7 +32,7 @@ export class ReachabilityController {
   @InEstate('reads')
   @HttpCode(200)
   @ApiOperation({
-    summary: 'Whether one machine reaches another: the path in both directions; where it fails, the first place and what would mend it.',
+    summary: 'Whether one machine reaches another: the path in both directions; where it fails, the first place and how to fix it.',
   })
   @bodyOf('from', 'to', 'protocol', 'port')
   reach(@Param('estateId', ParseUUIDPipe) estateId: string, @Body() body: unknown): Promise<ReachAnswer> {
@@ -42,7 +42,7 @@ export class ReachabilityController {
   @Post('ping')
   @InEstate('reads')
   @HttpCode(200)
-  @ApiOperation({ summary: 'What a machine of the plan would see when it pings a name or an address.' })
+  @ApiOperation({ summary: 'What a recorded machine would see when it pings a name or an address.' })
   @bodyOf('from', 'target')
   ping(@Param('estateId', ParseUUIDPipe) estateId: string, @Body() body: unknown): Promise<PingAnswer> {
     const { from, target } = readBody(PingRequest, body)
@@ -52,7 +52,7 @@ export class ReachabilityController {
   @Post('look-up')
   @InEstate('reads')
   @HttpCode(200)
-  @ApiOperation({ summary: 'What a machine of the plan would learn of a name from its name servers.' })
+  @ApiOperation({ summary: 'What a recorded machine would get for a name from its name servers.' })
   @bodyOf('from', 'name')
   lookUp(@Param('estateId', ParseUUIDPipe) estateId: string, @Body() body: unknown): Promise<LookUp> {
     const { from, name } = readBody(LookUpRequest, body)

@@ -46,22 +46,21 @@ async function readTree(target: RedfishTarget, agent: HttpAgent): Promise<Redfis
   const seen = new Set(queue)
   let bytes = 0
   for (let path = queue.shift(); path !== undefined; path = queue.shift()) {
-    if (Date.now() > end) throw unread(`The controller did not finish within ${WHOLE_MS / 1000} s; nothing was taken over.`)
+    if (Date.now() > end) throw unread(`The controller did not finish within ${WHOLE_MS / 1000} s; nothing was recorded.`)
     const text = await get(target, agent, path)
     if (text === undefined) continue
     bytes += text.length
-    if (bytes > BYTES_MAX)
-      throw unread(`The controller sent more than ${BYTES_MAX / 1e6} MB; this is more than a machine’s hardware takes.`)
+    if (bytes > BYTES_MAX) throw unread(`The controller sent more than ${BYTES_MAX / 1e6} MB, more than a description of a machine needs.`)
     let resource: unknown
     try {
       resource = JSON.parse(text)
     } catch (error) {
       if (!(error instanceof SyntaxError)) throw error
-      throw unread(`The controller’s answer for ${path} is no JSON.`)
+      throw unread(`The controller’s answer for ${path} is not JSON.`)
     }
     resources[path] = resource
     if (path === '/redfish/v1' && linksOf(resource).length === 0)
-      throw unread('What answers there is no Redfish service: its root names no resources.')
+      throw unread('This is not a Redfish service: its root lists no resources.')
     for (const next of linksOf(resource))
       if (!seen.has(next) && isWorthReading(next) && seen.size < RESOURCES_MAX) {
         seen.add(next)
@@ -97,7 +96,7 @@ class PinningAgent extends HttpsAgent {
       if (fingerprint256?.replaceAll(':', '').toLowerCase() === this.#fingerprint) done(null, socket)
       else {
         socket.destroy()
-        done(unread('The controller shows another certificate than the fingerprint given; nothing was sent to it.'), socket)
+        done(unread('The controller’s certificate does not match the fingerprint given; nothing was sent to it.'), socket)
       }
     })
     return undefined
@@ -134,7 +133,7 @@ async function read(answer: IncomingMessage, path: string): Promise<string | und
       if (path === '/redfish/v1' || /\/Systems(\/[^/]+)?$/.test(path)) throw unread('The controller refuses this user or password.')
       return undefined
     }
-    if (path === '/redfish/v1') throw unread(`There is no Redfish service: the controller answers ${statusCode} at /redfish/v1.`)
+    if (path === '/redfish/v1') throw unread(`This is not a Redfish service: the controller answers ${statusCode} at /redfish/v1.`)
     return undefined
   }
   const chunks: Buffer[] = []

@@ -10,8 +10,8 @@ const foreign = () =>
   new ProblemError(
     403,
     'foreign-origin',
-    'Asked by another site',
-    'Another site’s page asked for this; Insel answers its own pages and programs only. Open Insel itself, or name its address with --public-url.',
+    'Request from another site',
+    'The request came from another site’s page; Insel answers only its own pages and programs. Open Insel itself, or name its address with --public-url.',
   )
 
 /**
@@ -30,7 +30,7 @@ export const guard =
         421,
         'host-unknown',
         'Not a name of this server',
-        `Insel does not go by the name “${(host ?? '').slice(0, 100)}”. Open it by the address it printed when it started, or start it with --public-url http://${(host ?? 'NAME').slice(0, 100)}.`,
+        `Insel is not known as “${(host ?? '').slice(0, 100)}”. Open it at the address it printed when it started, or start it with --public-url http://${(host ?? 'NAME').slice(0, 100)}.`,
       )
     if (origin !== undefined && !names.isOwnOrigin(origin, host)) throw foreign()
     if ((site === 'cross-site' || site === 'same-site') && !isLinkFollowed(request)) throw foreign()
@@ -59,8 +59,8 @@ function checkType({ method, headers, path }: Request): void {
     throw new ProblemError(
       415,
       'media-type',
-      'The content type is not taken',
-      `A body of the type “${type.slice(0, 100)}” is not taken here. Send application/json, or a whole estate as ${ESTATE_TYPE}.`,
+      'The content type is not supported',
+      `A body of type “${type.slice(0, 100)}” is not supported here. Send application/json, or a whole estate as ${ESTATE_TYPE}.`,
     )
 }
 

@@ -78,7 +78,7 @@ export function CommandField({ isOpen, setOpen }: { isOpen: boolean; setOpen: (i
         className="w-full px-4 py-3 bg-transparent outline-none border-b border-line text-[15px]"
       />
       <Command.List className="max-h-[60vh] overflow-auto p-1.5">
-        <Command.Empty className="px-3 py-4 text-soft">Nothing here is called “{query}”, and nothing to do is.</Command.Empty>
+        <Command.Empty className="px-3 py-4 text-soft">No record or action matches “{query}”.</Command.Empty>
         {found.length > 0 && (
           <Command.Group heading={<span className="text-faint text-[12px] px-3">Found</span>}>
             {found.map(({ kind, id, title, about }) => (

@@ -26,7 +26,7 @@ export function FirstPage() {
   return (
     <main className="p-10 max-w-[560px]">
       <Wordmark />
-      <h1 className="mt-6">{first ? 'A new estate' : 'Record your first estate'}</h1>
+      <h1 className="mt-6">{first ? 'New estate' : 'Create your first estate'}</h1>
       <p className="text-soft mt-1 mb-5">An estate holds the hosts, guests and networks of one organisation, with every change to them.</p>
       <NewEstate />
     </main>
@@ -55,13 +55,13 @@ function NewEstate() {
         <input className="field mt-1" value={name} onChange={(event) => setName(event.target.value)} required />
       </label>
       <label>
-        Your name, as it stands in the logbook
+        Your name, as the logbook shows it
         <input className="field mt-1" value={recordedAs} onChange={(event) => setRecordedAs(event.target.value)} required />
       </label>
       {trouble && <Trouble>{trouble}</Trouble>}
       <div>
         <Button type="submit" look="primary">
-          Record estate
+          Create estate
         </Button>
       </div>
     </form>

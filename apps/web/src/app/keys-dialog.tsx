@@ -8,12 +8,12 @@ const help: readonly (readonly [string, string])[] = [
   ['n', 'New guest, host or network, after the section'],
   ['/', 'Go to the filter'],
   ['p', 'Show the record, or the plan'],
-  ['u', 'Undo what the line under the bar says was recorded'],
+  ['u', 'Undo the change named under the bar'],
   ['?', 'Show these keys'],
   ['Esc', 'Close'],
   ['← → ↑ ↓', 'On the board: from guest to guest, from host to host'],
   ['Enter', 'On the board: open the guest'],
-  ['m', 'On the board: carry the guest to another host; ↑ ↓ choose it, Enter drafts the migration'],
+  ['m', 'On the board: move the guest; ↑ ↓ choose the host, Enter drafts the migration'],
   ['Ctrl Enter', 'Save the form'],
 ]
 

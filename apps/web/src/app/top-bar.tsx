@@ -138,7 +138,7 @@ function Account() {
   const shown = {
     look: 'border border-rule rounded-md px-2.5 min-h-8 hover:border-accent max-w-36 truncate',
     name: person?.name ?? 'Who are you?',
-    label: person ? `Account: recorded as ${person.name}` : 'Account: nobody named yet',
+    label: person ? `Account: recorded as ${person.name}` : 'Account: no name yet',
   }
   return (
     <>

@@ -40,7 +40,7 @@ describe('a basis', () => {
     const plan: Basis = { on: 'plan', commands: [power('stopped')] }
     expect([RECORDED, plan, past(3)].map(mayRecord)).toEqual([true, false, false])
     expect([RECORDED, plan].map(whyReadOnly)).toEqual([undefined, undefined])
-    expect(whyReadOnly(past(3))).toContain('after change 3')
+    expect(whyReadOnly(past(3))).toContain('as of change 3')
   })
 
   it('has a key of its own, the same for the same', () => {

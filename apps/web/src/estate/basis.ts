@@ -44,7 +44,7 @@ export const mayRecord = (basis: Basis): boolean => basis.on === 'recorded'
 
 /** Why nothing can be recorded or planned here, or undefined where it can. */
 export const whyReadOnly = (basis: Basis): string | undefined =>
-  basis.on === 'asOf' ? `This is the record as it was after change ${basis.revision}. Go back to the record to change anything.` : undefined
+  basis.on === 'asOf' ? `This is the record as of change ${basis.revision}. Switch to Recorded to change anything.` : undefined
 
 /** The estate as it was, from the one that is recorded. */
 export const asOf = (recorded: Estate, { back }: Extract<Basis, { on: 'asOf' }>): Estate => recorded.with(back)

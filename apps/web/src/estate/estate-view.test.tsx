@@ -74,7 +74,7 @@ describe('what is submitted', () => {
 
   it('is refused here where the server would refuse it, without asking', async () => {
     const { sent, view } = await open()
-    await act(async () => expect((await view().submit([rename('playout-1')]))?.sentence).toContain('is taken by'))
+    await act(async () => expect((await view().submit([rename('playout-1')]))?.sentence).toContain('is already used by'))
     expect(sent()).toEqual([])
     expect(screen.getByRole('status').textContent).toBe('Nothing changed from this page yet.')
   })
@@ -231,8 +231,8 @@ describe('the past', () => {
     await waitFor(() => expect(view().basis.on).toBe('asOf'))
     const name = () => [view().estate.find('guest', idOf('news'))?.name, view().recorded.find('guest', idOf('news'))?.name]
     expect(name()).toEqual(['newsroom', 'news-2'])
-    await act(async () => expect((await view().submit([power('stopped')]))?.sentence).toContain('as it was after change 1'))
-    await act(async () => expect((await view().revert(2))?.sentence).toContain('as it was after change 1'))
+    await act(async () => expect((await view().submit([power('stopped')]))?.sentence).toContain('as of change 1'))
+    await act(async () => expect((await view().revert(2))?.sentence).toContain('as of change 1'))
     expect(api.revision).toBe(2)
     api.change([rename('news-3')])
     act(() => api.tell())
@@ -253,6 +253,6 @@ describe('the past', () => {
     act(() => view().showBasis({ on: 'asOf', revision: 1 }))
     act(() => api.tell())
     await waitFor(() => expect(view().revision).toBe(2))
-    await waitFor(() => expect(view().basisNote).toMatch(/too long ago|as it was/))
+    await waitFor(() => expect(view().basisNote).toMatch(/too far back|as of change/))
   })
 })

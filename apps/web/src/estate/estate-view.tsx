@@ -108,9 +108,7 @@ function Current({ estateId, answered, children }: { estateId: string; answered:
   const why = whyReadOnly(basis)
   const isAwaited = asked !== undefined && basis.on !== 'asOf'
   const basisNote =
-    why ??
-    past.trouble ??
-    (isAwaited ? `The record as it was after change ${asked} is being read; this is the record as it is now.` : undefined)
+    why ?? past.trouble ?? (isAwaited ? `The record as of change ${asked} is loading; this is the current record.` : undefined)
   const allowed = useMemo(() => (why ? submittingNothing(why) : submitting), [why, submitting])
 
   const view = useMemo<EstateView>(

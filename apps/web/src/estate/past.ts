@@ -35,9 +35,9 @@ export function usePast(estateId: string, recorded: Recorded, revision: number |
   })
   if (revision === undefined) return { back: undefined, trouble: undefined }
   if (revision >= now)
-    return { back: undefined, trouble: `There is no change ${revision} before the last one, ${now}: the record is shown.` }
+    return { back: undefined, trouble: `There is no change ${revision}; the last one is ${now}. The current record is shown.` }
   if (query.error instanceof ProblemResponse) return { back: undefined, trouble: query.error.message }
   if (query.data === TOO_FAR)
-    return { back: undefined, trouble: `Change ${revision} is too long ago to be shown here: the record is shown.` }
+    return { back: undefined, trouble: `Change ${revision} is too far back to be shown here. The current record is shown.` }
   return { back: query.data ?? undefined, trouble: undefined }
 }

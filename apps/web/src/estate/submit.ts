@@ -9,7 +9,7 @@ import { say } from './messages'
 import { catchUp, recordedIn, recordedKey, type Recorded } from './recorded'
 import { refusal, refusalOf, type Refusal } from './refusal'
 
-const nobody = refusal('Say who you are first, at the top right: your name stands in the logbook.')
+const nobody = refusal('Say who you are first, at the top right: the logbook shows your name.')
 const NONE_AHEAD: readonly (readonly Command[])[] = []
 
 /** Submits commands, and undoes changes. */

@@ -49,7 +49,7 @@ async function call<T>(path: string, init?: RequestInit): Promise<T> {
   }
   const type = response.headers.get('content-type') ?? ''
   if (!type.startsWith(response.ok ? 'application/json' : PROBLEM_TYPE))
-    throw new Unreachable(`The server does not answer: what came instead (${response.status}) is not from it.`)
+    throw new Unreachable(`The server does not answer: the response (${response.status}) is not from it.`)
   const answer = await readJson(response)
   if (response.ok) return answer as T
   throw new ProblemResponse(answer as Problem)
@@ -60,7 +60,7 @@ async function readJson(response: Response): Promise<unknown> {
   try {
     return await response.json()
   } catch (error) {
-    if (error instanceof TypeError || error instanceof SyntaxError) throw new Unreachable('The server’s answer broke off.')
+    if (error instanceof TypeError || error instanceof SyntaxError) throw new Unreachable('The server’s answer was cut off.')
     throw error
   }
 }

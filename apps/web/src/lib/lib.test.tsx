@@ -136,7 +136,7 @@ describe('an answer that is not the server’s', () => {
     ['nothing at all', new TypeError('Failed to fetch'), /^The server does not answer\. What you entered/],
     ['a page of a proxy', new Response('<html>Bad gateway</html>', { status: 502, headers: { 'content-type': 'text/html' } }), /\(502\)/],
     ['a page to sign in at', new Response('<html></html>', { headers: { 'content-type': 'text/html' } }), /\(200\)/],
-    ['half of one', new Response('{"revision": 4', { headers: { 'content-type': 'application/json' } }), /broke off/],
+    ['half of one', new Response('{"revision": 4', { headers: { 'content-type': 'application/json' } }), /cut off/],
   ])('%s is told as such, and nothing is lost', async (_, response, sentence) => {
     answer(response)
     const error: unknown = await api.estates().catch((reason: unknown) => reason)

@@ -80,7 +80,7 @@ describe('a choice among thousands', () => {
   it('says when nothing is called so, and Enter changes nothing then', async () => {
     const { search } = await open()
     await act(() => Promise.resolve(fireEvent.change(search, { target: { value: 'no such' } })))
-    expect(screen.getByText('Nothing here is called “no such”.')).toBeDefined()
+    expect(screen.getByText('No record or action matches “no such”.')).toBeDefined()
     await press('Enter')
     expect(chosen()).toBe('')
   })

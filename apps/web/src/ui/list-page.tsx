@@ -246,7 +246,7 @@ function ColumnBoxes<T>({
           choose(undefined)
         }}
       >
-        The usual ones
+        Default columns
       </Button>
     </>
   )

@@ -105,7 +105,7 @@ function Options({ options: named, none, value, choose }: Pick<ChoosingProps, 'o
         className="w-full px-2.5 py-1.5 bg-transparent outline-none border-b border-line text-[13px]"
       />
       <Command.List ref={setScroller} className="overflow-auto p-1" style={{ maxHeight: ROW_HEIGHT * SHOWN_ROWS + 8 }}>
-        {found.length === 0 && <p className="px-2 py-1.5 text-soft text-[13px]">Nothing here is called “{query}”.</p>}
+        {found.length === 0 && <p className="px-2 py-1.5 text-soft text-[13px]">No record or action matches “{query}”.</p>}
         <div style={{ height: above }} />
         {rows.map(({ index }) => {
           const [one, label] = found[index] ?? ['', '']

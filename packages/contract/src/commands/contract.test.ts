@@ -51,7 +51,7 @@ describe('commands on the wire', () => {
     const reading = readField(kinds.guest.fields.memoryMiB, 2)
     const problem = problemsIn(recordClasses.guest.whole, { name: 'a', vcpu: 1, memoryMiB: 2 })[0]
     expect(problem?.message).toBe(reading.ok ? '' : reading.sentence)
-    expect(problem?.message).toBe('Memory is at least 4 MiB; 2 MiB is too little.')
+    expect(problem?.message).toBe('Memory must be at least 4 MiB.')
   })
 
   it('a new estate', () => {

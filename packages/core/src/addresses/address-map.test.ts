@@ -51,9 +51,9 @@ describe('the map of a subnet', () => {
     [11, 'fixed', 'host gannet'],
     [20, 'conflict', 'adapter 1 of a has the MAC 02:00:00:00:00:01, seen was 00:00:5e:00:53:02'],
     [50, 'free', 'free'],
-    [100, 'pool', 'handed out by DHCP'],
+    [100, 'pool', 'assigned by DHCP'],
     [101, 'leased', 'seen with 00:00:5e:00:53:01 (laptop)'],
-    [120, 'conflict', 'adapter 1 of b, fixed inside a DHCP pool'],
+    [120, 'conflict', 'adapter 1 of b, fixed inside a DHCP range'],
     [255, 'not for machines', 'the broadcast address'],
   ])('.%d is %s', (last, state, says) => expect(cells[last]).toMatchObject({ ip: `10.61.40.${last}`, state, says }))
   it('a /16 is 256 parts of a /24 each, with what is in them', () => {
@@ -150,16 +150,16 @@ describe('subnets split, merged, moved', () => {
   it.each<[Command, string]>([
     [
       { type: 'subnet.move', subnetId: id, prefix: '10.62.7.0/25' },
-      '10.62.7.0/25 has another length than 10.61.40.0/24; a move keeps /24.',
+      '10.62.7.0/25 has a different length from 10.61.40.0/24; renumbering keeps /24.',
     ],
     [{ type: 'subnet.merge', subnetId: id, withId: id }, '10.61.40.0/24 and 10.61.40.0/24 are not the two halves of one prefix.'],
     [
       { type: 'address.reserve', subnetId: id, first: '10.61.40.18', last: '10.61.40.22' },
-      '10.61.40.20 is taken by adapter 1 of a; choose a run without it.',
+      '10.61.40.20 is used by adapter 1 of a; choose a run without it.',
     ],
     [
       { type: 'address.reserve', subnetId: id, first: '10.61.40.30', last: '10.61.40.22' },
-      'The run ends (10.61.40.22) before it begins (10.61.40.30); swap the two.',
+      'The run ends (10.61.40.22) before it starts (10.61.40.30); swap the two.',
     ],
     [{ type: 'address.reserve', subnetId: id, first: '10.61.41.30', last: '10.61.41.32' }, '10.61.41.30 is not in 10.61.40.0/24.'],
   ])('%o is refused', (command, sentence) => expect(() => after(command)).toThrow(sentence))
@@ -185,8 +185,8 @@ describe('what was seen', () => {
     expect(commands.map((command) => command.type)).toEqual(['lease.add', 'lease.add', 'lease.update'])
     expect(commands[2]).toMatchObject({ changes: { mac: '00:00:5e:00:53:0c', name: 'tablet' } })
     expect(rejected.map(({ line, reason }) => `${line}: ${reason}`)).toEqual([
-      '2: Nobody answered there.',
-      '5: 10.99.0.1 lies in no subnet of the plan.',
+      '2: No machine answered.',
+      '5: 10.99.0.1 is in no recorded subnet.',
     ])
   })
 })

@@ -82,7 +82,7 @@ function cellOf(estate: Estate, subnet: Subnet, { addresses, leases, pools }: Kn
     return cell(address.kind, address.kind === 'reserved' ? (address.name ?? (address.note || 'kept free')) : addressOwner(estate, address))
   if (lease) return cell('leased', `seen with ${lease.mac}${lease.name ? ` (${lease.name})` : ''}`)
   const pool = pools.find((one) => inPool(one, ip))
-  return pool ? cell('pool', pool.note || 'handed out by DHCP') : cell('free', 'free')
+  return pool ? cell('pool', pool.note || 'assigned by DHCP') : cell('free', 'free')
 }
 
 /** Why an address is in conflict, or undefined. */
@@ -91,8 +91,8 @@ function conflictOf(estate: Estate, subnet: Subnet, address: Address, lease: Lea
   const twin = estate
     .byKey('address', { ip: address.ip })
     .find((other) => other.id !== address.id && estate.find('subnet', other.subnetId)?.networkId === subnet.networkId)
-  if (twin) return `given twice: to ${owner} and to ${addressOwner(estate, twin)}`
-  if (fixedInPool(estate, address)) return `${owner}, fixed inside a DHCP pool`
+  if (twin) return `assigned twice: to ${owner} and to ${addressOwner(estate, twin)}`
+  if (fixedInPool(estate, address)) return `${owner}, fixed inside a DHCP range`
   const mac = macOf(estate, address)
   if (lease && mac && lease.mac !== mac) return `${owner} has the MAC ${mac}, seen was ${lease.mac}`
   return undefined

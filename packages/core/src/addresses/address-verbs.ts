@@ -20,7 +20,7 @@ const assignAddress = defineVerb({
     ip: optional(text({ label: 'Address', doc: 'The address; the next free one when left out.', shape: 'ip' })),
     kind: choice(['fixed', 'DHCP reservation'], {
       label: 'Kind',
-      doc: 'Set on the machine, or handed out by DHCP to its MAC.',
+      doc: 'Set on the machine, or assigned by DHCP to its MAC.',
       default: 'fixed',
     }),
   },
@@ -33,7 +33,7 @@ const assignAddress = defineVerb({
     if (!ip)
       throw new CommandError(
         'no-free-address',
-        `${subnet.prefix} has no free address outside its pools. Release one, shrink a pool, or add a subnet.`,
+        `${subnet.prefix} has no free address outside its DHCP ranges. Release one, shrink a range, or add a subnet.`,
         'subnetId',
       )
     if (hostId) draft.require('host', hostId, 'hostId')
@@ -44,7 +44,7 @@ const assignAddress = defineVerb({
 })
 
 const releaseAddress = defineVerb({
-  doc: 'Takes an address back: it is free again.',
+  doc: 'Releases an address: it is free again.',
   fields: { addressId: ref('address', { label: 'Address', doc: 'The address to release.' }) },
   /** @throws CommandError `not-found` */
   does(draft, { addressId }) {
@@ -60,7 +60,7 @@ const reserveRun = defineVerb({
   doc: 'Keeps a run of addresses free for later: each is recorded as reserved.',
   fields: {
     id: newIdField('run; the ids of its addresses follow from it'),
-    subnetId: ref('subnet', { label: 'Subnet', doc: 'The subnet they lie in.' }),
+    subnetId: ref('subnet', { label: 'Subnet', doc: 'The subnet they are in.' }),
     first: text({ label: 'First', doc: 'First address of the run.', shape: 'ip' }),
     last: text({ label: 'Last', doc: 'Last address of the run.', shape: 'ip' }),
     note: optional(text({ label: 'Note', doc: 'What they are kept for.', shape: 'note', max: 4000 })),
@@ -75,9 +75,9 @@ const reserveRun = defineVerb({
     ] as const)
       if (!contains(prefix, ip)) throw new CommandError('invalid', `${ip} is not in ${subnet.prefix}.`, path)
     const [from, to] = [ipToNumber(first), ipToNumber(last)]
-    if (to < from) throw new CommandError('invalid', `The run ends (${last}) before it begins (${first}); swap the two.`, 'last')
+    if (to < from) throw new CommandError('invalid', `The run ends (${last}) before it starts (${first}); swap the two.`, 'last')
     if (to - from >= RUN_MAX)
-      throw new CommandError('invalid', `${to - from + 1n} addresses are too many to reserve at once; the most is ${RUN_MAX}.`, 'last')
+      throw new CommandError('invalid', `${to - from + 1n} addresses are too many to reserve at once; the limit is ${RUN_MAX}.`, 'last')
     const taken = new Map(draft.estate.referring('address', 'subnetId', subnetId).map((address) => [address.ip, address]))
     const run = id ?? draft.context.newId()
     for (let at = from; at <= to; at++) {
@@ -86,7 +86,7 @@ const reserveRun = defineVerb({
       if (holder)
         throw new CommandError(
           'not-unique',
-          `${ip} is taken by ${holderPhrase(draft.estate, 'address', holder)}; choose a run without it.`,
+          `${ip} is used by ${holderPhrase(draft.estate, 'address', holder)}; choose a run without it.`,
           'first',
         )
       draft.add('address', { id: derivedId(run, ip), subnetId, ip, kind: 'reserved', note: note ?? '' }, '')

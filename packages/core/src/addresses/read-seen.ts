@@ -48,12 +48,12 @@ export function readSeen(estate: Estate, text: string, now: string, newId: () =>
     const parts = line.split(/[\s,;()]+/).filter(Boolean)
     const ip = parts.map((part) => canonicalIp(part)).find(Boolean)
     const mac = parts.find((part) => MAC.test(part))
-    if (!ip) return void reject('There is no address in it.')
-    if (!mac) return void reject(/failed|incomplete/i.test(line) ? 'Nobody answered there.' : 'There is no MAC in it.')
+    if (!ip) return void reject('It has no address.')
+    if (!mac) return void reject(/failed|incomplete/i.test(line) ? 'No machine answered.' : 'It has no MAC.')
     const reading = readField(kinds.lease.fields.mac, mac)
     if (!reading.ok) return void reject(reading.sentence)
     const subnet = subnetHolding(estate, ip)
-    if (!subnet) return void reject(`${ip} lies in no subnet of the plan.`)
+    if (!subnet) return void reject(`${ip} is in no recorded subnet.`)
     const name =
       parts.find(
         (part, place) =>

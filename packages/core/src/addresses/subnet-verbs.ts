@@ -23,7 +23,7 @@ declare module '../commands/verb.js' {
 }
 
 const moveSubnet = defineVerb({
-  doc: 'Gives a subnet another prefix of the same length; gateway, pools and addresses keep their place in it.',
+  doc: 'Renumbers a subnet to another prefix of the same length; gateway, DHCP ranges and addresses keep their offset.',
   fields: {
     subnetId: ref('subnet', { label: 'Subnet', doc: 'The subnet to renumber.' }),
     prefix: text({ label: 'Prefix', doc: 'The new prefix.', shape: 'prefix' }),
@@ -33,9 +33,13 @@ const moveSubnet = defineVerb({
     const subnet = draft.require('subnet', subnetId, 'subnetId')
     const [from, to] = [prefixOf(subnet), parsePrefix(target)]
     if (from.family !== to.family || from.bits !== to.bits)
-      throw new CommandError('invalid', `${target} has another length than ${subnet.prefix}; a move keeps /${from.bits}.`, 'prefix')
+      throw new CommandError(
+        'invalid',
+        `${target} has a different length from ${subnet.prefix}; renumbering keeps /${from.bits}.`,
+        'prefix',
+      )
     const other = draft.estate.all('subnet').find((one) => one.id !== subnetId && overlaps(prefixOf(one), to))
-    if (other) throw new CommandError('invalid', `${target} is taken by ${other.prefix}; choose a free place.`, 'prefix')
+    if (other) throw new CommandError('invalid', `${target} is used by ${other.prefix}; choose a free place.`, 'prefix')
     const moved = (ip: string) => (contains(from, ip) ? ipFromNumber(from.family, to.first + (ipToNumber(ip) - from.first)) : ip)
     draft.update('subnet', subnetId, {
       prefix: target,
@@ -53,7 +57,7 @@ const moveSubnet = defineVerb({
 })
 
 const splitSubnet = defineVerb({
-  doc: 'Halves a subnet; gateway, pools and addresses stay in the half in which they lie.',
+  doc: 'Halves a subnet; gateway, DHCP ranges and addresses stay in their half.',
   fields: {
     subnetId: ref('subnet', { label: 'Subnet', doc: 'The subnet to halve; it keeps the lower half.' }),
     id: newIdField('subnet'),

@@ -27,11 +27,11 @@ export function memoryBudget(estate: Estate, host: Host): MemoryBudget {
   const capacity = hostCapacity(estate, host)
   const { platform, reserveMiB } = capacity
   const planable = sumFigure(
-    'usable − platform’s own − failover reserve',
+    'usable − platform − failover reserve',
     'MiB',
     [
       { label: 'usable', value: host.memoryMiB, unit: 'MiB', sign: '+', from: `host ${host.name}` },
-      { label: 'platform’s own', value: platform.ownMemoryMiB, unit: 'MiB', sign: '−', from: `platform ${platform.name}` },
+      { label: 'platform', value: platform.ownMemoryMiB, unit: 'MiB', sign: '−', from: `platform ${platform.name}` },
       {
         label: 'failover reserve',
         value: reserveMiB,
@@ -56,14 +56,14 @@ export function memoryBudget(estate: Estate, host: Host): MemoryBudget {
     `overhead per guest: platform ${platform.name}, default from memory`,
   )
   const left = sumFigure(
-    policy.memoryCeiling === 1 ? 'planable − committed' : `planable × ${policy.memoryCeiling} − committed`,
+    policy.memoryCeiling === 1 ? 'available for guests − committed' : `available × ${policy.memoryCeiling} − committed`,
     'MiB',
     [
       ...(policy.memoryCeiling === 1
         ? planable.inputs
         : [
             {
-              label: `planable × ${policy.memoryCeiling}`,
+              label: `available for guests × ${policy.memoryCeiling}`,
               value: promisable(policy, capacity),
               unit: 'MiB' as const,
               sign: '+' as const,

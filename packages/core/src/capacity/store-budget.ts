@@ -90,7 +90,7 @@ function workOut(estate: Estate, store: Store): StoreBudget {
     })),
     ...beside,
   ]
-  const and = beside.length > 0 ? ' + what lies beside them' : ''
+  const and = beside.length > 0 ? ' + other use' : ''
   const used = sumFigure(
     `thick disks at their size + thin disks as last seen${and}`,
     'bytes',

@@ -129,7 +129,7 @@ describe('add, update, remove', () => {
     const store = apply(start, { type: 'store.remove', id: idOf('vaultStore'), withReferring: true }, testContext())
     expect(store.estate.find('guest', idOf('news'))?.backupStoreId).toBeNull()
     expect(() => apply(start, { type: 'platform.remove', id: idOf('marram'), withReferring: true }, testContext())).toThrow(
-      'referred to by host tern',
+      'used by host tern',
     )
   })
 })
@@ -221,7 +221,7 @@ describe('guest verbs', () => {
     const tern = start.find('host', idOf('tern'))
     const tight = tern && proposeMigration(start, guest, tern)
     expect(tight?.fit.verdict).toBe('no')
-    expect(tight?.fit.lines.map((line) => line.sentence)).toContain('Network studio is not carried to tern yet')
+    expect(tight?.fit.lines.map((line) => line.sentence)).toContain('Network studio is not attached to tern yet')
   })
   it('power and resize', () => {
     const estate = after(

@@ -65,7 +65,7 @@ export class Draft {
   require<K extends Kind>(kind: K, id: string, path: string): RecordOf<K> {
     const record = this.estate.find(kind, id)
     if (!record)
-      throw new CommandError('not-found', `There is no ${kinds[kind].label} with the id ${id}; it may have been removed meanwhile.`, path)
+      throw new CommandError('not-found', `There is no ${kinds[kind].label} with the id ${id}; somebody may have removed it.`, path)
     return record
   }
 
@@ -73,7 +73,7 @@ export class Draft {
   add<K extends Kind>(kind: K, input: NewRecord<K>, path = 'record'): RecordOf<K> {
     const { id = this.context.newId(), ...values } = input as { id?: string } & Record<string, unknown>
     const taken = this.estate.kindOf(id)
-    if (taken) throw new CommandError('id-taken', `The id ${id} belongs to a ${kinds[taken].label} already.`, joinPath(path, 'id'))
+    if (taken) throw new CommandError('id-taken', `The id ${id} already belongs to a ${kinds[taken].label}.`, joinPath(path, 'id'))
     const record = { id, ...readFields(kinds[kind].fields, values, path) } as unknown as RecordOf<K>
     this.#take({ added: { [id]: { kind, record } as Presence }, updated: {}, removed: {} })
     return record
@@ -180,7 +180,7 @@ function checkReferencesAndKeys(estate: Estate, kind: Kind, record: AnyRecord, p
     if (other)
       throw new CommandError(
         'not-unique',
-        `${fieldLabel(kind, field)} ${String(values[field])} is taken by ${holderPhrase(estate, kind, other)}; choose another.`,
+        `${fieldLabel(kind, field)} ${String(values[field])} is already used by ${holderPhrase(estate, kind, other)}; choose another.`,
         pathOf(field, record.id),
       )
   }

@@ -26,22 +26,22 @@ describe('what must hold', () => {
     [
       'a physical host runs in no guest',
       [{ type: 'host.update', id: idOf('gannet'), changes: { outerGuestId: idOf('news') } }],
-      'A physical host runs in no guest; make it nested, or clear the guest.',
+      'A physical host does not run in a guest; make it nested, or clear the guest.',
     ],
     [
       'a local store names its host',
       [{ type: 'store.update', id: idOf('nvme1'), changes: { hostId: null } }],
-      'A local store is in a host; name the host.',
+      'A local store is in a host; choose the host.',
     ],
     [
       'a shared store is in no host',
       [{ type: 'store.update', id: idOf('nvme1'), changes: { kind: 'shared' } }],
-      'A shared store is reached by the hosts of its site, not in one host; clear the host.',
+      'A shared store belongs to a site, not to one host; clear the host.',
     ],
     [
       'a shared store names its site',
       [{ type: 'store.update', id: idOf('nvme1'), changes: { kind: 'shared', hostId: null } }],
-      'A shared store names the site whose hosts reach it.',
+      'A shared store needs the site whose hosts reach it.',
     ],
     [
       'a gateway is of the subnet’s family',
@@ -56,7 +56,7 @@ describe('what must hold', () => {
     [
       'a pool lies in its subnet',
       [{ type: 'pool.update', id: idOf('pool'), changes: { first: '10.61.29.250' } }],
-      '10.61.29.250 is not in 10.61.30.0/24; a pool lies in its subnet.',
+      '10.61.29.250 is not in 10.61.30.0/24; a DHCP range must be inside its subnet.',
     ],
     [
       'an address has one owner',
@@ -71,7 +71,7 @@ describe('what must hold', () => {
     [
       'an external machine is on no host',
       [{ type: 'guest.update', id: idOf('news'), changes: { kind: 'external' } }],
-      'An external machine runs on no host; clear the host, or make it a machine.',
+      'An external machine is on no host; clear the host, or change its kind to machine.',
     ],
     [
       'a running guest is on a host',
@@ -89,7 +89,7 @@ describe('what must hold', () => {
     [
       'a disk of a placed guest lies on a store',
       [{ type: 'disk.update', id: idOf('newsDisk'), changes: { storeId: null } }],
-      'Disk 1 of newsroom lies on no store; name the store.',
+      'Disk 1 of newsroom is on no store; choose the store.',
     ],
     [
       'an external machine’s disk lies on its own drive',
@@ -102,17 +102,17 @@ describe('what must hold', () => {
     [
       'two disks of a guest have two numbers',
       [{ type: 'disk.add', record: { guestId: idOf('news'), storeId: idOf('nvme2'), sizeBytes: 1e9 } }],
-      'Number 1 is taken by disk 1 (system) of newsroom; choose another.',
+      'Number 1 is already used by disk 1 (system) of newsroom; choose another.',
     ],
     [
       'two networks have two names',
       [{ type: 'network.add', record: { name: 'Office' } }],
-      'Name Office is taken by network office; choose another.',
+      'Name Office is already used by network office; choose another.',
     ],
     [
       'one prefix stands once on a network',
       [{ type: 'subnet.add', record: { networkId: idOf('office'), prefix: '10.61.30.0/24' } }],
-      'Prefix 10.61.30.0/24 is taken by 10.61.30.0/24; choose another.',
+      'Prefix 10.61.30.0/24 is already used by 10.61.30.0/24; choose another.',
     ],
     ['and may stand on another', [{ type: 'subnet.add', record: { networkId: idOf('studio'), prefix: '10.61.30.0/24' } }], 'taken'],
   ])('%s', (_, commands, words) => expect(outcome(...commands)).toBe(words))

@@ -26,9 +26,9 @@ export const invariants: Invariants = {
   host: (estate, host) => {
     if (host.kind === 'physical')
       return host.outerGuestId
-        ? { field: 'outerGuestId', sentence: 'A physical host runs in no guest; make it nested, or clear the guest.' }
+        ? { field: 'outerGuestId', sentence: 'A physical host does not run in a guest; make it nested, or clear the guest.' }
         : undefined
-    if (!host.outerGuestId) return { field: 'outerGuestId', sentence: 'A nested host runs in a guest; name the guest it is.' }
+    if (!host.outerGuestId) return { field: 'outerGuestId', sentence: 'A nested host runs in a guest; choose the guest.' }
     return isInside(estate, host.id, host.outerGuestId)
       ? { field: 'outerGuestId', sentence: `${host.name} would run inside itself; choose a guest of another host.` }
       : undefined
@@ -36,16 +36,16 @@ export const invariants: Invariants = {
   store: (estate, store) => {
     const array = estate.find('array', store.arrayId)
     if (array && array.hostId !== store.hostId)
-      return { field: 'arrayId', sentence: `Array ${array.name} is in another host than the store.` }
-    if (store.kind === 'local' && !store.hostId) return { field: 'hostId', sentence: 'A local store is in a host; name the host.' }
+      return { field: 'arrayId', sentence: `Array ${array.name} is in a different host from the store.` }
+    if (store.kind === 'local' && !store.hostId) return { field: 'hostId', sentence: 'A local store is in a host; choose the host.' }
     if (store.kind === 'shared' && store.hostId)
-      return { field: 'hostId', sentence: 'A shared store is reached by the hosts of its site, not in one host; clear the host.' }
-    if (store.kind === 'shared' && !store.site) return { field: 'site', sentence: 'A shared store names the site whose hosts reach it.' }
+      return { field: 'hostId', sentence: 'A shared store belongs to a site, not to one host; clear the host.' }
+    if (store.kind === 'shared' && !store.site) return { field: 'site', sentence: 'A shared store needs the site whose hosts reach it.' }
     return undefined
   },
   drive: (estate, drive) => {
     const isInArray = drive.use === 'member' || drive.use === 'spare'
-    if (isInArray && !drive.arrayId) return { field: 'arrayId', sentence: `A ${drive.use} belongs to an array; name the array.` }
+    if (isInArray && !drive.arrayId) return { field: 'arrayId', sentence: `A ${drive.use} belongs to an array; choose the array.` }
     if (!isInArray && drive.use !== 'install' && drive.arrayId)
       return {
         field: 'arrayId',
@@ -64,7 +64,7 @@ export const invariants: Invariants = {
   },
   step: (_, step) =>
     step.state !== 'done' && step.state !== 'open' && step.note === ''
-      ? { field: 'note', sentence: `A step that was ${step.state} says why; write a note.` }
+      ? { field: 'note', sentence: `A step that was ${step.state} needs a reason; write a note.` }
       : undefined,
   subnet: (_, subnet) =>
     subnet.gateway && familyOf(subnet.gateway) !== prefixOf(subnet).family
@@ -75,9 +75,9 @@ export const invariants: Invariants = {
     if (!subnet) return undefined
     for (const field of ['first', 'last'] as const)
       if (!contains(prefixOf(subnet), pool[field]))
-        return { field, sentence: `${pool[field]} is not in ${subnet.prefix}; a pool lies in its subnet.` }
+        return { field, sentence: `${pool[field]} is not in ${subnet.prefix}; a DHCP range must be inside its subnet.` }
     return ipToNumber(pool.first) > ipToNumber(pool.last)
-      ? { field: 'last', sentence: `The pool ends (${pool.last}) before it begins (${pool.first}); swap the two.` }
+      ? { field: 'last', sentence: `The range ends (${pool.last}) before it starts (${pool.first}); swap the two.` }
       : undefined
   },
   attachment: (estate, attachment) => {
@@ -145,7 +145,7 @@ export const invariants: Invariants = {
             (field) => other[field] === intent[field],
           ),
       )
-    return twin ? { field: 'wanted', sentence: 'There is an intention for these two groups already; change that one.' } : undefined
+    return twin ? { field: 'wanted', sentence: 'There is already an intention for these two groups; change that one.' } : undefined
   },
   address: (estate, address) => {
     if (address.adapterId && address.hostId)
@@ -162,25 +162,25 @@ export const invariants: Invariants = {
   sheet: (_, sheet) =>
     sheetSubjects.filter((field) => sheet[field] !== null).length === 1
       ? undefined
-      : { field: 'hostId', sentence: 'A sheet is of one thing: a host, a guest or a migration; name one of them.' },
+      : { field: 'hostId', sentence: 'A sheet is for one thing: a host, a guest or a migration; choose one.' },
   deviation: (_, deviation) => ofOneThing(deviation, 'A deviation'),
   snapshot: (estate, snapshot) => {
     let parent = estate.find('snapshot', snapshot.parentId)
     if (parent && parent.guestId !== snapshot.guestId)
       return { field: 'parentId', sentence: 'That snapshot is of another guest; choose one of this guest.' }
     for (let depth = 0; parent && depth <= 1000; depth++) {
-      if (parent.id === snapshot.id) return { field: 'parentId', sentence: `${snapshot.name} would stand on top of itself.` }
+      if (parent.id === snapshot.id) return { field: 'parentId', sentence: `${snapshot.name} would depend on itself.` }
       parent = estate.find('snapshot', parent.parentId)
     }
     return undefined
   },
   dependency: (_, dependency) =>
-    dependency.guestId === dependency.needsId ? { field: 'needsId', sentence: 'A guest does not wait for itself.' } : undefined,
+    dependency.guestId === dependency.needsId ? { field: 'needsId', sentence: 'A guest cannot wait for itself.' } : undefined,
   guest: (estate, guest) => {
     if (guest.vcpu % guest.sockets !== 0)
       return {
         field: 'sockets',
-        sentence: `${guest.vcpu} vCPU do not divide into ${guest.sockets} sockets; take a number of sockets that divides them.`,
+        sentence: `${guest.vcpu} vCPU cannot be split evenly over ${guest.sockets} sockets; choose a number of sockets that divides them.`,
       }
     if (guest.memoryMinMiB !== null && guest.memoryMinMiB > guest.memoryMiB)
       return {
@@ -188,12 +188,12 @@ export const invariants: Invariants = {
         sentence: `The least memory (${guest.memoryMinMiB} MiB) is more than its memory (${guest.memoryMiB} MiB).`,
       }
     if (guest.secureBoot && guest.firmware === 'BIOS')
-      return { field: 'secureBoot', sentence: 'Secure boot is a matter of UEFI; choose UEFI, or turn it off.' }
+      return { field: 'secureBoot', sentence: 'Secure boot needs UEFI; choose UEFI, or turn it off.' }
     if (guest.apartFromId === guest.id) return { field: 'apartFromId', sentence: 'A guest cannot be kept apart from itself.' }
     if (guest.kind === 'template' && guest.state === 'being installed')
       return { field: 'state', sentence: 'A template is installed as a machine, and made a template after that.' }
     if (guest.kind === 'external' && guest.hostId)
-      return { field: 'hostId', sentence: 'An external machine runs on no host; clear the host, or make it a machine.' }
+      return { field: 'hostId', sentence: 'An external machine is on no host; clear the host, or change its kind to machine.' }
     if (guest.kind === 'template' && guest.state === 'running')
       return { field: 'state', sentence: 'A template stays powered off; clone it to run it.' }
     if (guest.kind === 'machine' && isPoweredOn(guest) && !guest.hostId)
@@ -207,18 +207,18 @@ export const invariants: Invariants = {
   disk: (estate, disk) => {
     const guest = estate.find('guest', disk.guestId)
     return guest?.hostId && !disk.storeId
-      ? { field: 'storeId', sentence: `Disk ${disk.position} of ${guest.name} lies on no store; name the store.` }
+      ? { field: 'storeId', sentence: `Disk ${disk.position} of ${guest.name} is on no store; choose the store.` }
       : undefined
   },
 }
 
 const ofOneThing = ({ guestId, hostId }: { guestId: string | null; hostId: string | null }, what: string): Contradiction | undefined =>
   (guestId === null) === (hostId === null)
-    ? { field: 'hostId', sentence: `${what} is of a host or of a guest; name one of the two.` }
+    ? { field: 'hostId', sentence: `${what} belongs to a host or to a guest; choose one of the two.` }
     : undefined
 
 const onTwoMachines = ({ guestId, hostId }: { guestId: string | null; hostId: string | null }): Contradiction | undefined =>
-  guestId && hostId ? { field: 'hostId', sentence: 'It is set on a guest or on a host, not on both; clear one.' } : undefined
+  guestId && hostId ? { field: 'hostId', sentence: 'It belongs to a guest or to a host, not to both; clear one.' } : undefined
 
 /** Whether a guest runs, at any depth, on a host. */
 function isInside(estate: Estate, hostId: string, guestId: string): boolean {

@@ -218,7 +218,7 @@ describe('ids that are known before they are made', () => {
     const refusal = (macs: Record<string, string>) => () =>
       applyAll(start, [{ type: 'guest.clone', guestId: idOf('playout'), name: 'copy', macs }], testContext(18))
     expect(refusal({ [idOf('newsAdapter')]: '02:1a:4b:00:0f:ff' })).toThrow('is no adapter of playout-1')
-    expect(refusal({ [idOf('playoutAdapter')]: '02:1a:4b:00:00:01' })).toThrow('is taken by adapter 1 of playout-1')
+    expect(refusal({ [idOf('playoutAdapter')]: '02:1a:4b:00:00:01' })).toThrow('is already used by adapter 1 of playout-1')
     expect(refusal({ [idOf('playoutAdapter')]: 'none' })).toThrow('twelve hexadecimal digits')
   })
 })

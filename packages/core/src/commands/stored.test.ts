@@ -30,17 +30,17 @@ describe('commands that a record keeps', () => {
     if (reading.ok) expect(readField(field, JSON.parse(JSON.stringify(reading.value)))).toEqual(reading)
   })
   it.each([
-    ['a text', 'x', 'Body is a list of commands, not “x”.'],
-    ['nothing', [null], 'Body cannot hold command 1: it is no command.'],
+    ['a text', 'x', 'Body must be a list of commands, not “x”.'],
+    ['nothing', [null], 'Body cannot hold command 1: it is not a command.'],
     ['an unknown one', [{ type: 'guest.explode' }], 'Body cannot hold command 1: there is no command “guest.explode”.'],
     ['one without its record', [{ type: 'guest.add' }], 'Body cannot hold command 1: Its fields are missing.'],
-    ['one without an id', [{ type: 'guest.remove' }], 'Body cannot hold command 1: Its id is no UUID in lower case.'],
+    ['one without an id', [{ type: 'guest.remove' }], 'Body cannot hold command 1: Its id is not a UUID in lower case.'],
     [
       'a wrong value',
       [{ type: 'guest.update', id: idOf('news'), changes: { vcpu: 0 } }],
-      'Body cannot hold command 1: Processors is at least 1 vCPU; 0 vCPU is too little.',
+      'Body cannot hold command 1: Processors must be at least 1 vCPU.',
     ],
-    ['too many', new Array(2001).fill({ type: 'guest.remove', id: idOf('news') }), 'Body has room for 2000 commands; these are 2001.'],
+    ['too many', new Array(2001).fill({ type: 'guest.remove', id: idOf('news') }), 'Body can hold at most 2000 commands; it has 2001.'],
   ])('%s is refused with a sentence', (_, value, words) => expect(sentence(value)).toBe(words))
   it('every type is read or refused, none thrown at', () => {
     for (const type of commandTypes) expect(sentence([{ type }])).toMatch(/^(read|Body cannot hold command 1: .+\.)$/)

@@ -9,7 +9,7 @@ import { verbOf } from './verb.js'
  * @example readStoredCommand({ type: 'guest.power', guestId, state: 'running' }) // { ok: true, value: … }
  */
 export function readStoredCommand(command: unknown): FieldReading {
-  if (typeof command !== 'object' || command === null || Array.isArray(command)) return { ok: false, sentence: 'it is no command.' }
+  if (typeof command !== 'object' || command === null || Array.isArray(command)) return { ok: false, sentence: 'it is not a command.' }
   const { type, ...values } = command as Record<string, unknown>
   const shape = typeof type === 'string' ? commandShape(type) : undefined
   if (!shape) return { ok: false, sentence: `there is no command “${String(type)}”.` }
@@ -44,5 +44,5 @@ function objectOf(value: unknown): Record<string, unknown> {
 
 function idOf(value: unknown): string {
   if (isId(value)) return value
-  throw new CommandError('invalid', 'Its id is no UUID in lower case.')
+  throw new CommandError('invalid', 'Its id is not a UUID in lower case.')
 }

@@ -31,7 +31,7 @@ export function recordTitle(estate: Estate, kind: Kind, record: AnyRecord): stri
       return (record as RecordOf<'subnet'>).prefix
     case 'pool': {
       const pool = record as RecordOf<'pool'>
-      return `pool ${pool.first} to ${pool.last}`
+      return `DHCP range ${pool.first} to ${pool.last}`
     }
     case 'attachment': {
       const attachment = record as RecordOf<'attachment'>
@@ -89,7 +89,9 @@ export function recordTitle(estate: Estate, kind: Kind, record: AnyRecord): stri
     }
     case 'deviation': {
       const { about, hostId, guestId } = record as RecordOf<'deviation'>
-      return guestId ? `${about} in ${guestName(guestId)} not as planned` : `${about} on ${hostName(hostId ?? '')} not as planned`
+      return guestId
+        ? `${about} in ${guestName(guestId)} differs from the record`
+        : `${about} on ${hostName(hostId ?? '')} differs from the record`
     }
     case 'policy':
       return 'the policies'

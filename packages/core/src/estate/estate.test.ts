@@ -76,7 +76,7 @@ describe('names of records', () => {
     ['adapter', idOf('newsAdapter'), 'adapter 1 of newsroom', 'adapter 1 of newsroom'],
     ['address', idOf('playoutAddress'), '10.61.40.2', '10.61.40.2'],
     ['subnet', idOf('officeNet'), '10.61.30.0/24', '10.61.30.0/24'],
-    ['pool', idOf('pool'), 'pool 10.61.30.2 to 10.61.30.99', 'pool 10.61.30.2 to 10.61.30.99'],
+    ['pool', idOf('pool'), 'DHCP range 10.61.30.2 to 10.61.30.99', 'DHCP range 10.61.30.2 to 10.61.30.99'],
     ['policy', idOf('policy'), 'the policies', 'the policies'],
   ] as const)('%s', (kind, id, title, phrase) => {
     const record = estate.find(kind, id)

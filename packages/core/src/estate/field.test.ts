@@ -67,8 +67,8 @@ describe('texts', () => {
 
   it('refuses control characters, too much, and what is no text', () => {
     expect(sentence(shaped('note'), 'bell\u0007')).toContain('control character')
-    expect(sentence(text({ ...wording, max: 5 }), 'longer')).toBe('It has room for 5 characters; these are 6.')
-    expect(sentence(shaped('line'), 7)).toBe('It is a text, not 7.')
+    expect(sentence(text({ ...wording, max: 5 }), 'longer')).toBe('It can have at most 5 characters; it has 6.')
+    expect(sentence(shaped('line'), 7)).toBe('It must be text, not 7.')
     expect(value(shaped('note'), 'two\n\tlines')).toBe('two\n\tlines')
     expect(value(shaped('note'), '')).toBe('')
   })
@@ -91,29 +91,29 @@ describe('texts', () => {
 describe('numbers', () => {
   const memory = integer({ ...wording, unit: 'MiB', min: 4, max: 4096 })
   it.each([
-    [3, 'It is at least 4 MiB; 3 MiB is too little.'],
-    [8192, 'It is at most 4 GiB; 8 GiB is too much.'],
-    [4.5, 'It is a whole number; 4.5 is not.'],
-    [NaN, 'It is a number, not NaN.'],
-    [Infinity, 'It is a number, not Infinity.'],
-    ['8', 'It is a number, not “8”.'],
-    [[], 'It is a number, not a list.'],
-    [{}, 'It is a number, not an object.'],
+    [3, 'It must be at least 4 MiB.'],
+    [8192, 'It must be at most 4 GiB.'],
+    [4.5, 'It must be a whole number, not 4.5.'],
+    [NaN, 'It must be a number, not NaN.'],
+    [Infinity, 'It must be a number, not Infinity.'],
+    ['8', 'It must be a number, not “8”.'],
+    [[], 'It must be a number, not a list.'],
+    [{}, 'It must be a number, not an object.'],
   ])('%s', (given, words) => expect(sentence(memory, given)).toBe(words))
   it('a real one may have a fraction', () => expect(value(real({ ...wording, unit: '%', max: 100 }), 12.5)).toBe(12.5))
 })
 
 describe('the other kinds of field', () => {
   it('a choice names its options', () =>
-    expect(sentence(choice(['thin', 'thick'], wording), 'fat')).toBe('It is one of thin, thick; not “fat”.'))
+    expect(sentence(choice(['thin', 'thick'], wording), 'fat')).toBe('It must be one of thin, thick, not “fat”.'))
   it('yes or no', () => {
     expect(value(bool(wording), false)).toBe(false)
-    expect(sentence(bool(wording), 'no')).toBe('It is yes or no, not “no”.')
+    expect(sentence(bool(wording), 'no')).toBe('It must be yes or no, not “no”.')
   })
   it('a reference is an id', () => {
     expect(value(ref('host', wording), id)).toBe(id)
-    expect(sentence(ref('host', wording), 'gannet')).toBe('It names a host by its id; “gannet” is no id.')
-    expect(sentence(ref('host', wording), id.toUpperCase().replace('0189', 'ABCD'))).toContain('is no id')
+    expect(sentence(ref('host', wording), 'gannet')).toBe('It must be the id of a host; “gannet” is not an id.')
+    expect(sentence(ref('host', wording), id.toUpperCase().replace('0189', 'ABCD'))).toContain('is not an id')
   })
   it('a map of references', () => {
     expect(value(refMap('disk', 'store', wording), { [id]: id })).toEqual({ [id]: id })
@@ -123,26 +123,26 @@ describe('the other kinds of field', () => {
   it('a list of references names each once, in its order', () => {
     const other = id.replace('0189', '0190')
     expect(value(refs('guest', wording), [other, id, other])).toEqual([other, id])
-    expect(sentence(refs('guest', wording), [id, 7])).toBe('It names each guest by its id; 7 is no id.')
-    expect(sentence(refs('guest', wording), id)).toContain('is a list of ids')
-    expect(sentence(refs('guest', wording), new Array(1001).fill(id))).toContain('has room for 1000')
+    expect(sentence(refs('guest', wording), [id, 7])).toBe('It must be a list of ids of a guest; 7 is not an id.')
+    expect(sentence(refs('guest', wording), id)).toContain('must be a list of ids')
+    expect(sentence(refs('guest', wording), new Array(1001).fill(id))).toContain('at most 1000')
   })
   it('a map of texts reads each by its shape', () => {
     const macs = textMap('adapter', { ...wording, shape: 'mac' })
     expect(value(macs, { [id]: '02-1A-4B-00-00-01' })).toEqual({ [id]: '02:1a:4b:00:00:01' })
-    expect(sentence(macs, { [id]: 'x' })).toContain('is twelve hexadecimal digits')
-    for (const given of [{ x: '02:1a:4b:00:00:01' }, ['02:1a:4b:00:00:01'], 'x', 7]) expect(sentence(macs, given)).toContain('is no id')
+    expect(sentence(macs, { [id]: 'x' })).toContain('must be twelve hexadecimal digits')
+    for (const given of [{ x: '02:1a:4b:00:00:01' }, ['02:1a:4b:00:00:01'], 'x', 7]) expect(sentence(macs, given)).toContain('is not an id')
   })
   it('tags are short words, each once, in order', () => {
     expect(value(tags(wording), [' B ', 'a', 'b', ''])).toEqual(['a', 'b'])
     expect(sentence(tags(wording), ['a b'])).toContain('short words')
-    expect(sentence(tags(wording), 'a')).toBe('It is a list of words, not “a”.')
+    expect(sentence(tags(wording), 'a')).toBe('It must be a list of words, not “a”.')
     expect(
       sentence(
         tags(wording),
         Array.from({ length: 31 }, (_, n) => `t${n}`),
       ),
-    ).toBe('It has room for 30; these are 31.')
+    ).toBe('It can have at most 30; it has 31.')
   })
   it('missing: a default is taken, an optional one is null, a required one is said', () => {
     expect(value(integer({ ...wording, unit: '', default: 7 }), undefined)).toBe(7)

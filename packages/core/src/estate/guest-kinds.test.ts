@@ -9,9 +9,9 @@ const update = (changes: object): Command => ({ type: 'guest.update', id, change
 
 describe('what must hold of a guest', () => {
   it.each([
-    [{ sockets: 3 }, '4 vCPU do not divide into 3 sockets'],
+    [{ sockets: 3 }, '4 vCPU cannot be split evenly over 3 sockets'],
     [{ memoryMinMiB: 16_384 }, 'is more than its memory'],
-    [{ firmware: 'BIOS', secureBoot: true }, 'Secure boot is a matter of UEFI'],
+    [{ firmware: 'BIOS', secureBoot: true }, 'Secure boot needs UEFI'],
     [{ apartFromId: id }, 'kept apart from itself'],
     [{ state: 'being installed', hostId: null }, 'it can only be stopped'],
     [{ systemId: idOf('array') }, 'there is no system'],
@@ -63,12 +63,12 @@ describe('snapshots and dependencies', () => {
         id: idOf('port'),
         changes: { parentId: idOf('switch') },
       }),
-    ).toThrow('on top of itself')
+    ).toThrow('depend on itself')
   })
   it('goes with its guest; a guest waits for no other that is itself', () => {
     const estate = with_(snapshot('port', 'a', null), { type: 'guest.remove', id, withReferring: true })
     expect(estate.count('snapshot')).toBe(0)
-    expect(() => with_({ type: 'dependency.add', record: { guestId: id, needsId: id } })).toThrow('does not wait for itself')
+    expect(() => with_({ type: 'dependency.add', record: { guestId: id, needsId: id } })).toThrow('cannot wait for itself')
   })
   it('are called by what they are of', () => {
     const estate = with_(snapshot('port', 'before', null), {
@@ -93,8 +93,8 @@ describe('keys with an empty part', () => {
     expect(
       with_(deviation({ guestId: id }), deviation({ guestId: idOf('news') }), deviation({ hostId: idOf('gannet') })).count('deviation'),
     ).toBe(3)
-    expect(() => with_(deviation({ guestId: id }), deviation({ guestId: id }))).toThrow('is taken by')
-    expect(() => with_(deviation({}))).toThrow('of a host or of a guest')
+    expect(() => with_(deviation({ guestId: id }), deviation({ guestId: id }))).toThrow('is already used by')
+    expect(() => with_(deviation({}))).toThrow('to a host or to a guest')
   })
 })
 

@@ -23,8 +23,8 @@ const sheet: Command = { type: 'sheet.add', record: { id: id(3), hostId, started
 
 describe('what must hold of a host’s parts', () => {
   it.each([
-    ['a member without an array', [drive({ use: 'member' })], 'A member belongs to an array; name the array.'],
-    ['a spare without an array', [drive({ use: 'spare' })], 'A spare belongs to an array; name the array.'],
+    ['a member without an array', [drive({ use: 'member' })], 'A member belongs to an array; choose the array.'],
+    ['a spare without an array', [drive({ use: 'spare' })], 'A spare belongs to an array; choose the array.'],
     [
       'an unused drive in an array',
       [array, drive({ arrayId: id(1) })],
@@ -38,16 +38,16 @@ describe('what must hold of a host’s parts', () => {
     [
       'a store cut from another host’s array',
       [otherArray, { type: 'store.update', id: idOf('nvme1'), changes: { arrayId: id(2) } }],
-      'Array fast is in another host than the store.',
+      'Array fast is in a different host from the store.',
     ],
-    ['two drives in a bay', [drive({}), drive({})], /Bay 1.* taken/],
+    ['two drives in a bay', [drive({}), drive({})], /Bay 1.* already used/],
     [
       'two modules in a slot',
       [1, 2].map((): Command => ({ type: 'module.add', record: { hostId, slot: 1, sizeMiB: 8192 } })),
-      /Slot 1.* taken/,
+      /Slot 1.* already used/,
     ],
-    ['two ports of a name', [1, 2].map((): Command => ({ type: 'port.add', record: { hostId, name: 'eno1' } })), /eno1 is taken/],
-    ['two arrays of a name', [array, { ...array, record: { ...array.record, id: id(9) } }], /fast is taken/],
+    ['two ports of a name', [1, 2].map((): Command => ({ type: 'port.add', record: { hostId, name: 'eno1' } })), /eno1 is already used/],
+    ['two arrays of a name', [array, { ...array, record: { ...array.record, id: id(9) } }], /fast is already used/],
     [
       'a step settled twice',
       [
@@ -57,7 +57,7 @@ describe('what must hold of a host’s parts', () => {
           record: { sheetId: id(3), step: 'image', state: 'done', personId: idOf('ola'), at: '2027-01-10T08:00:00Z' },
         })),
       ],
-      /taken/,
+      /already used/,
     ],
   ] as [string, Command[], string | RegExp][])('%s is refused', (_, commands, sentence) => expect(refused(...commands)).toMatch(sentence))
 
@@ -76,7 +76,7 @@ describe('what must hold of a host’s parts', () => {
     )
     const { estate } = applyAll(full, [{ type: 'host.remove', id: host, withReferring: true }], testContext(22))
     expect((['array', 'drive', 'sheet', 'step'] as const).map((kind) => estate.count(kind))).toEqual([0, 0, 0, 0])
-    expect(() => applyAll(full, [{ type: 'host.remove', id: host }], testContext(23))).toThrow(/refer/)
+    expect(() => applyAll(full, [{ type: 'host.remove', id: host }], testContext(23))).toThrow(/still used by/)
   })
   it('an array that goes leaves its stores and drives where they are, when asked', () => {
     const full = apply(array, { type: 'store.update', id: idOf('nvme1'), changes: { arrayId: id(1) } })
@@ -92,7 +92,7 @@ describe('how they are called', () => {
     ['port', { id: id(22), hostId, name: 'eno1' }, 'port eno1 of gannet'],
     ['array', { id: id(23), hostId, name: 'bulk' }, 'array bulk of gannet'],
     ['sheet', { id: id(24), hostId, work: 'set-up', migrationId: null }, 'build sheet of gannet'],
-    ['deviation', { id: id(26), hostId, about: 'sockets' }, 'sockets on gannet not as planned'],
+    ['deviation', { id: id(26), hostId, about: 'sockets' }, 'sockets on gannet differs from the record'],
   ]
   it.each(records)('a %s', (kind, record, words) => expect(recordPhrase(smallEstate(), kind, record as AnyRecord)).toBe(words))
   it('in the logbook', () => {
@@ -109,17 +109,17 @@ describe('shapes of what is typed', () => {
   it('a checksum is 64 digits, however it is grouped', () => {
     const digits = 'ab'.repeat(32)
     expect(readField(sum, digits.toUpperCase().replace(/../g, '$&:').slice(0, -1).slice(0, 95))).toEqual({ ok: true, value: digits })
-    expect(readField(sum, 'abc')).toEqual({ ok: false, sentence: 'SHA-256 is 64 hexadecimal digits (SHA-256); these are 3 characters.' })
+    expect(readField(sum, 'abc')).toEqual({ ok: false, sentence: 'SHA-256 must be 64 hexadecimal digits (SHA-256); it has 3 characters.' })
     expect(readField(sum, 'z'.repeat(64))).toMatchObject({ ok: false, sentence: expect.stringContaining('not all hexadecimal') as string })
   })
   it('amounts name their units', () => {
     expect(readField(kinds.host.fields.drawWatts, 30_000)).toEqual({
       ok: false,
-      sentence: 'Power draw is at most 20000 W; 30000 W is too much.',
+      sentence: 'Power draw must be at most 20000 W.',
     })
     expect(readField(kinds.port.fields.speedMbps, 0)).toEqual({
       ok: false,
-      sentence: 'Speed is at least 1 Mbit/s; 0 Mbit/s is too little.',
+      sentence: 'Speed must be at least 1 Mbit/s.',
     })
   })
 })

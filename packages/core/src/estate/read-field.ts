@@ -26,49 +26,47 @@ export function readField(field: Field, value: unknown): FieldReading {
   })
   switch (field.type) {
     case 'text': {
-      if (typeof value !== 'string') return wrong(`is a text, not ${describe(value)}`)
+      if (typeof value !== 'string') return wrong(`must be text, not ${describe(value)}`)
       const trimmed = value.trim()
       if (trimmed === '' && field.shape !== 'note')
         return field.optional ? { ok: true, value: null } : { ok: false, sentence: `${field.label} is missing.` }
-      if (trimmed.length > field.max) return wrong(`has room for ${field.max} characters; these are ${trimmed.length}`)
-      if (CONTROL.test(trimmed)) return wrong('holds a control character; take it out')
+      if (trimmed.length > field.max) return wrong(`can have at most ${field.max} characters; it has ${trimmed.length}`)
+      if (CONTROL.test(trimmed)) return wrong('contains a control character; remove it')
       const shaped = shapes[field.shape](trimmed)
       return 'value' in shaped ? { ok: true, value: shaped.value } : wrong(shaped.sentence)
     }
     case 'integer':
     case 'real': {
-      if (typeof value !== 'number' || !Number.isFinite(value)) return wrong(`is a number, not ${describe(value)}`)
-      if (field.type === 'integer' && !Number.isInteger(value)) return wrong(`is a whole number; ${value} is not`)
-      if (value < field.min) return wrong(`is at least ${amount(field.min, field.unit)}; ${amount(value, field.unit)} is too little`)
-      if (value > field.max) return wrong(`is at most ${amount(field.max, field.unit)}; ${amount(value, field.unit)} is too much`)
+      if (typeof value !== 'number' || !Number.isFinite(value)) return wrong(`must be a number, not ${describe(value)}`)
+      if (field.type === 'integer' && !Number.isInteger(value)) return wrong(`must be a whole number, not ${value}`)
+      if (value < field.min) return wrong(`must be at least ${amount(field.min, field)}`)
+      if (value > field.max) return wrong(`must be at most ${amount(field.max, field)}`)
       return { ok: true, value }
     }
     case 'bool':
-      return typeof value === 'boolean' ? { ok: true, value } : wrong(`is yes or no, not ${describe(value)}`)
+      return typeof value === 'boolean' ? { ok: true, value } : wrong(`must be yes or no, not ${describe(value)}`)
     case 'choice':
       return field.options.includes(value as string)
         ? { ok: true, value }
-        : wrong(`is one of ${field.options.join(', ')}; not ${describe(value)}`)
+        : wrong(`must be one of ${field.options.join(', ')}, not ${describe(value)}`)
     case 'ref':
-      return isId(value) ? { ok: true, value } : wrong(`names a ${field.to} by its id; ${describe(value)} is no id`)
+      return isId(value) ? { ok: true, value } : wrong(`must be the id of a ${field.to}; ${describe(value)} is not an id`)
     case 'refs': {
-      if (!Array.isArray(value)) return wrong(`is a list of ids, not ${describe(value)}`)
+      if (!Array.isArray(value)) return wrong(`must be a list of ids, not ${describe(value)}`)
       const bad: unknown = value.find((id) => !isId(id))
-      if (bad !== undefined) return wrong(`names each ${field.to} by its id; ${describe(bad)} is no id`)
+      if (bad !== undefined) return wrong(`must be a list of ids of a ${field.to}; ${describe(bad)} is not an id`)
       return value.length > REFS_MAX
-        ? wrong(`has room for ${REFS_MAX}; these are ${value.length}`)
+        ? wrong(`can have at most ${REFS_MAX}; it has ${value.length}`)
         : { ok: true, value: [...new Set(value as string[])] }
     }
     case 'refMap': {
       const bad = entriesOf(value).find(([from, to]) => !isId(from) || !isId(to))
-      return bad
-        ? wrong(`takes ids of a ${field.from} each with the id of a ${field.to}; ${describe(bad[1])} does not fit`)
-        : { ok: true, value }
+      return bad ? wrong(`must map ids of a ${field.from} to ids of a ${field.to}; ${describe(bad[1])} does not fit`) : { ok: true, value }
     }
     case 'textMap': {
       const read: Record<string, string> = {}
       for (const [from, of] of entriesOf(value)) {
-        if (!isId(from)) return wrong(`takes ids of a ${field.from}; ${describe(from)} is no id`)
+        if (!isId(from)) return wrong(`must have ids of a ${field.from}; ${describe(from)} is not an id`)
         const reading = readField({ type: 'text', shape: field.shape, max: field.max, label: field.label, doc: field.doc }, of)
         if (!reading.ok) return reading
         read[from] = reading.value as string
@@ -76,8 +74,8 @@ export function readField(field: Field, value: unknown): FieldReading {
       return { ok: true, value: read }
     }
     case 'commands': {
-      if (!Array.isArray(value)) return wrong(`is a list of commands, not ${describe(value)}`)
-      if (value.length > field.max) return wrong(`has room for ${field.max} commands; these are ${value.length}`)
+      if (!Array.isArray(value)) return wrong(`must be a list of commands, not ${describe(value)}`)
+      if (value.length > field.max) return wrong(`can hold at most ${field.max} commands; it has ${value.length}`)
       const read: unknown[] = []
       for (const [index, command] of value.entries()) {
         const reading = readStoredCommand(command)
@@ -87,11 +85,12 @@ export function readField(field: Field, value: unknown): FieldReading {
       return { ok: true, value: read }
     }
     case 'tags': {
-      if (!Array.isArray(value) || value.some((tag) => typeof tag !== 'string')) return wrong(`is a list of words, not ${describe(value)}`)
+      if (!Array.isArray(value) || value.some((tag) => typeof tag !== 'string'))
+        return wrong(`must be a list of words, not ${describe(value)}`)
       const words = [...new Set((value as string[]).map((tag) => tag.trim().toLowerCase()).filter(Boolean))].sort()
       const bad = words.find((tag) => tag.length > 40 || !NAME.test(tag))
-      if (bad !== undefined) return wrong(`takes short words of letters, digits and hyphens; “${bad}” is not one`)
-      return words.length > 30 ? wrong(`has room for 30; these are ${words.length}`) : { ok: true, value: words }
+      if (bad !== undefined) return wrong(`must be short words of letters, digits and hyphens; “${bad}” is not`)
+      return words.length > 30 ? wrong(`can have at most 30; it has ${words.length}`) : { ok: true, value: words }
     }
   }
 }
@@ -117,10 +116,11 @@ export function readCommandsWith(reader: (command: unknown) => FieldReading): vo
 /** Whether a value is a record id: a UUID in lower case. */
 export const isId = (value: unknown): value is string => typeof value === 'string' && UUID.test(value)
 
-function amount(value: number, unit: NumberField['unit']): string {
+/** A limit with its unit, where the label does not say it: “Sockets must be at least 1”. */
+function amount(value: number, { unit, label }: NumberField): string {
   if (unit === 'MiB') return value < 1024 ? `${value} MiB` : formatMiB(value)
   if (unit === 'bytes') return formatBytes(value)
-  return unit ? `${value} ${unit}` : String(value)
+  return unit && !label.toLowerCase().split(/\W+/).includes(unit) ? `${value} ${unit}` : String(value)
 }
 
 function describe(value: unknown): string {

@@ -36,7 +36,7 @@ export function referredTo(estate: Estate, kind: Kind, record: AnyRecord, referr
   const more = referrers.length > named.length ? ` and ${referrers.length - named.length} more` : ''
   return new CommandError(
     'referred-to',
-    `${recordPhrase(estate, kind, record)} is still referred to by ${named.join(', ')}${more}. Remove them first, or together with it.`,
+    `${recordPhrase(estate, kind, record)} is still used by ${named.join(', ')}${more}. Remove them first, or together with it.`,
     referrers.map((r) => ({ path, code: 'referred-to', message: recordPhrase(estate, r.kind, r.record) })),
   )
 }

@@ -12,7 +12,7 @@ export const CONTROL = /[\u0000-\u0008\u000b-\u001f\u007f]/
 type Shaping = { value: string } | { sentence: string }
 
 export const shapes: Record<TextShape, (text: string) => Shaping> = {
-  line: (t) => (t.includes('\n') ? { sentence: 'is one line; take out the line break' } : { value: t }),
+  line: (t) => (t.includes('\n') ? { sentence: 'must be one line; remove the line break' } : { value: t }),
   note: (t) => ({ value: t }),
   words: (t) => ({
     value: [
@@ -31,63 +31,64 @@ export const shapes: Record<TextShape, (text: string) => Shaping> = {
     return /^[0-9a-f]{64}$/.test(digits)
       ? { value: digits }
       : {
-          sentence: `is 64 hexadecimal digits (SHA-256); these are ${digits.length} characters${/^[0-9a-f]*$/.test(digits) ? '' : ', not all hexadecimal'}`,
+          sentence: `must be 64 hexadecimal digits (SHA-256); it has ${digits.length} characters${/^[0-9a-f]*$/.test(digits) ? '' : ', not all hexadecimal'}`,
         }
   },
   name: (t) =>
     t.length <= 63 && NAME.test(t)
       ? { value: t }
       : {
-          sentence: `takes letters, digits, hyphens, dots and underscores, up to 63, and starts and ends with a letter or digit; “${t}” does not`,
+          sentence: `can only have letters, digits, hyphens, dots and underscores, up to 63, and must start and end with a letter or digit; “${t}” does not fit`,
         },
   domain: (t) => {
     const ok = t.length <= 253 && t.split('.').every((l) => l.length <= 63 && /^[a-z0-9]([a-z0-9-]*[a-z0-9])?$/i.test(l))
-    return ok ? { value: t.toLowerCase() } : { sentence: `is a domain such as skerry.example (RFC 1123); “${t}” is not` }
+    return ok ? { value: t.toLowerCase() } : { sentence: `must be a domain such as skerry.example (RFC 1123), not “${t}”` }
   },
   ip: (t) => {
     const value = canonicalIp(t)
-    return value ? { value } : { sentence: `is an IPv4 or IPv6 address such as 10.61.30.47; “${t}” is not` }
+    return value ? { value } : { sentence: `must be an IPv4 or IPv6 address such as 10.61.30.47, not “${t}”` }
   },
   ips: (t) => {
     const words = t.split(/[\s,;]+/).filter(Boolean)
     const bad = words.find((word) => !canonicalIp(word))
     return bad === undefined
       ? { value: [...new Set(words.map((word) => canonicalIp(word) ?? word))].join(' ') }
-      : { sentence: `takes addresses with a space or comma between; “${bad}” is no address` }
+      : { sentence: `must be addresses separated by spaces or commas; “${bad}” is not an address` }
   },
   vlans: shapeVlans,
   label: (t) =>
     isHostLabel(t)
       ? { value: t.toLowerCase() }
-      : { sentence: `takes letters, digits and hyphens, up to 63, no hyphen at an end (RFC 1123); “${t}” does not` },
+      : { sentence: `can only have letters, digits and hyphens, up to 63, no hyphen at an end (RFC 1123); “${t}” does not fit` },
   prefix: shapePrefix,
   mac: (t) => {
     const digits = t.toLowerCase().replace(/[:.-]/g, '')
-    if (!/^[0-9a-f]{12}$/.test(digits)) return { sentence: `is twelve hexadecimal digits such as 02:1a:4b:30:00:2f; “${t}” is not` }
+    if (!/^[0-9a-f]{12}$/.test(digits)) return { sentence: `must be twelve hexadecimal digits such as 02:1a:4b:30:00:2f, not “${t}”` }
     if (parseInt(digits.slice(0, 2), 16) & 1)
       return { sentence: `“${t}” is a group address (its first octet is odd); an adapter needs an individual one` }
     return { value: digits.match(/../g)?.join(':') ?? '' }
   },
   macPrefix: (t) => {
     const digits = t.toLowerCase().replace(/[:.-]/g, '')
-    if (!/^[0-9a-f]{6}$/.test(digits)) return { sentence: `is six hexadecimal digits such as 02:1a:4b; “${t}” is not` }
+    if (!/^[0-9a-f]{6}$/.test(digits)) return { sentence: `must be six hexadecimal digits such as 02:1a:4b, not “${t}”` }
     return { value: digits.match(/../g)?.join(':') ?? '' }
   },
-  date: (t) => (/^\d{4}-\d\d-\d\d$/.test(t) && isRealDate(t) ? { value: t } : { sentence: `is a date such as 2027-03-09; “${t}” is not` }),
+  date: (t) =>
+    /^\d{4}-\d\d-\d\d$/.test(t) && isRealDate(t) ? { value: t } : { sentence: `must be a date such as 2027-03-09, not “${t}”` },
   instant: (t) => {
     const time = /^\d{4}-\d\d-\d\dT/.test(t) ? Date.parse(t) : NaN
     return Number.isNaN(time)
-      ? { sentence: `is a time such as 2027-03-09T22:00:00Z; “${t}” is not` }
+      ? { sentence: `must be a time such as 2027-03-09T22:00:00Z, not “${t}”` }
       : { value: new Date(time).toISOString() }
   },
-  id: (t) => (UUID.test(t) ? { value: t } : { sentence: `is a UUID in lower case; “${t}” is not` }),
-  orderKey: (t) => (/^[0-9A-Za-z]+$/.test(t) ? { value: t } : { sentence: `is made of letters and digits; “${t}” is not` }),
+  id: (t) => (UUID.test(t) ? { value: t } : { sentence: `must be a UUID in lower case, not “${t}”` }),
+  orderKey: (t) => (/^[0-9A-Za-z]+$/.test(t) ? { value: t } : { sentence: `can only have letters and digits, not “${t}”` }),
   timeZone: (t) => {
     try {
       return { value: new Intl.DateTimeFormat('en', { timeZone: t }).resolvedOptions().timeZone }
     } catch (error) {
       if (!(error instanceof RangeError)) throw error
-      return { sentence: `is a time zone such as Europe/Lisbon; “${t}” is not known` }
+      return { sentence: `must be a time zone such as Europe/Lisbon; “${t}” is not known` }
     }
   },
 }
@@ -114,7 +115,7 @@ function shapePrefix(input: string): Shaping {
   const ip = canonicalIp(address)
   const bits = ip?.includes(':') ? 128 : 32
   if (!ip || rest.length > 0 || !/^(0|[1-9]\d{0,2})$/.test(length) || Number(length) > bits)
-    return { sentence: `is a prefix such as 10.61.30.0/24; “${input}” is not` }
+    return { sentence: `must be a prefix such as 10.61.30.0/24, not “${input}”` }
   const cidr = `${ip}/${length}`
   const start =
     bits === 32 ? ipaddr.IPv4.networkAddressFromCIDR(cidr).toString() : ipaddr.IPv6.networkAddressFromCIDR(cidr).toRFC5952String()
@@ -136,7 +137,7 @@ function shapeVlans(input: string): Shaping {
     const match = /^(\d{1,4})(?:-(\d{1,4}))?$/.exec(word)
     const [first, last] = [Number(match?.[1]), Number(match?.[2] ?? match?.[1])]
     if (!match || first < 1 || last > 4094 || first > last)
-      return { sentence: `takes VLAN IDs from 1 to 4094 (IEEE 802.1Q) such as 10,20-30; “${word}” is none` }
+      return { sentence: `must be VLAN IDs from 1 to 4094 (IEEE 802.1Q) such as 10,20-30; “${word}” is not` }
     ranges.push([first, last])
   }
   const joined: [number, number][] = []

@@ -39,7 +39,7 @@ describe('a whole estate as a file', () => {
     ))
 
   it.each([
-    ['no JSON', '{', /no JSON/],
+    ['no JSON', '{', /not JSON/],
     ['another file', '{"format":"x"}', /“insel-estate”/],
     ['a later version', spoiled((file) => (file['version'] = 9)), /version 9; this Insel reads version 1/],
     ['an unknown kind', spoiled((file) => (file.records['unicorn'] = [])), /no such kind/],

@@ -59,13 +59,13 @@ export function readEstateFile(text: string): EstateFileReading {
     parsed = JSON.parse(text)
   } catch (error) {
     if (!(error instanceof SyntaxError)) throw error
-    return { problems: [`This is no JSON: ${error.message}.`] }
+    return { problems: [`This is not JSON: ${error.message}.`] }
   }
   const fault = jsonFault(parsed)
   if (fault) return { problems: [`${fault.path}: ${fault.message}`] }
   const file = parsed as Partial<Record<keyof EstateFile, unknown>> | null
   if (typeof file !== 'object' || file === null || file.format !== ESTATE_FORMAT)
-    return { problems: [`This is no file of an estate: its “format” is not “${ESTATE_FORMAT}”.`] }
+    return { problems: [`This is not an estate file: its “format” is not “${ESTATE_FORMAT}”.`] }
   if (file.version !== ESTATE_VERSION)
     return { problems: [`The file is of version ${String(file.version)}; this Insel reads version ${ESTATE_VERSION}.`] }
   if (typeof file.records !== 'object' || file.records === null || Array.isArray(file.records))

@@ -158,7 +158,7 @@ describe('OVF descriptors', () => {
 
   it.each([
     ['no XML at all', 'hello', 'well-formed'],
-    ['another document', '<a/>', 'begins with a'],
+    ['another document', '<a/>', 'starts with a'],
     ['no system', '<Envelope/>', 'no VirtualSystem'],
     ['a system without hardware', '<Envelope><VirtualSystem id="x"/></Envelope>', 'VirtualHardwareSection'],
   ])('%s is refused in a sentence', (_, text, words) => {

@@ -94,7 +94,7 @@ export function guestMarkdown(estate: Estate, guest: Guest): string {
           `- [${record?.state === 'done' ? 'x' : ' '}] **${cell(title)}**${record && record.state !== 'done' ? ` (${record.state}: ${cell(record.note)})` : ''}`,
           ...lines.map((line) => `  - ${cell(line)}`),
           ...(caution && !record ? [`  - **Caution.** ${cell(caution)}`] : []),
-          ...(gap && !record ? [`  - To mind: ${cell(gap)}`] : []),
+          ...(gap && !record ? [`  - Note: ${cell(gap)}`] : []),
         ].join('\n'),
       )
       .join('\n'),

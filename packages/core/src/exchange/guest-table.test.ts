@@ -71,7 +71,7 @@ describe('units', () => {
 describe('rows', () => {
   it.each([
     ['a,nowhere,1,1G,,', 'there is no host “nowhere”'],
-    ['a,gannet,many,1G,,', 'no number of processors'],
+    ['a,gannet,many,1G,,', 'not a number of processors'],
     ['a,gannet,1,lots,,', 'not a size'],
     ['a,gannet,1,1G,big,', 'not a size'],
     ['a,gannet,1,1G,,attic', 'there is no network “attic”'],
@@ -102,7 +102,7 @@ describe('rows', () => {
     expect(made).toMatchObject({ kind: 'external', hostId: null })
     expect(after.referring('disk', 'guestId', made?.id ?? '').map(({ sizeBytes }) => sizeBytes / GiB)).toEqual([20, 30])
     expect(() => read('name,state\nplayout-1,asleep')).not.toThrow()
-    expect(reasonOf('playout-1,asleep', 'name,state')).toContain('no state of a guest')
+    expect(reasonOf('playout-1,asleep', 'name,state')).toContain('not a state of a guest')
   })
 })
 

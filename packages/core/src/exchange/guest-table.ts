@@ -176,7 +176,7 @@ export function importGuests(estate: Estate, table: GuestTable, mapping: TableMa
       continue
     }
     if (seen.has(name.toLowerCase())) {
-      rejected.push({ line, reason: `${name} stands in the table a second time.` })
+      rejected.push({ line, reason: `${name} appears twice in the table.` })
       continue
     }
     seen.add(name.toLowerCase())
@@ -257,7 +257,7 @@ function readRow(estate: Estate, cells: ReturnType<typeof cellsOf<GuestColumn>>)
   const vcpu = cell('vCPU')
   if (vcpu) {
     if (/^\d+$/.test(vcpu)) values.vcpu = Number(vcpu)
-    else reason ??= `“${vcpu}” is no number of processors.`
+    else reason ??= `“${vcpu}” is not a number of processors.`
   }
   const memory = cell('memory')
   if (memory) {
@@ -272,7 +272,7 @@ function readRow(estate: Estate, cells: ReturnType<typeof cellsOf<GuestColumn>>)
     const known =
       ({ on: 'running', off: 'stopped', poweredon: 'running', poweredoff: 'stopped', 'shut off': 'stopped' } as const)[state] ?? state
     if (['planned', 'being installed', 'running', 'stopped', 'retired'].includes(known)) values.state = known as Guest['state']
-    else reason ??= `“${state}” is no state of a guest.`
+    else reason ??= `“${state}” is not a state of a guest.`
   }
   for (const field of ['purpose', 'group'] as const) {
     const text = cell(columnOf[field])

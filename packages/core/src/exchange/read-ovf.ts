@@ -74,7 +74,7 @@ export function readOvf(text: string): OvfReading | { readonly line: number; rea
   if ('sentence' in reading) return reading
   const { root } = reading
   if (root.name !== 'Envelope')
-    return { line: 1, sentence: `The document begins with ${root.name}; an OVF descriptor begins with Envelope.` }
+    return { line: 1, sentence: `The document starts with ${root.name}; an OVF descriptor starts with Envelope.` }
   const uses = new Uses()
   const files = new Map(
     childrenOf(childOf(root, 'References'), 'File').map((file) => [uses.use(file)?.attributes['id'] ?? '', file.attributes['href'] ?? '']),
@@ -134,7 +134,7 @@ function readSystem(
 ): OvfSystem | { readonly sentence: string } {
   const name = uses.use(childOf(element, 'Name'))?.text || element.attributes['id'] || 'guest'
   const hardware = childOf(element, 'VirtualHardwareSection')
-  if (!hardware) return { sentence: `${name} has no VirtualHardwareSection: there is nothing to plan from.` }
+  if (!hardware) return { sentence: `${name} has no VirtualHardwareSection: it describes no hardware.` }
   for (const child of childOf(hardware, 'System')?.children ?? [])
     if (['ElementName', 'InstanceID', 'VirtualSystemIdentifier'].includes(child.name)) uses.use(child)
   const items = ['Item', 'StorageItem', 'EthernetPortItem'].flatMap((kind) => childrenOf(hardware, kind))
@@ -157,7 +157,7 @@ function readSystem(
   const memory = typed(resourceTypes.memory)[0]
   const memoryBytes = bytesOf(quantity(memory) ?? NaN, memory?.get('AllocationUnits') ?? 'byte * 2^20')
   if (!vcpu || !memoryBytes || Number.isNaN(memoryBytes))
-    return { sentence: `${name} says ${vcpu ? 'no memory' : 'no number of processors'} that can be read.` }
+    return { sentence: `${name} has ${vcpu ? 'no memory' : 'no number of processors'} that can be read.` }
   const buses = new Map(
     [resourceTypes.ide, resourceTypes.scsi, resourceTypes.otherStorage].flatMap((type) =>
       typed(type).map(({ get: of }) => {

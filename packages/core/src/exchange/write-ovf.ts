@@ -72,7 +72,7 @@ export function writeOvf(estate: Estate, guest: Guest, version: OvfVersion = '1.
         name: 'VirtualSystem',
         attributes: { 'ovf:id': guest.name },
         children: [
-          text('Info', 'A guest planned with Insel'),
+          text('Info', 'A guest recorded in Insel'),
           text('Name', guest.name),
           ...(guest.note === '' ? [] : [{ name: 'AnnotationSection', children: [text('Info', 'Note'), text('Annotation', guest.note)] }]),
           operatingSystem(estate, guest),
@@ -201,7 +201,7 @@ function ownSection(
     name: 'insel:GuestSection',
     attributes: { 'ovf:required': 'false', ...attributes(guest, ownGuestFields) },
     children: [
-      text('Info', 'What Insel knows besides'),
+      text('Info', 'Other data of Insel'),
       ...disks.map((disk, index) => ({
         name: 'insel:Disk',
         attributes: { number: String(index + 1), ...attributes(disk as unknown as Record<string, unknown>, ownDiskFields) },

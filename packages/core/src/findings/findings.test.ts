@@ -260,7 +260,7 @@ describe('rules', () => {
     expect(only(one, 'guest.crossed-adapters').sentence).toContain('belongs to studio')
     const crossed = after(...router, { type: 'address.assign', adapterId: second, subnetId: idOf('officeNet') })
     const finding = only(crossed, 'guest.crossed-adapters')
-    expect(finding.sentence).toContain('the wrong way round')
+    expect(finding.sentence).toContain('are swapped')
     mend(crossed, finding)
   })
 

@@ -63,7 +63,7 @@ const cases: readonly (readonly [rule: string, commands: readonly Command[], wor
       snapshot('attachment', 'b', '2027-01-18T02:00:00Z', idOf('port')),
       { type: 'snapshot.add', record: { guestId: playout, name: 'c', takenAt: '2027-01-18T03:00:00Z', parentId: idOf('attachment') } },
     ],
-    /3 snapshots on top of one another/,
+    /chain of 3 snapshots/,
     false,
   ],
   [

@@ -29,7 +29,7 @@ describe('what is said of hosts', () => {
     [
       'no fingerprint',
       [host({ fingerprint: null })],
-      'notice: No certificate fingerprint is noted for gannet: nobody can tell its management page from a forged one.',
+      'notice: No certificate fingerprint is recorded for gannet: its certificate cannot be verified.',
     ],
     [
       'a platform out of support',
@@ -45,7 +45,7 @@ describe('what is said of hosts', () => {
     [
       'one uplink for management',
       [{ type: 'port.add', record: { hostId, name: 'eno1', role: 'management', cable: 'present' } }],
-      'notice: Management of gannet hangs on one uplink, eno1.',
+      'notice: Management of gannet has only one uplink, eno1.',
     ],
     [
       'a port without its cable',
@@ -55,7 +55,7 @@ describe('what is said of hosts', () => {
     [
       'Wi-Fi that should carry guests',
       [{ type: 'port.add', record: { hostId, name: 'wl0', role: 'guests', medium: 'wireless' } }],
-      'error: wl0 of gannet is Wi-Fi and is planned for guests: a station’s frames carry no foreign addresses (IEEE 802.11).',
+      'error: wl0 of gannet is Wi-Fi and is planned for guests: a Wi-Fi station cannot send frames for other addresses (IEEE 802.11).',
     ],
     [
       'one MAC on two ports',
@@ -91,7 +91,7 @@ describe('what is said of hosts', () => {
         drive(2, 1e12),
         { type: 'store.update', id: idOf('nvme1'), changes: { arrayId: array } },
       ],
-      'error: The stores cut from bulk of gannet take 68.7 GiB more than its 931.3 GiB.',
+      'error: The stores in bulk of gannet take 68.7 GiB more than its 931.3 GiB.',
     ],
     [
       'a level that deserves a second look',

@@ -77,25 +77,25 @@ describe('rules of networks and addresses', () => {
     [
       'subnet.gateway',
       (n) => [update('subnet', n.id('office/subnet'), { gateway: '10.9.0.1' })],
-      'The gateway 10.9.0.1 of 10.1.0.0/24 lies outside 10.1.0.0/24: nobody there reaches it.',
+      'The gateway 10.9.0.1 of 10.1.0.0/24 lies outside 10.1.0.0/24: no machine there can reach it.',
       true,
     ],
     [
       'subnet.gateway',
       (n) => [update('subnet', n.id('office/subnet'), { gateway: '10.1.0.255' })],
-      'The gateway 10.1.0.255 of 10.1.0.0/24 is the broadcast address: nobody there reaches it.',
+      'The gateway 10.1.0.255 of 10.1.0.0/24 is the broadcast address: no machine there can reach it.',
       true,
     ],
     [
       'pool.unsound',
       (n) => [add('pool', { subnetId: n.id('lab/subnet'), first: '10.3.0.1', last: '10.3.0.8' })],
-      'The pool 10.3.0.1 to 10.3.0.8 of 10.3.0.0/24 hands out the gateway 10.3.0.1.',
+      'The DHCP range 10.3.0.1 to 10.3.0.8 of 10.3.0.0/24 assigns the gateway 10.3.0.1.',
       true,
     ],
     [
       'pool.unsound',
       (n) => [add('pool', { subnetId: n.id('office/subnet'), first: '10.1.0.150', last: '10.1.0.210' })],
-      'The pool 10.1.0.150 to 10.1.0.210 of 10.1.0.0/24 hands out addresses of the pool 10.1.0.100 to 10.1.0.199.',
+      'The DHCP range 10.1.0.150 to 10.1.0.210 of 10.1.0.0/24 assigns addresses of the range 10.1.0.100 to 10.1.0.199.',
     ],
     // RFC 1918: 10.0.0.0/8, 172.16.0.0/12, 192.168.0.0/16; 172.32.0.0 is beyond.
     [
@@ -106,7 +106,7 @@ describe('rules of networks and addresses', () => {
     [
       'subnet.not-of-its-role',
       (n) => [update('network', n.id('lab'), { role: 'public' })],
-      '10.3.0.0/24 on the public network lab is private: from outside nothing is carried to it.',
+      '10.3.0.0/24 on the public network lab is private: the internet does not route to it.',
     ],
     [
       'network.duplicate-vlan',
@@ -116,13 +116,13 @@ describe('rules of networks and addresses', () => {
     [
       'guest.name-not-for-dns',
       (n) => [update('guest', n.id('desk'), { name: 'the_desk' })],
-      'The guest’s name “the_desk” is no host name: it gets no place in the zone files.',
+      'The guest’s name “the_desk” is not a host name: it is left out of the zone files.',
       true,
     ],
     [
       'host.name-not-for-dns',
       (n) => [update('host', n.id('gannet'), { name: 'desk' })],
-      'desk is the name of a host and of a guest: in one zone it stands for both.',
+      'desk is the name of a host and of a guest: in one zone it would mean both.',
     ],
     [
       'address.duplicate-name',
@@ -132,7 +132,7 @@ describe('rules of networks and addresses', () => {
     [
       'address.reservation-without-mac',
       (n) => [add('address', { subnetId: n.id('office/subnet'), ip: '10.1.0.30', kind: 'DHCP reservation', name: 'phone' })],
-      '10.1.0.30 is reserved for phone and no MAC is recorded: DHCP cannot tell whom to give it.',
+      '10.1.0.30 is reserved for phone, but no MAC is recorded: DHCP cannot recognise the machine.',
     ],
     [
       'lease.against-plan',
@@ -142,7 +142,7 @@ describe('rules of networks and addresses', () => {
     [
       'lease.against-plan',
       (n) => [add('lease', { subnetId: n.id('office/subnet'), ip: '10.1.0.77', mac: '00:00:5e:00:53:01', seenAt: '2027-01-18T08:00:00Z' })],
-      '10.1.0.77 is in use by 00:00:5e:00:53:01, and nobody recorded it.',
+      '10.1.0.77 is in use by 00:00:5e:00:53:01, but not recorded.',
       true,
     ],
     [
@@ -159,7 +159,7 @@ describe('rules of networks and addresses', () => {
     [
       'attachment.not-carried',
       (n) => ['eno1', 'eno2'].map((port) => update('port', n.id(port), { medium: 'wireless' })),
-      'The uplink of sw0 on gannet is Wi-Fi: a station’s frames carry no foreign addresses (IEEE 802.11), so office cannot be bridged.',
+      'The uplink of sw0 on gannet is Wi-Fi: a Wi-Fi station cannot send frames for other addresses (IEEE 802.11), so office cannot be bridged.',
     ],
     [
       'attachment.mtu',
@@ -186,12 +186,12 @@ describe('rules of networks and addresses', () => {
     [
       'forward.leads-nowhere',
       (n) => [add('forward', { hostId: n.id('gannet'), hostPort: 8080, adapterId: n.id('desk#1'), guestPort: 80 })],
-      'tcp port 8080 of gannet leads nowhere: adapter 1 of desk is not behind translation there.',
+      'tcp port 8080 of gannet has no target: adapter 1 of desk is not behind NAT there.',
     ],
     [
       'route.unreachable',
       (n) => [add('route', { guestId: n.id('desk'), prefix: '10.7.0.0/16', via: '10.9.0.1' })],
-      'The route to 10.7.0.0/16 on desk goes by way of 10.9.0.1, which is on no segment of it.',
+      'The route to 10.7.0.0/16 on desk goes via 10.9.0.1, which is on none of its segments.',
     ],
     [
       'address.not-for-machines',
@@ -214,13 +214,13 @@ describe('rules of networks and addresses', () => {
     [
       'adapter.not-connected',
       (n) => [update('adapter', n.id('desk#1'), { isConnected: false })],
-      'Adapter 1 of desk has 10.1.0.9 and is not connected at power-on: after the next start nothing answers.',
+      'Adapter 1 of desk has 10.1.0.9 and is not connected at power-on: after the next start it will not answer.',
       true,
     ],
     [
       'intent.not-met',
       (n) => [add('intent', { fromNetworkId: n.id('lab'), toKind: 'outside' })],
-      'lab must reach outside, and does not: It arrives at outside, and the answer does not find back: The site gateway has no route to 10.3.0.0/24, to which gate beside it forwards.',
+      'lab must reach outside, and does not: It arrives at outside, but the reply does not get back: The site gateway has no route to 10.3.0.0/24, to which gate beside it forwards.',
     ],
     [
       'intent.not-met',

@@ -191,19 +191,19 @@ describe('input that cannot be read', () => {
     expect(unread[0]?.sentence).toMatch(/^The output of lscpu, lsblk, ip, free/)
   })
   it('a JSON document that breaks off, by its line', () => {
-    expect(sentences('{\n "lscpu": [\n  {"field": "x",}\n ]\n}')[0]).toMatch(/^3: A JSON document was expected/)
-    expect(sentences('{\n "lscpu": [\n')[0]).toMatch(/^3: The JSON document that begins above does not end/)
+    expect(sentences('{\n "lscpu": [\n  {"field": "x",}\n ]\n}')[0]).toMatch(/^3: This is not JSON/)
+    expect(sentences('{\n "lscpu": [\n')[0]).toMatch(/^3: The JSON document that starts above does not end/)
   })
-  it('another tool’s JSON', () => expect(sentences('{"hello": 1}')[0]).toMatch(/none of the tools/))
+  it('another tool’s JSON', () => expect(sentences('{"hello": 1}')[0]).toMatch(/not from a known tool/))
   it('free without -b', () =>
     expect(sentences('               total        used        free\nMem:              7           1           5')[0]).toMatch(
-      /too little to be true; run free -b/,
+      /implausible; run free -b/,
     ))
 
   it.each([
     ['deep JSON', `${'['.repeat(5000)}${']'.repeat(5000)}`, /nests 5000 deep; at most 64/],
     ['XML', '<?xml version="1.0"?><node/>', /This is XML\. Use the tool’s JSON output/],
-    ['XML entities', '<!DOCTYPE x [<!ENTITY a "b">]><x>&a;</x>', /XML with declarations of its own/],
+    ['XML entities', '<!DOCTYPE x [<!ENTITY a "b">]><x>&a;</x>', /XML with its own declarations/],
     ['control characters', 'Mem\u0000:\u001b[31m', /Line 1 holds a control character \(U\+0000\)/],
     ['too much', 'x'.repeat(5_000_001), /at most 5 MB/],
   ])('hostile: %s is refused in a sentence', (_, text, sentence) => expect(readFound(text).unread[0]?.sentence).toMatch(sentence))

@@ -40,7 +40,7 @@ export function jsonFault(value: unknown): JsonFault | undefined {
 
 const textFault = (text: string): string | undefined =>
   text.includes('\0')
-    ? 'A text holds a NUL character; take it out.'
+    ? 'A text contains a NUL character; remove it.'
     : HALF.test(text)
-      ? 'A text holds half of a character (a lone surrogate); take it out.'
+      ? 'A text contains half a character (a lone surrogate); remove it.'
       : undefined

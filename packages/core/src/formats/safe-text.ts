@@ -18,10 +18,10 @@ export function refusal(text: string): string | undefined {
   const control = CONTROL.exec(text)
   if (control) {
     const code = control[0].charCodeAt(0).toString(16).padStart(4, '0')
-    return `Line ${lineAt(text, control.index)} holds a control character (U+${code.toUpperCase()}): this is no text. Paste the tool’s output, not a screen recording or a binary file.`
+    return `Line ${lineAt(text, control.index)} holds a control character (U+${code.toUpperCase()}): this is not text. Paste the tool’s output, not a binary file.`
   }
   if (/<!(DOCTYPE|ENTITY)/i.test(text))
-    return 'This is XML with declarations of its own; it is not read. Use the tool’s JSON output, such as lshw -json.'
+    return 'This is XML with its own declarations; it is not read. Use the tool’s JSON output, such as lshw -json.'
   if (/^\s*<(\?xml|[a-z])/i.test(text)) return 'This is XML. Use the tool’s JSON output, such as lshw -json.'
   return undefined
 }
@@ -99,8 +99,8 @@ export function parsePiece(piece: Piece): { readonly value: unknown } | { readon
     return {
       line,
       sentence: piece.isWhole
-        ? 'A JSON document was expected, as the tool writes it; here it breaks off or is no JSON. Paste the output whole and unchanged.'
-        : 'The JSON document that begins above does not end. Paste the output whole.',
+        ? 'This is not JSON, or it is cut off. Paste the tool’s output whole and unchanged.'
+        : 'The JSON document that starts above does not end. Paste the whole output.',
     }
   }
 }

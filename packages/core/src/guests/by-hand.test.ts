@@ -15,7 +15,7 @@ const stopped = () => apply(smallEstate(), { type: 'guest.power', guestId: idOf(
 describe('what a change leaves to be done by hand', () => {
   const rewired: Command = { type: 'adapter.update', id: idOf('playoutAdapter'), changes: { networkId: idOf('office') } }
   it('an adapter in another network is plugged in again, where its guest runs', () => {
-    expect(left(rewired)).toEqual(['Restart playout-1, or plug in again its adapter 1: until then it goes on with the old network.'])
+    expect(left(rewired)).toEqual(['Restart playout-1, or plug in again its adapter 1: until then it stays on the old network.'])
     expect(left(rewired, stopped())).toEqual([])
     expect(left({ type: 'adapter.update', id: idOf('playoutAdapter'), changes: { model: 'emulated' } })).toEqual([])
   })

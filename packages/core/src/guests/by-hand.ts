@@ -45,13 +45,13 @@ export function byHand(after: Estate, difference: Difference): readonly string[]
     ...[...replugged].map(([name, positions]) => {
       const what =
         positions.length === 1 ? `its adapter ${positions[0] ?? ''}` : `its adapters ${positions.sort((a, b) => a - b).join(' and ')}`
-      return `Restart ${name}, or plug in again ${what}: until then it goes on with the old network.`
+      return `Restart ${name}, or plug in again ${what}: until then it stays on the old network.`
     }),
     ...(resized.length > 0
-      ? [`Power ${listed(resized)} off and on: a new size is taken then, unless the system adds processors and memory while it runs.`]
+      ? [`Power ${listed(resized)} off and on to apply the new size, unless the system can add processors and memory while it runs.`]
       : []),
     ...(readdressed.length > 0
-      ? [`Set ${listed(readdressed)}, and let the interface come up at boot: otherwise the address is gone with the next restart.`]
+      ? [`Set ${listed(readdressed)}, and configure the interface to come up at boot, or the address is lost at the next restart.`]
       : []),
   ]
 }

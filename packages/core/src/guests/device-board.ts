@@ -64,7 +64,7 @@ export function checkMinimums({ guest, disks }: DevicePlan, system: System): Dev
       trap,
       severity: trap === 'below-minimum' ? 'error' : 'notice',
       sentence: `${what} is ${say(has)}; ${system.name} ${word} ${say(limit)}.`,
-      remedy: trap === 'below-minimum' ? `Make it ${say(limit)} or more.` : 'Enough for little work; watch what it uses.',
+      remedy: trap === 'below-minimum' ? `Make it ${say(limit)} or more.` : 'Enough for light work; watch its use.',
       ...(changesTo ? { mend: changesTo(limit) } : {}),
     })
   }
@@ -86,7 +86,7 @@ export function checkMinimums({ guest, disks }: DevicePlan, system: System): Dev
     remarks.push({
       trap: 'below-minimum',
       severity: 'warning',
-      sentence: `The host may take memory back down to ${formatMiB(guest.memoryMinMiB)}; ${system.name} needs at least ${formatMiB(system.minMemoryMiB)}.`,
+      sentence: `The host may reclaim memory down to ${formatMiB(guest.memoryMinMiB)}; ${system.name} needs at least ${formatMiB(system.minMemoryMiB)}.`,
       remedy: `Make the least memory ${formatMiB(system.minMemoryMiB)} or more.`,
       mend: { what: 'guest', changes: { memoryMinMiB: system.minMemoryMiB } },
     })

@@ -79,7 +79,7 @@ describe('the install sheet', () => {
   })
 
   it('a sheet is of a host or of a guest', () =>
-    expect(() => with_({ type: 'sheet.add', record: { startedAt: '2027-01-18T08:00:00Z' } })).toThrow('of one thing'))
+    expect(() => with_({ type: 'sheet.add', record: { startedAt: '2027-01-18T08:00:00Z' } })).toThrow('for one thing'))
 })
 
 describe('found inside a guest', () => {

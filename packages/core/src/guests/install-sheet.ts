@@ -125,7 +125,7 @@ function planSteps(estate: Estate, guest: Guest): readonly PlannedStep[] {
       title: 'Boot loader',
       lines: [
         guest.firmware === 'UEFI' ? 'Into the EFI partition of the first disk.' : 'Into the first disk itself, not into a partition.',
-        'Without it the machine does not come up once the medium is out.',
+        'Without it the machine does not boot once the medium is out.',
       ],
     },
     ejectStep(estate, guest),
@@ -154,9 +154,9 @@ function imageStep(estate: Estate, guest: Guest): PlannedStep {
     : !store
       ? 'The image is on no store.'
       : host && !storeReach(store, host)
-        ? `${host.name} does not reach ${store.name}, where the image lies.`
+        ? `${host.name} does not reach ${store.name}, where the image is.`
         : !image.sha256
-          ? 'No checksum is noted.'
+          ? 'No checksum is recorded.'
           : undefined
   return {
     key: 'image',
@@ -164,7 +164,7 @@ function imageStep(estate: Estate, guest: Guest): PlannedStep {
     lines: image
       ? [
           `${image.name}${image.version ? `, ${image.version}` : ''}, ${formatBytes(image.sizeBytes)}${store ? `, on ${store.name}` : ''}.`,
-          image.sha256 ? `SHA-256 ${image.sha256}` : 'Hold the file’s SHA-256 against the one its maker publishes.',
+          image.sha256 ? `SHA-256 ${image.sha256}` : 'Compare the file’s SHA-256 with the one its maker publishes.',
         ]
       : ['Choose the image to install from.'],
     tool: 'guest image',
@@ -225,7 +225,7 @@ function installerStep(estate: Estate, guest: Guest, remarks: readonly DeviceRem
       installer === 'network installer'
         ? 'Network installer: small, needs a working connection now, and ends up to date.'
         : installer === 'full image'
-          ? 'Full image: works without a network, and leaves some hundred updates for later.'
+          ? 'Full image: works without a network, and leaves hundreds of updates for later.'
           : 'Full image or network installer: record which, as they need different things.',
       `Language and keyboard: ${guest.locale ?? 'not planned'}.`,
     ],
@@ -256,8 +256,8 @@ function layoutStep(estate: Estate, guest: Guest, remarks: readonly DeviceRemark
         : 'One partition for the system, marked active.',
       ...(disks.length > 1 ? ['The installer takes the first disk only; the others are laid out afterwards.'] : []),
     ],
-    caution: 'The installer wipes the disk it is given. Compare its size with the plan; if another disk is attached, look twice.',
-    ...gapOf(small ? small.sentence : system ? undefined : 'No system is named: nobody checked the least size.'),
+    caution: 'The installer wipes the disk it is given. Compare its size with the record; if another disk is attached, check twice.',
+    ...gapOf(small ? small.sentence : system ? undefined : 'No system is recorded, so the least size was not checked.'),
   }
 }
 
@@ -276,8 +276,8 @@ function networkStep(estate: Estate, guest: Guest, remarks: readonly DeviceRemar
             ? plan.address.kind === 'fixed'
               ? `Address ${plan.address.ip}/${length ?? '?'}, fixed; gateway ${plan.subnet?.gateway ?? 'none'}; name servers ${plan.subnet?.nameServers ?? 'not recorded'}.`
               : `Address ${plan.address.ip} by DHCP, reserved for ${plan.adapter.mac ?? 'a MAC that is not recorded yet'}.`
-            : `On ${plan.network?.name ?? 'no network'}, with no address of the plan.`,
-          'Set the interface to come up at boot: some systems do not by themselves.',
+            : `On ${plan.network?.name ?? 'no network'}, with no planned address.`,
+          'Configure the interface to come up at boot: some systems do not by default.',
         ]
       : [`Name ${nameOf(estate, guest)}.`, 'No adapter is plugged into a network with addresses.'],
     ...gapOf(
@@ -287,7 +287,7 @@ function networkStep(estate: Estate, guest: Guest, remarks: readonly DeviceRemar
           ? 'The adapter is not connected at power-on.'
           : plan?.address
             ? undefined
-            : 'No address is planned; whatever DHCP gives will be nobody’s plan.',
+            : 'No address is planned; DHCP would assign one that is not recorded.',
     ),
   }
 }
@@ -296,7 +296,7 @@ const accountStep = (estate: Estate, guest: Guest): PlannedStep => ({
   key: 'account',
   title: 'Account and time zone',
   lines: [
-    'An account with a name of its own. The password goes into the estate’s safe, not into Insel.',
+    'A personal account. Keep the password in the estate’s password safe, not in Insel.',
     `The clock in UTC${/linux|bsd/i.test(estate.find('system', guest.systemId)?.family ?? 'linux') ? '' : ' as far as the system lets it'}; people plan in ${timeZoneOf(estate)}.`,
   ],
 })
@@ -313,7 +313,7 @@ function ejectStep(estate: Estate, guest: Guest): PlannedStep {
   return {
     key: 'eject',
     title: 'Eject, disk first',
-    lines: ['Eject the medium before the restart, and put the disk first: otherwise the machine installs itself again.'],
+    lines: ['Eject the medium before the restart, and put the disk first, or the machine installs itself again.'],
     tool: 'eject',
     ...gapOf(
       image || guest.bootFirst !== 'disk'
@@ -337,7 +337,7 @@ function verification(estate: Estate, guest: Guest): readonly PlannedStep[] {
   const plan = plannedAddress(estate, guest)
   const backup = estate.find('store', guest.backupStoreId)
   const lines: Readonly<Record<(typeof verificationSteps)[number][0], string>> = {
-    'verify-interface': 'Restart it once without touching anything, and look.',
+    'verify-interface': 'Restart it once without touching anything, and watch.',
     'verify-login': 'As the account that was made, over the network.',
     'verify-gateway': plan?.subnet?.gateway ? `ping ${plan.subnet.gateway}` : 'No gateway is planned: skip it, and say so.',
     'verify-outside': 'ping an address beyond the gateway.',

@@ -20,7 +20,7 @@ export function checkProcessor({ guest }: DevicePlan, host: Host): DeviceRemark[
     remarks.push({
       trap: 'numa',
       severity: 'notice',
-      sentence: `${guest.vcpu} vCPU in one socket span two of ${host.name}’s ${host.coresPerSocket}-core processors: half its memory is far away, and it does not know.`,
+      sentence: `${guest.vcpu} vCPU in one socket span two of ${host.name}’s ${host.coresPerSocket}-core processors: half its memory is remote, and it cannot tell.`,
       remedy: 'Show it the sockets it spans, or keep it within one processor.',
       ...(guest.vcpu % 2 === 0 ? { mend: { what: 'guest' as const, changes: { sockets: 2 } } } : {}),
     })
@@ -60,8 +60,8 @@ export function modeReach(host: Host, hosts: readonly Host[]): readonly ModeReac
       unknown: others.filter((one) => !isKnown(one)),
       cost:
         mode === 'host'
-          ? 'every feature and the full speed; moves live only between like processors'
-          : `features above ${mode} are hidden; moves live to every host at or above it`,
+          ? 'every feature and full speed; live migration only between like processors'
+          : `features above ${mode} are hidden; live migration to every host at or above it`,
     }
   })
 }

@@ -75,10 +75,10 @@ describe('the spec line', () => {
     ['a 4cpu 8cpu', 'twice'],
     ['a on', 'name of a host'],
     ['a net', 'names of networks'],
-    ['a net office=10.61.40', 'no address'],
-    ['-bad 4cpu', 'starts and ends with a letter or digit'],
+    ['a net office=10.61.40', 'not an address'],
+    ['-bad 4cpu', 'start and end with a letter or digit'],
     ['a 0cpu', 'at least 1 vCPU'],
-    ['a 8XG', 'is no size'],
+    ['a 8XG', 'is not a size'],
     // Nobody gives a guest 8 MiB: both readings are named.
     ['a 4cpu 8', 'Write 8G for 8 GiB, or 8M for 8 MiB'],
     ['a 4cpu 8,192', '8192 or 8.192'],

@@ -176,7 +176,7 @@ export function readSpecLine(line: string, names?: SpecNames): SpecReading {
           if (read) spec.ips = { ...spec.ips, [spec.networks.length + index]: read }
         })
         spec.networks = [...spec.networks, ...pairs.map(([name]) => inCase(name, names?.networks))]
-        take(2, 'networks', unknown ?? (bad ? { problem: `“${bad[1] ?? ''}” is no address; write net ${bad[0]}=10.61.40.7.` } : {}))
+        take(2, 'networks', unknown ?? (bad ? { problem: `“${bad[1] ?? ''}” is not an address; write net ${bad[0]}=10.61.40.7.` } : {}))
       }
     } else if (lower === 'store') {
       const name = word(1)
@@ -207,7 +207,7 @@ export function readSpecLine(line: string, names?: SpecNames): SpecReading {
     else {
       const suggestion = nearest(lower, keyWords)
       take(1, 'unread', {
-        problem: `“${text}” is no size, option or key word${suggestion ? '' : '; the words are cpu, on, net, store, for, thin, thick, steady, lab, template'}.`,
+        problem: `“${text}” is not a size, option or keyword${suggestion ? '' : '; the words are cpu, on, net, store, for, thin, thick, steady, lab, template'}.`,
         suggestion,
       })
     }

@@ -86,7 +86,7 @@ const powerGuest = defineVerb({
 })
 
 const cloneGuest = defineVerb({
-  doc: 'Copies a guest or template: new name, new ids, new MACs, no addresses kept, lineage kept.',
+  doc: 'Copies a guest or template: new name, ids and MACs, no addresses; the copy records its original.',
   fields: {
     guestId: ref('guest', { label: 'Copy of', doc: 'The guest or template to copy.' }),
     id: newIdField('guest'),
@@ -115,11 +115,7 @@ const cloneGuest = defineVerb({
   does(draft, { guestId, id, name, hostId, stores, ids, macs, addresses }) {
     const original = draft.require('guest', guestId, 'guestId')
     if (original.kind === 'external')
-      throw new CommandError(
-        'not-allowed',
-        `${original.name} is an external machine; it has to be taken over into a guest first.`,
-        'guestId',
-      )
+      throw new CommandError('not-allowed', `${original.name} is an external machine; migrate it into a guest first.`, 'guestId')
     const host = draft.require('host', hostId ?? original.hostId ?? '', 'hostId')
     const { id: _, ...copied } = original
     const clone = draft.add(
@@ -192,7 +188,7 @@ const migrateGuest = defineVerb({
     if (guest.kind === 'external')
       throw new CommandError(
         'not-allowed',
-        `${guest.name} is an external machine; compose the guest it becomes, and record its migration beside it.`,
+        `${guest.name} is an external machine; add the guest it will become, and record its migration.`,
         'guestId',
       )
     if (guest.hostId === host.id) throw new CommandError('wrong-state', `${guest.name} is on ${host.name} already.`, 'toHostId')

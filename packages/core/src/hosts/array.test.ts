@@ -50,7 +50,7 @@ describe('arrays', () => {
 
   // Common practice, no source: the caution above 2 TB.
   it('cautions where single parity guards large members, and not below', () => {
-    expect(planArray(four, '5').cautions.join()).toMatch(/second fault/)
+    expect(planArray(four, '5').cautions.join()).toMatch(/second failure/)
     expect(planArray([2e12, 2e12, 2e12], '5').cautions).toEqual([])
     expect(planArray(four, '6').cautions.join()).toMatch(/level 10/)
   })
@@ -89,7 +89,7 @@ describe('arrays', () => {
     const array = estate.find('array', id)
     if (!array) throw new Error('no array')
     expect(arrayOf(estate, array)).toMatchObject({ members: 3, spares: 1, mayFail: 1 })
-    expect(arrayOf(estate, array).cautions).toEqual(['The spare in bay 4 is smaller than the members and cannot stand in for one.'])
+    expect(arrayOf(estate, array).cautions).toEqual(['The spare in bay 4 is smaller than the members and cannot replace one.'])
     expect(uncutBytes(estate, array)).toBe(5e11)
     expect(drivesOf(estate, array).map(({ position }) => position)).toEqual([1, 2, 3, 4])
   })

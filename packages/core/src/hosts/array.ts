@@ -105,10 +105,10 @@ function toleranceOf(level: ArrayLevel, members: number): readonly [always: numb
 
 function cautionsOf(level: ArrayLevel, members: number, memberBytes: number, lostBytes: number): string[] {
   const cautions: string[] = []
-  if (level === '0') cautions.push('One failed drive loses everything on it.')
+  if (level === '0') cautions.push('One failed drive loses all data.')
   if (level === '5' && memberBytes > LARGE_MEMBER_BYTES)
     cautions.push(
-      `Members are over ${formatLabelBytes(LARGE_MEMBER_BYTES)}: rebuilding takes long, and a second fault meanwhile loses the array. Common practice takes level 6 or 10.`,
+      `Members are over ${formatLabelBytes(LARGE_MEMBER_BYTES)}: rebuilding takes long, and a second failure meanwhile loses the array. Common practice: RAID 6 or 10.`,
     )
   if (level === '6' && members === 4) cautions.push('Four members at level 6 hold no more than at level 10, and write more slowly.')
   if (level === '10' && members % 2 === 1)
@@ -129,7 +129,7 @@ export function readDriveList(text: string): { readonly bytes: readonly number[]
     const [, times = '1', size = ''] = /^(?:(\d+)\s*[x×*])?(.+)$/i.exec(word) ?? []
     const reading = parseSize(size, 'label')
     if (!reading.ok) return { sentence: `“${word}”: ${reading.sentence}` }
-    if (reading.bytes <= 0) return { sentence: `“${word}” is no size of a drive.` }
+    if (reading.bytes <= 0) return { sentence: `“${word}” is not a size of a drive.` }
     if (Number(times) < 1 || bytes.length + Number(times) > DRIVES_MAX)
       return { sentence: `“${word}”: from 1 to ${DRIVES_MAX} drives are planned at once.` }
     for (let count = 0; count < Number(times); count++) bytes.push(reading.bytes)
@@ -157,7 +157,7 @@ export function arrayOf(estate: Estate, array: DriveArray): ArrayPlan {
     spares: spares.length,
     cautions: [
       ...plan.cautions,
-      ...short.map((spare) => `The spare in bay ${spare.position} is smaller than the members and cannot stand in for one.`),
+      ...short.map((spare) => `The spare in bay ${spare.position} is smaller than the members and cannot replace one.`),
     ],
   }
 }

@@ -62,12 +62,12 @@ describe('the build sheet', () => {
     expect(at('target-disk')).toBeLessThan(at('install'))
     expect(lines('install-arrays')).toContain('bays 20, 21')
     expect(lines('install-arrays')).not.toContain('22')
-    expect(steps[at('install-arrays')]?.caution).toContain('wipes its members')
+    expect(steps[at('install-arrays')]?.caution).toContain('wipes its drives')
     expect(lines('target-disk')).toContain('Install on the array')
     // Afterwards only what does not touch the system is made.
     expect(lines('arrays')).toContain('bays 22, 23')
     expect(lines('arrays')).not.toContain('bays 20')
-    expect(lines('arrays')).toContain('is made already; stores local-x')
+    expect(lines('arrays')).toContain('exists already; stores local-x')
     expect(steps[at('arrays')]?.caution).toContain('in bays 20, 21: leave them alone')
   })
 
@@ -133,7 +133,7 @@ describe('the build sheet', () => {
       )
     expect(of({})?.gap).toBe('The stick’s size is not recorded.')
     expect(of({ stickBytes: 1e9 })?.gap).toBe('The stick holds 1 GB; the image needs 1.1 GiB.')
-    expect(of({ stickBytes: 8e9 })?.gap).toBe('Nobody has said that the stick may be erased.')
+    expect(of({ stickBytes: 8e9 })?.gap).toBe('The stick is not marked as erasable.')
     expect(of({ stickBytes: 8e9, stickMayBeErased: 'yes' })?.gap).toBeUndefined()
   })
 
@@ -151,10 +151,10 @@ describe('the build sheet', () => {
 
   it('a skipped or failed step says why', () => {
     expect(() => estateWith(start(sheet, hostId), settle(sheet, 'mount', 'skipped', null))).toThrow(
-      'A step that was skipped says why; write a note.',
+      'A step that was skipped needs a reason; write a note.',
     )
     expect(() => estateWith(start(sheet, hostId), settle(sheet, 'mount', 'failed', null))).toThrow(
-      'A step that was failed says why; write a note.',
+      'A step that was failed needs a reason; write a note.',
     )
   })
 

@@ -87,7 +87,7 @@ function planSteps(estate: Estate, host: Host): readonly PlannedStep[] {
       lines: [
         host.firmware
           ? `Boot mode ${host.firmware}${host.secureBoot ? `, secure boot ${host.secureBoot}` : ''}.`
-          : 'Choose the boot mode and write it down.',
+          : 'Choose the boot mode and record it.',
         'Hardware virtualisation on. Clock set to UTC.',
         ...(isPhysical
           ? ['Power back on after a power failure, as the site wants it.']
@@ -102,7 +102,7 @@ function planSteps(estate: Estate, host: Host): readonly PlannedStep[] {
       title: `Install ${platform.name}`,
       lines: [
         'The stick or image is in before power-on, or the firmware does not list it.',
-        'Root’s password goes into the estate’s safe, not into Insel.',
+        'Keep root’s password in the estate’s password safe, not in Insel.',
         `Time zone ${timeZoneOf(estate)} for people, the clock in UTC.`,
       ],
     },
@@ -115,11 +115,11 @@ function planSteps(estate: Estate, host: Host): readonly PlannedStep[] {
       key: 'fingerprint',
       title: 'Certificate fingerprint',
       lines: [
-        'Compare what the browser shows with what the console shows; the same means nobody sits between.',
-        'Note it, so that the next person can.',
+        'Compare what the browser shows with what the console shows; if they match, nobody is intercepting.',
+        'Record it, so that the next person can compare.',
       ],
       tool: 'fingerprint',
-      ...(host.fingerprint ? {} : { gap: 'No fingerprint is noted yet.' }),
+      ...(host.fingerprint ? {} : { gap: 'No fingerprint is recorded yet.' }),
     },
     { key: 'media', title: 'Old media out', lines: ['Stick and discs out, virtual media detached in the management controller.'] },
     {
@@ -155,12 +155,10 @@ function mountStep(estate: Estate, host: Host): PlannedStep {
         : 'Its power draw is not recorded.',
       ...used.map(cableLine),
       ...(empty.length > 0 ? [`Without a cable: ${namesOf(empty)}.`] : []),
-      wired.length > 0 ? 'Look for the light at both ends of each cable.' : 'Its ports are not recorded.',
+      wired.length > 0 ? 'Check the link light at both ends of each cable.' : 'Its ports are not recorded.',
     ],
     caution: `${HANDLING_CAUTION} ${ELECTRICAL_CAUTION}`,
-    ...(loose.length > 0
-      ? { gap: `Where the cable of ${namesOf(loose)} leads is not recorded: put in its far end, as switch and port.` }
-      : {}),
+    ...(loose.length > 0 ? { gap: `The far end of the cable of ${namesOf(loose)} is not recorded: enter switch and port.` } : {}),
   }
 }
 
@@ -183,10 +181,10 @@ function imageStep(estate: Estate, host: Host): PlannedStep {
     title: 'Image and its checksum',
     lines: [
       `${image.name}${image.version ? `, ${image.version}` : ''}, ${formatBytes(image.sizeBytes)}.`,
-      image.sha256 ? `SHA-256 ${image.sha256}` : 'Hold the file’s SHA-256 against the one its maker publishes.',
+      image.sha256 ? `SHA-256 ${image.sha256}` : 'Compare the file’s SHA-256 with the one its maker publishes.',
     ],
     tool: 'image',
-    ...(image.sha256 ? {} : { gap: 'No checksum is noted.' }),
+    ...(image.sha256 ? {} : { gap: 'No checksum is recorded.' }),
   }
 }
 
@@ -199,14 +197,14 @@ function stickStep(estate: Estate, host: Host): PlannedStep {
       : isSmall
         ? `The stick holds ${formatLabelBytes(host.stickBytes)}; the image needs ${formatBytes(image.sizeBytes)}.`
         : host.stickMayBeErased !== 'yes'
-          ? 'Nobody has said that the stick may be erased.'
+          ? 'The stick is not marked as erasable.'
           : undefined
   return {
     key: 'stick',
     title: 'Install stick',
     lines: [
       host.stickBytes === null ? 'Record the label capacity of the stick.' : `Stick of ${formatLabelBytes(host.stickBytes)}.`,
-      'Look at what is on it before it is written.',
+      'Check what is on it before it is written.',
     ],
     caution: 'Writing the image erases everything on the stick.',
     tool: 'stick',
@@ -236,9 +234,9 @@ function installArraysStep(estate: Estate, host: Host): readonly PlannedStep[] {
       title: under.length === 1 ? 'Array for the system' : 'Arrays for the system',
       lines: [
         ...under.map((array) => `${arrayLine(estate, array)}.`),
-        'In the controller’s setup, or in the installer when it makes the array itself; before the install, since making it wipes the system.',
+        'In the controller’s setup, or in the installer if it creates the array itself; before the install, since creating it wipes the system.',
       ],
-      caution: 'Making an array wipes its members. Compare bays and serials first. Is there a copy of what was on them?',
+      caution: 'Creating an array wipes its drives. Compare bays and serials first. Is there a copy of their data?',
     },
   ]
 }
@@ -266,7 +264,7 @@ function targetStep(estate: Estate, host: Host): PlannedStep {
       ),
     ],
     caution:
-      'The install wipes the chosen disk. Compare size, model and serial with the screen; if one differs, stop. Is there a copy of what was on it?',
+      'The install wipes the chosen disk. Compare size, model and serial with the screen; if one differs, stop. Is there a copy of its data?',
     tool: 'wipe',
     ...(gap ? { gap } : {}),
   }
@@ -319,10 +317,10 @@ function arraysStep(estate: Estate, host: Host): PlannedStep {
       ...beside.map((array) => withStores(array, arrayLine(estate, array))),
       ...under
         .filter((array) => storesOn(array).length > 0)
-        .map((array) => withStores(array, `${recordTitle(estate, 'array', array)} is made already`)),
-      ...(beside.length === 0 ? [`No ${under.length > 0 ? 'further ' : ''}array is planned; stores are made as recorded.`] : []),
+        .map((array) => withStores(array, `${recordTitle(estate, 'array', array)} exists already`)),
+      ...(beside.length === 0 ? [`No ${under.length > 0 ? 'further ' : ''}array is planned; create the stores as recorded.`] : []),
     ],
-    caution: ['Making an array wipes its members. Compare bays and serials first.', ...(installed.length > 0 ? [onSystem] : [])].join(' '),
+    caution: ['Creating an array wipes its drives. Compare bays and serials first.', ...(installed.length > 0 ? [onSystem] : [])].join(' '),
   }
 }
 
@@ -332,10 +330,10 @@ function licenceStep(estate: Estate, host: Host): PlannedStep {
     key: 'licence',
     title: 'Licence or trial',
     lines: [
-      trialDays ? `${name} runs ${trialDays} days without a licence.` : 'Note until when the licence or support runs.',
-      'The licence code stays in the estate’s safe; Insel keeps the date.',
+      trialDays ? `${name} runs ${trialDays} days without a licence.` : 'Record when the licence or support ends.',
+      'Keep the licence code in the estate’s password safe; Insel keeps the date.',
     ],
     tool: 'trial',
-    ...(host.trialEndsOn || !trialDays ? {} : { gap: 'The end of the trial is not noted.' }),
+    ...(host.trialEndsOn || !trialDays ? {} : { gap: 'The end of the trial is not recorded.' }),
   }
 }

@@ -25,14 +25,14 @@ describe('the host line', () => {
     ['h 2x16 runs Shingle', 'no platform “Shingle”'],
     ['h net dmz', 'no network “dmz”'],
     ['h 2x16 lots', 'not understood'],
-    ['h 0x16', 'at least 1 sockets'],
+    ['h 0x16', 'Sockets must be at least 1'],
     ['h +many', 'not a size'],
     ['h 12Q', 'not a unit'],
     ['h 2x16 8', 'Write 8G for 8 GiB'],
     ['h 2x16 128G 7.68T', 'Write +7.68T for a store of 7.68 TB'],
     ['h 2x16 7.68T', 'Write +7.68T for a store'],
     [`h ${'1x1 '.repeat(600)}`, 'at most 2000 are read'],
-    ['_ 2x16', 'starts and ends with a letter or digit'],
+    ['_ 2x16', 'start and end with a letter or digit'],
   ])('“%s” says what is wrong', (line, words) =>
     expect(
       readHostLine(line, names)

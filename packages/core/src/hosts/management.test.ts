@@ -30,16 +30,16 @@ describe('what an installer shows of its network', () => {
 
   // Common practice, no source, unless a standard is named in the sentence.
   it.each([
-    ['no lease', but('Address', '169.254.10.20'), /gave itself: no DHCP server answered \(169\.254\.0\.0\/16, RFC 3927\)/],
+    ['no lease', but('Address', '169.254.10.20'), /is self-assigned: no DHCP server answered \(169\.254\.0\.0\/16, RFC 3927\)/],
     ['itself as name server', but('DNS', '127.0.0.1'), /The name server is 127\.0\.0\.1, the host itself/],
     ['/16 against the planned /24', but('Netmask', '255.255.0.0'), /The mask is \/16 against the planned \/24/],
-    ['inside a pool', but('Address', '10.61.10.120'), /lies in the DHCP pool 10\.61\.10\.100 to 10\.61\.10\.199/],
+    ['inside a pool', but('Address', '10.61.10.120'), /is in the DHCP range 10\.61\.10\.100 to 10\.61\.10\.199/],
     ['name not fully qualified', but('Hostname', 'gannet'), /“gannet” is not fully qualified/],
     ['no name', but('Hostname', 'localhost'), /The host name is localhost/],
-    ['a name RFC 1123 does not know', but('Hostname', 'gan_net.skerry.example'), /is no host name/],
-    ['no gateway', but('Gateway', '0.0.0.0'), /reaches nothing outside its own subnet/],
-    ['gateway outside the prefix', but('Gateway', '10.61.99.1'), /lies outside 10\.61\.10\.7\/24/],
-    ['another network', but('Address', '172.16.4.4'), /lies in no subnet of the plan/],
+    ['a name RFC 1123 does not know', but('Hostname', 'gan_net.skerry.example'), /is not a host name/],
+    ['no gateway', but('Gateway', '0.0.0.0'), /cannot reach anything outside its own subnet/],
+    ['gateway outside the prefix', but('Gateway', '10.61.99.1'), /is outside 10\.61\.10\.7\/24/],
+    ['another network', but('Address', '172.16.4.4'), /is in no recorded subnet/],
     ['the broadcast address', but('Address', '10.61.10.255'), /is the broadcast address/],
     ['the network’s address', but('Address', '10.61.10.0'), /is the network’s own address/],
     ['the wrong VLAN', but('VLAN', '20'), /tags VLAN 20; mgmt is VLAN 10/],
@@ -88,10 +88,10 @@ describe('what an installer shows of its network', () => {
     const { shown, unread } = readShownNetwork('Address: 10.61.10.7\nNetmask: 255.0.255.0\nuplink speed 1G\nVLAN: 5000\nDNS: one.two')
     expect(shown.address).toBe('10.61.10.7')
     expect(unread.map(({ line, sentence }) => `${line} ${sentence}`)).toEqual([
-      '2 “255.0.255.0” is no mask such as 255.255.255.0, nor a prefix length.',
+      '2 “255.0.255.0” is neither a mask such as 255.255.255.0 nor a prefix length.',
       '3 An address, mask, gateway, name server, host name or VLAN was expected, named at the start of the line.',
-      '4 “5000” is no VLAN ID: 1 to 4094 (IEEE 802.1Q).',
-      '5 “one.two” is no address of a name server.',
+      '4 “5000” is not a VLAN ID: 1 to 4094 (IEEE 802.1Q).',
+      '5 “one.two” is not a name server address.',
     ])
   })
 

@@ -50,8 +50,8 @@ function checkAddress(estate: Estate, { address, length }: ShownNetwork, plan: M
     return [
       {
         severity: 'error',
-        sentence: `${address} is an address the machine gave itself: no DHCP server answered (169.254.0.0/16, RFC 3927).`,
-        remedy: `Look at the cable: is it in the port that carries management, does its light burn, does the switch port carry the VLAN? Then set ${planned ?? 'the planned address'} by hand.`,
+        sentence: `${address} is self-assigned: no DHCP server answered (169.254.0.0/16, RFC 3927).`,
+        remedy: `Check the cable: is it in the management port, is the link light on, does the switch port carry the VLAN? Then set ${planned ?? 'the planned address'} by hand.`,
       },
     ]
   if (plan.ip && address !== plan.ip)
@@ -63,27 +63,27 @@ function checkAddress(estate: Estate, { address, length }: ShownNetwork, plan: M
   if (length !== undefined && plan.length !== undefined && length !== plan.length)
     signs.push({
       severity: 'error',
-      sentence: `The mask is /${length} against the planned /${plan.length}: the host takes other machines for near that are far, or the other way round.`,
+      sentence: `The mask is /${length} against the planned /${plan.length}: the host treats remote machines as local, or the other way round.`,
       remedy: `Set the prefix length ${plan.length}.`,
     })
   const subnet = subnetHolding(estate, address)
   if (!subnet)
     signs.push({
       severity: 'warning',
-      sentence: `${address} lies in no subnet of the plan.`,
-      remedy: 'The cable may be in a port of another network; look which switch port it leads to, or add the subnet.',
+      sentence: `${address} is in no recorded subnet.`,
+      remedy: 'The cable may be in a port of another network; check which switch port it leads to, or add the subnet.',
     })
   else {
     const pool = poolHolding(estate, subnet.id, address)
     if (pool)
       signs.push({
         severity: 'error',
-        sentence: `${address} lies in the DHCP pool ${pool.first} to ${pool.last}: the server may give it to somebody else.`,
-        remedy: 'Take a fixed address outside every pool.',
+        sentence: `${address} is in the DHCP range ${pool.first} to ${pool.last}: the server may assign it to another machine.`,
+        remedy: 'Choose a fixed address outside every DHCP range.',
       })
     const other = plan.ip === address ? undefined : estate.byKey('address', { ip: address })[0]
     if (other)
-      signs.push({ severity: 'error', sentence: `${address} is recorded for another machine.`, remedy: 'Take the planned address.' })
+      signs.push({ severity: 'error', sentence: `${address} is recorded for another machine.`, remedy: 'Use the planned address.' })
   }
   if (length !== undefined) {
     const around = prefixAround(address, length)
@@ -92,11 +92,11 @@ function checkAddress(estate: Estate, { address, length }: ShownNetwork, plan: M
     if (number < usable.first)
       signs.push({
         severity: 'error',
-        sentence: `${address}/${length} is the network’s own address, no host’s.`,
-        remedy: 'Take another address.',
+        sentence: `${address}/${length} is the network’s own address, not a host’s.`,
+        remedy: 'Choose another address.',
       })
     else if (number > usable.last)
-      signs.push({ severity: 'error', sentence: `${address}/${length} is the broadcast address.`, remedy: 'Take another address.' })
+      signs.push({ severity: 'error', sentence: `${address}/${length} is the broadcast address.`, remedy: 'Choose another address.' })
   }
   return signs
 }
@@ -109,7 +109,7 @@ function checkGateway(estate: Estate, { address, length, gateway }: ShownNetwork
       ? [
           {
             severity: 'error',
-            sentence: `The gateway is ${gateway ?? 'not set'}: the host reaches nothing outside its own subnet.`,
+            sentence: `The gateway is ${gateway ?? 'not set'}: the host cannot reach anything outside its own subnet.`,
             remedy: set,
           },
         ]
@@ -118,7 +118,7 @@ function checkGateway(estate: Estate, { address, length, gateway }: ShownNetwork
   if (address && length !== undefined && familyOf(address) === familyOf(gateway) && !isNearGateway(prefixAround(address, length), gateway))
     signs.push({
       severity: 'error',
-      sentence: `The gateway ${gateway} lies outside ${address}/${length}, so it cannot be reached.`,
+      sentence: `The gateway ${gateway} is outside ${address}/${length}, so it cannot be reached.`,
       remedy: `${set} Check the mask as well.`,
     })
   // An IPv6 host shows the link-local address by which its router announces itself (RFC 4861), whatever the plan calls it.
@@ -128,8 +128,8 @@ function checkGateway(estate: Estate, { address, length, gateway }: ShownNetwork
   else if (!planned && !estate.all('subnet').some((one) => one.gateway === gateway))
     signs.push({
       severity: 'warning',
-      sentence: `The gateway ${gateway} belongs to no subnet of the plan.`,
-      remedy: 'See where the cable leads.',
+      sentence: `The gateway ${gateway} belongs to no recorded subnet.`,
+      remedy: 'Check where the cable leads.',
     })
   return signs
 }
@@ -139,8 +139,8 @@ function checkNameServers({ nameServers, address }: ShownNetwork): ManagementSig
     return [
       {
         severity: 'warning',
-        sentence: 'No name server is set: the host resolves no name.',
-        remedy: 'Set the estate’s name servers, two where there are two.',
+        sentence: 'No name server is set: the host cannot resolve names.',
+        remedy: 'Set the estate’s name servers, two if there are two.',
       },
     ]
   const own = nameServers.find((server) => server.startsWith('127.') || server === '::1' || server === address)
@@ -148,7 +148,7 @@ function checkNameServers({ nameServers, address }: ShownNetwork): ManagementSig
     ? [
         {
           severity: 'error',
-          sentence: `The name server is ${own}, the host itself, and a host is no resolver: the installer fell back.`,
+          sentence: `The name server is ${own}, the host itself, which is not a resolver: the installer fell back.`,
           remedy: 'Set the estate’s name servers.',
         },
       ]
@@ -166,7 +166,7 @@ function checkName(estate: Estate, host: Host, { hostName }: ShownNetwork): Mana
     return [
       {
         severity: 'error',
-        sentence: `“${hostName}” is no host name: letters, digits and hyphens, up to 63 in a part, no hyphen at an end (RFC 1123).`,
+        sentence: `“${hostName}” is not a host name: letters, digits and hyphens, up to 63 in a part, no hyphen at an end (RFC 1123).`,
         remedy,
       },
     ]
@@ -198,26 +198,26 @@ function checkUplinks(estate: Estate, host: Host): ManagementSign[] {
     .map((port) => ({
       severity: 'error' as const,
       sentence: `${port.name} is Wi-Fi: it cannot carry the management network.`,
-      remedy: 'Plan a wired port, or route: a station forwards no foreign addresses (IEEE 802.11).',
+      remedy: 'Plan a wired port, or route: a Wi-Fi station cannot forward frames for other addresses (IEEE 802.11).',
     }))
   if (wired.length === 0)
     signs.push({
       severity: 'warning',
       sentence: 'No wired port is planned for management.',
-      remedy: 'Give two ports the management role in the port plan, and see that the installer uses them.',
+      remedy: 'Give two ports the management role in the port plan, and make sure the installer uses them.',
     })
   else if (wired.length === 1)
     signs.push({
       severity: 'notice',
       sentence: `Management has one uplink, ${wired[0]?.name ?? ''}.`,
-      remedy: 'Plan a second port, both active, so that one pulled cable does not take the host out of reach.',
+      remedy: 'Plan a second port, both active, so that one pulled cable does not cut the host off.',
     })
   for (const port of wired)
     if (port.cable === 'missing')
       signs.push({
         severity: 'warning',
         sentence: `${port.name} carries management and has no cable recorded.`,
-        remedy: 'Plug it in, look for the light, and record it.',
+        remedy: 'Plug it in, check the link light, and record it.',
       })
   return signs
 }
@@ -228,6 +228,6 @@ export const firstChecks = [
   'ping the name server',
   'resolve the own name',
   'open the management page',
-  'note the certificate’s fingerprint',
-  'note the end of the trial or licence',
+  'record the certificate’s fingerprint',
+  'record the end of the trial or licence',
 ] as const

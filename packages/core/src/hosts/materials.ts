@@ -58,7 +58,7 @@ export function materialsOf(estate: Estate, host: Host): readonly Material[] {
       what: `Network adapter with ${FEWEST_WIRED - wired === 1 ? 'a wired port' : 'two wired ports'}`,
       count: 1,
       there: 0,
-      because: `${wired === 1 ? 'there is one wired port' : 'there is no wired port'}; management alone wants ${FEWEST_WIRED}, both active`,
+      because: `${wired === 1 ? 'there is one wired port' : 'there is no wired port'}; management alone needs ${FEWEST_WIRED}, both active`,
     })
   lines.push({
     key: 'cable-power',
@@ -72,7 +72,7 @@ export function materialsOf(estate: Estate, host: Host): readonly Material[] {
     what: 'Display cable, screen and keyboard',
     count: 1,
     there: 0,
-    because: 'the installer shows its questions there',
+    because: 'for the installer',
   })
   const image = estate.find('image', host.imageId)
   const fitting = image && STICK_SIZES.find((size) => size >= image.sizeBytes)
@@ -92,7 +92,7 @@ export function materialsOf(estate: Estate, host: Host): readonly Material[] {
       what: 'A second person, or a lift',
       count: 1,
       there: 0,
-      because: 'a rack server is not lifted alone',
+      because: 'never lift a rack server alone',
     })
   }
   const modules = moduleView(estate, host)

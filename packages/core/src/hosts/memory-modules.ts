@@ -36,7 +36,7 @@ export function moduleView(estate: Estate, host: Host): ModuleView {
     remarks.push(`${formatMiB(host.memoryMiB)} usable is more than the ${formatMiB(fittedMiB)} fitted: one of the two is wrong.`)
   if (fittedMiB > 0 && host.memoryMiB < fittedMiB * USUAL_USABLE)
     remarks.push(
-      `Only ${formatMiB(host.memoryMiB)} of ${formatMiB(fittedMiB)} fitted is usable: firmware and graphics usually take less than a tenth. Look for a module that is not seated.`,
+      `Only ${formatMiB(host.memoryMiB)} of ${formatMiB(fittedMiB)} fitted is usable: firmware and graphics usually take less than a tenth. Check for a module that is not seated.`,
     )
   return {
     slots: Array.from({ length: count }, (_, index) => ({

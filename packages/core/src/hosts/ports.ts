@@ -34,17 +34,17 @@ export function rolePlan(estate: Estate, host: Host): readonly RolePlan[] {
     const want = wanted[role] ?? 0
     if (own.length === 0 && role !== 'management' && role !== 'guests') return []
     const remarks: string[] = []
-    if (own.length === 0) remarks.push(`No port carries ${role}.`)
+    if (own.length === 0) remarks.push(`No port is planned for ${role}.`)
     if (role === 'management' && own.length === 1)
-      remarks.push('One uplink for management: one pulled cable and the host is out of reach. Plan a second port, both active.')
+      remarks.push('One uplink for management: one pulled cable cuts the host off. Plan a second port, both active.')
     if (role === 'storage' && own.length === 1)
       remarks.push('One uplink for storage: a fault stops every guest on shared stores. Plan a second port.')
     for (const port of own) {
-      if (port.medium === 'wireless') remarks.push(`${port.name} is Wi-Fi and cannot carry ${role}; use a wired port.`)
+      if (port.medium === 'wireless') remarks.push(`${port.name} is Wi-Fi and cannot be used for ${role}; use a wired port.`)
       else if (port.cable === 'missing') remarks.push(`${port.name} has no cable.`)
     }
     const speeds = new Set(own.map(({ speedMbps }) => speedMbps))
-    if (speeds.size > 1) remarks.push('Its uplinks have unlike speeds; the slower one sets what can be relied on.')
+    if (speeds.size > 1) remarks.push('Its uplinks have different speeds; count on the slower one.')
     return [{ role, ports: own, wanted: want, remarks }]
   })
 }

@@ -60,7 +60,7 @@ function readLine(line: string, shown: { -readonly [K in keyof ShownNetwork]: Sh
     case 'address': {
       const [ip = '', length] = value.split('/')
       const address = canonicalIp(ip.trim())
-      if (!address) return none ? undefined : `“${value}” is no address.`
+      if (!address) return none ? undefined : `“${value}” is not an address.`
       shown.address = address
       if (length !== undefined) return readLength(length.trim(), shown)
       return undefined
@@ -70,7 +70,7 @@ function readLine(line: string, shown: { -readonly [K in keyof ShownNetwork]: Sh
     case 'gateway': {
       // Consoles write the interface behind a link-local one: fe80::1%eno1, or fe80::1 dev eno1.
       const gateway = canonicalIp(value.split(/[%\s]/)[0] ?? '')
-      if (!gateway) return none ? undefined : `“${value}” is no address of a gateway.`
+      if (!gateway) return none ? undefined : `“${value}” is not a gateway address.`
       shown.gateway = gateway
       return undefined
     }
@@ -78,7 +78,7 @@ function readLine(line: string, shown: { -readonly [K in keyof ShownNetwork]: Sh
       if (none) return undefined
       const servers = value.split(/[\s,;]+/).filter(Boolean)
       const bad = servers.find((one) => !canonicalIp(one))
-      if (bad) return `“${bad}” is no address of a name server.`
+      if (bad) return `“${bad}” is not a name server address.`
       shown.nameServers = [...shown.nameServers, ...servers.flatMap((one) => canonicalIp(one) ?? [])]
       return undefined
     }
@@ -88,7 +88,7 @@ function readLine(line: string, shown: { -readonly [K in keyof ShownNetwork]: Sh
     case 'vlan': {
       if (none || /^(untagged|0)$/i.test(value)) return undefined
       const id = Number(value)
-      if (!Number.isInteger(id) || id < 1 || id > 4094) return `“${value}” is no VLAN ID: 1 to 4094 (IEEE 802.1Q).`
+      if (!Number.isInteger(id) || id < 1 || id > 4094) return `“${value}” is not a VLAN ID: 1 to 4094 (IEEE 802.1Q).`
       shown.vlanId = id
       return undefined
     }
@@ -102,7 +102,7 @@ function readLength(text: string, shown: { -readonly [K in keyof ShownNetwork]: 
     return undefined
   }
   const length = IPV4.test(text) ? maskLength(text) : undefined
-  if (length === undefined) return `“${text}” is no mask such as 255.255.255.0, nor a prefix length.`
+  if (length === undefined) return `“${text}” is neither a mask such as 255.255.255.0 nor a prefix length.`
   shown.length = length
   return undefined
 }

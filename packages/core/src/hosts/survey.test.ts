@@ -76,7 +76,7 @@ describe('will the machine do?', () => {
     expect(surveyHost(both, gannet(both), TODAY)).toMatchObject({ verdict: 'supported with remarks' })
     const alone = estateWith(wifi)
     expect(surveyHost(alone, gannet(alone), TODAY).lines.find(({ verdict }) => verdict === 'no')?.sentence).toBe(
-      'There is no wired port, and Wi-Fi carries no management network.',
+      'There is no wired port, and Wi-Fi cannot be used for management.',
     )
   })
 
@@ -126,10 +126,10 @@ describe('ports and what they carry', () => {
     )
     const remarks = rolePlan(estate, gannet(estate)).flatMap((role) => role.remarks)
     expect(remarks).toEqual([
-      'One uplink for management: one pulled cable and the host is out of reach. Plan a second port, both active.',
+      'One uplink for management: one pulled cable cuts the host off. Plan a second port, both active.',
       'One uplink for storage: a fault stops every guest on shared stores. Plan a second port.',
       'eno2 has no cable.',
-      'wl0 is Wi-Fi and cannot carry guests; use a wired port.',
+      'wl0 is Wi-Fi and cannot be used for guests; use a wired port.',
     ])
   })
   // Common practice, no source: two ports each for management and storage, one each for the rest, is seven.

@@ -147,7 +147,7 @@ function surveyOuterGuest(estate: Estate, host: Host, platform: Platform): Surve
       : fits('drives', `It is installed on the disks of guest ${guest.name}.`),
     adapters.length === 0
       ? remark('ports', `Guest ${guest.name} has no adapter that is plugged in.`)
-      : fits('ports', `It reaches the world by ${counted(adapters.length, 'adapter')} of guest ${guest.name}.`),
+      : fits('ports', `It is connected through ${counted(adapters.length, 'adapter')} of guest ${guest.name}.`),
   ]
 }
 
@@ -161,7 +161,7 @@ function surveyPorts(ports: readonly Port[], platform: Platform): SurveyLine[] {
       lines.push(
         remark(
           'ports',
-          `${port.name} is Wi-Fi: it carries neither management nor a bridge (a station’s frames have three addresses, IEEE 802.11).`,
+          `${port.name} is Wi-Fi: it cannot be used for management or a bridge (a station’s frames have three addresses, IEEE 802.11).`,
         ),
       )
     else if (supported.length > 0 && port.driver && !supported.includes(port.driver))
@@ -171,9 +171,9 @@ function surveyPorts(ports: readonly Port[], platform: Platform): SurveyLine[] {
           `${port.name} needs the driver ${port.driver}, which ${platform.name} does not have; it knows ${supported.join(', ')}.`,
         ),
       )
-  if (wired.length === 0) lines.push(no('ports', 'There is no wired port, and Wi-Fi carries no management network.'))
+  if (wired.length === 0) lines.push(no('ports', 'There is no wired port, and Wi-Fi cannot be used for management.'))
   else if (wired.every(({ cable }) => cable === 'missing'))
-    lines.push(remark('ports', 'No port has a cable: the installer would find no network and fall back to an address of its own.'))
+    lines.push(remark('ports', 'No port has a cable: the installer would find no network and assign itself an address.'))
   else
     lines.push(
       fits(
@@ -195,10 +195,7 @@ function surveyPorts(ports: readonly Port[], platform: Platform): SurveyLine[] {
 function surveyFirmware(host: Host): SurveyLine[] {
   if (!host.firmware)
     return [
-      remark(
-        'firmware',
-        'The firmware mode is not recorded: UEFI or BIOS must be chosen before the install, for changing it later stops the boot.',
-      ),
+      remark('firmware', 'The firmware mode is not recorded: choose UEFI or BIOS before the install: changing it later stops the boot.'),
     ]
   return [fits('firmware', `Boots by ${host.firmware}${host.secureBoot ? `, secure boot ${host.secureBoot}` : ''}.`)]
 }

@@ -89,7 +89,7 @@ describe('a sheet that is worked on', () => {
     ).estate
     expect(sheetOf(moved, 'migrationId', MOVE, 'move')?.id).toBe('01890000-0000-7000-8000-00000000cc02')
     const record = { migrationId: MOVE, startedAt: '2027-01-10T08:00:00.000Z', ...guest }
-    expect(() => applyAll(moved, [{ type: 'sheet.add', record }], testContext(3))).toThrow('of one thing')
+    expect(() => applyAll(moved, [{ type: 'sheet.add', record }], testContext(3))).toThrow('for one thing')
   })
 
   it('expects what a step took on other sheets of the same kind, by the median', () => {
@@ -113,7 +113,7 @@ describe('a sheet that is worked on', () => {
     const estate = estateOf(sheet('port', guest), settled('port', 'updates', 99))
     const steps = workSheet(estate, sheetOf(estate, 'guestId', guest.guestId), 'guestId', planned, { updates: 10, image: 5 }).steps
     expect(steps.map(({ estimate }) => estimate.minutes)).toEqual([5, 10, 10])
-    expect(steps[0]?.estimate.from).toBe('common practice, not measured here yet')
+    expect(steps[0]?.estimate.from).toBe('basis: common practice, not measured here yet')
   })
 
   it('the open one comes before those that are finished, else the newest', () => {

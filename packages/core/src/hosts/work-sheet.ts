@@ -117,7 +117,7 @@ export function workSheet(
         }
       : {
           minutes: usualMinutes[key] ?? 10,
-          from: key in usualMinutes ? 'common practice, not measured here yet' : 'a guess, not measured here yet',
+          from: key in usualMinutes ? 'basis: common practice, not measured here yet' : 'basis: an estimate, not measured here yet',
         }
   }
   const stepOf = (step: PlannedStep, isAdded: boolean): SheetStep => {

@@ -98,7 +98,7 @@ export function hostsLines(estate: Estate): string {
   const names = [...nameTable(estate).names].sort((a, b) => compareIps(a.ip, b.ip))
   const width = Math.max(8, ...names.map(({ ip }) => ip.length))
   return [
-    '# Written from the plan of Insel',
+    '# Written by Insel',
     ...names.map(({ ip, label, zone }) => `${ip.padEnd(width)}  ${zone ? `${label}.${zone} ${label}` : label}`),
     '',
   ].join('\n')

@@ -49,7 +49,7 @@ function buildTable(estate: Estate): NameTable {
   const add = (machine: string, owner: string, addresses: readonly Address[]) => {
     const seen = new Set<Family>()
     if (addresses.length > 0 && !isHostLabel(machine))
-      unnamed.push({ what: owner, reason: `“${machine}” is no host name: letters, digits and hyphens, no hyphen at an end (RFC 1123).` })
+      unnamed.push({ what: owner, reason: `“${machine}” is not a host name: letters, digits and hyphens, no hyphen at an end (RFC 1123).` })
     for (const address of addresses) {
       const network = networkOf(estate, address)
       const family = familyOf(address.ip)

@@ -100,7 +100,7 @@ describe('names', () => {
     ]))
   it('that break the rule are left out, with the reason', () =>
     expect(nameTable(estate).unnamed).toEqual([
-      { what: 'guest old_box', reason: '“old_box” is no host name: letters, digits and hyphens, no hyphen at an end (RFC 1123).' },
+      { what: 'guest old_box', reason: '“old_box” is not a host name: letters, digits and hyphens, no hyphen at an end (RFC 1123).' },
     ]))
 })
 
@@ -248,8 +248,8 @@ describe('names in', () => {
     ])
     expect(reasons(text)).toEqual([
       '8: CNAME records name no address of a machine.',
-      '9: 172.16.1.1 lies in no subnet of the plan; add the subnet first.',
-      '10: “10.61.40.700” is no address for A.',
+      '9: 172.16.1.1 is in no recorded subnet; add the subnet first.',
+      '10: “10.61.40.700” is not an address for A.',
       '11: $INCLUDE is not followed here; paste what it stands for.',
     ])
     // BIND reads the accepted part the same way.
@@ -278,17 +278,17 @@ describe('names in', () => {
     expect(commands.map((command) => command.type)).toEqual(['address.assign', 'address.add', 'address.add'])
     expect(commands[2]).toMatchObject({ record: { kind: 'DHCP reservation', mac: '00:00:5e:00:53:77' } })
     expect(rejected.map(({ line, reason }) => `${line}: ${reason}`)).toEqual([
-      '5: 10.61.40.5 is recorded as dns-1; the text calls it someone.',
-      '6: “a b” is no host name: letters, digits and hyphens, no hyphen at an end (RFC 1123).',
+      '5: 10.61.40.5 is recorded as dns-1; the text names it someone.',
+      '6: “a b” is not a host name: letters, digits and hyphens, no hyphen at an end (RFC 1123).',
     ])
     const after = applyAll(net.estate(), commands, testContext(3)).estate
     expect(nameTable(after).names.map(({ label }) => label)).toEqual(expect.arrayContaining(['fresh', 'scanner', 'phone-7']))
   })
   it('bad lines are told with their line, and no text breaks the reader', () => {
     expect(reasons('10.61.40.300 a\n# nothing\n10.61.40.20\n127.0.0.1 localhost\n10.61.40.21 x.elsewhere.example')).toEqual([
-      '1: “10.61.40.300” is no address; a line begins with one (hosts(5)).',
-      '3: There is no name behind the address.',
-      '4: It is an address of the machine itself, not of the network.',
+      '1: “10.61.40.300” is not an address; a line starts with one (hosts(5)).',
+      '3: There is no name after the address.',
+      '4: It is a loopback address, not one of the network.',
       '5: x.elsewhere.example is not in the zone skerry.example of 10.61.40.0/23.',
     ])
     fc.assert(

@@ -56,10 +56,10 @@ function readHosts(text: string): NamesRead {
     const [address = '', ...names] = line.split(/\s+/)
     const ip = canonicalIp(address)
     const [name] = names
-    if (!ip) rejected.push({ line: index + 1, text: raw.trim(), reason: `“${address}” is no address; a line begins with one (hosts(5)).` })
-    else if (!name) rejected.push({ line: index + 1, text: raw.trim(), reason: 'There is no name behind the address.' })
-    else if (isLocal(ip))
-      rejected.push({ line: index + 1, text: raw.trim(), reason: 'It is an address of the machine itself, not of the network.' })
+    if (!ip)
+      rejected.push({ line: index + 1, text: raw.trim(), reason: `“${address}” is not an address; a line starts with one (hosts(5)).` })
+    else if (!name) rejected.push({ line: index + 1, text: raw.trim(), reason: 'There is no name after the address.' })
+    else if (isLocal(ip)) rejected.push({ line: index + 1, text: raw.trim(), reason: 'It is a loopback address, not one of the network.' })
     else entries.push({ line: index + 1, name: fold(name), ip, mac: undefined })
   })
   return { form: 'hosts', entries, rejected }
@@ -91,7 +91,7 @@ function readCsv(text: string): NamesRead {
       rejected.push({
         line,
         text: said,
-        reason: address ? `“${address}” is no address.` : 'There is no address in a column “ip” or “address”.',
+        reason: address ? `“${address}” is not an address.` : 'There is no address in a column “ip” or “address”.',
       })
     else if (!name) rejected.push({ line, text: said, reason: 'There is no name in a column “name” or “hostname”.' })
     else if (!reading.ok) rejected.push({ line, text: said, reason: reading.sentence })
@@ -190,12 +190,12 @@ function readZone(text: string, given: string | undefined): NamesRead {
       name === '@' ? (origin ?? '') : name.endsWith('.') ? fold(name) : origin ? `${fold(name)}.${origin}` : fold(name)
     if (type === 'A' || type === 'AAAA') {
       const ip = canonicalIp(value)
-      if (!ip || (type === 'AAAA') !== ip.includes(':')) reject(`“${value}” is no address for ${type}.`)
-      else if (full(owner) === origin) reject('It is an address of the zone itself, of no machine.')
+      if (!ip || (type === 'AAAA') !== ip.includes(':')) reject(`“${value}” is not an address for ${type}.`)
+      else if (full(owner) === origin) reject('It is an address of the zone itself, not of a machine.')
       else entries.push({ line, name: full(owner), ip, mac: undefined })
     } else if (type === 'PTR') {
       const ip = ipOfReverse(full(owner))
-      if (!ip) reject(`“${full(owner)}” is no reverse name of one address.`)
+      if (!ip) reject(`“${full(owner)}” is not the reverse name of one address.`)
       else entries.push({ line, name: full(value), ip, mac: undefined })
     } else reject(`${type} records name no address of a machine.`)
   }
@@ -256,12 +256,12 @@ function importOne(
   taken: ReadonlyMap<string, string>,
 ): Command | 'known' | { reason: string } {
   const subnet = subnetHolding(estate, ip)
-  if (!subnet) return { reason: `${ip} lies in no subnet of the plan; add the subnet first.` }
+  if (!subnet) return { reason: `${ip} is in no recorded subnet; add the subnet first.` }
   const zone = zoneOf(estate, subnet.networkId)
   const label = zone && name.endsWith(`.${zone}`) ? name.slice(0, -zone.length - 1) : name
   if (label.includes('.')) return { reason: `${name} is not in the zone ${zone ?? 'of the estate'} of ${subnet.prefix}.` }
-  if (!isHostLabel(label)) return { reason: `“${label}” is no host name: letters, digits and hyphens, no hyphen at an end (RFC 1123).` }
-  if (taken.has(ip)) return taken.get(ip) === name ? 'known' : { reason: `${ip} was named ${taken.get(ip) ?? ''} further up.` }
+  if (!isHostLabel(label)) return { reason: `“${label}” is not a host name: letters, digits and hyphens, no hyphen at an end (RFC 1123).` }
+  if (taken.has(ip)) return taken.get(ip) === name ? 'known' : { reason: `${ip} was already named ${taken.get(ip) ?? ''} above.` }
   const holder = estate.byKey('address', { ip }).find((address) => address.subnetId === subnet.id)
   if (holder) return agreeing(estate, holder, label)
   const [guest] = estate.byKey('guest', { name: label })
@@ -285,5 +285,5 @@ function agreeing(estate: Estate, holder: Address, label: string): Command | 'kn
   const named = nameTable(estate).byAddress.get(holder.id)
   if (named?.label === label) return 'known'
   if (!holder.adapterId && !holder.hostId && !holder.name) return { type: 'address.update', id: holder.id, changes: { name: label } }
-  return { reason: `${holder.ip} is recorded as ${named?.label ?? 'somebody else’s'}; the text calls it ${label}.` }
+  return { reason: `${holder.ip} is recorded as ${named?.label ?? 'another machine’s'}; the text names it ${label}.` }
 }

@@ -70,7 +70,7 @@ export function zoneFile(estate: Estate, zone: Zone, serial: number): string {
   const width = Math.max(8, ...records.map(([owner]) => owner.length))
   const line = (owner: string, type: string, value: string) => `${owner.padEnd(width)}  IN  ${type.padEnd(5)} ${value}`
   return [
-    `; ${zone.name}, written from the plan of Insel`,
+    `; ${zone.name}, written by Insel`,
     `$ORIGIN ${zone.name}.`,
     `$TTL ${times.ttl}`,
     line('@', 'SOA', `${servers[0] ?? 'ns.invalid.'} hostmaster.${domain}. (`),
@@ -81,7 +81,7 @@ export function zoneFile(estate: Estate, zone: Zone, serial: number): string {
     `${' '.repeat(width)}      ${String(times.minimum).padEnd(12)} ; minimum`,
     `${' '.repeat(width)}      )`,
     ...(servers.length > 0 ? servers : ['ns.invalid.']).map((server) => line('@', 'NS', server)),
-    ...(servers.length > 0 ? [] : ['; no name server of the plan is named: set one on the subnets, or put yours here']),
+    ...(servers.length > 0 ? [] : ['; no name server is recorded: set one on the subnets, or add yours here']),
     ...records.map(([owner, type, value]) => line(owner, type, value)),
     ...delegation(zone, servers),
     '',

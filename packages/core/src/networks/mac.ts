@@ -16,7 +16,7 @@ export function generateMac(prefix: string, id: string, isTaken: (mac: string) =
     const mac = `${prefix}:${tail.slice(0, 2)}:${tail.slice(2, 4)}:${tail.slice(4)}`
     if (!isTaken(mac)) return mac
   }
-  throw new Error(`All addresses under ${prefix} are taken; give the platform another MAC prefix.`)
+  throw new Error(`All addresses under ${prefix} are in use; give the platform another MAC prefix.`)
 }
 
 /**

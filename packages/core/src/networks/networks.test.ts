@@ -151,7 +151,7 @@ describe('the next free address', () => {
     }))
     const full = applyAll(estate, fill, testContext()).estate
     expect(nextFree(full, subnet('studioNet'))).toBeUndefined()
-    expect(() => applyAll(full, fill.slice(0, 1), testContext())).toThrow('10.61.40.0/28 has no free address outside its pools')
+    expect(() => applyAll(full, fill.slice(0, 1), testContext())).toThrow('10.61.40.0/28 has no free address outside its DHCP ranges')
   })
   it('agrees with Python’s ipaddress on what is left (1,000 random subnets)', () => {
     const cases = fc

@@ -61,7 +61,7 @@ describe('a block planned', () => {
     const { segments, problems } = planBlock('10.61.0.0/24', [want('a', 100), want('b', 100)], ['10.61.0.0/26'])
     expect(segments.map(({ prefix }) => prefix.text)).toEqual(['10.61.0.128/25'])
     expect(problems).toEqual([
-      { name: 'b', sentence: 'b needs a /25 for 100 machines, and 10.61.0.0/24 has none free. Take a larger block, or fewer machines.' },
+      { name: 'b', sentence: 'b needs a /25 for 100 machines, and 10.61.0.0/24 has none free. Use a larger block, or fewer machines.' },
     ])
     expect(
       planBlock(
@@ -69,7 +69,7 @@ describe('a block planned', () => {
         [want('a', 5, { prefix: '10.61.1.0/28' }), want('b', 5, { prefix: '10.61.0.0/28' })],
         ['10.61.0.0/26'],
       ).problems.map(({ sentence }) => sentence),
-    ).toEqual(['10.61.1.0/28 does not lie in 10.61.0.0/24.', '10.61.0.0/28 is taken by 10.61.0.0/26.'])
+    ).toEqual(['10.61.1.0/28 is not in 10.61.0.0/24.', '10.61.0.0/28 is taken by 10.61.0.0/26.'])
   })
   it('nests, aligns, does not overlap, holds what is asked; and whatever fits together is placed', () =>
     fc.assert(

@@ -94,7 +94,7 @@ export function planBlock(
     if (!want.prefix) continue
     const prefix = parsePrefix(want.prefix)
     const other = [...occupied].find((one) => overlaps(one, prefix))
-    if (!isWithin(prefix, whole)) problems.push({ name: want.name, sentence: `${prefix.text} does not lie in ${whole.text}.` })
+    if (!isWithin(prefix, whole)) problems.push({ name: want.name, sentence: `${prefix.text} is not in ${whole.text}.` })
     else if (other) problems.push({ name: want.name, sentence: `${prefix.text} is taken by ${other.text}.` })
     else {
       placed.set(want, prefix)
@@ -110,7 +110,7 @@ export function planBlock(
     if (!free || bits < whole.bits) {
       problems.push({
         name: want.name,
-        sentence: `${want.name} needs a /${bits} for ${formatNumber(needed(want), 0)} machines, and ${whole.text} has none free. Take a larger block, or fewer machines.`,
+        sentence: `${want.name} needs a /${bits} for ${formatNumber(needed(want), 0)} machines, and ${whole.text} has none free. Use a larger block, or fewer machines.`,
       })
       continue
     }

@@ -167,9 +167,9 @@ describe('summing up', () => {
     }))
 
   it.each([
-    [{ at: 'noon', cpuPercent: 1 }, 'is no time'],
+    [{ at: 'noon', cpuPercent: 1 }, 'is not a time'],
     [{ at: NOW, memoryMiB: 0 }, '0 is not'],
-    [{ at: '2031-01-01T00:00:00Z', cpuPercent: 1 }, 'still to come'],
+    [{ at: '2031-01-01T00:00:00Z', cpuPercent: 1 }, 'in the future'],
     [{ at: NOW, cpuPercent: 130 }, '130 is not'],
     [{ at: NOW, memoryMiB: -1 }, '-1 is not'],
     [{ at: NOW }, 'Nothing was measured'],
@@ -218,7 +218,7 @@ describe('right-sizing', () => {
   })
 
   it.each([
-    ['70 %, read as bytes, of 8 GiB', 20, 70 / 1024 ** 2, 'no system runs in so little'],
+    ['70 %, read as bytes, of 8 GiB', 20, 70 / 1024 ** 2, 'no system runs in that little'],
     ['more than the machine has', 20, 9000, 'recorded with 8 GiB'],
     ['0 % throughout', 0, 3000, 'was not measured'],
   ])('recommends nothing from what cannot be true: %s', (_, cpu, memory, words) => {
@@ -229,11 +229,11 @@ describe('right-sizing', () => {
       cpu === 0 ? 'vcpu' : 'memoryMiB',
     )
     const both = rightSize(estate, playout(estate), hours(0, 1), NOW)
-    expect([both.verdict, both.reason, adviceCommands(estate, both)]).toEqual(['too little data', 'What was measured cannot be true.', []])
+    expect([both.verdict, both.reason, adviceCommands(estate, both)]).toEqual(['too little data', 'The measurements are implausible.', []])
   })
 
   it('says when there is too little', () => {
-    expect(rightSize(estate, playout(estate), undefined, NOW).reason).toContain('Nothing was observed')
+    expect(rightSize(estate, playout(estate), undefined, NOW).reason).toContain('No observations')
     expect(rightSize(estate, playout(estate), hours(20, 3000, 20), NOW).reason).toContain('Only 20 observations')
     expect(rightSize(estate, playout(estate), hours(20, 3000, 60), NOW).reason).toContain('2.5 days')
   })

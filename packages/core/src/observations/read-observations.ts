@@ -131,7 +131,9 @@ function amount(column: 'memory' | 'disk', cells: ReturnType<typeof cellsOf<Obse
     const percent = share(text, cells)
     if (typeof percent !== 'number') return percent
     if (percent > 100) return { reason: `${text} of ${column} is more than all of it; is the column in percent?` }
-    return whole === undefined ? { reason: `${text} of ${column} says nothing, as no size is recorded for it.` } : (percent / 100) * whole
+    return whole === undefined
+      ? { reason: `${text} of ${column} cannot be used, since no size is recorded for it.` }
+      : (percent / 100) * whole
   }
   // An empty disk or store is a measurement; other readers of sizes refuse nothing of something.
   if (/^0+([.,]0+)?$/.test(text)) return 0

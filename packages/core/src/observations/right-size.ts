@@ -53,8 +53,8 @@ export function rightSize(estate: Estate, guest: Guest, summary: Summary | undef
   const none = { saves: { vcpu: 0, memoryMiB: 0 }, isIdle: false, isForgotten: isForgotten(guest, summary, lastSeen), doubts }
   const reason =
     tooLittle(summary) ??
-    ((summary?.cpu && !doubt.cpu) || (summary?.memory && !doubt.memory) ? undefined : 'What was measured cannot be true.')
-  if (!summary || reason) return { guest, verdict: 'too little data', reason: reason ?? 'Nothing was observed.', ...none }
+    ((summary?.cpu && !doubt.cpu) || (summary?.memory && !doubt.memory) ? undefined : 'The measurements are implausible.')
+  if (!summary || reason) return { guest, verdict: 'too little data', reason: reason ?? 'No observations.', ...none }
   const { sizeHeadroomPercent: headroom, sizeWorthPercent } = policyOf(estate)
   const system = estate.find('system', guest.systemId)
   const from = `observed ${summary.from.slice(0, 10)} to ${summary.until.slice(0, 10)}`
@@ -120,7 +120,7 @@ function doubtsOf(guest: Guest, summary: Summary | undefined): { readonly cpu?: 
       : peak > guest.memoryMiB
         ? `Up to ${formatMiB(peak, 2)} of memory were measured, and it is recorded with ${formatMiB(guest.memoryMiB, 2)}. Check the recorded memory and the unit of the observations.`
         : peak < USED_MIN_MIB
-          ? `At most ${formatMiB(peak, 2)} of memory were measured; no system runs in so little. Check the unit of the observations.`
+          ? `At most ${formatMiB(peak, 2)} of memory were measured; no system runs in that little. Check the unit of the observations.`
           : undefined
   return {
     ...(summary?.cpu?.peak === 0 ? { cpu: 'Processor use is 0 % in every observation: it was not measured.' } : {}),
@@ -129,11 +129,11 @@ function doubtsOf(guest: Guest, summary: Summary | undefined): { readonly cpu?: 
 }
 
 function tooLittle(summary: Summary | undefined): string | undefined {
-  if (!summary) return 'Nothing was observed.'
+  if (!summary) return 'No observations.'
   const days = (Date.parse(summary.until) - Date.parse(summary.from)) / 86_400_000
   const count = Math.max(summary.cpu?.count ?? 0, summary.memory?.count ?? 0)
   if (count === 0) return 'Neither processor nor memory was observed.'
-  if (count < SAMPLES_MIN) return `Only ${count} observations; ${SAMPLES_MIN} are needed.`
+  if (count < SAMPLES_MIN) return `Only ${count} observations; at least ${SAMPLES_MIN} are needed.`
   if (days < DAYS_MIN - 1) return `They span ${days.toFixed(1)} days; a week is needed, as work differs from day to day.`
   return undefined
 }

@@ -29,9 +29,9 @@ const limits: Readonly<Record<Measure, { readonly min: number; readonly max: num
  */
 export function sampleProblem(sample: Sample, now: string): string | undefined {
   const time = /^\d{4}-\d\d-\d\dT/.test(sample.at) ? Date.parse(sample.at) : NaN
-  if (Number.isNaN(time)) return `“${sample.at}” is no time such as 2027-01-18T08:00:00Z.`
-  if (time > Date.parse(now) + 86_400_000) return `${sample.at} is still to come; an observation is of the past.`
-  if (time < Date.UTC(2000, 0, 1)) return `${sample.at} is before the year 2000; look at the column of times.`
+  if (Number.isNaN(time)) return `“${sample.at}” is not a time such as 2027-01-18T08:00:00Z.`
+  if (time > Date.parse(now) + 86_400_000) return `${sample.at} is in the future; an observation is from the past.`
+  if (time < Date.UTC(2000, 0, 1)) return `${sample.at} is before the year 2000; check the column of times.`
   if (measures.every((measure) => sample[measure] === undefined || sample[measure] === null)) return 'Nothing was measured in it.'
   for (const measure of measures) {
     const value = sample[measure]

@@ -271,14 +271,14 @@ function whyStranded(estate: Estate, rooms: Rooms, others: readonly number[], lo
     const names = estate
       .referring('adapter', 'guestId', load.guest.id)
       .flatMap(({ networkId }) => estate.find('network', networkId)?.name ?? [])
-    return `no other host in service carries ${[...new Set(names)].join(' and ')}`
+    return `no other host in service has ${[...new Set(names)].join(' and ')}`
   }
   const roomy = carrying.filter((place) => {
     const platform = platforms[place]
     return platform && (memoryMiB[place] ?? 0) >= guestCost(platform, load.guest.memoryMiB)
   })
   if (roomy.length === 0)
-    return `memory: it needs ${formatMiB(load.guest.memoryMiB)} and overhead; ${formatMiB(most(memoryMiB, carrying))} is the most left then on a host that carries its networks`
+    return `memory: it needs ${formatMiB(load.guest.memoryMiB)} and overhead; ${formatMiB(most(memoryMiB, carrying))} is the most left then on a host with its networks`
   const idle = roomy.filter((place) => (cores[place] ?? 0) >= load.cores)
   if (idle.length === 0)
     return `processors: it counts for ${formatNumber(load.cores)} cores; ${formatNumber(most(cores, roomy))} is the most left then where its memory fits`

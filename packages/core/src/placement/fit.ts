@@ -116,7 +116,7 @@ function fitState(host: Host, demand: Demand): FitLine[] {
   if (host.state === 'in service') return []
   if (host.state === 'retired') return [{ about: 'host', verdict: 'no', sentence: `${host.name} is retired` }]
   if (demand.isRunning) return [{ about: 'host', verdict: 'no', sentence: `${host.name} is ${host.state} and ${demand.name} is running` }]
-  return [{ about: 'host', verdict: 'remark', sentence: `${host.name} is ${host.state}: a plan, not yet a place` }]
+  return [{ about: 'host', verdict: 'remark', sentence: `${host.name} is ${host.state}: planned, not available yet` }]
 }
 
 const NOTHING: Share = { memoryMiB: 0, cores: 0 }
@@ -248,7 +248,7 @@ function fitNetworks(estate: Estate, host: Host, demand: Demand): FitLine[] {
   const [carried, missing] = [demand.networkIds.filter(isCarried), demand.networkIds.filter((id) => !isCarried(id))]
   return [
     ...(missing.length > 0
-      ? [{ about: 'network' as const, verdict: 'no' as const, sentence: `${phrase(missing)} not carried to ${host.name} yet` }]
+      ? [{ about: 'network' as const, verdict: 'no' as const, sentence: `${phrase(missing)} not attached to ${host.name} yet` }]
       : []),
     ...(carried.length > 0 ? [{ about: 'network' as const, verdict: 'fits' as const, sentence: `${phrase(carried)} carried` }] : []),
   ]
@@ -305,7 +305,7 @@ function fitMedium(estate: Estate, host: Host, demand: Demand): FitLine[] {
     {
       about: 'medium',
       verdict: 'remark',
-      sentence: store ? `Image: ${medium.name} lies on ${store.name}, out of reach` : `Image: ${medium.name} is on no store`,
+      sentence: store ? `Image: ${medium.name} is on ${store.name}, out of reach` : `Image: ${medium.name} is on no store`,
     },
   ]
 }

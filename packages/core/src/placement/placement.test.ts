@@ -291,7 +291,7 @@ describe('the sentences of a fit', () => {
     expect(sentences(tern, { memoryMiB: 8192, networkIds: [] })).toContain('no: Memory: short of 1.9 GiB, even with the reserve used up'))
   it('networks missing, together', () =>
     expect(sentences(tern, { networkIds: [idOf('office'), idOf('studio')] })).toContain(
-      'no: Networks office and studio are not carried to tern yet',
+      'no: Networks office and studio are not attached to tern yet',
     ))
   it('a disk that no store has room for', () => {
     const disk = { use: 'media', sizeBytes: 5000 * GiB, usedBytes: null, provisioning: 'thick' as const }
@@ -300,7 +300,7 @@ describe('the sentences of a fit', () => {
   it('a host that is not in service: a remark for a plan, a refusal for a running guest', () => {
     const ordered = applyAll(estate, [{ type: 'host.update', id: idOf('gannet'), changes: { state: 'on order' } }], testContext(6)).estate
     const host = ordered.find('host', idOf('gannet')) as Host
-    expect(sentences(host, {}, ordered)[0]).toBe('remark: gannet is on order: a plan, not yet a place')
+    expect(sentences(host, {}, ordered)[0]).toBe('remark: gannet is on order: planned, not available yet')
     expect(sentences(host, { isRunning: true }, ordered)[0]).toBe('no: gannet is on order and x is running')
   })
 })
@@ -341,7 +341,7 @@ describe('what still fits', () => {
     expect(room('gannet', { vcpu: 16, memoryMiB: 64 }).limit).toMatch(/^processors: /)
     expect(room('gannet', { vcpu: 99 }).limit).toBe('processors: 99 vCPU on 16 logical CPUs')
     expect(room('gannet', { diskBytes: 700 * GiB }).limit).toMatch(/^stores: /)
-    expect(room('tern', { networkIds: [idOf('office')] })).toMatchObject({ count: 0, limit: 'does not carry office' })
+    expect(room('tern', { networkIds: [idOf('office')] })).toMatchObject({ count: 0, limit: 'office is not attached' })
   })
 })
 
@@ -357,7 +357,7 @@ describe('why a guest finds no place', () => {
         { type: 'network.add', record: { id: '01890000-0000-7000-8000-0000000000a1', name: 'mast' } },
         { type: 'adapter.update', id: idOf('playoutAdapter'), changes: { networkId: '01890000-0000-7000-8000-0000000000a1' } },
       ),
-    ).toBe('no other host in service carries mast'))
+    ).toBe('no other host in service has mast'))
   it('memory', () =>
     expect(reason({ type: 'guest.resize', guestId: idOf('playout'), memoryMiB: 30000 })).toMatch(/^memory: it needs 29.3 GiB/))
   it('processors', () =>

@@ -48,7 +48,7 @@ export function roomOn(estate: Estate, host: Host, size: GuestSize): HostRoom {
   const missing = size.networkIds.filter((networkId) => estate.byKey('attachment', { hostId: host.id, networkId }).length === 0)
   const none = (limit: string): HostRoom => ({ host, count: 0, limit, by })
   if (host.state !== 'in service') return none(`${host.name} is ${host.state}`)
-  if (missing.length > 0) return none(`does not carry ${missing.map((id) => estate.find('network', id)?.name ?? id).join(' and ')}`)
+  if (missing.length > 0) return none(`${missing.map((id) => estate.find('network', id)?.name ?? id).join(' and ')} is not attached`)
   const count = Math.min(by.memory, by.processors, by.stores)
   const limits = {
     memory: `memory: ${formatMiB(Math.max(0, left.memoryMiB))} left, ${formatMiB(share.memoryMiB)} each`,

@@ -111,11 +111,11 @@ export function reach(
 ): ReachAnswer {
   const service = serviceOf(question)
   const from = fromProbe ?? machineOf(topology, question.from)
-  if (!from) throw new ReachError('from', `From: no machine or address ${question.from} is in the plan.`)
+  if (!from) throw new ReachError('from', `From: nothing recorded is called ${question.from}.`)
   const to = toProbe ?? machineOf(topology, question.to)
   const isAddress = !toProbe && topology.machines.get(question.to) === undefined
   const ip = canonicalIp(question.to)
-  if (!to && !ip) throw new ReachError('to', `To: no machine or address ${question.to} is in the plan.`)
+  if (!to && !ip) throw new ReachError('to', `To: nothing recorded is called ${question.to}.`)
   const found =
     to && !isAddress
       ? tripBetween(topology, from, to, service)
@@ -171,7 +171,7 @@ function missingWay(reason: Reason, walk: Walk, to: Machine | undefined, directi
   if (direction === 'there' || (reason.code !== 'no-route' && reason.code !== 'no-site-route')) return reason
   return {
     ...reason,
-    sentence: `It arrives at ${to?.name ?? 'the target'}, and the answer does not find back: ${reason.sentence}`,
+    sentence: `It arrives at ${to?.name ?? 'the target'}, but the reply does not get back: ${reason.sentence}`,
   }
 }
 
@@ -224,7 +224,7 @@ function remarksOf(topology: Topology, { there, back }: RoundTrip): string[] {
   if (out.join() === home.join()) return []
   const names = (ids: readonly string[]) => ids.map((id) => topology.machines.get(id)?.name ?? id).join(', ') || 'straight'
   return [
-    `The answer comes back another way: there by ${names(out)}, back by ${names(home.reverse())}. A filter that remembers connections on one of them would drop it.`,
+    `The reply takes a different path: there by ${names(out)}, back by ${names(home.reverse())}. A stateful filter on one of them would drop it.`,
   ]
 }
 

@@ -48,13 +48,13 @@ export function chooseAttachment(
     translated: shared
       ? `${platform.name} keeps one translated segment for the guests of a host: they see each other and go out in the host’s name.`
       : `${platform.name} gives each guest a translated segment of its own: guests do not see each other, nor does the host reach them.`,
-    'host-only': 'The guests and their host, and nobody else.',
-    internal: 'The guests alone, without a leg of the host.',
+    'host-only': 'Only the guests and their host.',
+    internal: 'Only the guests, without an address of the host.',
   }
   const costs: Readonly<Record<Attachment['kind'], readonly string[]>> = {
-    bridged: ['an address of the LAN for each guest', 'a wired uplink with the network’s VLAN', 'whoever is on the LAN reaches them'],
+    bridged: ['an address of the LAN for each guest', 'a wired uplink with the network’s VLAN', 'everybody on the LAN can reach them'],
     translated: ['a port forward for each service that others use', 'others see the host’s address, not the guest’s'],
-    'host-only': ['no updates, no name server, no time from outside', 'patching by way of the host'],
+    'host-only': ['no updates, name server or time from outside', 'patching by way of the host'],
     internal: ['not even the host reaches them: only through a router guest or the console'],
   }
   const order: readonly Attachment['kind'][] = ['internal', 'host-only', 'translated', 'bridged']

@@ -46,31 +46,31 @@ export function explain(topology: Topology, stop: Stop): Reason {
     case 'no-address':
       return {
         code: stop.code,
-        sentence: `${name} has no address, and no DHCP pool would give it one.`,
+        sentence: `${name} has no address, and no DHCP range would give it one.`,
         mend: `Assign an address to an adapter of ${name}.`,
       }
     case 'loop':
       return {
         code: stop.code,
-        sentence: `The packet goes in circles and comes by ${name} again and again.`,
-        mend: 'Look at the routes of the machines on the way.',
+        sentence: `Routing loop: the packet keeps returning to ${name}.`,
+        mend: 'Check the routes of the machines on the way.',
       }
     case 'not-from-outside':
       return {
         code: stop.code,
-        sentence: 'The address is private (RFC 1918, RFC 4193): from outside nothing is carried to it.',
-        mend: 'Give the machine a public address, or let a machine that has one pass it on.',
+        sentence: 'The address is private (RFC 1918, RFC 4193): the internet does not route to it.',
+        mend: 'Give the machine a public address, or forward a port to it from a machine that has one.',
       }
     case 'no-site-route':
       return {
         code: stop.code,
-        sentence: `${capital(name)} knows no way there: no leg of it is on that prefix, and no route leads to it.`,
-        mend: `Add a route on ${name} to the prefix, by way of a router that is on it.`,
+        sentence: `${capital(name)} has no route there: none of its adapters is on that prefix, and no route leads to it.`,
+        mend: `Add a route on ${name} to the prefix, via a router that is on it.`,
       }
     case 'not-carried-outside':
       return {
         code: stop.code,
-        sentence: 'The address is unique local (RFC 4193) and is not translated: outside would not know where to answer.',
+        sentence: 'The address is unique local (RFC 4193) and has no NAT: replies could not be routed back.',
         mend: 'Give the machine an address that is routed outside.',
       }
     case 'not-plugged':
@@ -92,7 +92,7 @@ export function explain(topology: Topology, stop: Stop): Reason {
       const { at } = stop
       return {
         code: stop.code,
-        sentence: `The gateway ${at.gateway ?? ''} of ${name} lies outside ${at.near.text}, which it takes for near: it cannot reach it.`,
+        sentence: `The gateway ${at.gateway ?? ''} of ${name} is outside ${at.near.text}, its own subnet: it cannot reach it.`,
         mend:
           at.near.bits === at.plannedBits
             ? `Set the gateway of the subnet to an address in ${at.near.text}.`
@@ -103,14 +103,14 @@ export function explain(topology: Topology, stop: Stop): Reason {
     case 'via-unreachable':
       return {
         code: stop.code,
-        sentence: `${name} has a route by way of ${stop.via}, and no interface of it is near ${stop.via}.`,
+        sentence: `${name} has a route via ${stop.via}, but no interface directly connected to ${stop.via}.`,
         mend: 'Correct the route: the next router is on a segment the machine is on.',
       }
     case 'duplicate-address': {
       const names = stop.holders.map(({ on }) => `${on.machine.name} (${on.label})`)
       return {
         code: stop.code,
-        sentence: `${stop.way.next} is taken twice on ${networkName(topology, stop.way.on.networkId)}: by ${names.join(' and ')}. Now one answers, now the other.`,
+        sentence: `${stop.way.next} is used twice on ${networkName(topology, stop.way.on.networkId)}: by ${names.join(' and ')}. Either may answer.`,
         mend: `Give one of them another address.`,
       }
     }
@@ -123,7 +123,7 @@ export function explain(topology: Topology, stop: Stop): Reason {
           }
         : {
             code: stop.code,
-            sentence: `${name} gets a packet that is not for it and passes nothing on.`,
+            sentence: `${name} gets a packet for another machine and does not forward packets.`,
             mend: `Record ${name} as forwarding packets, if it is a router; otherwise correct the gateway or route that leads to it.`,
             ...(machine.kind === 'guest' ? { fix: [{ type: 'guest.update', id: machine.id, changes: { isRouter: true } }] } : {}),
             ...(machine.kind === 'host' ? { fix: [{ type: 'host.update', id: machine.id, changes: { isRouter: true } }] } : {}),
@@ -140,7 +140,7 @@ export function explain(topology: Topology, stop: Stop): Reason {
       return {
         code: stop.code,
         sentence: `The answer goes back another way than it came, past ${stop.through.name}, which translates: it comes from an address nobody asked.`,
-        mend: `Lead the answer back through ${stop.through.name}, by its gateway or a route.`,
+        mend: `Route the reply back through ${stop.through.name}, by a gateway or a route.`,
       }
     case 'nobody-answers':
       return nobody(topology, machine, stop.way)
@@ -164,7 +164,7 @@ export function routeMissing(
           : undefined
   return {
     sentence: `${machine.kind === 'site gateway' ? capital(machine.name) : machine.name} has no route to ${prefix}, to which ${router.name} beside it forwards.`,
-    mend: `Add a route on ${machine.name}: ${prefix} by way of ${via}, which is ${router.name}.`,
+    mend: `Add a route on ${machine.name}: ${prefix} via ${via}, which is ${router.name}.`,
     ...(on ? { fix: [{ type: 'route.add', record: { ...on, prefix, via } }] } : {}),
   }
 }
@@ -174,7 +174,7 @@ const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1)
 /** The reason that an interface's segment ends, or is not there. */
 function ofEnd(topology: Topology, on: Interface): Reason {
   const end = on.ends
-  if (!end) return { code: 'not-plugged', sentence: `${on.label} of ${on.machine.name} leads nowhere.`, mend: 'Plug it into a network.' }
+  if (!end) return { code: 'not-plugged', sentence: `${on.label} of ${on.machine.name} has no target.`, mend: 'Plug it into a network.' }
   const code =
     end.code === 'unplugged'
       ? 'not-plugged'
@@ -211,7 +211,7 @@ function nobody(topology: Topology, machine: Machine, { on, at, next, isNear }: 
   if (!other)
     return {
       code: 'nobody-has-it',
-      sentence: `${what} is nobody’s: no machine of the plan on ${network} has it.`,
+      sentence: `No recorded machine on ${network} has ${what}.`,
       mend: isNear
         ? 'Assign the address, or ask for another.'
         : `Assign ${next} to a router on ${network}, or correct the gateway of the subnet.`,
@@ -225,15 +225,15 @@ function nobody(topology: Topology, machine: Machine, { on, at, next, isNear }: 
   if (isNear && at.near.bits !== at.plannedBits)
     return {
       code: 'wrong-mask',
-      sentence: `${machine.name} has the length /${at.near.bits} where /${at.plannedBits} is planned, takes ${next} for near and looks for it on ${network}; it is on ${networkName(topology, other.on.networkId)}.`,
+      sentence: `${machine.name} has the length /${at.near.bits} where /${at.plannedBits} is planned, treats ${next} as local and looks for it on ${network}; it is on ${networkName(topology, other.on.networkId)}.`,
       mend: `Set the length /${at.plannedBits} on ${machine.name}.`,
       ...resetOverrides(topology, on, at.ip),
     }
   if (isNear && contains(at.near, next))
     return {
       code: 'wrong-mask',
-      sentence: `${machine.name} takes ${next} for near, since ${at.near.text} holds it; it is on ${networkName(topology, other.on.networkId)}.`,
-      mend: 'Two segments share a prefix: give one of them another, or the longer lengths they really have.',
+      sentence: `${machine.name} treats ${next} as local, since ${at.near.text} contains it; it is on ${networkName(topology, other.on.networkId)}.`,
+      mend: 'Two segments share a prefix: give one of them another, or correct their lengths.',
     }
   return {
     code: 'nobody-has-it',
@@ -253,7 +253,7 @@ function wrongNetwork(topology: Topology, { on, at }: Spot): Reason {
   return twin
     ? {
         code: 'crossed-adapters',
-        sentence: `${machine.name} has ${on.label} and adapter ${twin.adapter.position} the wrong way round: ${at.ip} belongs to ${home} and is plugged into ${plugged}.`,
+        sentence: `${on.label} and adapter ${twin.adapter.position} of ${machine.name} are swapped: ${at.ip} belongs to ${home} and is plugged into ${plugged}.`,
         mend: SWAP_BACK,
         fix,
       }
@@ -295,8 +295,8 @@ export function sayHop(topology: Topology, hop: Hop): SaidHop {
     case 'forwards':
       return said(
         hop.way.isNear
-          ? `${hop.step} it to ${hop.way.next}, which is near: in ${hop.way.at.near.text} on ${network ?? ''}`
-          : `${hop.step} it to ${hop.way.next} on ${network ?? ''}, ${isGateway(hop.way) ? 'its gateway' : 'by its route'}: ${hop.way.dst} is not near`,
+          ? `${hop.step} it to ${hop.way.next}, directly connected: in ${hop.way.at.near.text} on ${network ?? ''}`
+          : `${hop.step} it to ${hop.way.next} on ${network ?? ''}, ${isGateway(hop.way) ? 'its gateway' : 'by its route'}: ${hop.way.dst} is not in this subnet`,
       )
     case 'translates':
       return said(`translates: sends it on as ${hop.as} on ${network ?? ''}`)
@@ -305,7 +305,7 @@ export function sayHop(topology: Topology, hop: Hop): SaidHop {
     case 'forwards port':
       return said(`forwards its port ${hop.port} to ${hop.to}, port ${hop.toPort}`)
     case 'leaves':
-      return said(hop.isTranslated ? 'sends it outside, under a public address of its own' : 'sends it outside')
+      return said(hop.isTranslated ? 'sends it outside, with its own public address' : 'sends it outside')
     case 'enters':
       return said(`sends it to ${SITE_GATEWAY}`)
     case 'has it':

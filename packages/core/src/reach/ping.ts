@@ -37,7 +37,7 @@ export interface PingAnswer {
 export function lookUp(estate: Estate, fromId: string, name: string): LookUp {
   const topology = topologyOf(estate)
   const from = topology.machines.get(fromId)
-  if (!from) throw new ReachError('from', `From: no machine ${fromId} is in the plan.`)
+  if (!from) throw new ReachError('from', `From: nothing recorded is called ${fromId}.`)
   const asked = name.trim().toLowerCase().replace(/\.$/, '')
   const servers = [
     ...new Set(from.interfaces.flatMap((on) => (on.isConnected ? on.addresses.flatMap(({ nameServers }) => nameServers) : []))),
@@ -74,8 +74,8 @@ export function lookUp(estate: Estate, fromId: string, name: string): LookUp {
       addresses: [],
       server,
       sentence: isOurs
-        ? `${server} knows no “${asked}”.`
-        : `${server} is ${isPrivate(server) ? 'no machine of the plan' : 'outside'} and knows no name of the plan.`,
+        ? `${server} does not know “${asked}”.`
+        : `${server} is ${isPrivate(server) ? 'not a recorded machine' : 'outside'} and knows none of the recorded names.`,
     }
   }
   return {
@@ -99,7 +99,7 @@ export function ping(estate: Estate, fromId: string, target: string): PingAnswer
   const found = literal ? undefined : lookUp(estate, fromId, target)
   const topology = topologyOf(estate)
   const from = topology.machines.get(fromId)
-  if (!from) throw new ReachError('from', `From: no machine ${fromId} is in the plan.`)
+  if (!from) throw new ReachError('from', `From: nothing recorded is called ${fromId}.`)
   // A machine that has IPv4 only does not try the other.
   const usable = (ip: string) => from.interfaces.some((on) => on.addresses.some(({ family }) => (family === 6) === ip.includes(':')))
   const address = literal ?? found?.addresses.find(usable) ?? found?.addresses[0]

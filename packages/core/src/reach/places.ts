@@ -44,8 +44,8 @@ export class Places {
     if (!attachment)
       return nowhere({
         code: 'not-on-host',
-        sentence: `${hostName} does not carry ${network.name}.`,
-        mend: `Carry ${network.name} to ${hostName}, or plug the adapter into another network.`,
+        sentence: `${network.name} is not attached to ${hostName}.`,
+        mend: `Attach ${network.name} to ${hostName}, or plug the adapter into another network.`,
       })
     const inside = `${network.id}@${hostId}`
     if (attachment.kind === 'bridged') {

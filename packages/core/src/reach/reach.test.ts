@@ -66,8 +66,8 @@ describe('the first place where it fails', () => {
     const answer = ask(routed(), 'a', 'b')
     expect(answer.reaches).toBe(true)
     expect(answer.there.map(({ machine, sentence }) => `${machine.name} ${sentence}`)).toEqual([
-      'a sends it to 10.1.0.1 on left, its gateway: 10.2.0.9 is not near',
-      'router forwards it to 10.2.0.9, which is near: in 10.2.0.0/24 on right',
+      'a sends it to 10.1.0.1 on left, its gateway: 10.2.0.9 is not in this subnet',
+      'router forwards it to 10.2.0.9, directly connected: in 10.2.0.0/24 on right',
       'b has 10.2.0.9: delivered',
     ])
     expect(answer.back.map(({ machine }) => machine.name)).toEqual(['b', 'router', 'a'])
@@ -77,7 +77,7 @@ describe('the first place where it fails', () => {
     const [net, estate] = routed({ crossed: true })
     const answer = ask([net, estate], 'a', 'b')
     expect(answer.failure?.code).toBe('crossed-adapters')
-    expect(answer.failure?.sentence).toContain('router has adapter 1 and adapter 2 the wrong way round')
+    expect(answer.failure?.sentence).toContain('adapter 1 and adapter 2 of router are swapped')
     const mended = applyAll(estate, answer.failure?.fix ?? [], testContext(5)).estate
     expect(ask([net, mended], 'a', 'b').reaches).toBe(true)
   })
@@ -99,11 +99,11 @@ describe('the first place where it fails', () => {
   it('an adapter not connected at power-on, on the far side', () =>
     expect(code(routed({ b: { isConnected: false } }), 'a', 'b')).toBe('not-connected'))
   it('a gateway outside the prefix', () => expect(code(routed({ b: { gateway: '10.9.0.1' } }), 'b', 'a')).toBe('gateway-outside-prefix'))
-  it('no gateway: it arrives, and the answer does not find back', () => {
+  it('no gateway: it arrives, and the reply does not get back', () => {
     const estate = routed({ gateways: ['10.1.0.1', null] })
     const answer = ask(estate, 'a', 'b')
     expect(answer.failure).toMatchObject({ code: 'no-route', direction: 'back' })
-    expect(answer.failure?.sentence).toContain('the answer does not find back')
+    expect(answer.failure?.sentence).toContain('the reply does not get back')
   })
   it('wrong mask: two /24 in one /16, one side thinks the other is near', () => {
     const estate = routed({ b: { length: 8 } })
@@ -119,7 +119,7 @@ describe('the first place where it fails', () => {
     const answer = ask([net, net.estate()], 'bench', 'desk')
     expect(answer.reaches).toBe(true)
     // There straight through the router, back by the site gateway first.
-    expect(answer.remarks[0]).toContain('comes back another way')
+    expect(answer.remarks[0]).toContain('takes a different path')
   })
   it('between internal segments joined by a router a missing route is a missing route, not a reason to bridge', () => {
     const net = routedShape({ attachment: 'internal', gateways: [null, null] })
@@ -146,7 +146,7 @@ describe('the first place where it fails', () => {
       .guest('b', 'host', [{ net: 'outer', ip: '10.2.0.9' }])
     const answer = ask([closed, closed.estate()], 'a', 'b').failure
     expect(answer?.code).toBe('internal')
-    expect(answer?.mend).toContain('open to everybody on the wire')
+    expect(answer?.mend).toContain('open to everybody on the LAN')
   })
   // RFC 4861, section 4.2: the gateway that a router advertises is its link-local address. RFC 4291: it is good on one segment.
   it('a link-local gateway is the usual one of IPv6', () => {

@@ -9,7 +9,7 @@ export function uplinkEnd(estate: Estate, attachment: Attachment, network: Netwo
   const all = own ? [] : estate.referring('port', 'hostId', attachment.hostId)
   if (!own)
     return all.length > 0 && all.every(({ medium }) => medium === 'wireless')
-      ? wirelessEnd(network, `${host} has Wi-Fi ports alone`, host)
+      ? wirelessEnd(network, `${host} has only Wi-Fi ports`, host)
       : undefined
   const ports = estate.referring('port', 'switchId', own.id)
   if (ports.length === 0)
@@ -35,7 +35,7 @@ export function uplinkEnd(estate: Estate, attachment: Attachment, network: Netwo
 
 const wirelessEnd = (network: Network, what: string, host: string): SegmentEnd => ({
   code: 'wireless-uplink',
-  sentence: `${what}: a station’s frames carry no foreign addresses (IEEE 802.11), so ${network.name} cannot be bridged.`,
+  sentence: `${what}: a Wi-Fi station cannot send frames for other addresses (IEEE 802.11), so ${network.name} cannot be bridged.`,
   mend: `Use a wired port, or translate ${network.name} on ${host}, or route it there.`,
 })
 
@@ -60,7 +60,7 @@ function farProblem(network: Network, port: Port, host: string): SegmentEnd | un
 }
 
 const carried = (network: Network, host: string) =>
-  `If others are to reach it, let a router with a leg on ${network.name} carry what it allows. Attached bridged on ${host}, it is open to everybody on the wire.`
+  `If others are to reach it, use a router with an adapter on ${network.name} and a filter. Attached bridged on ${host}, it is open to everybody on the LAN.`
 
 export function endOf(attachment: Attachment, network: Network, host: string, isPrivateSegment: boolean): SegmentEnd {
   switch (attachment.kind) {

@@ -99,7 +99,7 @@ export function parseSize(text: string, context: SizeContext, { unit: column, st
     return { ok: false, sentence: `“${word.slice(0, 20)}” is not a unit of size. Use MiB, GiB or TiB, or M, G, T for short.` }
   const bytes = Math.round(amount.value * factor)
   if (bytes <= 0) return { ok: false, sentence: 'A size must be more than zero.' }
-  if (!Number.isSafeInteger(bytes)) return { ok: false, sentence: `“${shown}” is larger than Insel can count (8 PiB).` }
+  if (!Number.isSafeInteger(bytes)) return { ok: false, sentence: `“${shown}” is larger than Insel supports (8 PiB).` }
   return { ok: true, bytes }
 }
 

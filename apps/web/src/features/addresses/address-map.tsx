@@ -221,9 +221,9 @@ function Blocks({ subnet, within, open, chosen }: { subnet: Subnet; within: Pref
   if (blocks.length === 0)
     return (
       <p className="text-soft text-[13px]">
-        Nothing is recorded in {within.text} yet; only what is used is drawn.{' '}
+        Nothing is recorded in {within.text} yet; only the parts in use are drawn.{' '}
         <Button look="quiet" className="!min-h-6" onClick={() => setParam('at', nextFree(estate, subnet))}>
-          Open its beginning
+          Open its first part
         </Button>
       </p>
     )

@@ -187,7 +187,7 @@ function Give({
             ? `${all.filter(({ has }) => !has).length} adapters here have no address yet.`
             : receiver
               ? receiver.text
-              : 'No adapter on this network and no host is called so.'}
+              : 'No adapter on this network and no host has this name.'}
         </p>
         <p className="flex flex-wrap gap-2 mt-1">
           <select className="field !w-40" aria-label="Kind" value={kind} onChange={(event) => setKind(event.target.value as 'fixed')}>
@@ -201,7 +201,7 @@ function Give({
       </form>
       <form onSubmit={reserve}>
         <label className="block">
-          <span className="text-soft text-[13px]">Or keep it, under a name</span>
+          <span className="text-soft text-[13px]">Or reserve it, under a name</span>
           <input
             className="field font-mono"
             value={name}

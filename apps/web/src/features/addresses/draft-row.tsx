@@ -79,7 +79,7 @@ export function DraftRow({
             {formatNumber(placed.needed, 0)}; room for {formatNumber(placed.room, 0)} more.{' '}
             {draft.prefix && (
               <Button look="quiet" className="!min-h-6 !px-0" onClick={() => onChange({ prefix: '' })}>
-                Place it freely
+                Place it automatically
               </Button>
             )}
           </p>

@@ -28,10 +28,10 @@ describe('a sketch', () => {
 
   it.each([
     [{ name: 'no good' }, /no good/],
-    [{ machines: 'many' }, /Machines is a whole number/],
-    [{ growth: '-1' }, /Growth is a whole number/],
+    [{ machines: 'many' }, /Machines must be a whole number/],
+    [{ growth: '-1' }, /Growth must be a whole percentage/],
     [{ vlan: '4095' }, /IEEE 802.1Q/],
-    [{ name: 'store' }, /in the list twice/],
+    [{ name: 'store' }, /appears twice/],
   ])('says what is wrong with a row: %o', (wrong, sentence) => {
     const [first, ...others] = usual
     const { problems } = workOut(estate, {
@@ -46,7 +46,7 @@ describe('a sketch', () => {
 describe('the plan of a block', () => {
   it('records its segments and carries them to the hosts that are ticked', async () => {
     const { view } = await openPage('networks/plan')
-    await press('Begin with the usual five')
+    await press('Add the usual five')
     await tick('gannet')
     await press('Record 5 segments')
     await waitFor(() => expect(view().estate.byKey('network', { name: 'servers' })).toHaveLength(1))
@@ -62,9 +62,9 @@ describe('the plan of a block', () => {
 
   it('records nothing while a row is wrong, and keeps what was typed for the next time', async () => {
     await openPage('networks/plan')
-    await press('Begin with the usual five')
+    await press('Add the usual five')
     await type('Machines on servers', 'lots')
-    expect(screen.getByText('Machines is a whole number from 1.')).toBeDefined()
+    expect(screen.getByText('Machines must be a whole number, at least 1.')).toBeDefined()
     expect(screen.getByRole<HTMLButtonElement>('button', { name: /^Record \d segments/ }).disabled).toBe(true)
     expect(Object.keys(localStorage).some((key) => localStorage.getItem(key)?.includes('lots'))).toBe(true)
   })

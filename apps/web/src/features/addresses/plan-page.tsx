@@ -97,7 +97,7 @@ export function PlanPage() {
       title="Plan a block"
       about={
         <>
-          Say what the segments have to hold; they are placed so that they nest, align, and leave room.
+          Enter what each segment has to hold; segments are aligned to their size and placed with room to grow.
           <NetworksNav />
         </>
       }
@@ -127,7 +127,7 @@ export function PlanPage() {
           )}
           {pending && (
             <div className="border border-accent rounded-md px-4 py-3 mt-3" role="region" aria-label="Change of a recorded subnet">
-              <p className="font-medium mb-1">This changes what is recorded: machines have to be renumbered by hand, too.</p>
+              <p className="font-medium mb-1">This changes the record; the machines have to be renumbered by hand as well.</p>
               <Effect commands={pending} />
               <ProposalFooter proposal={change} label="Record it" leave={leave} />
             </div>
@@ -149,8 +149,8 @@ export function PlanPage() {
             }
           >
             {sketch.drafts.length === 0 ? (
-              <Empty action={<Button onClick={() => setSketch({ ...sketch, drafts: usual })}>Begin with the usual five</Button>}>
-                No segment is wanted yet. Begin with five roles of a usual build, or add one.
+              <Empty action={<Button onClick={() => setSketch({ ...sketch, drafts: usual })}>Add the usual five</Button>}>
+                No segment yet. Start with the five usual roles, or add one.
               </Empty>
             ) : (
               <ul>
@@ -177,7 +177,7 @@ export function PlanPage() {
           {sketch.drafts.length > 0 && (
             <>
               <Part title="Carried to">
-                {hosts.length === 0 && <p className="text-soft text-[13px] py-1">No host is recorded yet; carry them there later.</p>}
+                {hosts.length === 0 && <p className="text-soft text-[13px] py-1">No host is recorded yet; attach the networks later.</p>}
                 <div className="flex flex-wrap gap-x-5 gap-y-1 py-1 max-h-40 overflow-auto">
                   {hosts.map(({ id, name }) => (
                     <label key={id} className="flex gap-1.5 items-center min-h-7">

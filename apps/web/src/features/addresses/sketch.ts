@@ -56,10 +56,10 @@ function problemOf({ name, machines, growth, vlan }: Draft, names: readonly stri
   const named = readField(kinds.network.fields.name, name)
   if (!named.ok) return named.sentence
   if (names.filter((one) => one.toLowerCase() === name.toLowerCase()).length > 1)
-    return `${name} is in the list twice; give each a name of its own.`
-  if (!count(machines, 1_000_000)) return 'Machines is a whole number from 1.'
-  if (count(growth, 1000) === undefined) return 'Growth is a whole number of percent, 0 to 1000.'
-  if (vlan.trim() !== '' && !(count(vlan, 4094) ?? 0)) return 'VLAN is a whole number from 1 to 4094, or empty (IEEE 802.1Q).'
+    return `${name} appears twice; give each segment a different name.`
+  if (!count(machines, 1_000_000)) return 'Machines must be a whole number, at least 1.'
+  if (count(growth, 1000) === undefined) return 'Growth must be a whole percentage from 0 to 1000.'
+  if (vlan.trim() !== '' && !(count(vlan, 4094) ?? 0)) return 'VLAN must be a whole number from 1 to 4094, or empty (IEEE 802.1Q).'
   return undefined
 }
 

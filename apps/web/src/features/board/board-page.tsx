@@ -46,13 +46,13 @@ export function BoardPage() {
                 </ButtonLink>
               )}
               <ButtonLink look={estate.count('platform') === 0 ? 'plain' : 'primary'} to={to('hosts/new')}>
-                Compose a host
+                Add host
               </ButtonLink>
             </>
           }
         >
-          The board draws every host to one scale, with its guests as blocks. Nothing is recorded yet: begin with the platform your hosts
-          run, then the first host.
+          The board draws every host to one scale, with its guests as blocks. Nothing is recorded yet: start with the platform your hosts
+          run, then add the first host.
         </Empty>
       </Page>
     )
@@ -233,7 +233,7 @@ function Board() {
         {shown.length === 0 && (
           <div className="px-4">
             <Empty action={<Button onClick={() => filter.set('')}>Clear the filter</Button>}>
-              No host and no guest on one is called “{filter.text}”.
+              No host or guest matches “{filter.text}”.
             </Empty>
           </div>
         )}
@@ -269,7 +269,7 @@ function Board() {
         <p className="px-4 py-2 text-faint text-[12px]">
           <span id="board-help">
             {isPast ? (
-              'Guests are moved on the record or the plan, not in the past.'
+              'Switch to Recorded or the plan to move guests; the past cannot be changed.'
             ) : (
               <>
                 Drag a guest to another host, or press <Key>m</Key> on it, to draft its migration.

@@ -15,15 +15,15 @@ export function CheckPanel({ carrying }: { carrying: Carrying }) {
           <h2 className="mb-2">
             {guest.name} {host ? `to ${host.name}` : 'is carried'}
           </h2>
-          {!host && <p className="text-soft">Over no host. Let go here to leave it where it is.</p>}
-          {host && host.id === guest.hostId && <p className="text-soft">That is where it is. Choose another host.</p>}
+          {!host && <p className="text-soft">Not over a host. Release to leave it where it is.</p>}
+          {host && host.id === guest.hostId && <p className="text-soft">It is on this host already. Choose another.</p>}
           {carrying.proposal?.fit.lines.map((line) => (
             <p key={line.sentence} className="flex gap-2 items-baseline py-0.5 text-[13px]">
               <Mark of={line.verdict} /> {line.sentence}
             </p>
           ))}
           <p className="text-faint text-[12px] mt-2">
-            Let go, or <Key>Enter</Key>, to add it to the plan; <Key>Esc</Key> puts it back. The record does not change.
+            Release, or press <Key>Enter</Key>, to add it to the plan; <Key>Esc</Key> cancels. The record does not change.
           </p>
         </div>
       )}

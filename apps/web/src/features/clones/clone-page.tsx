@@ -58,7 +58,7 @@ export function ClonePage() {
   return (
     <Page
       title={`Clone ${guest.name}`}
-      about="The copy gets a name, ids and MACs of its own, and no address; it is recorded as a copy of the original."
+      about="The copy gets its own name, ids and MACs, and no address. It is recorded as a copy of the original."
     >
       <form
         className="grid lg:grid-cols-[minmax(0,1fr)_400px] gap-10"

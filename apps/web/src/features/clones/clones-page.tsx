@@ -16,7 +16,7 @@ export function ClonesPage() {
     <Page title="Clones" about="What was copied from what.">
       {trees.length === 0 && (
         <Empty action={<ButtonLink to={to('guests')}>Go to the guests</ButtonLink>}>
-          No template and no copy is recorded yet. Open a guest and clone it, or compose one as a template.
+          No template or copy is recorded yet. Open a guest and clone it, or add one as a template.
         </Empty>
       )}
       {trees.map((tree) => (

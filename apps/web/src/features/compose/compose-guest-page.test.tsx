@@ -68,6 +68,6 @@ describe('a guest composed on one page', () => {
   it('in an estate without hosts leads to the first of them', async () => {
     stubServer(Estate.fromRecords({ ...smallEstate().toRecords(), host: [], guest: [] }))
     await renderPlace('guests/new')
-    expect(screen.getByRole('link', { name: 'Compose a host' }).getAttribute('href')).toContain('hosts/new')
+    expect(screen.getByRole('link', { name: 'Add host' }).getAttribute('href')).toContain('hosts/new')
   })
 })

@@ -61,7 +61,7 @@ export function ComposeGuestPage() {
         <Empty
           action={
             <ButtonLink look="primary" to={to('hosts/new')}>
-              Compose a host
+              Add host
             </ButtonLink>
           }
         >

@@ -33,7 +33,7 @@ export function ModeCosts({ host, mode }: { host: Host; mode: string }) {
   const { estate } = useEstate()
   const reach = modeReach(host, estate.all('host'))
   return (
-    <ul className="text-[12.5px] text-soft mt-1 grid gap-0.5" aria-label="What each processor mode costs in moves">
+    <ul className="text-[12.5px] text-soft mt-1 grid gap-0.5" aria-label="Live migration by processor mode">
       {reach.map((one) => (
         <li key={one.mode} className={one.mode === mode ? 'text-ink' : ''}>
           <span className="font-mono">{one.mode}</span>: {one.cost}. Live to{' '}

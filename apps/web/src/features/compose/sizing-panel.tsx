@@ -7,8 +7,8 @@ import { Button } from '../../ui/button'
 import { FigureView } from '../figures/figure-view'
 
 const says: Readonly<Record<SizingSchool, string>> = {
-  'start small': `everyday use, grow by what is measured; ${GROWTH_MONTHS['start small']} months of growth`,
-  'for the peak': `what it takes at its worst; ${GROWTH_MONTHS['for the peak']} months of growth`,
+  'start small': `everyday use, then adjust as measured; ${GROWTH_MONTHS['start small']} months of growth`,
+  'for the peak': `its highest use; ${GROWTH_MONTHS['for the peak']} months of growth`,
 }
 
 /** Works out a size from what the guest is for; taking it fills the fields. */
@@ -29,8 +29,8 @@ export function SizingPanel({
   const profile = profiles.find((one) => one.name === name)
   const sizing = profile ? sizeFor(system, profile, school, policyOf(estate).sizeHeadroomPercent) : undefined
   return (
-    <section className="mt-5" aria-label="Size from what it is for">
-      <h2 className="mb-1">Size from what it is for</h2>
+    <section className="mt-5" aria-label="Size by workload">
+      <h2 className="mb-1">Size by workload</h2>
       <div className="flex flex-wrap gap-x-4 gap-y-2 items-center text-[13px]">
         <label className="inline-flex items-center gap-2">
           For
@@ -42,7 +42,7 @@ export function SizingPanel({
           </select>
         </label>
         <fieldset className="flex flex-wrap gap-x-4">
-          <legend className="sr-only">School of sizing</legend>
+          <legend className="sr-only">Sizing method</legend>
           {sizingSchools.map((one) => (
             <label key={one} className="inline-flex items-center gap-1.5" title={says[one]}>
               <input
@@ -71,7 +71,7 @@ export function SizingPanel({
           ))}
           <span className="text-soft">{says[school]}</span>
           <Button className="!min-h-7" onClick={() => take(sizing, profile.name)}>
-            Take this size
+            Use this size
           </Button>
         </div>
       )}

@@ -74,7 +74,7 @@ describe('the whole estate, in', () => {
     api.instead.set('/api/v1/estates/import', () =>
       problem(422, 'invalid', 'The file cannot be read in.', [{ path: '', message: 'records.guest[0] “x”: Name is missing.' }]),
     )
-    await give(/^Make a new estate of such a file/, new File(['{}'], 'estate.json'))
-    expect((await screen.findByRole('alert')).textContent).toBe('Nothing was made. records.guest[0] “x”: Name is missing.')
+    await give(/^Import as a new estate/, new File(['{}'], 'estate.json'))
+    expect((await screen.findByRole('alert')).textContent).toBe('Nothing was imported. records.guest[0] “x”: Name is missing.')
   })
 })

@@ -9,7 +9,7 @@ import { WholeEstate } from './whole-estate'
 export function ExchangePage() {
   return (
     <Page
-      title="In and out"
+      title="Import and export"
       about={
         <>
           Open formats: OVF descriptors (DMTF DSP0243), CSV (RFC 4180), Markdown, and the whole estate as JSON.

@@ -17,7 +17,7 @@ export function Out() {
   const save = (of: Guest, ending: string, text: string, type: string) => download(`${of.name}.${ending}`, text, type)
   return (
     <>
-      <Part title="A guest, out">
+      <Part title="Export a guest">
         {!guest && <p className="text-soft py-1">No guest is recorded yet.</p>}
         {guest && (
           <div className="grid gap-2 py-2 text-[13px]">
@@ -35,13 +35,13 @@ export function Out() {
               <ButtonLink to={to(`guests/${guest.id}/install`)}>Sheet to print</ButtonLink>
             </span>
             <p className="text-faint">
-              A descriptor holds the plan, not the content of disks. What the standard has no element for stands in a section that others
-              leave out.
+              A descriptor describes the machine, not the content of its disks. Fields the standard lacks go in a section other tools
+              ignore.
             </p>
           </div>
         )}
       </Part>
-      <Part title="All guests, out">
+      <Part title="Export all guests">
         <Button className="my-2" onClick={() => download('guests.csv', guestsCsv(estate), 'text/csv')}>
           Guests as CSV
         </Button>

@@ -48,7 +48,7 @@ export function OvfIn() {
     return undefined
   }
   return (
-    <Part title="A descriptor, in">
+    <Part title="Import a descriptor">
       <p className="text-soft text-[13px] py-1">
         An OVF descriptor, or an OVA package: it is read in this browser, its disks are hashed and not kept.
       </p>
@@ -79,7 +79,7 @@ function Imported({ opened }: { opened: Opened }) {
       {opened.manifest && (
         <ul className="text-[13px]" aria-label="Manifest">
           {opened.manifest.length === 0 && (
-            <li className="text-warning">The package has no manifest: nobody can say whether it is whole.</li>
+            <li className="text-warning">The package has no manifest, so it cannot be checked for completeness.</li>
           )}
           {opened.manifest.map(({ file, verdict }) => (
             <li key={file} className={verdict === 'as the manifest says' ? 'text-soft' : 'text-error'}>

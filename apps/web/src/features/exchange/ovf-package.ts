@@ -62,9 +62,9 @@ export async function readPackage(
     }
   } catch (error) {
     if (error instanceof PackageError || !(error instanceof Error)) throw error
-    throw new PackageError(`This is no package that can be read: ${error.message}.`)
+    throw new PackageError(`This package cannot be read: ${error.message}.`)
   }
-  if (!descriptor) throw new PackageError('The package holds no descriptor, a file that ends in .ovf.')
+  if (!descriptor) throw new PackageError('The package has no descriptor (a file that ends in .ovf).')
   // The descriptor goes by before the manifest says how it is hashed.
   const { name, bytes } = descriptor
   const line = lines?.find(({ file }) => file === name)

@@ -140,7 +140,7 @@ export function SystemDraft({ system }: { system: OvfSystem }) {
           checked={keepsMacs}
           onChange={(event) => setKeepsMacs(event.target.checked)}
         />
-        Keep its MACs: only where the machine it is of never runs beside it
+        Keep its MACs: only if the original never runs at the same time
       </label>
       <Effect commands={commands} withDifference={false} />
       <ProposalFooter proposal={proposal} label="Add the guest" isReady={commands !== undefined} />

@@ -35,7 +35,7 @@ export function TableIn() {
     planned: () => take(''),
   })
   return (
-    <Part title="A table of guests, in">
+    <Part title="Import a table">
       <p className="text-soft text-[13px] py-1">
         CSV with headings. A known name changes that guest, another adds one; disks, networks and addresses are taken for new guests only.
       </p>

@@ -30,15 +30,10 @@ export function WholeEstate() {
         </a>
         . The logbook and observations are not in it; a backup has both.
       </p>
-      <FileChoice
-        label={isBusy ? 'Reading…' : 'Make a new estate of such a file'}
-        accept=".json,application/json"
-        take={take}
-        disabled={isBusy}
-      />
+      <FileChoice label={isBusy ? 'Reading…' : 'Import as a new estate'} accept=".json,application/json" take={take} disabled={isBusy} />
       {trouble.length > 0 && (
         <Trouble>
-          Nothing was made. {trouble.slice(0, 6).join(' ')}
+          Nothing was imported. {trouble.slice(0, 6).join(' ')}
           {trouble.length > 6 && ` And ${trouble.length - 6} more.`}
         </Trouble>
       )}

@@ -7,11 +7,11 @@ afterEach(cleanup)
 
 describe('a figure', () => {
   const figure = sumFigure(
-    'usable − platform’s own',
+    'usable − platform',
     'MiB',
     [
       { label: 'usable', value: 8192, unit: 'MiB', sign: '+', from: 'host tern' },
-      { label: 'platform’s own', value: 1024, unit: 'MiB', sign: '−', from: 'platform Marram 2' },
+      { label: 'platform', value: 1024, unit: 'MiB', sign: '−', from: 'platform Marram 2' },
     ],
     'common practice, no source',
   )
@@ -24,8 +24,8 @@ describe('a figure', () => {
     )
     expect(rows).toEqual([
       ['', '8 GiB', 'usable (host tern)'],
-      ['−', '1 GiB', 'platform’s own (platform Marram 2)'],
-      ['=', '7 GiB', 'usable − platform’s own'],
+      ['−', '1 GiB', 'platform (platform Marram 2)'],
+      ['=', '7 GiB', 'usable − platform'],
     ])
     expect(screen.getByText('Source: common practice, no source.')).toBeDefined()
   })

@@ -52,7 +52,7 @@ export function FindingItem({ finding, isLinked = true }: { finding: Finding; is
           )}
           {isFixing && (
             <div className="border border-accent rounded-md bg-sheet p-3 mt-2 max-w-[560px]">
-              {!fix && <p>No fix can be proposed here as things are: do it by hand.</p>}
+              {!fix && <p>There is no automatic fix here: do it by hand.</p>}
               {preview.data?.ok && <DifferenceView estate={recorded} difference={preview.data.difference} />}
               {preview.data && !preview.data.ok && <Trouble>{preview.data.sentence}</Trouble>}
               <ProposalFooter proposal={proposal} label="Apply fix" isReady={preview.data?.ok === true} leave={leave} />

@@ -51,7 +51,7 @@ describe('what is wrong', () => {
     await press('Show the fix')
     await screen.findByText('office on fulmar')
     await press('Apply fix')
-    expect(await screen.findByText('This rule finds nothing now.')).toBeDefined()
+    expect(await screen.findByText('This rule has no findings now.')).toBeDefined()
     expect(api.revision).toBe(2)
   })
 
@@ -61,7 +61,7 @@ describe('what is wrong', () => {
     await screen.findByRole('heading', { level: 1 })
     const seen: string[] = []
     const watch = new MutationObserver(() => {
-      const note = screen.queryByText(/^Still being worked out/)?.textContent
+      const note = screen.queryByText(/^Still being calculated/)?.textContent
       if (note) seen.push(note)
     })
     watch.observe(document.body, { subtree: true, childList: true })
@@ -69,8 +69,8 @@ describe('what is wrong', () => {
     api.change([{ type: 'guest.resize', guestId: guest?.id ?? '', memoryMiB: 300_000 }])
     act(() => api.tell())
     await waitFor(() => expect(view().revision).toBe(2))
-    await waitFor(() => expect(seen[0]).toContain('Guests without a place if the host fails'))
-    await waitFor(() => expect(screen.queryByText(/^Still being worked out/)).toBeNull())
+    await waitFor(() => expect(seen[0]).toContain('Not enough room for guests if the host fails'))
+    await waitFor(() => expect(screen.queryByText(/^Still being calculated/)).toBeNull())
     watch.disconnect()
   })
 })

@@ -40,10 +40,10 @@ export function FindingsPage() {
     >
       <PendingNote of={findings.data.pending} />
       {all.length === 0 && findings.data.pending.length === 0 && (
-        <Empty>{rules.length} rules looked at every record and found nothing to say.</Empty>
+        <Empty>{rules.length} rules checked every record and found nothing.</Empty>
       )}
       {all.length > 0 && shown.length === 0 && (
-        <Empty action={<Button onClick={() => set('')}>Show all findings</Button>}>This rule finds nothing now.</Empty>
+        <Empty action={<Button onClick={() => set('')}>Show all findings</Button>}>This rule has no findings now.</Empty>
       )}
       {severities.map((severity) => {
         const some = shown.filter((finding) => finding.severity === severity)

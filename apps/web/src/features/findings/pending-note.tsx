@@ -5,7 +5,7 @@ export function PendingNote({ of }: { of: Found['pending'] }) {
   if (of.length === 0) return null
   return (
     <p role="status" className="text-[13px] text-soft py-1.5">
-      Still being worked out: {of.map(({ title }) => title).join(', ')}.
+      Still being calculated: {of.map(({ title }) => title).join(', ')}.
     </p>
   )
 }

@@ -36,9 +36,9 @@ export function Collector({ work, take }: { work: FoundWork; take: (taken: Taken
     }
   }
   return (
-    <Part title="Let the machine tell">
+    <Part title="Collect with a script">
       <p className="text-[13px] text-soft py-1">
-        A shell script that only reads, shows what it would send, and asks before it does. Its code is good for half an hour and one text.
+        A shell script that only reads, shows what it would send, and asks before it does. Its code works once and expires in 30 minutes.
       </p>
       {command ? (
         <>
@@ -58,7 +58,7 @@ export function Collector({ work, take }: { work: FoundWork; take: (taken: Taken
           </div>
         </>
       ) : (
-        <Button onClick={() => void start()}>Make a collector command</Button>
+        <Button onClick={() => void start()}>Create collector command</Button>
       )}
       {trouble && <Trouble>{trouble}</Trouble>}
       {list.isError && <Trouble>{list.error.message}</Trouble>}

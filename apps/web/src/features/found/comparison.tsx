@@ -28,7 +28,7 @@ export function Comparison({ work, reading, source }: { work: FoundWork; reading
     const able = picked.filter(({ takeOver: commands }) => commands.length > 0)
     if (
       able.length > 0 &&
-      (await record(work.takeOver(estate, able, lines), `Taken over from ${source}: ${able.map(({ about }) => about).join(', ')}`))
+      (await record(work.takeOver(estate, able, lines), `Updated from ${source}: ${able.map(({ about }) => about).join(', ')}`))
     )
       choose(new Set())
   }
@@ -44,7 +44,7 @@ export function Comparison({ work, reading, source }: { work: FoundWork; reading
   }
   return (
     <Part
-      title={differing.length === 0 ? 'Found as planned' : `Found otherwise, ${differing.length}`}
+      title={differing.length === 0 ? 'As recorded' : `Different, ${differing.length}`}
       aside={
         <Button look="quiet" className="!min-h-6" onClick={() => setAll(!isAll)}>
           {isAll ? 'Only what differs' : `Show all ${lines.length}`}
@@ -52,15 +52,15 @@ export function Comparison({ work, reading, source }: { work: FoundWork; reading
       }
     >
       {shown.length === 0 ? (
-        <p className="text-[13px] py-1">{lines.length} things were compared; all are as recorded.</p>
+        <p className="text-[13px] py-1">{lines.length} things were compared; all match the record.</p>
       ) : (
         <>
           <div className="flex flex-wrap gap-2 items-center py-2">
             <Button onClick={() => choose(new Set(chosen.size > 0 ? [] : takeable.map(({ key }) => key)))}>
-              {chosen.size > 0 ? 'Choose none' : `Choose all ${takeable.length} that can be taken over`}
+              {chosen.size > 0 ? 'Choose none' : `Choose all ${takeable.length} that can be updated`}
             </Button>
             <Button look="primary" disabled={!picked.some(({ takeOver: commands }) => commands.length > 0)} onClick={() => void accept()}>
-              Take over {picked.filter(({ takeOver: commands }) => commands.length > 0).length || ''}
+              Update record {picked.filter(({ takeOver: commands }) => commands.length > 0).length || ''}
             </Button>
             <Button disabled={picked.length === 0} onClick={() => void keep()}>
               Keep as findings
@@ -110,7 +110,7 @@ function ComparedRow({ line, isChosen, toggle }: { line: ComparedLine; isChosen:
       <td className="wrap-anywhere">{line.planned}</td>
       <td className={`wrap-anywhere ${line.isSame ? '' : 'text-ink'}`}>
         {line.found}
-        {!line.isSame && line.takeOver.length === 0 && <span className="block text-faint">to be decided by hand</span>}
+        {!line.isSame && line.takeOver.length === 0 && <span className="block text-faint">decide by hand</span>}
       </td>
     </tr>
   )

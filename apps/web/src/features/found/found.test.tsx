@@ -16,18 +16,18 @@ describe('what was found of a host', () => {
   it('is held beside the plan, and taken over where it is chosen', async () => {
     const { view } = await openPage(`hosts/${idOf('gannet')}/found`)
     await paste(free(48 * GiB))
-    expect(await screen.findByText(/^Found otherwise/)).toBeDefined()
+    expect(await screen.findByText(/^Different/)).toBeDefined()
     const about = screen.getAllByRole('checkbox').map((box) => box.getAttribute('aria-label') ?? '')
     await tick(about[0] ?? '')
-    await press(/^Take over 1/)
+    await press(/^Update record 1/)
     await waitFor(() => expect(view().estate.find('host', idOf('gannet'))?.memoryMiB).toBe(48 * 1024))
-    expect(await screen.findByText('Found as planned')).toBeDefined()
+    expect(await screen.findByText('As recorded')).toBeDefined()
   })
 
   it('is kept as a finding where nobody can say yet which is right', async () => {
     const { view } = await openPage(`hosts/${idOf('gannet')}/found`)
     await paste(free(48 * GiB))
-    await screen.findByText(/^Found otherwise/)
+    await screen.findByText(/^Different/)
     await tick(screen.getAllByRole('checkbox')[0]?.getAttribute('aria-label') ?? '')
     await press('Keep as findings')
     await waitFor(() => expect(view().estate.all('deviation')).toHaveLength(1))
@@ -37,7 +37,7 @@ describe('what was found of a host', () => {
   it('shows what is as planned when asked, and nothing to choose there', async () => {
     await openPage(`hosts/${idOf('gannet')}/found`)
     await paste(free(32 * GiB))
-    expect(await screen.findByText('Found as planned')).toBeDefined()
+    expect(await screen.findByText('As recorded')).toBeDefined()
     await press(/^Show all/)
     expect(rowOf(/memory/i).queryByRole('checkbox')).toBeNull()
   })
@@ -51,7 +51,7 @@ describe('what was found of a host', () => {
     await drop(large)
     expect((await screen.findByRole('alert')).textContent).toContain('dump.txt has 900 MB')
     await drop(new File([free(48 * GiB)], 'free.txt'))
-    expect(await screen.findByText(/^Found otherwise/)).toBeDefined()
+    expect(await screen.findByText(/^Different/)).toBeDefined()
   })
 
   it('of a controller that does not answer is said where it was asked', async () => {

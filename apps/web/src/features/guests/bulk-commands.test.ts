@@ -24,7 +24,7 @@ describe('one thing of several guests', () => {
       ],
     ])
     expect(commandsOf(added.guests, 'add tags', 'desk')).toEqual([])
-    const taken = commandsOf(added.guests, 'take tags away', 'air')
+    const taken = commandsOf(added.guests, 'remove tags', 'air')
     expect('sentence' in taken ? 0 : taken.length).toBe(3)
   })
 
@@ -38,11 +38,11 @@ describe('one thing of several guests', () => {
   })
 
   it.each<[What, string, RegExp]>([
-    ['add tags', '', /which tags/],
-    ['add tags', 'a b?', /“b\?” is not one/],
+    ['add tags', '', /Enter the tags/],
+    ['add tags', 'a b?', /“b\?” is not/],
     ['memoryMiB', 'lots', /not a size/],
     ['vcpu', '0', /at least 1 vCPU/],
-    ['latency', 'never', /is one of/],
+    ['latency', 'never', /must be one of/],
   ])('%s of “%s” says what is wrong', (what, text, words) => {
     const commands = commandsOf(guests, what, text)
     expect('sentence' in commands && commands.sentence).toMatch(words)

@@ -45,7 +45,7 @@ export const shared = chosenFields('guest')(
     'tags',
   ],
 )
-export const tagActions = ['add tags', 'take tags away'] as const
+export const tagActions = ['add tags', 'remove tags'] as const
 /** What is changed of several guests. */
 export type What = (typeof shared)[number] | (typeof tagActions)[number]
 export const fields = kinds.guest.fields as Readonly<Record<string, Field>>
@@ -53,14 +53,14 @@ export const fields = kinds.guest.fields as Readonly<Record<string, Field>>
 /** What a change of several guests comes to; a guest that has the value already is left out. */
 export function commandsOf(guests: readonly Guest[], what: What, text: string): readonly Command[] | { readonly sentence: string } {
   if (guests.length > COMMANDS_MAX)
-    return { sentence: `At most ${COMMANDS_MAX} are changed at once; these are ${guests.length}. Narrow the filter.` }
+    return { sentence: `At most ${COMMANDS_MAX} guests can be changed at once; ${guests.length} are selected. Narrow the filter.` }
   const update = (guest: Guest, changes: Partial<Omit<Guest, 'id'>>): Command => ({ type: 'guest.update', id: guest.id, changes })
-  if (what === 'add tags' || what === 'take tags away') {
+  if (what === 'add tags' || what === 'remove tags') {
     const field = fields['tags']
     const reading = field ? inputValue(field, text) : { sentence: '' }
     if ('sentence' in reading) return reading
     const words = reading.value as readonly string[]
-    if (words.length === 0) return { sentence: 'Say which tags.' }
+    if (words.length === 0) return { sentence: 'Enter the tags.' }
     return guests.flatMap((guest) => {
       const tags = what === 'add tags' ? [...new Set([...guest.tags, ...words])].sort() : guest.tags.filter((tag) => !words.includes(tag))
       return tags.join() === guest.tags.join() ? [] : [update(guest, { tags })]

@@ -191,5 +191,5 @@ const memoryFigure = (guest: Guest, platform: Platform) =>
         from: `platform ${platform.name}`,
       },
     ],
-    'overhead per guest: default from memory, editable on the platform',
+    'overhead per guest: basis: remembered value, check it on the platform',
   )

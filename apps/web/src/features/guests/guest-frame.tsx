@@ -12,7 +12,7 @@ const views = [
   { path: '', label: 'Overview' },
   { path: '/install', label: 'Install sheet' },
   { path: '/observed', label: 'Observed' },
-  { path: '/found', label: 'Found' },
+  { path: '/found', label: 'Inventory check' },
 ] as const
 
 /** A page of one guest: its name, what it is, the ways to its other pages. */

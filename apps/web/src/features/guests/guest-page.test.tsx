@@ -106,7 +106,7 @@ describe('snapshots of a guest', () => {
     const { view } = await open('playout')
     const names = () => view().estate.referring('snapshot', 'guestId', idOf('playout'))
     for (const name of ['before update', 'after update']) {
-      await type('What the snapshot is taken for', name)
+      await type('Purpose of the snapshot', name)
       await press('Record a snapshot')
       await waitFor(() => expect(names().map((one) => one.name)).toContain(name))
     }

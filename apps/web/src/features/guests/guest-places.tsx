@@ -14,8 +14,8 @@ export function GuestPlaces({ guest }: { guest: Guest }) {
   if (!isAsked)
     return (
       <Button className="mb-6" onClick={() => setAsked(true)}>
-        Where could it go?
+        Possible hosts
       </Button>
     )
-  return <Places title="Where it could go" places={(places.data ?? []).filter(({ hostId }) => hostId !== guest.hostId)} isAsked chosen="" />
+  return <Places title="Possible hosts" places={(places.data ?? []).filter(({ hostId }) => hostId !== guest.hostId)} isAsked chosen="" />
 }

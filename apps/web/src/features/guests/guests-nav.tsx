@@ -9,7 +9,7 @@ const views = [
   { path: '/stores', label: 'Stores' },
   { path: '/images', label: 'Images' },
   { path: '/systems', label: 'Systems and workloads' },
-  { path: '/exchange', label: 'In and out' },
+  { path: '/exchange', label: 'Import and export' },
 ] as const
 
 /** The ways between the pages about guests. */

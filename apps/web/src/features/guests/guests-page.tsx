@@ -106,7 +106,7 @@ export function GuestsPage() {
   ]
   const add = (
     <ButtonLink look="primary" to={to('guests/new')}>
-      Compose a guest <Key>n</Key>
+      Add guest <Key>n</Key>
     </ButtonLink>
   )
   return (

@@ -46,13 +46,7 @@ export function Snapshots({ guest, snapshots }: { guest: Guest; snapshots: reado
       title="Snapshots"
       aside={
         mayRecord(basis) && (
-          <AddLine
-            label="What the snapshot is taken for"
-            placeholder="taken for…"
-            action="Record a snapshot"
-            fieldWidth="!w-44"
-            add={take}
-          />
+          <AddLine label="Purpose of the snapshot" placeholder="purpose…" action="Record a snapshot" fieldWidth="!w-44" add={take} />
         )
       }
     >

@@ -45,8 +45,8 @@ export function ArrayPlanner({ host }: { host: Host }) {
     <Part title="Plan an array">
       <div className="flex flex-wrap gap-x-6 gap-y-2 py-2 items-end">
         <fieldset className="flex flex-wrap gap-x-4 gap-y-1">
-          <legend className="text-[13px] text-soft">Of the unused drives</legend>
-          {free.length === 0 && <span className="text-[13px] text-faint min-h-6">none is unused here</span>}
+          <legend className="text-[13px] text-soft">From unused drives</legend>
+          {free.length === 0 && <span className="text-[13px] text-faint min-h-6">no unused drive here</span>}
           {free.map((drive) => (
             <label key={drive.id} className="inline-flex items-center gap-1.5 text-[13px] min-h-6">
               <input
@@ -65,7 +65,7 @@ export function ArrayPlanner({ host }: { host: Host }) {
           ))}
         </fieldset>
         <label className="text-[13px]">
-          <span className="block text-soft">Or on paper, as labels count</span>
+          <span className="block text-soft">Or on paper, in label sizes</span>
           <input
             className="field font-mono !w-44"
             placeholder="4x4T 2x960G"
@@ -105,9 +105,9 @@ export function ArrayPlanner({ host }: { host: Host }) {
             </th>
             <th scope="col">usable</th>
             <th scope="col">may fail</th>
-            <th scope="col">to mind</th>
+            <th scope="col">notes</th>
             <th scope="col">
-              <span className="sr-only">make it</span>
+              <span className="sr-only">create</span>
             </th>
           </tr>
         </thead>
@@ -135,7 +135,7 @@ export function ArrayPlanner({ host }: { host: Host }) {
                   disabled={isOnPaper || plan.problem !== undefined || !('value' in reading)}
                   onClick={() => void make(plan.level)}
                 >
-                  Make<span className="sr-only"> it at level {plan.level}</span>
+                  Create<span className="sr-only"> RAID {plan.level}</span>
                 </Button>
               </td>
             </tr>
@@ -146,7 +146,7 @@ export function ArrayPlanner({ host }: { host: Host }) {
       {name !== '' && 'sentence' in reading && <p className="text-error text-[13px]">{reading.sentence}</p>}
       {name === '' && !isOnPaper && (
         <p className="text-faint text-[13px]">
-          Name the array to make it at a level. Making an array for real wipes its members: compare bays and serials first.
+          Enter a name to create the array. Creating an array on the machine wipes its drives: compare bays and serials first.
         </p>
       )}
       {trouble && <Trouble>{trouble}</Trouble>}

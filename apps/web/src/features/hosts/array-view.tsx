@@ -57,20 +57,20 @@ export function ArrayView({ host, array, editTo }: { host: Host; array: DriveArr
             {store.name} {formatBytes(store.capacityBytes)}
           </Link>
         ))}
-        {isWorthCutting ? <span className="text-soft">{formatBytes(uncut)} not cut yet</span> : null}
+        {isWorthCutting ? <span className="text-soft">{formatBytes(uncut)} unallocated</span> : null}
         {uncut < 0 ? <span className="text-error font-medium">stores take {formatBytes(-uncut)} too much</span> : null}
         {isWorthCutting && (
           <span className="inline-flex gap-2 items-center">
             <input
               className="field font-mono !w-32 !min-h-7"
-              aria-label={`Name of a store cut from ${array.name}`}
+              aria-label={`Name of a new store in ${array.name}`}
               placeholder="store name"
               value={name}
               aria-invalid={name !== '' && 'sentence' in reading}
               onChange={(event) => setName(event.target.value)}
             />
             <Button className="!min-h-7" disabled={!('value' in reading)} onClick={() => void cut()}>
-              Cut a store
+              Add store
             </Button>
           </span>
         )}

@@ -32,7 +32,7 @@ function BuildSheet({ host }: { host: Host }) {
         id: host.id,
         name: host.name,
         title: 'Build sheet',
-        words: { done: 'Built', doing: 'Building', start: 'Start the build', work: 'Build', again: 'Build it anew' },
+        words: { done: 'Built', doing: 'Building', start: 'Start the build', work: 'Build', again: 'Start a new build' },
         next:
           host.state === 'on order'
             ? { label: `Put ${host.name} in service`, commands: [{ type: 'host.update', id: host.id, changes: { state: 'in service' } }] }

@@ -35,7 +35,7 @@ describe('a new host', () => {
     await openPage('hosts/new')
     await line('kittiwake 2x16 128G at studio runs Brackwater-5')
     expect(await screen.findByText(/32 cores/)).toBeDefined()
-    expect(screen.getByText('Will it do?')).toBeDefined()
+    expect(screen.getByText('Compatibility')).toBeDefined()
   })
 
   it('with a word that means nothing says which, and Tab takes the nearest', async () => {

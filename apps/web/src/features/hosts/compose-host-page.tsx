@@ -90,11 +90,11 @@ export function ComposeHostPage() {
           action={
             <>
               <ShippedPlatforms />
-              <ButtonLink to={to('records/platform/new')}>Add a platform of your own</ButtonLink>
+              <ButtonLink to={to('records/platform/new')}>Add platform</ButtonLink>
             </>
           }
         >
-          A host runs a platform: take one of the two profiles that come with Insel, or record your own with its overheads and limits.
+          A host runs a platform: use one of the two profiles that come with Insel, or add one with its overheads and limits.
         </Empty>
       </Page>
     )
@@ -163,7 +163,7 @@ function WillItDo({ commands }: { commands: readonly Command[] | undefined }) {
   if (add?.type !== 'host.add') return null
   const survey = surveyHost(estate, add.record as Host, today)
   return (
-    <Part title="Will it do?" aside={<VerdictWord survey={survey} />}>
+    <Part title="Compatibility" aside={<VerdictWord survey={survey} />}>
       <SurveyLines survey={survey} />
     </Part>
   )

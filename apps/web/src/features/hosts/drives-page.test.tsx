@@ -21,7 +21,7 @@ const level = (name: string) => {
 describe('an array on paper', () => {
   it('has the room that its level leaves: of four drives of 4 TB', async () => {
     await openPage(`hosts/${idOf('gannet')}/drives`)
-    await type('Or on paper, as labels count', '4x4T')
+    await type('Or on paper, in label sizes', '4x4T')
     // Facts of the trade: mirrors hold half, one parity three quarters, two a half. 4 TB by the label are 3.64 TiB.
     expect(level('5')[1]).toMatch(/10\.9\sTiB|11\sTiB/)
     expect(level('6')[1]).toMatch(/7\.3\sTiB/)
@@ -30,9 +30,9 @@ describe('an array on paper', () => {
 
   it('says what it cannot read, and makes nothing', async () => {
     await openPage(`hosts/${idOf('gannet')}/drives`)
-    await type('Or on paper, as labels count', 'four big ones')
+    await type('Or on paper, in label sizes', 'four big ones')
     expect(screen.getByText(/“four/)).toBeDefined()
-    expect(screen.getAllByRole<HTMLButtonElement>('button', { name: /^Make/ }).every(({ disabled }) => disabled)).toBe(true)
+    expect(screen.getAllByRole<HTMLButtonElement>('button', { name: /^Create/ }).every(({ disabled }) => disabled)).toBe(true)
   })
 })
 
@@ -45,7 +45,7 @@ describe('an array of drives that are there', () => {
     for (const box of screen.getAllByRole<HTMLInputElement>('checkbox', { name: /^bay/ })) if (!box.checked) box.click()
     await type('Hot spares', '1')
     await type('Name of the array', 'bulk')
-    await press(/^Make\s*it at level 5/)
+    await press(/^Create\s*RAID 5/)
     await waitFor(() => expect(view().estate.all('array')).toHaveLength(1))
     const [array] = view().estate.all('array')
     expect(array).toMatchObject({ name: 'bulk', level: '5' })
@@ -60,7 +60,7 @@ describe('an array of drives that are there', () => {
     await openPage(`hosts/${idOf('gannet')}/drives`, drives(2))
     await type('Name of the array', 'two words')
     expect(screen.getByLabelText(/^Name of the array/).getAttribute('aria-invalid')).toBe('true')
-    expect(screen.getAllByRole<HTMLButtonElement>('button', { name: /^Make/ }).every(({ disabled }) => disabled)).toBe(true)
+    expect(screen.getAllByRole<HTMLButtonElement>('button', { name: /^Create/ }).every(({ disabled }) => disabled)).toBe(true)
   })
 
   it('leaves out a drive that is taken out', async () => {

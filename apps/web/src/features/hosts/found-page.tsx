@@ -73,7 +73,7 @@ function Controller({ host, take }: { host: Host; take: (taken: Taken) => void }
           id="controller-fingerprint"
           name="fingerprint"
           className="field font-mono"
-          placeholder="SHA-256, for an own certificate"
+          placeholder="SHA-256, for a self-signed certificate"
           autoComplete="off"
         />
         <span />

@@ -14,7 +14,7 @@ const views = [
   { path: '/drives', label: 'Drives' },
   { path: '/ports', label: 'Ports' },
   { path: '/build', label: 'Build sheet' },
-  { path: '/found', label: 'Found' },
+  { path: '/found', label: 'Inventory check' },
 ] as const
 
 /** A page of one host: its name, what it is, the ways to its other pages. */

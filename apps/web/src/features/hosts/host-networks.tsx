@@ -17,8 +17,8 @@ export function Networks({ host }: { host: Host }) {
   const others = estate.all('network').filter((network) => !attachments.some((attachment) => attachment.networkId === network.id))
   const carry = (networkId: string) => record([{ type: 'attachment.add', record: { hostId: host.id, networkId } }])
   return (
-    <Part title="Networks carried">
-      {names.length === 0 && <p className="text-soft py-1">None: its guests reach nobody.</p>}
+    <Part title="Attached networks">
+      {names.length === 0 && <p className="text-soft py-1">None: its guests cannot reach anything.</p>}
       <ul className="text-[13px]">
         {names.map(({ attachment, network }) => (
           <li key={attachment.id} className="flex gap-3 py-1 border-t border-line first:border-0">
@@ -34,11 +34,11 @@ export function Networks({ host }: { host: Host }) {
       </ul>
       {others.length > 0 && (
         <Choice
-          aria-label="Carry another network"
+          aria-label="Attach network"
           className="mt-2 !w-56"
           value=""
           choose={(networkId) => void carry(networkId)}
-          none="carry another network…"
+          none="attach network…"
           options={byName(others)}
         />
       )}

@@ -16,12 +16,12 @@ describe('the page of a host', () => {
 
   it('carries another network at once, and then no longer offers it', async () => {
     const { view } = await openPage(`hosts/${idOf('tern')}`)
-    expect(screen.getByText('None: its guests reach nobody.')).toBeDefined()
-    await type('Carry another network', idOf('office'))
+    expect(screen.getByText('None: its guests cannot reach anything.')).toBeDefined()
+    await type('Attach network', idOf('office'))
     await waitFor(() => expect(view().estate.referring('attachment', 'hostId', idOf('tern'))).toHaveLength(1))
     expect(await screen.findByText('VLAN 30')).toBeDefined()
-    const offered = [...screen.getByLabelText('Carry another network').querySelectorAll('option')].map((one) => one.textContent)
-    expect(offered).toEqual(['carry another network…', 'studio'])
+    const offered = [...screen.getByLabelText('Attach network').querySelectorAll('option')].map((one) => one.textContent)
+    expect(offered).toEqual(['attach network…', 'studio'])
   })
 
   it('gets the next free address of the subnet that is chosen, and gives it back', async () => {
@@ -81,7 +81,7 @@ describe('the hardware of a host', () => {
     ])
     expect(screen.getByText(/2 of 4 slots free/)).toBeDefined()
     expect(screen.getByLabelText(/^Slot 3: free/)).toBeDefined()
-    await press('It is in: record it')
+    await press('Record as fitted')
     await waitFor(() => expect(view().estate.find('host', idOf('gannet'))?.memoryMiB).toBe(32768 + 16384))
     expect(
       view()

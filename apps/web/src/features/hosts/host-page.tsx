@@ -22,7 +22,7 @@ export function HostPage() {
       actions={(host) => (
         <>
           <ButtonLink look="primary" to={to(`guests/new?line=${encodeURIComponent(` on ${host.name}`)}`)}>
-            Compose a guest here
+            Add guest here
           </ButtonLink>
           <ButtonLink to={to(`records/host/${host.id}`)}>Change</ButtonLink>
         </>

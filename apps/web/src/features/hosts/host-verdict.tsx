@@ -17,7 +17,7 @@ export function Verdict({ host }: { host: Host }) {
   const survey = useMemo(() => surveyHost(estate, host, today, platform), [estate, host, today, platform])
   return (
     <Part
-      title="Will it do?"
+      title="Compatibility"
       aside={
         <Link className="text-accent text-[13px] hover:underline" to={to('hosts/releases')}>
           All hosts
@@ -27,7 +27,7 @@ export function Verdict({ host }: { host: Host }) {
       <div className="flex items-center gap-3 py-2">
         <select
           className="field !w-44"
-          aria-label="Platform to hold it against"
+          aria-label="Platform to check"
           value={platformId}
           onChange={(event) => setPlatform(event.target.value)}
         >

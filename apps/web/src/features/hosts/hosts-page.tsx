@@ -80,7 +80,7 @@ export function HostsPage() {
       cell: (row) => `${formatNumber(row.load)} of ${row.cores}`,
       isNumber: true,
     },
-    verdict: { id: 'verdict', header: 'Will it do?', value: (row) => row.verdict },
+    verdict: { id: 'verdict', header: 'Compatibility', value: (row) => row.verdict },
     cpuFlags: { id: 'level', header: 'Processor level', value: (row) => row.level, isExtra: true },
     model: { id: 'model', header: 'Model', value: (row) => row.model, isExtra: true },
     circuit: { id: 'circuit', header: 'Circuit', value: (row) => row.circuit, isExtra: true },
@@ -123,7 +123,7 @@ export function HostsPage() {
   } satisfies FieldsOf<'host', Column<Row>> & Readonly<Record<string, Column<Row> | null>>
   const add = (
     <ButtonLink look="primary" to={to('hosts/new')}>
-      Compose a host <Key>n</Key>
+      Add host <Key>n</Key>
     </ButtonLink>
   )
   return (

@@ -41,7 +41,7 @@ export function ManagementCheck({ host }: { host: Host }) {
             <span className="pt-0.5">
               <Mark of="fits" />
             </span>
-            As planned, nothing stands against it.
+            Matches the plan.
           </p>
         )}
         <ul className="mt-1">

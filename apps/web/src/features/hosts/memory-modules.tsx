@@ -58,7 +58,7 @@ export function Modules({ host }: { host: Host }) {
             className="!min-h-7"
             onClick={() => void record(fitModules(host, view), `${formatMiB(view.plannedMiB)} fitted in ${host.name}`)}
           >
-            It is in: record it
+            Record as fitted
           </Button>
         </p>
       )}

@@ -67,8 +67,8 @@ function Ports({ host }: { host: Host }) {
     )
   if (ports.length === 0)
     return (
-      <Empty action={<ButtonLink to={to(`hosts/${host.id}/found`)}>Read them off the machine</ButtonLink>}>
-        No port is recorded yet. Add each with its speed and whether a cable is in it, or let the machine tell them.
+      <Empty action={<ButtonLink to={to(`hosts/${host.id}/found`)}>Collect from the machine</ButtonLink>}>
+        No port is recorded yet. Add each with its speed and whether a cable is in it, or collect them with a script.
       </Empty>
     )
   return (

@@ -56,7 +56,7 @@ export function ReleasesPage() {
       }
     >
       {rows.length === 0 ? (
-        <Empty action={<ButtonLink to={to('hosts/new')}>Compose a host</ButtonLink>}>No host is recorded yet.</Empty>
+        <Empty action={<ButtonLink to={to('hosts/new')}>Add host</ButtonLink>}>No host is recorded yet.</Empty>
       ) : (
         <table className="ledger w-full text-[13px]">
           <thead>

@@ -77,7 +77,7 @@ function Stick({ host }: { host: Host }) {
           isTicked={host.stickMayBeErased === 'yes'}
           onTick={(isTicked) => record([{ type: 'host.update', id: host.id, changes: { stickMayBeErased: isTicked ? 'yes' : null } }])}
         />
-        I looked at what is on the stick; it may be erased
+        I checked the stick’s content; it may be erased
       </label>
       {trouble && <Trouble>{trouble}</Trouble>}
     </div>
@@ -114,7 +114,7 @@ function Wipe({ host, allow }: { host: Host; allow: (isAllowed: boolean) => void
             onChange={(event) => setTyped({ ...typed, [drive.id]: event.target.value })}
           />
           {(typed[drive.id] ?? '') !== '' &&
-            (isSame(drive.id, drive.serial) ? 'the same' : <span className="text-error">not the one planned: stop</span>)}
+            (isSame(drive.id, drive.serial) ? 'the same' : <span className="text-error">not the planned one: stop</span>)}
         </label>
       ))}
     </div>
@@ -178,13 +178,13 @@ function HostValue({
           disabled={isNoted || text === '' || sentence !== undefined}
           onClick={() => 'value' in reading && void record([{ type: 'host.update', id: host.id, changes: { [name]: reading.value } }])}
         >
-          {isNoted ? 'Noted' : 'Note it'}
+          {isNoted ? 'Noted' : 'Record it'}
         </Button>
       </div>
       {sentence && text !== '' && <p className="text-error">{sentence}</p>}
       {recordedText !== '' && !isNoted && !sentence && (
         <p role="alert">
-          Recorded is <span className="font-mono">{formatField(estate, field, host[name])}</span>; yours replaces it.
+          Recorded is <span className="font-mono">{formatField(estate, field, host[name])}</span>; saving replaces it.
         </p>
       )}
       {trouble && <Trouble>{trouble}</Trouble>}

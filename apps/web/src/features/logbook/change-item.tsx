@@ -59,7 +59,7 @@ export function ChangeItem({ change }: { change: Change }) {
           </ButtonLink>
         )}
         <Button look="quiet" aria-expanded={isOpen} onClick={() => setOpen(!isOpen)}>
-          {isOpen ? 'Fold' : 'Difference'}
+          {isOpen ? 'Hide changes' : 'Show changes'}
         </Button>
         {!change.revertedBy && change.revision > 1 && (
           <Button look="quiet" onClick={() => void revertIt()} aria-label={`Revert change ${change.revision}`}>

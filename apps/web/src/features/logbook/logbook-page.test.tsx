@@ -34,9 +34,9 @@ describe('the logbook', () => {
     const { entry } = await open()
     expect(entry(2).getByText(/Tove Lind/)).toBeDefined()
     expect(entry(2).queryByText('8 GiB')).toBeNull()
-    await press(entry(2).getByRole('button', { name: 'Difference' }))
+    await press(entry(2).getByRole('button', { name: 'Show changes' }))
     expect(entry(2).getByText('8 GiB')).toBeDefined()
-    await press(entry(2).getByRole('button', { name: 'Fold' }))
+    await press(entry(2).getByRole('button', { name: 'Hide changes' }))
     expect(entry(2).queryByText('8 GiB')).toBeNull()
   })
 

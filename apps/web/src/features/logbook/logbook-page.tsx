@@ -47,7 +47,7 @@ export function LogbookPage() {
   )
   const isFiltered = Object.values(query).some(Boolean)
   return (
-    <Page title="Logbook" about={`Who did what, when, with the exact difference. Times in ${timeZoneOf(recorded)}.`}>
+    <Page title="Logbook" about={`Who did what, when, with the exact changes. Times in ${timeZoneOf(recorded)}.`}>
       <div className="flex flex-wrap gap-3 mb-4 items-end">
         <label className="text-[13px] flex flex-col gap-0.5">
           Thing

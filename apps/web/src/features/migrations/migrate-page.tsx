@@ -119,7 +119,7 @@ export function MigratePage() {
                         setNetworks(networkId === adapter.networkId ? others : { ...others, [adapter.id]: networkId })
                       }}
                       options={[
-                        ...(current && !isCarried ? [[current.id, `${current.name}, not carried there`] as const] : []),
+                        ...(current && !isCarried ? [[current.id, `${current.name}, not attached there`] as const] : []),
                         ...carried.map(
                           ({ id: networkId, name }) =>
                             [networkId, networkId === adapter.networkId ? name : `${name}, its addresses are released`] as const,

@@ -11,7 +11,7 @@ import { Empty, Page, Part } from '../../ui/page'
 const states: readonly (readonly [Migration['state'], string])[] = [
   ['under way', 'Under way'],
   ['done', 'Done'],
-  ['given up', 'Given up'],
+  ['given up', 'Cancelled'],
 ]
 
 /** Moves between hosts: under way, done, given up. */

@@ -61,11 +61,12 @@ export function MacsPage() {
         { id: 'prefix', label: 'Prefix', of: (row) => `${row.prefix}, ${makerOf(row)}` },
         { id: 'kind', label: 'Locally administered or not', of: (row) => (row.isLocal ? 'locally administered' : 'by a maker') },
       ]}
-      add={<ButtonLink to={to('guests/new')}>Compose a guest</ButtonLink>}
+      add={<ButtonLink to={to('guests/new')}>Add guest</ButtonLink>}
       whenEmpty="No MAC address is recorded yet: they come with adapters and ports."
       more={
         <>
-          {registry.data && (registry.data.source ?? 'The IEEE’s registry is not installed (Debian ieee-data), so makers are not named.')}
+          {registry.data &&
+            (registry.data.source ?? 'The IEEE’s registry is not installed (Debian ieee-data), so manufacturers are not shown.')}
           <NetworksNav />
         </>
       }

@@ -20,7 +20,7 @@ export function NamesPage() {
   const hasDomain = zones.length > 0 || names.some(({ zone }) => zone !== undefined)
   return (
     <Page
-      title="Names"
+      title="DNS"
       about={
         <>
           {counted(names.length, 'name')} in {counted(zones.length, 'zone')}.
@@ -33,9 +33,7 @@ export function NamesPage() {
         <div>
           <Part title="Zone files">
             {!hasDomain && (
-              <Empty>
-                The estate has no domain yet, nor a network a search domain: name one under Setup, and addresses get their names.
-              </Empty>
+              <Empty>The estate has no domain yet, and no network has a search domain. Add one under Setup, and addresses get names.</Empty>
             )}
             {zones.length > 0 && (
               <Ledger headings={['zone', 'direction', 'names', '.file']}>

@@ -21,7 +21,7 @@ export function AttachmentChooser() {
   if (!platform)
     return (
       <Part title="Which attachment?">
-        <Empty>Platforms differ in how they translate: record one under Setup first.</Empty>
+        <Empty>Platforms differ in how they do NAT: add one under Setup first.</Empty>
       </Part>
     )
   const choices = chooseAttachment(wish, platform, hasWire)

@@ -51,7 +51,7 @@ export function CarriedPage() {
   const step = Math.max(3.4, Math.min(30, 760 / Math.max(1, hosts.length)))
   return (
     <Page
-      title="Carried where"
+      title="Networks by host"
       about={
         <>
           {counted(rows.length, 'network')} on {counted(hosts.length, 'host')}.
@@ -74,7 +74,7 @@ export function CarriedPage() {
         <Empty
           action={
             <ButtonLink to={to(rows.length === 0 ? 'records/network/new' : 'hosts/new')}>
-              {rows.length === 0 ? 'Add a network' : 'Compose a host'}
+              {rows.length === 0 ? 'Add a network' : 'Add host'}
             </ButtonLink>
           }
         >

@@ -18,7 +18,7 @@ describe('an address of a network', () => {
   it('is assigned to nobody who is not here', async () => {
     await open('10.61.30.150')
     await type('Assign to', 'playout-1')
-    expect(screen.getByText('No adapter on this network and no host is called so.')).toBeDefined()
+    expect(screen.getByText('No adapter on this network and no host has this name.')).toBeDefined()
     expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Assign 10.61.30.150' }).disabled).toBe(true)
   })
 
@@ -32,7 +32,7 @@ describe('an address of a network', () => {
 
   it('is kept free under a name, and released again', async () => {
     const { view } = await open('10.61.30.200')
-    await type('Or keep it, under a name', 'printer-2')
+    await type('Or reserve it, under a name', 'printer-2')
     await press('Reserve 10.61.30.200')
     const kept = () => view().estate.byKey('address', { ip: '10.61.30.200' })[0]
     await waitFor(() => expect(kept()).toMatchObject({ kind: 'reserved', name: 'printer-2' }))

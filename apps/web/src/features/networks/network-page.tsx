@@ -51,8 +51,8 @@ export function NetworkPage() {
         <div>
           <FindingsOf ids={[id, ...subnets.map((subnet) => subnet.id), ...addressIds]} />
           <SeenPanel />
-          <Part title="Carried by">
-            {attachments.length === 0 && <p className="text-soft py-1">No host carries it yet. Open a host to carry it there.</p>}
+          <Part title="Attached hosts">
+            {attachments.length === 0 && <p className="text-soft py-1">No host is attached yet. Attach it on a host’s page.</p>}
             <ul className="text-[13px] max-h-96 overflow-y-auto">
               {attachments.map((attachment) => (
                 <li key={attachment.id} className="flex gap-3 py-1 border-t border-line first:border-0">
@@ -88,7 +88,7 @@ function SubnetPart({ subnet }: { subnet: Subnet }) {
       aside={
         <>
           <ButtonLink look="quiet" className="!min-h-6" to={to(`records/pool/new?subnetId=${subnet.id}`)}>
-            Add a pool
+            Add DHCP range
           </ButtonLink>
           <ButtonLink
             look="quiet"

@@ -4,10 +4,10 @@ import { usePaths } from '../../lib/paths'
 /** What one can look at of the networks, each with an address of its own. */
 const views = [
   { path: '', label: 'List' },
-  { path: '/carried', label: 'Carried where' },
+  { path: '/carried', label: 'Networks by host' },
   { path: '/reach', label: 'Who reaches whom' },
   { path: '/plan', label: 'Plan a block' },
-  { path: '/names', label: 'Names' },
+  { path: '/names', label: 'DNS' },
   { path: '/macs', label: 'MAC addresses' },
 ] as const
 

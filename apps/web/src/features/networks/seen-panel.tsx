@@ -19,7 +19,7 @@ export function SeenPanel() {
   return (
     <Part title="Seen in use">
       <details>
-        <summary className="text-accent min-h-7">Paste what was seen</summary>
+        <summary className="text-accent min-h-7">Paste the lines</summary>
         <label className="block">
           <span className="text-soft text-[13px]">Lines of ip neigh, arp -n or a DHCP server’s leases</span>
           <textarea

@@ -21,7 +21,7 @@ export function Advised({ guest, days }: { guest: Guest; days: SummaryDays }) {
   const proposal = useProposal({ commands })
   if (!advice) return null
   return (
-    <Part title="The size that follows">
+    <Part title="Recommended size">
       {advice.reason && <p className="text-soft text-[13px] py-1">Nothing is recommended. {advice.reason}</p>}
       {summary && (
         <dl className="grid grid-cols-[130px_1fr] gap-y-1 text-[13px] py-1">
@@ -63,7 +63,7 @@ export function Advised({ guest, days }: { guest: Guest; days: SummaryDays }) {
               <dt className="text-faint">and</dt>
               <dd>
                 <FigureView figure={advice.memory} title={`Memory of ${guest.name}`} /> where it has {formatMiB(guest.memoryMiB)}
-                {advice.saves.memoryMiB === 0 && advice.memory.value !== guest.memoryMiB && ', too near to be worth a restart'}
+                {advice.saves.memoryMiB === 0 && advice.memory.value !== guest.memoryMiB && ', too close to be worth a restart'}
               </dd>
             </>
           )}
@@ -75,17 +75,17 @@ export function Advised({ guest, days }: { guest: Guest; days: SummaryDays }) {
         </p>
       ))}
       {advice.isIdle && <p className="text-warning text-[13px]">It is idle: is it still needed?</p>}
-      {advice.isForgotten && <p className="text-warning text-[13px]">It is recorded as running, and nobody has seen it for a month.</p>}
+      {advice.isForgotten && <p className="text-warning text-[13px]">It is recorded as running but has not been observed for a month.</p>}
       {commands.length > 0 && (
         <div className="mt-3">
           <Effect commands={commands} withDifference={false} />
           <ProposalFooter proposal={proposal} label="Record this size" />
         </div>
       )}
-      {advice.verdict === 'fits' && <p className="text-[13px] py-1">It has what it needs.</p>}
+      {advice.verdict === 'fits' && <p className="text-[13px] py-1">Its size fits its use.</p>}
       {growth.length > 0 && (
         <Button className="mt-2" onClick={() => void record(growth, `Use and growth of ${guest.name}’s disk as measured`)}>
-          Take over use and growth of its disk
+          Record use and growth of its disk
         </Button>
       )}
       {trouble && <Trouble>{trouble}</Trouble>}

@@ -69,7 +69,7 @@ export function ImportObservations({ guest }: { guest: Guest }) {
             choose={setMapping}
           />
           <p className="text-[13px] py-1" role="status">
-            {formatNumber(reading.observed.length, 0)} of {formatNumber(table.rows.length, 0)} rows can be taken, of {subjects}{' '}
+            {formatNumber(reading.observed.length, 0)} of {formatNumber(table.rows.length, 0)} rows can be imported, of {subjects}{' '}
             {subjects === 1 ? 'guest or store' : 'guests and stores'}.
           </p>
           {reading.observed.length > 0 && <Ranges reading={reading} />}
@@ -89,7 +89,9 @@ export function ImportObservations({ guest }: { guest: Guest }) {
             disabled={reading.observed.length === 0 || observe.isPending || observe.isSuccess}
             onClick={send}
           >
-            {observe.isPending ? `Keeping, ${formatNumber(sent, 0)} done` : `Keep ${formatNumber(reading.observed.length, 0)} observations`}
+            {observe.isPending
+              ? `Importing, ${formatNumber(sent, 0)} done`
+              : `Import ${formatNumber(reading.observed.length, 0)} observations`}
           </Button>
           {observe.isSuccess && (
             <p className="text-[13px] py-1" role="status">

@@ -41,7 +41,7 @@ function Observed({ guest }: { guest: Guest }) {
         >
           {samples.isError && <Trouble>{samples.error.message}</Trouble>}
           {samples.data?.length === 0 && (
-            <p className="text-soft py-1">Nothing was observed yet. It can be typed, pasted, imported, or sent by the guest itself.</p>
+            <p className="text-soft py-1">No observations yet. It can be typed, pasted, imported, or sent by the guest itself.</p>
           )}
           {samples.data && samples.data.length > 0 && <Charts guest={guest} samples={samples.data} />}
         </Part>

@@ -27,8 +27,8 @@ export function Observer({ guest }: { guest: Guest }) {
   return (
     <Part title="Sent by the guest itself">
       <p className="text-soft text-[13px] py-1">
-        A script measures processors, memory and disks inside the guest and sends three numbers. It changes nothing there; the schedule is
-        yours to set.
+        A script measures processors, memory and disks inside the guest and sends three numbers. It changes nothing there; you set the
+        schedule.
       </p>
       {observer && (
         <p className="text-[13px]">
@@ -49,7 +49,7 @@ export function Observer({ guest }: { guest: Guest }) {
           className="!min-h-7"
           onClick={() => void run(async () => setCommand((await api.startObserver(estateId, guest.id)).command))}
         >
-          {observer ? 'Make a new key' : 'Make a key for it'}
+          {observer ? 'Create a new key' : 'Create a key'}
         </Button>
         {observer && (
           <Button
@@ -61,7 +61,7 @@ export function Observer({ guest }: { guest: Guest }) {
               })
             }
           >
-            Make its key void
+            Revoke its key
           </Button>
         )}
       </span>

@@ -70,7 +70,7 @@ export function SizesPage() {
   )
   const proposal = useProposal({
     commands,
-    says: `${ticked.size} guests given the size that was measured`,
+    says: `${ticked.size} guests resized as measured`,
     recorded: () => setTicked(new Set()),
   })
   return (
@@ -100,7 +100,7 @@ export function SizesPage() {
       {answer.isError && <Trouble>{answer.error.message}</Trouble>}
       {answer.data && answer.data.lastSeen === null ? (
         <Empty>
-          Nothing was observed yet. Open a guest’s page “Observed” to type, paste or import observations, or to let the guest send them.
+          No observations yet. Open a guest’s page “Observed” to type, paste or import observations, or to let the guest send them.
         </Empty>
       ) : (
         <>
@@ -117,7 +117,7 @@ export function SizesPage() {
               </span>
             }
           >
-            {changing.length === 0 && <p className="text-soft py-1">None: those with enough observations fit.</p>}
+            {changing.length === 0 && <p className="text-soft py-1">None: every guest with enough observations has the right size.</p>}
             {changing.length > 0 && (
               <Ledger
                 headings={['.take', 'guest', 'vCPU', 'should have', 'p50, p95, peak', 'memory', 'should have', 'peak seen', 'effect']}
@@ -128,7 +128,7 @@ export function SizesPage() {
                     <tr key={guest.id}>
                       <td>
                         <Tick
-                          label={`Take the size of ${guest.name}`}
+                          label={`Use the size of ${guest.name}`}
                           isTicked={ticked.has(guest.id)}
                           onTick={(isTicked) => {
                             const next = new Set(ticked)
@@ -180,7 +180,7 @@ export function SizesPage() {
             )}
           </Part>
           <Few title="Idle: under 3 % of their processors at the 95th percentile" rows={idle} />
-          <Few title="Forgotten: recorded as running, not seen for a month" rows={forgotten} />
+          <Few title="Forgotten: recorded as running, not observed for a month" rows={forgotten} />
           <Part
             title="Disk use and growth as measured"
             aside={
@@ -189,17 +189,16 @@ export function SizesPage() {
                 disabled={growth.length === 0}
                 onClick={() => void record(growth, `Use and growth of ${growth.length} disks as measured`)}
               >
-                Take over {growth.length}
+                Record {growth.length}
               </Button>
             }
           >
             <p className="text-soft text-[13px] py-1">
-              What a guest’s only thin disk holds and grows by, from observations, is put onto the disk; findings then foresee when its
-              store is full.
+              Records what each guest’s only thin disk holds and how fast it grows; findings then predict when its store is full.
             </p>
           </Part>
           {doubtful.length > 0 && (
-            <Part title="Observations that cannot be true">
+            <Part title="Implausible observations">
               <ul className="text-[13px]">
                 {doubtful.slice(0, 60).map(({ advice: { guest, doubts } }) => (
                   <li key={guest.id}>

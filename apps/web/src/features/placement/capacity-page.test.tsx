@@ -24,9 +24,9 @@ describe('what still fits', () => {
   it('follows the line as it is typed, and asks for what is missing', async () => {
     await openPage('hosts/capacity')
     await type('A guest of this size', '2cpu')
-    expect(screen.getByText(/Say at least the vCPUs and the memory/)).toBeDefined()
+    expect(screen.getByText(/Enter at least vCPUs and memory/)).toBeDefined()
     await type('A guest of this size', '2cpu 1G net studio')
     await screen.findByText(/more, each host by itself/)
-    expect(counts().find(([host]) => host === 'tern')?.[3]).toBe('does not carry studio')
+    expect(counts().find(([host]) => host === 'tern')?.[3]).toBe('studio is not attached')
   })
 })

@@ -16,16 +16,16 @@ export function CapacityPage() {
         <Empty
           action={
             <ButtonLink look="primary" to={to('hosts/new')}>
-              Compose a host
+              Add host
             </ButtonLink>
           }
         >
-          No host is recorded yet. Compose the first one; what fits on it and what happens if it fails stands here then.
+          No host is recorded yet. Add the first one to see what fits on it and what happens if it fails.
         </Empty>
       </Page>
     )
   return (
-    <Page title="Capacity" about="What still fits, which host could fail, and what the circuits carry.">
+    <Page title="Capacity" about="What still fits, which host could fail, and the load of each circuit.">
       <WhatFits />
       <Failover />
       <Circuits />

@@ -12,7 +12,7 @@ export function Circuits() {
   return (
     <Part title="Power and heat">
       {loads.length === 0 ? (
-        <p className="text-soft text-[13px] py-1">No host names its circuit yet.</p>
+        <p className="text-soft text-[13px] py-1">No host has a circuit recorded yet.</p>
       ) : (
         <table className="ledger w-full text-[13px]">
           <thead>

@@ -23,7 +23,7 @@ export function Failover() {
       aside={
         safe > 0 && bad.length > 0 ? (
           <Button look="quiet" className="!min-h-6" onClick={() => setAll(!isAll)}>
-            {isAll ? 'Only where guests are lost' : `Show the ${safe} others`}
+            {isAll ? 'Only hosts whose failure loses guests' : `Show the ${safe} others`}
           </Button>
         ) : undefined
       }
@@ -35,8 +35,7 @@ export function Failover() {
             ? `Any one of the ${list.length} hosts in service could fail: all its running guests find a place.`
             : `${safe} of ${list.length} hosts in service could fail without a loss.`}{' '}
         <span className="text-soft">
-          A real packing: memory, processors, networks, and stores with room for what must be restored. It never claims a place that is not
-          there.
+          Guests are packed onto the remaining hosts one by one, by memory, processors, networks and store space; a place shown here exists.
         </span>
       </p>
       {(isAll ? list : bad).slice(0, 40).map((outcome) => (

@@ -26,7 +26,7 @@ export function Places({
   const [opened, setOpened] = useState<string>()
   return (
     <Part title={title}>
-      {!isAsked && <p className="text-faint py-1">Say its name, processors and memory to see where it fits.</p>}
+      {!isAsked && <p className="text-faint py-1">Enter name, processors and memory to see where it fits.</p>}
       <ul aria-live="polite">
         {places.slice(0, isAll ? undefined : SHOWN).map((fit) => {
           const remarks = fit.lines.filter((line) => line.verdict !== 'fits')

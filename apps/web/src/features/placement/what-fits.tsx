@@ -61,7 +61,7 @@ export function WhatFits() {
           hint="vCPU, memory, disks, net A,B, steady or lab; as in a guest’s line, without the name."
         />
       </div>
-      {!size && <p className="text-soft text-[13px]">Say at least the vCPUs and the memory, such as 2cpu 4G.</p>}
+      {!size && <p className="text-soft text-[13px]">Enter at least vCPUs and memory, such as 2cpu 4G.</p>}
       {size && (
         <>
           <p className="text-[13px] py-1" role="status">

@@ -42,7 +42,7 @@ describe('the draft of a plan', () => {
 
   it('loses a step that is taken out, and is discarded whole', async () => {
     const { api, view } = await open(resize, unprotect)
-    await press('Take step 1 out of the plan')
+    await press('Remove step 1 from the plan')
     expect(view().plan).toMatchObject([{ type: 'guest.update' }])
     await press('Discard')
     expect([view().plan, view().basis.on, api.revision]).toEqual([[], 'recorded', 1])

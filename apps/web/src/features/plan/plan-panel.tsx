@@ -41,7 +41,7 @@ export function PlanPanel() {
         <Button
           look="quiet"
           aria-expanded={isOpen}
-          aria-label={isOpen ? 'Fold the plan' : 'Unfold the plan'}
+          aria-label={isOpen ? 'Collapse the plan' : 'Expand the plan'}
           onClick={() => setOpen(!isOpen)}
         >
           {isOpen ? <ChevronDown size={16} aria-hidden /> : <ChevronUp size={16} aria-hidden />}
@@ -56,7 +56,7 @@ export function PlanPanel() {
                 <span className="flex-1 min-w-0 break-words">{sayCommand(basis.on === 'plan' ? estate : recorded, command)}</span>
                 <Button
                   look="quiet"
-                  aria-label={`Take step ${index + 1} out of the plan`}
+                  aria-label={`Remove step ${index + 1} from the plan`}
                   onClick={() => setPlan(plan.filter((_, at) => at !== index))}
                 >
                   <X size={14} aria-hidden />
@@ -68,7 +68,7 @@ export function PlanPanel() {
           {preview.data?.ok && (
             <>
               <details className="mt-2">
-                <summary className="text-accent">What it changes, exactly</summary>
+                <summary className="text-accent">Exact changes</summary>
                 <div className="mt-1 max-h-60 overflow-auto">
                   <DifferenceView estate={recorded} difference={preview.data.difference} />
                 </div>

@@ -9,7 +9,7 @@ import { Part, Trouble } from '../../ui/page'
 export function Effect({ commands, withDifference = true }: { commands: readonly Command[] | undefined; withDifference?: boolean }) {
   const { estate } = useEstate()
   const preview = usePreview(commands)
-  if (!commands) return <p className="text-faint">The effect is shown here once every field can be read.</p>
+  if (!commands) return <p className="text-faint">Preview appears when all fields are valid.</p>
   if (!preview.data) return null
   if (!preview.data.ok) return <Trouble>{preview.data.sentence}</Trouble>
   const { difference, findings } = preview.data

@@ -45,7 +45,7 @@ export function ProposalFooter({
         <Button disabled={!isOpen} onClick={() => void proposal.plan()}>
           Add to the plan
         </Button>
-        {leave && <Button onClick={leave}>Leave it</Button>}
+        {leave && <Button onClick={leave}>Cancel</Button>}
       </div>
     </div>
   )

@@ -86,7 +86,7 @@ describe('what is proposed', () => {
     const page = renderInEstate(<Proposing />, { at: 'board?basis=change-1' })
     await waitFor(() => expect(page.view().basis.on).toBe('asOf'))
     expect([button('Do it').disabled, button('Add to the plan').disabled]).toEqual([true, true])
-    expect(screen.getByText(/as it was after change 1/)).toBeDefined()
+    expect(screen.getByText(/as of change 1/)).toBeDefined()
   })
 })
 
@@ -104,6 +104,6 @@ describe('the effect', () => {
     expect((await screen.findByRole('alert')).textContent).toContain('There is no guest')
     page.unmount()
     renderInEstate(<Effect commands={undefined} />)
-    expect(await screen.findByText(/once every field can be read/)).toBeDefined()
+    expect(await screen.findByText(/when all fields are valid/)).toBeDefined()
   })
 })

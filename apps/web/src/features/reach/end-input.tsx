@@ -31,7 +31,7 @@ export function EndInput({ label, value, onChange }: { label: string; value: str
         ))}
       </datalist>
       <span id={`${id}-read`} className={`text-[12.5px] ${text && !read ? 'text-error' : 'text-faint'}`}>
-        {text === '' ? 'a name, an address, a network' : (read?.about ?? 'Nothing in the plan is called so.')}
+        {text === '' ? 'a name, an address, a network' : (read?.about ?? 'Nothing recorded has this name.')}
       </span>
     </div>
   )

@@ -70,7 +70,7 @@ export function ReachMatrix() {
   const size = groups.length > 24 ? 'size-4' : 'size-7'
   return (
     <Part
-      title="Groups against each other"
+      title="Reachability by group"
       aside={
         <label className="flex gap-2 items-center text-[13px]">
           by
@@ -209,7 +209,7 @@ function CellPanel({ from, to, found, intent }: { from: Group; to: Group; found:
       <p className="text-[13px] my-1">
         {found && found.pairs > 0
           ? `Computed: ${found.reaching} of ${found.pairs} asked ${found.pairs === 1 ? 'answers' : 'answer'}.`
-          : 'There is nothing to ask.'}
+          : 'There is nothing to test.'}
       </p>
       <label className="flex gap-2 items-center">
         Intended
@@ -221,7 +221,7 @@ function CellPanel({ from, to, found, intent }: { from: Group; to: Group; found:
       </label>
       {intent && isAgainst(intent, verdict) && (
         <p className="flex gap-2 items-baseline text-error text-[13px] my-1.5">
-          <Mark of="error" /> Not as intended; it stands among the findings.
+          <Mark of="error" /> Not as intended; see the findings.
         </p>
       )}
       <p className="flex flex-wrap gap-2 mt-2">

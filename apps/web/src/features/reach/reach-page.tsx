@@ -26,17 +26,15 @@ export function ReachPage() {
       title="Who reaches whom"
       about={
         <>
-          Computed from the plan: segments, attachments, routers, filters. Where wiring is not recorded, a bridged network is taken to leave
-          its host.
+          Computed from segments, attachments, routers and filters. Where cabling is not recorded, a bridged network is assumed to leave its
+          host.
           <NetworksNav />
         </>
       }
       isWide
     >
       {estate.count('network') === 0 ? (
-        <Empty action={<ButtonLink to={to('records/network/new')}>Add a network</ButtonLink>}>
-          No network is recorded yet; there is nothing to ask about.
-        </Empty>
+        <Empty action={<ButtonLink to={to('records/network/new')}>Add a network</ButtonLink>}>No network is recorded yet.</Empty>
       ) : (
         <>
           <Question />
@@ -121,7 +119,7 @@ function Question() {
             {answer.failure && (
               <div className="border-l-2 border-error pl-3 my-2">
                 <p>
-                  <b className="font-medium">What would mend it:</b> {answer.failure.mend}
+                  <b className="font-medium">How to fix it:</b> {answer.failure.mend}
                 </p>
                 {fix && fix.length > 0 && <ProposalFooter proposal={proposal} label="Apply fix" />}
               </div>

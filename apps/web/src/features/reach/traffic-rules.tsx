@@ -41,8 +41,7 @@ export function TrafficRules() {
           ))}
         </ul>
         <p className="text-faint">
-          The site gateway joins every subnet that names a gateway nobody of the plan has; it translates private IPv4 addresses on the way
-          out.
+          The site gateway joins every subnet whose gateway no recorded machine has; it does NAT for private IPv4 addresses on the way out.
         </p>
       </Part>
       <Part title="Routes" aside={add('route', 'Add a route')}>

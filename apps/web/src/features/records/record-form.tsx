@@ -190,7 +190,7 @@ export function RecordForm({
                 meanwhile={
                   open.includes(name)
                     ? {
-                        sentence: `${other?.actor.name ?? 'Somebody'} made it ${formatField(estate, field, (record as Readonly<Record<string, unknown>>)[name])} meanwhile.`,
+                        sentence: `${other?.actor.name ?? 'Somebody'} changed it to ${formatField(estate, field, (record as Readonly<Record<string, unknown>>)[name])} meanwhile.`,
                         keep: () => settle(name),
                         take: () => {
                           form.setValue(name, given[name] ?? '', { shouldValidate: true })

@@ -108,7 +108,7 @@ function Removal({ kind, id, leave }: { kind: Kind; id: string; leave: () => Pro
   }
   return (
     <div className="border border-error rounded-md p-4 bg-sheet max-w-[420px]" role="group" aria-label="Remove">
-      <p className="mb-2">{others > 0 ? 'What refers to it goes with it, or loses the reference:' : 'Nothing refers to it.'}</p>
+      <p className="mb-2">{others > 0 ? 'Also affected, removed or with the reference cleared:' : 'Nothing refers to it.'}</p>
       {preview.data &&
         (preview.data.ok ? (
           <DifferenceView estate={recorded} difference={preview.data.difference} />

@@ -16,9 +16,9 @@ describe('the setup', () => {
     const { view } = await openPage('setup', [{ type: 'platform.update', id: idOf('marram'), changes: { name: 'Marram 1' } }])
     const open = shippedPlatforms.find(({ name }) => view().estate.byKey('platform', { name }).length === 0)
     if (!open) throw new Error('all are recorded already')
-    await press(`Take the profile ${open.name}`)
+    await press(`Use profile ${open.name}`)
     await waitFor(() => expect(view().estate.byKey('platform', { name: open.name })).toHaveLength(1))
-    await waitFor(() => expect(screen.queryByRole('button', { name: `Take the profile ${open.name}` })).toBeNull())
+    await waitFor(() => expect(screen.queryByRole('button', { name: `Use profile ${open.name}` })).toBeNull())
   })
 })
 
@@ -46,7 +46,7 @@ describe('a record that goes', () => {
   it('names what goes with it first, and is kept by who thinks better of it', async () => {
     const { view } = await openPage(`records/network/${idOf('studio')}`)
     await press('Remove…')
-    expect(await screen.findByText('What refers to it goes with it, or loses the reference:')).toBeDefined()
+    expect(await screen.findByText('Also affected, removed or with the reference cleared:')).toBeDefined()
     await press('Keep')
     expect(view().estate.find('network', idOf('studio'))).toBeDefined()
     await press('Remove…')

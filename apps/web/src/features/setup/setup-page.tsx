@@ -13,7 +13,7 @@ export function SetupPage() {
   const [described] = estate.all('estate')
   const [policy] = estate.all('policy')
   return (
-    <Page title="Setup and policies" about="What stands behind the figures. Every threshold is a setting of this estate.">
+    <Page title="Setup and policies" about="The thresholds behind the figures. Each is a setting of this estate.">
       <div className="grid lg:grid-cols-2 gap-x-12">
         <div>
           {policy && (

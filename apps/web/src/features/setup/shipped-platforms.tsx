@@ -15,7 +15,7 @@ export function ShippedPlatforms() {
     <>
       {open.map((platform) => (
         <Button key={platform.name} onClick={() => void record([{ type: 'platform.add', record: platform }])}>
-          Take the profile {platform.name}
+          Use profile {platform.name}
         </Button>
       ))}
       {trouble && <Trouble>{trouble}</Trouble>}

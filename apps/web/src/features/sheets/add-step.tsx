@@ -20,8 +20,8 @@ export function AddStep({
   }
   return (
     <AddLine
-      label="What else there is to do"
-      placeholder="what else there is to do"
+      label="Another step"
+      placeholder="another step"
       action="Add a step"
       maxLength={200}
       className="border-t border-line py-2.5 pl-[34px] text-[13px] flex-wrap items-center print:hidden"

@@ -47,7 +47,7 @@ export function Checksum({ image }: { image: Image }) {
     >
       {image.sha256 && (
         <p className="mb-2">
-          Noted: <span className="font-mono break-all">{image.sha256}</span>
+          Recorded: <span className="font-mono break-all">{image.sha256}</span>
         </p>
       )}
       <div className="flex flex-wrap gap-2 items-center">
@@ -60,7 +60,7 @@ export function Checksum({ image }: { image: Image }) {
           onChange={(event) => setText(event.target.value)}
         />
         <Button disabled={text === '' || !('value' in reading)} onClick={() => 'value' in reading && void note(String(reading.value))}>
-          Note it
+          Record it
         </Button>
         <label className="inline-flex items-center gap-2">
           or drop the file here, or choose it:
@@ -92,13 +92,13 @@ export function Checksum({ image }: { image: Image }) {
           </p>
           {image.sha256 && image.sha256 !== state.digest ? (
             <p className="text-error font-medium">
-              This is not the checksum noted: the file is damaged, or another one. Do not install from it.
+              This is not the recorded checksum: the file is damaged, or a different one. Do not install from it.
             </p>
           ) : image.sha256 ? (
-            <p>It is the checksum noted.</p>
+            <p>It matches the recorded checksum.</p>
           ) : (
             <Button className="mt-1" onClick={() => state.digest && void note(state.digest, state.file.size)}>
-              Note it for {image.name}
+              Record it for {image.name}
             </Button>
           )}
         </div>

@@ -54,9 +54,9 @@ export function Progress({
             <Button
               look="primary"
               className="!min-h-7"
-              onClick={() => update({ resumedAt: now() }, `${work.words.work} of ${work.name} taken up again`)}
+              onClick={() => update({ resumedAt: now() }, `${work.words.work} of ${work.name} resumed`)}
             >
-              Take it up again
+              Resume
             </Button>
           )}
           {isFinished && work.next && (
@@ -73,7 +73,7 @@ export function Progress({
       }
     >
       <p className="text-[13px] py-1" role="status">
-        {built.settled} of {built.steps.length} steps settled
+        {built.settled} of {built.steps.length} steps completed
         {sheet && `: ${count('done')} done, ${count('skipped')} skipped, ${count('failed')} failed`}. {minutesText(built.spentMinutes)}{' '}
         spent
         {built.leftMinutes > 0 && `, about ${minutesText(built.leftMinutes)} to go`}.

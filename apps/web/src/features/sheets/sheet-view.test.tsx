@@ -119,7 +119,7 @@ describe('a sheet', () => {
     fireEvent.change(step('First thing').getByLabelText('What went wrong with First thing'), { target: { value: 'the rail is bent' } })
     await other(settled('first'))
     expect(step('First thing').getByRole('alert').textContent).toContain('“the rail is bent”')
-    await press('First thing', /^Open again/)
+    await press('First thing', /^Reopen/)
     await waitFor(() => expect(steps()).toMatchObject([{ step: 'first', state: 'open' }]))
     // Opened again, it is where it was.
     await press('First thing', /^Failed/)
@@ -133,7 +133,7 @@ describe('a sheet', () => {
   it('a step of one’s own is added, settled like the others, and removed while nobody has', async () => {
     const { step, press, steps, sheet } = await open()
     const add = async (title: string) => {
-      fireEvent.change(screen.getByLabelText('What else there is to do'), { target: { value: title } })
+      fireEvent.change(screen.getByLabelText('Another step'), { target: { value: title } })
       await act(() => Promise.resolve(fireEvent.click(screen.getByRole('button', { name: 'Add a step' }))))
       await screen.findByRole('listitem', { name: new RegExp(title) })
     }

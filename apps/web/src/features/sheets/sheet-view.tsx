@@ -61,7 +61,7 @@ export function SheetView({ work, built, sheet }: { work: SheetWork; built: Work
         { type: 'step.update', id: step.record.id, changes: { state: 'open', minutes: null } },
         ...(sheet.finishedAt ? [{ type: 'sheet.update' as const, id: sheet.id, changes: { finishedAt: null, resumedAt: now() } }] : []),
       ],
-      `${step.title}: open again`,
+      `${step.title}: reopened`,
     )
   }
   return (
@@ -78,7 +78,7 @@ export function SheetView({ work, built, sheet }: { work: SheetWork; built: Work
         finish={() => sheet && void record(endOf(sheet, now()), `${work.title} of ${work.name} finished`)}
         record={record}
       />
-      {!person && sheet && <p className="text-warning text-[13px]">Say who you are, in the bar above, before a step is settled.</p>}
+      {!person && sheet && <p className="text-warning text-[13px]">Say who you are, in the bar above, before you complete a step.</p>}
       {trouble && <Trouble>{trouble}</Trouble>}
       <ol className="mt-2" aria-label={`${work.title} of ${work.name}`}>
         {built.steps.map((step, index) => (

@@ -53,7 +53,7 @@ export function StepView({ work, step, number, isWorked, since, settle, isBusy, 
           )}
           {settled && (
             <Button look="quiet" className="!min-h-6 print:hidden" onClick={reopen}>
-              Open again<span className="sr-only"> step {step.title}</span>
+              Reopen<span className="sr-only"> step {step.title}</span>
             </Button>
           )}
           {isOpen && step.isAdded && step.reopened?.attempts === 0 && (
@@ -65,7 +65,7 @@ export function StepView({ work, step, number, isWorked, since, settle, isBusy, 
         {settled?.note && <p className="text-[13px] whitespace-pre-wrap">{settled.note}</p>}
         {!settled && step.reopened && step.reopened.attempts > 0 && (
           <p className="text-[13px] whitespace-pre-wrap">
-            Open again after {counted(step.reopened.attempts, 'attempt')}
+            Reopen after {counted(step.reopened.attempts, 'attempt')}
             {step.reopened.note && `: ${step.reopened.note}`}
           </p>
         )}
@@ -94,7 +94,7 @@ export function StepView({ work, step, number, isWorked, since, settle, isBusy, 
         {isOpen && <Settling work={work} step={step} since={since} settle={settle} isBusy={isBusy} note={note} setNote={setNote} />}
         {!isOpen && note.trim() !== '' && (
           <p role="alert" className="text-[13px] border-l-2 border-warning pl-2 my-1 print:hidden">
-            The step was settled or put away meanwhile; what you wrote is not recorded: “{note.trim()}”{' '}
+            The step was completed or removed meanwhile; your note is not recorded: “{note.trim()}”{' '}
             <Button look="quiet" className="!min-h-6" onClick={() => setNote('')}>
               Discard<span className="sr-only"> the note on {step.title}</span>
             </Button>
@@ -200,7 +200,7 @@ function Settling({
         <Button className="!min-h-7" onClick={() => setMode('failed')}>
           Failed…<span className="sr-only"> {step.title}</span>
         </Button>
-        {!isAllowed && <span className="text-soft">Type the serial of each target disk to settle this.</span>}
+        {!isAllowed && <span className="text-soft">Type the serial of each target disk to complete this step.</span>}
       </div>
     </div>
   )

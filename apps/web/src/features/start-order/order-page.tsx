@@ -34,7 +34,7 @@ export function OrderPage() {
       title="Start and stop order"
       about={
         <>
-          What waits for what: as recorded, and as seen from who serves a store and who resolves names.
+          What waits for what, including dependencies implied by stores and name servers.
           <GuestsNav />
         </>
       }
@@ -77,7 +77,7 @@ export function OrderPage() {
         </fieldset>
       </div>
       {chosen.length === 0 ? (
-        <Empty action={<ButtonLink to={to('guests/new')}>Compose a guest</ButtonLink>}>
+        <Empty action={<ButtonLink to={to('guests/new')}>Add guest</ButtonLink>}>
           No guest of {name} is in service: nothing is started or stopped.
         </Empty>
       ) : (
@@ -113,12 +113,14 @@ function Circles({ order }: { order: StartOrder }) {
     <Part title="Circles">
       {order.circles.map((circle) => (
         <p key={circle[0]?.id} className="text-error text-[13px] py-1">
-          {circle.map(({ name }) => name).join(' waits for ')} waits for {circle[0]?.name}: none can be started first. Take one dependency
-          away.
+          {circle.map(({ name }) => name).join(' waits for ')} waits for {circle[0]?.name}: none can be started first. Remove one
+          dependency.
         </p>
       ))}
       {order.stuck.length > 0 && (
-        <p className="text-[13px] py-1">Waits for one of them and is not in the list: {order.stuck.map(({ name }) => name).join(', ')}.</p>
+        <p className="text-[13px] py-1">
+          Waits for one of them, so it is not in the list: {order.stuck.map(({ name }) => name).join(', ')}.
+        </p>
       )}
     </Part>
   )
@@ -169,7 +171,7 @@ function Stop({ order, name }: { order: StartOrder; name: string }) {
     <Part title={`Stopping ${name}`}>
       <p className="text-[13px] border-l-2 border-warning pl-2 my-2 max-w-[80ch]">
         <b className="font-medium">Caution. </b>
-        Stop each from inside, and wait until it is off before the next. Forcing one off loses what it had not written.
+        Shut each down from inside, and wait until it is off before the next. Forcing one off loses unwritten data.
       </p>
       <Ledger headings={['#', 'guest', 'host', 'only once these are off', '.done']}>
         {steps.map(({ guest }, index) => (

@@ -68,17 +68,17 @@ export function GrowDisk({ disk, guest }: { disk: Disk; guest: Guest }) {
           )}
           {snapshots > 0 && (
             <p className="text-warning mt-1">
-              {guest.name} has {counted(snapshots, 'snapshot')}: many platforms extend no disk under one. Remove it first.
+              {guest.name} has {counted(snapshots, 'snapshot')}: many platforms cannot extend a disk that has one. Remove it first.
             </p>
           )}
           <h3 className="font-bold mt-3 mb-1">In this order</h3>
           <ol className="list-decimal pl-5 grid gap-1 text-soft">
-            <li>Take a backup: a slip with partitions loses the disk.</li>
+            <li>Take a backup: a partitioning mistake can destroy the data.</li>
             <li>Extend the disk on the platform, here recorded.</li>
             {/linux|bsd/i.test(family) ? (
               <>
                 <li>
-                  Inside: look that the disk grew (<span className="font-mono">lsblk</span>); if not, rescan or restart.
+                  Inside: check that the disk grew (<span className="font-mono">lsblk</span>); if not, rescan or restart.
                 </li>
                 <li>
                   Extend the partition, it has to be the last one: <span className="font-mono">growpart</span> or{' '}
@@ -95,7 +95,7 @@ export function GrowDisk({ disk, guest }: { disk: Disk; guest: Guest }) {
               </>
             ) : (
               <>
-                <li>Inside: let its disk management rescan the disks; the new room shows as not allocated.</li>
+                <li>Inside: let its disk management rescan the disks; the new space shows as unallocated.</li>
                 <li>Extend the volume beside it. A recovery partition in between is in the way and has to be moved or removed first.</li>
                 <li>The volume shows the new size.</li>
               </>

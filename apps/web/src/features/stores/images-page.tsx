@@ -32,7 +32,7 @@ export function ImagesPage() {
     >
       {trouble && <Trouble>{trouble}</Trouble>}
       {images.length === 0 ? (
-        <Empty action={add}>No image is recorded yet. Record what you install from: its size, its checksum, the store it lies on.</Empty>
+        <Empty action={add}>No image is recorded yet. Record what you install from: its size, checksum and store.</Empty>
       ) : (
         <Ledger headings={['image', 'installs', 'size', 'SHA-256', 'lies on', 'uploaded', 'attached to']}>
           {images.map((image) => {

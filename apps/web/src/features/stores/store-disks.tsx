@@ -10,7 +10,7 @@ export function Drivers({ forecast }: { forecast: Forecast }) {
   if (forecast.drivers.length === 0) return null
   const all = forecast.drivers.reduce((sum, { perDay }) => sum + perDay, 0)
   return (
-    <Part title="Who drives it">
+    <Part title="What makes it grow">
       <ul className="text-[13px]">
         {forecast.drivers.slice(0, 10).map(({ guest, perDay }) => (
           <li key={guest.id} className="grid grid-cols-[1fr_auto_70px] gap-3 items-center py-1 border-t border-line first:border-0">

@@ -17,7 +17,7 @@ export function Filling({ store, forecast }: { store: Store; forecast: Forecast 
   if (!last)
     return (
       <p className="text-soft py-1 text-[13px]">
-        Nothing was observed of it or of its guests yet. Import or collect observations; from three days on there is a pace.
+        Nothing was observed of it or of its guests yet. Import or collect observations; from three days on there is a growth rate.
       </p>
     )
   const { unit, size } = byteAxis(store.capacityBytes)
@@ -31,7 +31,7 @@ export function Filling({ store, forecast }: { store: Store; forecast: Forecast 
       : []),
   ]
   const spread = daysToFull && [daysToFull.soonest, daysToFull.value, daysToFull.latest]
-  const say = (days: number | undefined) => (days === undefined ? 'not at that pace' : `${formatNumber(days, 0)} days`)
+  const say = (days: number | undefined) => (days === undefined ? 'not at that rate' : `${formatNumber(days, 0)} days`)
   return (
     <>
       <div
@@ -86,13 +86,13 @@ export function Filling({ store, forecast }: { store: Store; forecast: Forecast 
             %, Theil-Sen).{' '}
             <b>
               {spread?.[1] === undefined
-                ? 'It does not get full at this pace.'
+                ? 'It will not fill up at this rate.'
                 : `Full in ${say(spread[1])}, about ${dayAfter(last[0], Math.floor(spread[1]))}`}
             </b>
             {spread?.[1] !== undefined && `; soonest ${say(spread[0])}, latest ${say(spread[2])}.`}
           </>
         ) : (
-          'Fewer than three days: no pace is told.'
+          'Fewer than three days of observations: no growth rate yet.'
         )}
       </p>
     </>
@@ -106,12 +106,12 @@ export function TakeOver({ store, forecast }: { store: Store; forecast: Forecast
   const command = storeUseCommand(estate, store, forecast)
   if (!command) return null
   return (
-    <Part title="Seen, and not recorded so">
+    <Part title="Seen but not recorded">
       <p className="text-[13px] text-soft py-1">
         The store itself was last seen with {formatBytes(forecast.history.at(-1)?.[1] ?? 0)} in use. What is neither a disk nor a recorded
         image is its other use: backups, files.
       </p>
-      <Button onClick={() => void record([command], `Other use of ${store.name} as seen`)}>Take over its other use</Button>
+      <Button onClick={() => void record([command], `Other use of ${store.name} as seen`)}>Record its other use</Button>
       {trouble && <Trouble>{trouble}</Trouble>}
     </Part>
   )

@@ -61,7 +61,7 @@ function StoreBody({ store }: { store: Store }) {
                   return Promise.resolve()
                 }}
               />
-              What if all thin disks filled
+              If every thin disk filled up
             </label>
           }
         >

@@ -45,14 +45,14 @@ export function StoresPage() {
       title="Stores"
       about={
         <>
-          What they hold, what they have promised, and how long they last. The soonest full stands first.
+          What they hold, what they have promised, and how long they last. The first to fill up is on top.
           <GuestsNav />
         </>
       }
       actions={add}
     >
       {rows.length === 0 ? (
-        <Empty action={add}>No store is recorded yet. Guests’ disks lie on stores: record the first one.</Empty>
+        <Empty action={add}>No store is recorded yet. Guests’ disks are on stores: add the first one.</Empty>
       ) : (
         <Ledger
           headings={['store', 'used, promised', 'capacity', 'used', 'free', 'promised', 'short if all fill', 'grows a month', 'full in']}
@@ -82,7 +82,7 @@ export function StoresPage() {
                 <td className="whitespace-nowrap">
                   {days === undefined
                     ? pace > 0 || forecast?.perDay
-                      ? 'not at this pace'
+                      ? 'not at this rate'
                       : 'not known'
                     : `${formatNumber(days, 0)} days, ${days > 36_500 ? 'not in a lifetime' : dayAfter(today, Math.floor(days))}`}
                   {forecast?.observedDays ? '' : days === undefined ? '' : <span className="text-faint"> as planned</span>}

@@ -32,7 +32,7 @@ export function InstallPage() {
     >
       {(guest) =>
         guest.kind === 'external' ? (
-          <Empty>An external machine is as it is; compose the guest it becomes, and install that.</Empty>
+          <Empty>An external machine has no install sheet; add the guest it will become, and install that.</Empty>
         ) : (
           <InstallSheet key={guest.id} guest={guest} />
         )
@@ -50,8 +50,7 @@ function InstallSheet({ guest }: { guest: Guest }) {
     <>
       {!sheet && guest.state === 'running' && (
         <p className="text-soft text-[13px] mb-2 max-w-[70ch]">
-          {guest.name} is running already. The sheet can still be gone through: steps that are past are skipped with a reason, and its
-          verification counts.
+          {guest.name} is running already. You can still use the sheet: skip past steps with a reason; its verification counts.
         </p>
       )}
       <SheetView
@@ -67,7 +66,7 @@ function InstallSheet({ guest }: { guest: Guest }) {
             doing: 'Installing',
             start: 'Start the install',
             work: 'Install',
-            again: 'Install it anew',
+            again: 'Start a new install',
           },
           onStart: needsPower ? [{ type: 'guest.update', id: guest.id, changes: { state: 'being installed' } }] : [],
           onFinish: (of, states, at) => finishInstall(guest, of, states, at),
@@ -109,7 +108,7 @@ function GuestTool({ guest, tool }: { guest: Guest; tool: StepTool }) {
         return <ImageOfGuest guest={guest} record={record} />
       case 'devices': {
         const commands = mends(estate, guest)
-        return commands.length > 0 ? press('Take the working devices', commands) : null
+        return commands.length > 0 ? press('Use the working devices', commands) : null
       }
       case 'attach':
         return guest.mediumId && (!guest.mediumConnected || guest.bootFirst === 'disk')

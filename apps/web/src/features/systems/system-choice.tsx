@@ -110,12 +110,12 @@ export function SystemChoice({
               )}
               <p className="px-2 py-2 text-faint text-[12px]" role="status">
                 {found.isError
-                  ? 'The catalogue cannot be asked just now.'
+                  ? 'The catalogue is not available just now.'
                   : !dataset
                     ? found.isFetching
-                      ? 'Asking the catalogue…'
-                      : 'The catalogue osinfo-db is not installed on the server; generic profiles stand in.'
-                    : `${found.data?.total ?? 0} of ${dataset.systems} systems fit${(found.data?.total ?? 0) > listed.length ? '; type more to narrow them' : ''}. What the dataset does not know can be put in by hand.`}
+                      ? 'Loading the catalogue…'
+                      : 'The catalogue osinfo-db is not installed on the server; generic profiles are used instead.'
+                    : `${found.data?.total ?? 0} of ${dataset.systems} systems fit${(found.data?.total ?? 0) > listed.length ? '; type more to narrow them' : ''}. Add what the dataset lacks by hand.`}
               </p>
             </Command.List>
           </Command>

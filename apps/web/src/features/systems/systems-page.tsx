@@ -21,7 +21,7 @@ export function SystemsPage() {
       title="Systems and workloads"
       about={
         <>
-          What sizes are worked out from. Every value can be changed.
+          The values behind suggested sizes. Each can be changed.
           <GuestsNav />
         </>
       }
@@ -48,7 +48,7 @@ function Systems() {
       }
     >
       <div className="flex flex-wrap gap-3 items-center py-2 text-[13px]">
-        <label htmlFor="take-system">Take one from the catalogue</label>
+        <label htmlFor="take-system">Add from the catalogue</label>
         <span className="w-80">
           <SystemChoice
             id="take-system"
@@ -59,7 +59,7 @@ function Systems() {
         <span className="text-faint">
           {dataset
             ? `${dataset.name}, dataset of ${dataset.version}, ${dataset.systems} systems, read ${formatInstant(dataset.loadedAt, 'UTC')} UTC`
-            : 'osinfo-db is not installed on the server: generic profiles stand in.'}
+            : 'osinfo-db is not installed on the server: generic profiles are used instead.'}
         </span>
       </div>
       {trouble && <Trouble>{trouble}</Trouble>}
@@ -146,7 +146,7 @@ function Workloads() {
           </tr>
         ))}
       </Ledger>
-      <p className="text-faint text-[12.5px] pt-1">Shipped profiles are common practice, no source. What is measured counts more.</p>
+      <p className="text-faint text-[12.5px] pt-1">Basis of the shipped profiles: common practice. Measurements count more.</p>
     </Part>
   )
 }

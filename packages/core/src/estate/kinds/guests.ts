@@ -20,7 +20,7 @@ export const guestKind = defineKind({
       doc: 'How far its life is: planned, being installed, running or stopped in service, retired.',
       default: 'planned',
     }),
-    verifiedAt: optional(text({ label: 'Verified', doc: 'When its install was verified against the plan.', shape: 'instant' })),
+    verifiedAt: optional(text({ label: 'Verified', doc: 'When its install was verified.', shape: 'instant' })),
     purpose: optional(text({ label: 'Made for', doc: 'What the guest does.', max: 60 })),
     systemId: optional(ref('system', { label: 'System', doc: 'Its operating system.' })),
     workload: optional(text({ label: 'Sized for', doc: 'The workload profile its size was worked out from.', max: 60 })),
@@ -35,7 +35,7 @@ export const guestKind = defineKind({
     }),
     processorMode: choice(['host', 'x86-64-v1', 'x86-64-v2', 'x86-64-v3', 'x86-64-v4'], {
       label: 'Processor mode',
-      doc: 'Host: every feature, moves live only between like processors. A baseline level (x86-64 psABI): moves to any host at or above it.',
+      doc: 'Host: every feature, live migration only between like processors. A baseline level (x86-64 psABI): live migration to any host at or above it.',
       default: 'host',
     }),
     latency: choice(['general', 'steady', 'lab'], {
@@ -92,10 +92,10 @@ export const guestKind = defineKind({
     locale: optional(text({ label: 'Language and keyboard', doc: 'As chosen in the installer: en_GB, keyboard gb.', max: 80 })),
     isGeneralised: bool({
       label: 'Generalised',
-      doc: 'Machine name, machine identity and host keys are its own, or removed before copying.',
+      doc: 'Whether machine name, machine identity and host keys are its own, or were removed before copying.',
       default: true,
     }),
-    isRouter: bool({ label: 'Forwards packets', doc: 'It is a router: passes on what is not for itself.', default: false }),
+    isRouter: bool({ label: 'Forwards packets', doc: 'A router: routes packets between its adapters.', default: false }),
     group: optional(text({ label: 'Group', doc: 'Guests that belong together: started, moved and looked at as one.', max: 60 })),
     apartFromId: optional(ref('guest', { label: 'Kept apart from', doc: 'Its pair: one host that fails must not take both.' })),
     clonedFromId: optional(ref('guest', { label: 'Cloned from', doc: 'The template or guest it is a copy of.' })),
@@ -116,7 +116,10 @@ export const diskKind = defineKind({
     position: integer({ label: 'Number', doc: 'Order in the guest, from 1.', unit: '', min: 1, max: 256, default: 1 }),
     use: text({ label: 'Use', doc: 'What is on it.', max: 40, default: 'system' }),
     storeId: optional(
-      ref('store', { label: 'Store', doc: 'Where it lies; empty while its guest is on no host, and for an external machine’s own drive.' }),
+      ref('store', {
+        label: 'Store',
+        doc: 'The store it is on; empty while its guest is on no host, and for an external machine’s own drive.',
+      }),
     ),
     sizeBytes: integer({ label: 'Size', doc: 'What the guest sees.', unit: 'bytes', min: 1 }),
     usedBytes: optional(integer({ label: 'Used', doc: 'What it takes on the store, as last seen.', unit: 'bytes' })),
@@ -156,7 +159,7 @@ export const adapterKind = defineKind({
     guestId: ref('guest', { label: 'Guest', doc: 'The guest it belongs to.' }),
     position: integer({ label: 'Number', doc: 'Order in the guest, from 1.', unit: '', min: 1, max: 64, default: 1 }),
     networkId: optional(ref('network', { label: 'Network', doc: 'The network it is plugged into.' })),
-    mac: optional(text({ label: 'MAC', doc: 'Its hardware address; empty: nobody has asked the machine yet.', shape: 'mac' })),
+    mac: optional(text({ label: 'MAC', doc: 'Its hardware address; empty: not known yet.', shape: 'mac' })),
     model: choice(['paravirtual', 'emulated', 'emulated old'], {
       label: 'Model',
       doc: 'Paravirtual is fastest; emulated is a common gigabit card; emulated old is a card every old system knows.',
@@ -175,7 +178,7 @@ export const snapshotKind = defineKind({
   name: 'snapshot',
   label: 'snapshot',
   plural: 'snapshots',
-  doc: 'A state of a guest’s disks kept to go back to. No backup: it lies on the same store.',
+  doc: 'A state of a guest’s disks kept to go back to. Not a backup: it is on the same store.',
   fields: {
     guestId: ref('guest', { label: 'Guest', doc: 'The guest it is of.' }),
     name: text({ label: 'Name', doc: 'What it was taken for.', max: 80 }),

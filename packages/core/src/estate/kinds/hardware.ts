@@ -24,9 +24,9 @@ export const arrayKind = defineKind({
   name: 'array',
   label: 'array',
   plural: 'arrays',
-  doc: 'Drives of a host joined at a level; stores are cut from it.',
+  doc: 'Drives of a host combined at a RAID level; stores are created in it.',
   fields: {
-    hostId: ofHost('The host whose drives it joins.'),
+    hostId: ofHost('The host of its drives.'),
     name: text({ label: 'Name', doc: 'Short name, unique on its host.', shape: 'name' }),
     level: choice(['0', '1', '5', '6', '10'], { label: 'Level', doc: 'How the members share and protect the data.', default: '1' }),
     note: note(),
@@ -62,7 +62,7 @@ export const driveKind = defineKind({
     arrayId: optional(
       ref('array', { label: 'Array', doc: 'The array it is a member or spare of; an install disk may be one half of a mirror.' }),
     ),
-    controller: optional(text({ label: 'Controller', doc: 'Driver of the controller it hangs on.', shape: 'words', max: 40 })),
+    controller: optional(text({ label: 'Controller', doc: 'Driver of its controller.', shape: 'words', max: 40 })),
     note: note(),
   },
   keys: [

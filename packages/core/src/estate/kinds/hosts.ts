@@ -9,7 +9,7 @@ export const platformKind = defineKind({
   fields: {
     name: text({ label: 'Name', doc: 'Product and release.' }),
     ownMemoryMiB: integer({
-      label: 'Own memory',
+      label: 'Memory for the platform itself',
       doc: 'What the platform itself uses. Common practice: 1.4 GiB.',
       unit: 'MiB',
       max: 2 ** 20,
@@ -17,14 +17,14 @@ export const platformKind = defineKind({
     }),
     guestOverheadMiB: integer({
       label: 'Overhead per guest',
-      doc: 'Fixed memory each guest costs besides its own. From memory, editable.',
+      doc: 'Fixed memory each guest needs besides its own. Basis: remembered value, check it.',
       unit: 'MiB',
       max: 2 ** 14,
       default: 64,
     }),
     guestOverheadPercent: real({
       label: 'Overhead per guest, share',
-      doc: 'Memory each guest costs, as a share of its own. From memory, editable.',
+      doc: 'Memory each guest needs, as a share of its own. Basis: remembered value, check it.',
       unit: '%',
       max: 50,
       default: 1,
@@ -47,7 +47,7 @@ export const platformKind = defineKind({
     }),
     guestDisksMax: integer({
       label: 'Disks per guest, at most',
-      doc: 'How many disks one guest may have. From memory, editable.',
+      doc: 'How many disks one guest may have. Basis: remembered value, check it.',
       unit: '',
       min: 1,
       max: 256,
@@ -55,7 +55,7 @@ export const platformKind = defineKind({
     }),
     guestAdaptersMax: integer({
       label: 'Adapters per guest, at most',
-      doc: 'How many adapters one guest may have. From memory, editable.',
+      doc: 'How many adapters one guest may have. Basis: remembered value, check it.',
       unit: '',
       min: 1,
       max: 64,
@@ -63,7 +63,7 @@ export const platformKind = defineKind({
     }),
     diskMaxBytes: integer({
       label: 'Disk, at most',
-      doc: 'The largest virtual disk. From memory, editable.',
+      doc: 'The largest virtual disk. Basis: remembered value, check it.',
       unit: 'bytes',
       min: 1,
       max: 2 ** 50,
@@ -76,8 +76,8 @@ export const platformKind = defineKind({
       default: '02:1a:4b',
     }),
     translation: choice(['shared segment', 'private segment'], {
-      label: 'Translated networks',
-      doc: 'One translated segment shared by all guests of a host, or a private one for each guest.',
+      label: 'NAT networks',
+      doc: 'One NAT segment shared by all guests of a host, or a private one for each guest.',
       default: 'shared segment',
     }),
     minLevel: choice(['x86-64-v1', 'x86-64-v2', 'x86-64-v3', 'x86-64-v4'], {
@@ -131,9 +131,9 @@ export const hostKind = defineKind({
   doc: 'A machine that runs guests: physical, or nested (itself a guest).',
   fields: {
     name: text({ label: 'Name', doc: 'Short host name.', shape: 'name' }),
-    kind: choice(['physical', 'nested'], { label: 'Kind', doc: 'A machine of metal, or one that is itself a guest.', default: 'physical' }),
+    kind: choice(['physical', 'nested'], { label: 'Kind', doc: 'A physical server, or one that is itself a guest.', default: 'physical' }),
     outerGuestId: optional(ref('guest', { label: 'Runs in guest', doc: 'For a nested host: the guest it is.' })),
-    site: text({ label: 'Site', doc: 'Where it stands.', default: 'main', max: 60 }),
+    site: text({ label: 'Site', doc: 'Where it is.', default: 'main', max: 60 }),
     state: choice(['in service', 'on order', 'in maintenance', 'retired'], {
       label: 'State',
       doc: 'Whether it runs guests now.',
@@ -178,7 +178,7 @@ export const hostKind = defineKind({
       integer({ label: 'Power draw', doc: 'Continuous draw under load, as measured or planned.', unit: 'W', min: 1, max: 20_000 }),
     ),
     powerSupplies: integer({ label: 'Power supplies', doc: 'Each needs its own cable.', unit: '', min: 1, max: 8, default: 1 }),
-    circuit: optional(text({ label: 'Circuit', doc: 'The circuit it hangs on, as the panel names it.', max: 60 })),
+    circuit: optional(text({ label: 'Circuit', doc: 'Its circuit, as labelled on the panel.', max: 60 })),
     circuitVolts: optional(integer({ label: 'Circuit voltage', doc: 'Nominal voltage.', unit: 'V', min: 12, max: 1000 })),
     circuitAmps: optional(integer({ label: 'Circuit rating', doc: 'Rating of its breaker.', unit: 'A', min: 1, max: 1000 })),
     imageId: optional(ref('image', { label: 'Install image', doc: 'The image it is built from.' })),
@@ -199,7 +199,7 @@ export const hostKind = defineKind({
     ),
     isRouter: bool({
       label: 'Forwards packets',
-      doc: 'Passes on between its legs what is not for itself; translated networks need no such setting.',
+      doc: 'Routes packets between its networks; NAT networks do not need this setting.',
       default: false,
     }),
     managementMac: optional(text({ label: 'Management MAC', doc: 'MAC of the port that carries management.', shape: 'mac' })),
@@ -230,13 +230,13 @@ export const storeKind = defineKind({
     }),
     hostId: optional(ref('host', { label: 'Host', doc: 'The host it is in; empty for a store that the hosts of a site share.' })),
     site: optional(text({ label: 'Site', doc: 'For a shared store: the site whose hosts reach it.', max: 60 })),
-    arrayId: optional(ref('array', { label: 'Array', doc: 'The array it is cut from.' })),
+    arrayId: optional(ref('array', { label: 'Array', doc: 'The array it is in.' })),
     servedById: optional(ref('guest', { label: 'Served by', doc: 'The guest that serves it to others, such as a file or backup server.' })),
     capacityBytes: integer({ label: 'Capacity', doc: 'What it can hold.', unit: 'bytes', isLabel: true, min: 1 }),
     otherBytes: optional(
       integer({
         label: 'Other use',
-        doc: 'What lies on it beside disks and recorded images: backups, files; as last seen.',
+        doc: 'What is on it besides disks and recorded images: backups, files; as last seen.',
         unit: 'bytes',
         max: 2 ** 52,
       }),

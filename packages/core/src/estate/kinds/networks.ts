@@ -50,19 +50,19 @@ export const attachmentKind = defineKind({
   name: 'attachment',
   label: 'attachment',
   plural: 'attachments',
-  doc: 'A network as a host carries it.',
+  doc: 'A network attached to a host.',
   fields: {
-    hostId: ref('host', { label: 'Host', doc: 'The host that carries the network.' }),
-    networkId: ref('network', { label: 'Network', doc: 'The network it carries.' }),
+    hostId: ref('host', { label: 'Host', doc: 'The host.' }),
+    networkId: ref('network', { label: 'Network', doc: 'The network.' }),
     kind: choice(['bridged', 'translated', 'host-only', 'internal'], {
       label: 'Kind',
-      doc: 'Bridged, translated (NAT), host-only, or internal without a leg of the host.',
+      doc: 'Bridged, NAT, host-only, or internal without an address of the host.',
       default: 'bridged',
     }),
     switchId: optional(
       ref('switch', {
         label: 'Switch',
-        doc: 'The switch it is on; empty: not recorded, and a bridged network is taken to leave the host.',
+        doc: 'The switch it is on; empty: not recorded, and a bridged network is assumed to leave the host.',
       }),
     ),
   },
@@ -80,7 +80,7 @@ export const subnetKind = defineKind({
     prefix: text({ label: 'Prefix', doc: 'Network address and length.', shape: 'prefix' }),
     gateway: optional(text({ label: 'Gateway', doc: 'The way out of the subnet.', shape: 'ip' })),
     nameServers: optional(
-      text({ label: 'Name servers', doc: 'Addresses its machines ask for names, the first first.', shape: 'ips', max: 200 }),
+      text({ label: 'Name servers', doc: 'Name servers of its machines, the first one first.', shape: 'ips', max: 200 }),
     ),
     handOut: choice(['from the low end', 'from the high end', 'by host block'], {
       label: 'Next free address',
@@ -95,11 +95,11 @@ export const subnetKind = defineKind({
 
 export const poolKind = defineKind({
   name: 'pool',
-  label: 'pool',
+  label: 'DHCP range',
   plural: 'pools',
   doc: 'A range that a DHCP server hands out.',
   fields: {
-    subnetId: ref('subnet', { label: 'Subnet', doc: 'The subnet it lies in.' }),
+    subnetId: ref('subnet', { label: 'Subnet', doc: 'The subnet it is in.' }),
     first: text({ label: 'First', doc: 'First address handed out.', shape: 'ip' }),
     last: text({ label: 'Last', doc: 'Last address handed out.', shape: 'ip' }),
     note: note(),
@@ -118,12 +118,12 @@ export const addressKind = defineKind({
     ip: text({ label: 'Address', doc: 'The address.', shape: 'ip' }),
     kind: choice(['fixed', 'reserved', 'DHCP reservation'], {
       label: 'Kind',
-      doc: 'Set on the machine, kept free, or handed out by DHCP to one MAC.',
+      doc: 'Set on the machine, kept free, or assigned by DHCP to one MAC.',
       default: 'fixed',
     }),
     adapterId: optional(ref('adapter', { label: 'Adapter', doc: 'The guest’s adapter that has it.' })),
-    hostId: optional(ref('host', { label: 'Host', doc: 'The host that has it: for management, or as its leg on the network.' })),
-    name: optional(text({ label: 'Name', doc: 'Its name in the zone, where it is not its machine’s own.', shape: 'label' })),
+    hostId: optional(ref('host', { label: 'Host', doc: 'The host that has it: for management, or as its address on the network.' })),
+    name: optional(text({ label: 'Name', doc: 'Its name in the zone, if different from its machine’s name.', shape: 'label' })),
     mac: optional(text({ label: 'MAC', doc: 'For a reservation of a device that is no guest.', shape: 'mac' })),
     length: optional(
       integer({
@@ -152,7 +152,7 @@ export const leaseKind = defineKind({
   plural: 'leases',
   doc: 'An address seen in use or leased, and by which MAC: what was observed, not what is planned.',
   fields: {
-    subnetId: ref('subnet', { label: 'Subnet', doc: 'The subnet it lies in.' }),
+    subnetId: ref('subnet', { label: 'Subnet', doc: 'The subnet it is in.' }),
     ip: text({ label: 'Address', doc: 'The address seen.', shape: 'ip' }),
     mac: text({ label: 'MAC', doc: 'Who had it.', shape: 'mac' }),
     name: optional(text({ label: 'Name', doc: 'What the machine called itself.', shape: 'line', max: 253 })),

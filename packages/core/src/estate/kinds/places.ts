@@ -21,7 +21,7 @@ export const personKind = defineKind({
   plural: 'people',
   doc: 'Who records changes: a person, or a program that acts on its own.',
   fields: {
-    name: text({ label: 'Name', doc: 'The name that stands in the logbook.' }),
+    name: text({ label: 'Name', doc: 'The name the logbook shows.' }),
     kind: choice(['person', 'program'], { label: 'Kind', doc: 'A person, or a program.', default: 'person' }),
     note: note(),
   },
@@ -32,7 +32,7 @@ export const policyKind = defineKind({
   name: 'policy',
   label: 'policies',
   plural: 'policies',
-  doc: 'The thresholds of the estate. Defaults are common practice, no source, unless the line says otherwise.',
+  doc: 'The thresholds of the estate. Basis of the defaults: common practice, unless the line says otherwise.',
   fields: {
     failoverReservePercent: real({
       label: 'Failover reserve',
@@ -43,7 +43,7 @@ export const policyKind = defineKind({
     }),
     memoryCeiling: real({
       label: 'Memory ceiling',
-      doc: 'Committed memory over planable memory; above 1 memory is over-committed.',
+      doc: 'Committed memory over memory available for guests; above 1 memory is over-committed.',
       unit: '',
       min: 0.5,
       max: 2,
@@ -121,7 +121,7 @@ export const policyKind = defineKind({
     }),
     snapshotMaxDepth: integer({
       label: 'Snapshots, deepest',
-      doc: 'How many may stand on top of one another.',
+      doc: 'How many may depend on one another.',
       unit: '',
       min: 1,
       max: 32,

@@ -12,7 +12,7 @@ export const systemKind = defineKind({
   name: 'system',
   label: 'system',
   plural: 'systems',
-  doc: 'An operating system that guests run: what it needs and which devices it drives. Taken from the catalogue, or written by hand.',
+  doc: 'An operating system that guests run: what it needs and which devices it has drivers for. Taken from the catalogue, or written by hand.',
   fields: {
     name: text({ label: 'Name', doc: 'Name and release.' }),
     datasetId: optional(text({ label: 'Short name', doc: 'Its short name in the open dataset osinfo-db.', max: 60 })),
@@ -38,7 +38,7 @@ export const systemKind = defineKind({
     }),
     releasedOn: optional(text({ label: 'Released', doc: 'Day of release.', shape: 'date' })),
     supportedUntil: optional(
-      text({ label: 'Supported until', doc: 'Last day of support. The dataset’s day is a hint: put in the maker’s.', shape: 'date' }),
+      text({ label: 'Supported until', doc: 'Last day of support. The dataset’s date is a hint: enter the maker’s.', shape: 'date' }),
     ),
     note: note(),
   },

@@ -6,7 +6,7 @@ import { moveToNextFree } from './duplicate-address.js'
 /** A fixed address inside a DHCP pool: sooner or later the server leases it to another machine. Common practice, no source. */
 export const addressInPool = defineRule({
   id: 'address.in-dhcp-pool',
-  title: 'Fixed address in a DHCP pool',
+  title: 'Fixed address in a DHCP range',
   appliesTo: 'address',
   again: { pool: (estate, pool) => estate.referring('address', 'subnetId', pool.subnetId).map((address) => address.id) },
   check(estate, address) {
@@ -15,12 +15,12 @@ export const addressInPool = defineRule({
     return [
       {
         severity: 'error',
-        sentence: `${address.ip} of ${addressOwner(estate, address)} is fixed but lies in the DHCP pool ${pool.first} to ${pool.last}.`,
+        sentence: `${address.ip} of ${addressOwner(estate, address)} is fixed but inside the DHCP range ${pool.first} to ${pool.last}.`,
         evidence: [
           { label: 'address', value: address.ip },
           { label: 'pool', value: `${pool.first} to ${pool.last}` },
         ],
-        remedy: 'Take an address outside the pool, shrink the pool, or turn it into a DHCP reservation.',
+        remedy: 'Choose an address outside the range, shrink the range, or make it a DHCP reservation.',
       },
     ]
   },

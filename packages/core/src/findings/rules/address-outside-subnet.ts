@@ -28,14 +28,12 @@ export const addressOutsideSubnet = defineRule({
     return [
       {
         severity: 'error',
-        sentence: `${address.ip} of ${addressOwner(estate, address)} is counted in ${subnet.prefix} but does not lie in it.`,
+        sentence: `${address.ip} of ${addressOwner(estate, address)} is recorded in ${subnet.prefix} but is outside it.`,
         evidence: [
           { label: 'address', value: address.ip },
           { label: 'subnet', value: subnet.prefix },
         ],
-        remedy: home
-          ? `Count it in ${home.prefix}, where it lies.`
-          : `Take an address of ${subnet.prefix}, or record the subnet it belongs to.`,
+        remedy: home ? `Record it in ${home.prefix}.` : `Choose an address of ${subnet.prefix}, or record the subnet it belongs to.`,
       },
     ]
   },

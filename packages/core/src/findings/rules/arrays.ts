@@ -24,7 +24,7 @@ export const arrayPlanned = defineRule({
           severity: 'error',
           sentence: `${title} cannot be built: ${plan.problem}`,
           evidence,
-          remedy: 'Give it more members, or choose another level.',
+          remedy: 'Add members, or choose another level.',
         },
       ]
     const uncut = uncutBytes(estate, array)
@@ -32,7 +32,7 @@ export const arrayPlanned = defineRule({
       return [
         {
           severity: 'error',
-          sentence: `The stores cut from ${title} take ${formatBytes(-uncut)} more than its ${formatBytes(plan.usable.value)}.`,
+          sentence: `The stores in ${title} take ${formatBytes(-uncut)} more than its ${formatBytes(plan.usable.value)}.`,
           evidence: [...evidence, { label: 'too much', value: -uncut, unit: 'bytes' as const }],
           remedy: 'Make a store smaller, or the array larger.',
         },
@@ -44,7 +44,7 @@ export const arrayPlanned = defineRule({
             severity: 'notice',
             sentence: `${title}, level ${array.level}: ${caution}`,
             evidence,
-            remedy: 'Weigh the level again on the drives page.',
+            remedy: 'Review the level on the drives page.',
           },
         ]
       : []

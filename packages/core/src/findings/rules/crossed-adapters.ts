@@ -27,7 +27,7 @@ export const crossedAdapters = defineRule({
       return [
         {
           severity: 'error',
-          sentence: `${guest.name} has its adapters ${first.adapter.position} and ${second.adapter.position} the wrong way round: ${nameOf(first.adapter.networkId)} and ${nameOf(second.adapter.networkId)} are swapped.`,
+          sentence: `The adapters ${first.adapter.position} and ${second.adapter.position} of ${guest.name} are swapped: ${nameOf(first.adapter.networkId)} and ${nameOf(second.adapter.networkId)} each belong to the other.`,
           evidence,
           remedy: SWAP_BACK,
         },

@@ -3,7 +3,7 @@ import { defineRule } from '../rule.js'
 /** Something found on a host or in a guest that is not as planned. */
 export const deviationOpen = defineRule({
   id: 'host.not-as-planned',
-  title: 'Found otherwise than planned',
+  title: 'Differs from the record',
   appliesTo: 'deviation',
   again: {},
   check: (estate, deviation) => [
@@ -15,7 +15,7 @@ export const deviationOpen = defineRule({
         { label: 'found', value: deviation.found },
         { label: 'seen', value: `${deviation.seenAt.slice(0, 10)}, ${deviation.source}` },
       ],
-      remedy: 'Set the machine right and take the note away, or take over what was found.',
+      remedy: 'Correct the machine and remove the note, or update the record.',
     },
   ],
   fix: (_, deviation) => [{ type: 'deviation.remove', id: deviation.id }],
@@ -37,7 +37,7 @@ export const stepFailed = defineRule({
         severity: 'warning',
         sentence: `The step ${step.step.replaceAll('-', ' ')} of ${work} failed: ${step.note}`,
         evidence: [{ label: 'when', value: step.at.slice(0, 10) }],
-        remedy: 'Mend the cause and do the step again on the sheet.',
+        remedy: 'Fix the cause and repeat the step on the sheet.',
       },
     ]
   },

@@ -17,7 +17,7 @@ export const reservationWithoutMac = defineRule({
       ? [
           {
             severity: 'warning',
-            sentence: `${address.ip} is reserved for ${addressOwner(estate, address)} and no MAC is recorded: DHCP cannot tell whom to give it.`,
+            sentence: `${address.ip} is reserved for ${addressOwner(estate, address)}, but no MAC is recorded: DHCP cannot recognise the machine.`,
             evidence: [{ label: 'address', value: address.ip }],
             remedy: 'Record the MAC, or make the address a fixed one.',
           },
@@ -31,7 +31,7 @@ const plannedFor = (estate: Estate, lease: Lease) =>
 /** An address seen with another MAC than it is planned for, or in use though nobody recorded it. */
 export const leaseAgainstPlan = defineRule({
   id: 'lease.against-plan',
-  title: 'Address in use that is not planned so',
+  title: 'Address in use but not recorded',
   appliesTo: 'lease',
   again: {
     address: (estate, address) => estate.byKey('lease', { ip: address.ip }).map(({ id }) => id),
@@ -50,9 +50,9 @@ export const leaseAgainstPlan = defineRule({
         : [
             {
               severity: 'notice',
-              sentence: `${lease.ip} is in use by ${lease.mac}${lease.name ? ` (${lease.name})` : ''}, and nobody recorded it.`,
+              sentence: `${lease.ip} is in use by ${lease.mac}${lease.name ? ` (${lease.name})` : ''}, but not recorded.`,
               evidence: [seen],
-              remedy: 'Record what it is, or find out who took it.',
+              remedy: 'Record it, or find the machine that uses it.',
             },
           ]
     const mac = macOf(estate, address)

@@ -14,7 +14,7 @@ export function moveToNextFree(estate: Estate, address: Address): readonly Comma
 /** One address recorded twice. The younger record is the one to move. */
 export const duplicateAddress = defineRule({
   id: 'address.duplicate',
-  title: 'Address given twice',
+  title: 'Address assigned twice',
   appliesTo: 'address',
   again: { address: sameIp },
   check(estate, address) {

@@ -37,8 +37,8 @@ export const guestLargerThanAnyHost = defineRule({
     const overProcessors = guest.vcpu > largest.logical
     if (!overMemory && !overProcessors) return []
     const parts = [
-      ...(overMemory ? [`${formatMiB(guest.memoryMiB)} of memory where the largest host gives ${formatMiB(largest.memoryMiB)}`] : []),
-      ...(overProcessors ? [`${guest.vcpu} vCPU where the largest host has ${largest.logical} logical CPUs`] : []),
+      ...(overMemory ? [`${formatMiB(guest.memoryMiB)} of memory, and the largest host has ${formatMiB(largest.memoryMiB)}`] : []),
+      ...(overProcessors ? [`${guest.vcpu} vCPU, and the largest host has ${largest.logical} logical CPUs`] : []),
     ]
     return [
       {

@@ -15,9 +15,9 @@ export const guestNotVerified = defineRule({
     return [
       {
         severity: 'notice',
-        sentence: `${guest.name} is in service, and its install was never verified against the plan.`,
+        sentence: `${guest.name} is in service, but its install was never verified.`,
         evidence: [{ label: 'state', value: guest.state }],
-        remedy: 'Go through the verification at the end of its install sheet.',
+        remedy: 'Do the verification at the end of its install sheet.',
       },
     ]
   },
@@ -105,7 +105,7 @@ export const guestMediumAttached = defineRule({
 /** An install medium that the guest's host cannot read, or that is not connected when it starts. Common practice, no source. */
 export const guestMediumOutOfReach = defineRule({
   id: 'guest.medium-out-of-reach',
-  title: 'Install medium not there at power-on',
+  title: 'Install medium missing at power-on',
   appliesTo: 'guest',
   again: {
     image: (estate, { id }) => estate.referring('guest', 'mediumId', id).map((guest) => guest.id),
@@ -123,7 +123,7 @@ export const guestMediumOutOfReach = defineRule({
       ...(!store
         ? [`${medium.name} is on no store`]
         : host && !storeReach(store, host)
-          ? [`${medium.name} lies on ${store.name}, which ${host.name} does not reach`]
+          ? [`${medium.name} is on ${store.name}, which ${host.name} does not reach`]
           : []),
       ...(guest.mediumConnected ? [] : ['it is not connected at power-on']),
       ...(guest.bootFirst === 'medium' ? [] : [`the guest boots first from ${guest.bootFirst}`]),
@@ -186,7 +186,7 @@ export const guestWaitsInCircle = defineRule({
       subject: { kind: 'guest', id: circle[0]?.id ?? '' },
       sentence: `${circle.map(({ name }) => name).join(' waits for ')} waits for ${circle[0]?.name ?? ''}: none can be started first.`,
       evidence: [{ label: 'in the circle', value: circle.length, unit: 'guests' }],
-      remedy: 'Take away the dependency that is not needed at the start.',
+      remedy: 'Remove the dependency that is not needed at start.',
     }))
   },
 })
@@ -204,12 +204,12 @@ export const snapshotOld = defineRule({
     return [
       {
         severity: 'warning',
-        sentence: `Snapshot ${snapshot.name} of ${guest?.name ?? ''} is ${days} days old; it grows with every change, and is no backup.`,
+        sentence: `Snapshot ${snapshot.name} of ${guest?.name ?? ''} is ${days} days old; it grows with every change, and it is not a backup.`,
         evidence: [
           { label: 'age', value: days, unit: 'days' },
           { label: 'size', value: snapshot.sizeBytes, unit: 'bytes' },
         ],
-        remedy: 'Remove it, or make a backup of what is worth keeping. Removing a large one takes time and room.',
+        remedy: 'Remove it, or make a backup of what is worth keeping. Removing a large one takes time and space.',
       },
     ]
   },
@@ -224,7 +224,7 @@ export const snapshotOld = defineRule({
 /** Snapshots on top of one another, deeper than the policy. Common practice, no source. */
 export const snapshotDeep = defineRule({
   id: 'snapshot.deep',
-  title: 'Snapshots too deep',
+  title: 'Too many snapshots in a chain',
   appliesTo: 'snapshot',
   again: { snapshot: (estate, { guestId }) => estate.referring('snapshot', 'guestId', guestId).map(({ id }) => id) },
   check(estate, snapshot, policy) {
@@ -236,9 +236,9 @@ export const snapshotDeep = defineRule({
     return [
       {
         severity: 'warning',
-        sentence: `${estate.find('guest', snapshot.guestId)?.name ?? ''} has ${depth} snapshots on top of one another; the policies allow ${policy.snapshotMaxDepth}.`,
+        sentence: `${estate.find('guest', snapshot.guestId)?.name ?? ''} has a chain of ${depth} snapshots; the policies allow ${policy.snapshotMaxDepth}.`,
         evidence: [{ label: 'depth', value: depth }],
-        remedy: 'Remove those that nobody will go back to, the oldest first.',
+        remedy: 'Remove those you will not go back to, the oldest first.',
       },
     ]
   },

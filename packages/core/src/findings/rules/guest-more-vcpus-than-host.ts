@@ -30,7 +30,7 @@ export const guestMoreVcpusThanHost = defineRule({
           severity: 'notice',
           sentence: `${guest.name} has ${guest.vcpu} vCPU and spans sockets of ${host.coresPerSocket} cores on ${host.name} (NUMA).`,
           evidence,
-          remedy: 'Keep it within one socket’s cores where its memory traffic is heavy.',
+          remedy: 'Keep it within one socket’s cores if its memory traffic is heavy.',
         },
       ]
     return []

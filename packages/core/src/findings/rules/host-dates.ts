@@ -76,9 +76,9 @@ export const hostFingerprint = defineRule({
       ? [
           {
             severity: 'notice',
-            sentence: `No certificate fingerprint is noted for ${host.name}: nobody can tell its management page from a forged one.`,
+            sentence: `No certificate fingerprint is recorded for ${host.name}: its certificate cannot be verified.`,
             evidence: [{ label: 'fingerprint', value: 'not noted' }],
-            remedy: 'Read the fingerprint on the host’s own console and note it.',
+            remedy: 'Read the fingerprint on the host’s own console and record it.',
           },
         ]
       : [],

@@ -37,7 +37,7 @@ export const hostNotSupported = defineRule({
 /** Memory modules that do not go together, or do not add up to what is usable. */
 export const hostModules = defineRule({
   id: 'host.memory-modules',
-  title: 'Memory modules out of step',
+  title: 'Mismatched memory modules',
   appliesTo: 'host',
   again: { module: onOwnHost },
   check(estate, host) {
@@ -52,7 +52,7 @@ export const hostModules = defineRule({
               { label: 'fitted', value: fittedMiB, unit: 'MiB' as const },
               { label: 'usable', value: host.memoryMiB, unit: 'MiB' as const },
             ],
-            remedy: 'Fit like modules in the slots the board’s manual names, or correct what is recorded.',
+            remedy: 'Fit matching modules in the slots the board’s manual names, or correct the record.',
           },
         ]
       : []
@@ -72,7 +72,7 @@ export const hostOneUplink = defineRule({
     return [
       {
         severity: 'notice',
-        sentence: `Management of ${host.name} hangs on one uplink, ${management.ports[0]?.name ?? ''}.`,
+        sentence: `Management of ${host.name} has only one uplink, ${management.ports[0]?.name ?? ''}.`,
         evidence: [{ label: 'uplinks', value: 1 }],
         remedy: 'Give a second port the management role, both active, on two switches where there are two.',
       },

@@ -13,7 +13,7 @@ const LATE_FROM_GUESTS = 1000
 /** A host whose running guests would find no place if it failed (N+1). Common practice, no source. */
 export const hostLost = defineRule({
   id: 'host.lost-means-guests-lost',
-  title: 'Guests without a place if the host fails',
+  title: 'Not enough room for guests if the host fails',
   appliesTo: 'estate',
   again: {
     host: all,
@@ -42,7 +42,7 @@ export const hostLost = defineRule({
             ...stranded.slice(0, NAMED).map((guest) => ({ label: guest.name, value: reasons.get(guest.id) ?? '' })),
             { label: 'memory without a place', value: stranded.reduce((sum, guest) => sum + guest.memoryMiB, 0), unit: 'MiB' as const },
           ],
-          remedy: `Keep more memory free elsewhere, carry the guests’ networks to more hosts, or accept that these wait (largest: ${names[0]}, ${formatMiB(stranded[0]?.memoryMiB ?? 0)}).`,
+          remedy: `Keep more memory free elsewhere, attach the guests’ networks to more hosts, or accept that these stay down (largest: ${names[0]}, ${formatMiB(stranded[0]?.memoryMiB ?? 0)}).`,
         }
       })
   },

@@ -29,7 +29,7 @@ const LATE_FROM_ADAPTERS = 2000
 /** What is meant to reach and does not, or is not meant to and does. */
 export const intentNotMet = defineRule({
   id: 'intent.not-met',
-  title: 'Reach other than intended',
+  title: 'Reachability differs from the intention',
   appliesTo: 'intent',
   again,
   isLate: (estate) => estate.count('intent') > 0 && estate.count('adapter') >= LATE_FROM_ADAPTERS,
@@ -51,8 +51,8 @@ export const intentNotMet = defineRule({
         ],
         remedy:
           intent.wanted === 'must reach'
-            ? (failure?.mend ?? 'Look at the path.')
-            : 'Put a line into the filter of the router between them, or change the intention.',
+            ? (failure?.mend ?? 'See the path.')
+            : 'Add a line to the filter of the router between them, or change the intention.',
       },
     ]
   },

@@ -24,7 +24,7 @@ function endsOf(subnet: Subnet) {
 /** The network's own or the broadcast address, given to a machine. RFC 1122, section 3.2.1.3; the ends of a /31 are usable, RFC 3021. */
 export const addressNotForMachines = defineRule({
   id: 'address.not-for-machines',
-  title: 'Address that no machine can have',
+  title: 'Address that cannot be used',
   appliesTo: 'address',
   again: { subnet: ofSubnet },
   check(estate, address) {
@@ -39,7 +39,7 @@ export const addressNotForMachines = defineRule({
         severity: 'error',
         sentence: `${address.ip} of ${addressOwner(estate, address)} is the ${address.ip === ends.own ? 'network’s own' : 'broadcast'} address of ${subnet.prefix}.`,
         evidence: [{ label: 'addresses for machines', value: `${ipFromNumber(family, first)} to ${ipFromNumber(family, last)}` }],
-        remedy: 'Take another address of the subnet.',
+        remedy: 'Choose another address of the subnet.',
       },
     ]
   },
@@ -74,7 +74,7 @@ export const machineDiffers = defineRule({
         sentence: `${owner} has ${differs.map(({ label, value }) => `the ${label} ${value}`).join(' and ')}${isFar ? `; that gateway lies outside ${near.text}` : ''}.`,
         evidence: differs,
         remedy:
-          'Correct it on the machine and clear it here; with a wrong mask a machine looks for far ones nearby, or the other way round.',
+          'Correct it on the machine and clear it here; with a wrong mask a machine treats remote machines as local, or the other way round.',
       },
     ]
   },
@@ -98,7 +98,7 @@ export const adapterNotConnected = defineRule({
     return [
       {
         severity: 'warning',
-        sentence: `Adapter ${adapter.position} of ${guest.name} has ${address.ip} and is not connected at power-on: after the next start nothing answers.`,
+        sentence: `Adapter ${adapter.position} of ${guest.name} has ${address.ip} and is not connected at power-on: after the next start it will not answer.`,
         evidence: [{ label: 'address', value: address.ip }],
         remedy: 'Connect it at power-on, and now.',
       },

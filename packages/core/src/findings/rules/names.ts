@@ -21,7 +21,7 @@ const notAName = (name: string, what: string) =>
     : [
         {
           severity: 'warning' as const,
-          sentence: `${what} “${name}” is no host name: it gets no place in the zone files.`,
+          sentence: `${what} “${name}” is not a host name: it is left out of the zone files.`,
           evidence: [
             { label: 'name', value: name },
             { label: 'rule', value: 'letters, digits and hyphens, up to 63, no hyphen at an end (RFC 1123)' },
@@ -33,7 +33,7 @@ const notAName = (name: string, what: string) =>
 /** A guest whose name no zone can hold. RFC 1123, section 2.1. */
 export const guestName = defineRule({
   id: 'guest.name-not-for-dns',
-  title: 'Name that no zone can hold',
+  title: 'Name not valid in a zone',
   appliesTo: 'guest',
   again: {},
   check: (_, guest) => (guest.kind === 'template' ? [] : notAName(guest.name, 'The guest’s name')),
@@ -46,7 +46,7 @@ export const guestName = defineRule({
 /** A host whose name no zone can hold, or that a guest has too. RFC 1123, section 2.1. */
 export const hostName = defineRule({
   id: 'host.name-not-for-dns',
-  title: 'Host name that is no name, or a guest’s too',
+  title: 'Host name invalid, or used by a guest too',
   appliesTo: 'host',
   again: { guest: (estate, guest) => estate.byKey('host', { name: guest.name }).map(({ id }) => id) },
   check(estate, host) {
@@ -55,9 +55,9 @@ export const hostName = defineRule({
       ? [
           {
             severity: 'warning',
-            sentence: `${host.name} is the name of a host and of a guest: in one zone it stands for both.`,
+            sentence: `${host.name} is the name of a host and of a guest: in one zone it would mean both.`,
             evidence: [{ label: 'name', value: host.name }],
-            remedy: 'Give one of them another name.',
+            remedy: 'Rename the host or the guest.',
           },
         ]
       : notAName(host.name, 'The host’s name')
@@ -69,7 +69,7 @@ const zone = (estate: Estate, address: Address) => zoneOf(estate, estate.find('s
 /** An address named like a machine or like another address of the same zone. */
 export const duplicateName = defineRule({
   id: 'address.duplicate-name',
-  title: 'Name given twice in a zone',
+  title: 'Name used twice in a zone',
   appliesTo: 'address',
   again: {
     guest: (estate, guest) => estate.byKey('address', { name: guest.name }).map(({ id }) => id),
@@ -97,7 +97,7 @@ export const duplicateName = defineRule({
               { label: 'name', value: own ? `${name}.${own}` : name },
               { label: 'also', value: who },
             ],
-            remedy: 'Keep the name where it belongs; two addresses under one name are asked in turn.',
+            remedy: 'Keep the name on one machine; two addresses under one name are used in turn.',
           },
         ]
       : []

@@ -5,7 +5,7 @@ import { defineRule } from '../rule.js'
 /** An adapter plugged into a network that the guest's host does not carry: nothing answers. */
 export const networkNotOnHost = defineRule({
   id: 'adapter.network-not-on-host',
-  title: 'Network not carried to the host',
+  title: 'Network not attached to the host',
   appliesTo: 'adapter',
   again: {
     guest: adapterIdsOf,
@@ -18,12 +18,12 @@ export const networkNotOnHost = defineRule({
     return [
       {
         severity: 'error',
-        sentence: `Adapter ${adapter.position} of ${estate.find('guest', adapter.guestId)?.name ?? ''} is plugged into ${network.name}, which ${host.name} does not carry.`,
+        sentence: `Adapter ${adapter.position} of ${estate.find('guest', adapter.guestId)?.name ?? ''} is plugged into ${network.name}, which is not attached to ${host.name}.`,
         evidence: [
           { label: 'network', value: network.name },
           { label: 'host', value: host.name },
         ],
-        remedy: `Carry ${network.name} to ${host.name}, plug the adapter into another network, or move the guest.`,
+        remedy: `Attach ${network.name} to ${host.name}, plug the adapter into another network, or move the guest.`,
       },
     ]
   },

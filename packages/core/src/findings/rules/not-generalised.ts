@@ -17,7 +17,7 @@ export const notGeneralised = defineRule({
           { label: 'cloned from', value: original.name },
           { label: 'original generalised', value: original.isGeneralised ? 'yes' : 'no' },
         ],
-        remedy: 'Give the guest a new machine-id, new host keys and its own name, then mark it as generalised.',
+        remedy: 'Give the guest a new machine-id, new host keys and its own name, then record it as generalised.',
       },
     ]
   },

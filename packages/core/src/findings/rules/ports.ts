@@ -4,7 +4,7 @@ import { defineRule } from '../rule.js'
 /** A port that cannot carry what it is planned for: Wi-Fi, or no cable in it on a host in service. */
 export const portCannotCarry = defineRule({
   id: 'port.cannot-carry',
-  title: 'Port cannot carry what it is planned for',
+  title: 'Port unfit for its use',
   appliesTo: 'port',
   again: { host: (estate, host) => estate.referring('port', 'hostId', host.id).map(({ id }) => id) },
   check(estate, port) {
@@ -14,9 +14,9 @@ export const portCannotCarry = defineRule({
       return [
         {
           severity: 'error',
-          sentence: `${title} is Wi-Fi and is planned for ${port.role}: a station’s frames carry no foreign addresses (IEEE 802.11).`,
+          sentence: `${title} is Wi-Fi and is planned for ${port.role}: a Wi-Fi station cannot send frames for other addresses (IEEE 802.11).`,
           evidence: [{ label: 'medium', value: port.medium }],
-          remedy: 'Use a wired port, or put the guests behind translation or a router on the host.',
+          remedy: 'Use a wired port, or put the guests behind NAT or a router on the host.',
         },
       ]
     return port.cable === 'missing' && estate.find('host', port.hostId)?.state === 'in service'
@@ -25,7 +25,7 @@ export const portCannotCarry = defineRule({
             severity: 'warning',
             sentence: `${title} is planned for ${port.role} and has no cable.`,
             evidence: [{ label: 'cable', value: port.cable }],
-            remedy: 'Plug it in, look for the light, and record the cable.',
+            remedy: 'Plug it in, check the link light, and record the cable.',
           },
         ]
       : []
@@ -49,7 +49,7 @@ export const portDuplicateMac = defineRule({
               { label: 'MAC', value: port.mac ?? '' },
               { label: 'first', value: recordTitle(estate, 'port', elder) },
             ],
-            remedy: 'Read both addresses off the machines and correct the wrong one.',
+            remedy: 'Read both addresses on the machines and correct the wrong one.',
           },
         ]
       : []

@@ -15,7 +15,7 @@ function gatewayOf(estate: Estate, subnet: { readonly id: string; readonly gatew
 /** A subnet whose gateway is a machine that passes nothing on. */
 export const gatewayForwards = defineRule({
   id: 'subnet.gateway-forwards-nothing',
-  title: 'Gateway that passes nothing on',
+  title: 'Gateway that does not forward',
   appliesTo: 'subnet',
   again: {
     address: (_, { subnetId }) => [subnetId],
@@ -54,7 +54,7 @@ export const gatewayForwards = defineRule({
 /** A port forwarded to a guest that is no longer behind that host's translation. */
 export const forwardLost = defineRule({
   id: 'forward.leads-nowhere',
-  title: 'Forwarded port that leads nowhere',
+  title: 'Forwarded port without a target',
   appliesTo: 'forward',
   again: {
     guest: (estate, guest) =>
@@ -75,7 +75,7 @@ export const forwardLost = defineRule({
       guest.hostId !== host.id
         ? `${guest.name} is not on ${host.name}`
         : kind !== 'translated'
-          ? `adapter ${adapter.position} of ${guest.name} is not behind translation there`
+          ? `adapter ${adapter.position} of ${guest.name} is not behind NAT there`
           : estate.referring('address', 'adapterId', adapter.id).length === 0
             ? `adapter ${adapter.position} of ${guest.name} has no fixed address`
             : undefined
@@ -83,7 +83,7 @@ export const forwardLost = defineRule({
       ? [
           {
             severity: 'warning',
-            sentence: `${forward.protocol} port ${forward.hostPort} of ${host.name} leads nowhere: ${why}.`,
+            sentence: `${forward.protocol} port ${forward.hostPort} of ${host.name} has no target: ${why}.`,
             evidence: [{ label: 'forward', value: `${host.name}:${forward.hostPort} to ${guest.name}:${forward.guestPort}` }],
             remedy: 'Remove the forward, or set it on the host the guest is on.',
           },
@@ -99,7 +99,7 @@ export const forwardLost = defineRule({
 /** A route whose next router is on no segment of its machine. */
 export const routeUnreachable = defineRule({
   id: 'route.unreachable',
-  title: 'Route by way of a router that is not near',
+  title: 'Route via a router that is not directly connected',
   appliesTo: 'route',
   again: {
     address: () => 'all',
@@ -120,9 +120,9 @@ export const routeUnreachable = defineRule({
     return [
       {
         severity: 'warning',
-        sentence: `The route to ${route.prefix} on ${routerName(estate, route)} goes by way of ${route.via}, which is on no segment of it.`,
+        sentence: `The route to ${route.prefix} on ${routerName(estate, route)} goes via ${route.via}, which is on none of its segments.`,
         evidence: [{ label: 'near', value: near.map(({ prefix }) => prefix).join(', ') || 'nothing' }],
-        remedy: 'Name the address of the next router on a segment the machine is on.',
+        remedy: 'Enter the address of the next router on a segment the machine is on.',
       },
     ]
   },

@@ -24,7 +24,7 @@ export const storeFullSoon = defineRule({
           { label: 'growth a month', value: perMonth.value, unit: 'bytes' },
           { label: 'days to full', value: Math.floor(daysToFull), unit: 'days' },
         ],
-        remedy: 'Extend the store, move a growing disk to another, or clean up inside the guests that drive it.',
+        remedy: 'Extend the store, move a growing disk to another, or clean up inside the guests that make it grow.',
       },
     ]
   },

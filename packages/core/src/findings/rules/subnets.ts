@@ -41,7 +41,7 @@ export const subnetOverlap = defineRule({
           { label: 'first', value: `${other.prefix} on ${networkName(estate, other)}` },
           { label: 'second', value: `${subnet.prefix} on ${networkName(estate, subnet)}` },
         ],
-        remedy: 'Move one of them to a free place of the block; machines and gateways are renumbered with it.',
+        remedy: 'Renumber one of them to a free place of the block, with its machines and gateway.',
       },
     ]
   },
@@ -50,7 +50,7 @@ export const subnetOverlap = defineRule({
 /** A gateway that no machine of the subnet can reach. */
 export const subnetGateway = defineRule({
   id: 'subnet.gateway',
-  title: 'Gateway that cannot be one',
+  title: 'Invalid gateway',
   appliesTo: 'subnet',
   again: {},
   check(_, subnet) {
@@ -66,7 +66,7 @@ export const subnetGateway = defineRule({
     return [
       {
         severity: 'error',
-        sentence: `The gateway ${gateway} of ${subnet.prefix} ${why}: nobody there reaches it.`,
+        sentence: `The gateway ${gateway} of ${subnet.prefix} ${why}: no machine there can reach it.`,
         evidence: [
           { label: 'gateway', value: gateway },
           { label: 'addresses for machines', value: `${ipFromNumber(prefix.family, first)} to ${ipFromNumber(prefix.family, last)}` },
@@ -89,7 +89,7 @@ const poolBounds = (pool: Pool) => ({ first: ipToNumber(pool.first), last: ipToN
 /** A pool that hands out what it must not: the gateway, the network’s own or the broadcast address, or another pool’s addresses. */
 export const poolUnsound = defineRule({
   id: 'pool.unsound',
-  title: 'DHCP pool hands out what it must not',
+  title: 'DHCP range with addresses it must not assign',
   appliesTo: 'pool',
   again: {
     subnet: (estate, subnet) => estate.referring('pool', 'subnetId', subnet.id).map(({ id }) => id),
@@ -108,16 +108,16 @@ export const poolUnsound = defineRule({
       ...(gateway !== undefined && gateway >= first && gateway <= last ? [`the gateway ${subnet.gateway ?? ''}`] : []),
       ...(first < usable.first ? ['the network’s own address'] : []),
       ...(last > usable.last ? ['the broadcast address'] : []),
-      ...(twin ? [`addresses of the pool ${twin.first} to ${twin.last}`] : []),
+      ...(twin ? [`addresses of the range ${twin.first} to ${twin.last}`] : []),
     ]
     return what.length === 0
       ? []
       : [
           {
             severity: 'error',
-            sentence: `The pool ${pool.first} to ${pool.last} of ${subnet.prefix} hands out ${what.join(' and ')}.`,
+            sentence: `The DHCP range ${pool.first} to ${pool.last} of ${subnet.prefix} assigns ${what.join(' and ')}.`,
             evidence: what.map((value) => ({ label: 'hands out', value })),
-            remedy: 'Shrink the pool so that it begins and ends beside them.',
+            remedy: 'Shrink the range so that it leaves them out.',
           },
         ]
   },
@@ -168,7 +168,7 @@ export const prefixOfRole = defineRule({
         severity: network.role === 'public' ? 'notice' : 'warning',
         sentence:
           network.role === 'public'
-            ? `${subnet.prefix} on the public network ${network.name} is private: from outside nothing is carried to it.`
+            ? `${subnet.prefix} on the public network ${network.name} is private: the internet does not route to it.`
             : `${subnet.prefix} on ${network.name} is public address space: unless it is yours, its true owner cannot be reached.`,
         evidence: [
           { label: 'role', value: network.role },

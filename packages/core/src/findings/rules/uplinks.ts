@@ -78,7 +78,7 @@ export const mtuTooSmall = defineRule({
         severity: network.role === 'storage' ? 'error' : 'warning',
         sentence: `${network.name} has the MTU ${network.mtu}, and on ${estate.find('host', attachment.hostId)?.name ?? ''} less passes: ${smaller.join(', ')}.`,
         evidence: [{ label: 'planned', value: network.mtu }, ...smaller.map((value) => ({ label: 'passes', value }))],
-        remedy: 'Set one MTU along the whole path: guest, switch, port, far end. Large packets are lost without a word otherwise.',
+        remedy: 'Set one MTU along the whole path: guest, switch, port, far end. Otherwise large packets are lost silently.',
       },
     ]
   },

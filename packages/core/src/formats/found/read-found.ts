@@ -47,7 +47,7 @@ export function readFound(text: string, system?: string): FoundReading {
       unread.push({
         line: piece.line,
         text: excerpt,
-        sentence: 'This JSON is of none of the tools that are read: lscpu, lsblk, ip, lshw, Redfish.',
+        sentence: 'This JSON is not from a known tool: lscpu, lsblk, ip, lshw or Redfish.',
       })
   }
   return { found, sources: [...new Set(sources)], unread }

@@ -40,7 +40,7 @@ type Miss = (index: number, sentence: string) => void
 function readFree(lines: readonly string[], at: number, sections: Section[], miss: Miss): number {
   const bytes = Number(/^Mem:\s+(\d+)/.exec(lines[at] ?? '')?.[1])
   if (!Number.isFinite(bytes)) miss(at, 'A line “Mem:” with bytes was expected under the heading: run free -b.')
-  else if (bytes < 64 * MiB) miss(at, `${bytes} bytes of memory is too little to be true; run free -b, which counts bytes.`)
+  else if (bytes < 64 * MiB) miss(at, `${bytes} bytes of memory is implausible; run free -b, which counts bytes.`)
   else sections.push({ source: 'free -b', part: { memoryMiB: Math.floor(bytes / MiB) } })
   return /^Swap:/.test(lines[at + 1] ?? '') ? at + 2 : at + 1
 }

@@ -48,14 +48,14 @@ export function readXml(text: string): XmlReading {
   if (declared)
     return {
       line: lineAt(text, declared.index),
-      sentence: 'The document declares a type or entities of its own. Such documents are not read: take the declaration out.',
+      sentence: 'The document declares a type or entities of its own. Such documents are not read: remove the declaration.',
     }
   try {
     SyntaxValidator.validate(text, { allowBooleanAttributes: false })
   } catch (error) {
     if (!(error instanceof Error)) throw error
     const line = 'line' in error && typeof error.line === 'number' ? error.line : 1
-    return { line, sentence: `This is no well-formed XML: ${error.message.replace(/\.$/, '')}.` }
+    return { line, sentence: `This is not well-formed XML: ${error.message.replace(/\.$/, '')}.` }
   }
   try {
     const nodes = parser.parse(text) as readonly Node[]
