@@ -21,10 +21,10 @@ test('a network from nothing: segment, subnet, pool, a reservation, carried to a
   await page.getByRole('link', { name: 'Add DHCP range' }).click()
   await page.getByLabel('First').fill('10.61.90.2')
   await page.getByLabel('Last').fill('10.61.90.30')
-  await page.getByRole('button', { name: 'Add pool' }).click()
+  await page.getByRole('button', { name: 'Add DHCP range' }).click()
   await expect(page.getByText('10.61.90.30 is not in 10.61.90.0/28; a DHCP range must be inside its subnet.').first()).toBeVisible()
   await page.getByLabel('Last').fill('10.61.90.9')
-  await page.getByRole('button', { name: 'Add pool' }).click()
+  await page.getByRole('button', { name: 'Add DHCP range' }).click()
   await expect(page.getByRole('button', { name: 'Next free: 10.61.90.10' })).toBeVisible()
 
   await page.getByRole('link', { name: 'Reserve an address' }).click()
@@ -85,13 +85,13 @@ test('a guest is changed, grows a disk and an adapter, and is removed and brough
 test('the crossed router is found, its fix shown and applied', async ({ demo }) => {
   const { page } = demo
   await demo.go(`guests/${await demo.idOf('guest', 'sound-gate')}`)
-  await expect(page.getByText('has its adapters 1 and 2 the wrong way round')).toBeVisible()
+  await expect(page.getByText('The adapters 1 and 2 of')).toBeVisible()
   await page.getByRole('button', { name: 'Show the fix' }).click()
   await expect(page.getByText('Network: network office → network public')).toBeVisible()
   await page.getByRole('button', { name: 'Cancel' }).click()
   await page.getByRole('button', { name: 'Show the fix' }).click()
   await page.getByRole('button', { name: 'Apply fix' }).click()
-  await expect(page.getByText('has its adapters 1 and 2 the wrong way round')).toBeHidden()
+  await expect(page.getByText('The adapters 1 and 2 of')).toBeHidden()
   await expect(page.getByRole('row').filter({ hasText: '192.0.2.2' })).toContainText('public')
 })
 
@@ -115,7 +115,7 @@ test('a clone of what was never generalised is warned about, before and after', 
   await expect(page.getByText('stream-edge-2 is not generalised')).toBeVisible()
   await expect(page.getByLabel('Name of the copy')).toHaveValue('stream-edge-3')
   await page.getByLabel('Name of the copy').fill('stream edge')
-  await expect(page.getByText(/takes letters, digits/)).toBeVisible()
+  await expect(page.getByText(/can only have letters, digits/)).toBeVisible()
   await expect(page.getByRole('button', { name: /^Clone stream-edge-2/ })).toBeDisabled()
   await page.getByLabel('Name of the copy').fill('stream-edge-3')
   await page.getByRole('button', { name: /^Clone stream-edge-2/ }).click()

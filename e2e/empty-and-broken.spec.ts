@@ -7,7 +7,7 @@ test('every section of an empty estate says what to do first and offers it', asy
     ['hosts', 'No host is recorded yet', 'Add host'],
     ['networks', 'No network is recorded yet', 'Add a network'],
     ['guests', 'No guest is recorded yet', 'Add guest'],
-    ['clones', 'No template and no copy is recorded yet', 'Go to the guests'],
+    ['clones', 'No template or copy is recorded yet', 'Go to the guests'],
     ['migrations', 'No migration is recorded yet', 'Go to the board'],
   ] as const) {
     await empty.go(section)
@@ -15,7 +15,7 @@ test('every section of an empty estate says what to do first and offers it', asy
     await expect(page.getByRole('main').getByRole('link', { name: offer }).first()).toBeVisible()
   }
   await empty.go('findings')
-  await expect(page.getByText('found nothing to say')).toBeVisible()
+  await expect(page.getByText('checked every record and found nothing')).toBeVisible()
   await empty.go('logbook')
   await expect(page.getByRole('main').getByRole('listitem')).toHaveCount(1)
   await empty.go('guests/new')

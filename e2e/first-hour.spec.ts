@@ -59,7 +59,7 @@ test('the whole path by mouse: record a host and a guest, address it, copy it, m
   await expect(page.getByText('Guest, stopped on fulmar')).toBeVisible()
 
   await page.getByRole('link', { name: /^Findings/ }).click()
-  const finding = page.getByRole('article').filter({ hasText: 'Network not carried' })
+  const finding = page.getByRole('article').filter({ hasText: 'Network not attached' })
   await finding.getByRole('button', { name: 'Show the fix' }).click()
   await expect(finding.getByText('office on fulmar')).toBeVisible()
   await finding.getByRole('button', { name: 'Apply fix' }).click()
@@ -123,7 +123,7 @@ test('the same by keyboard alone', async ({ demo }) => {
   await press('ArrowLeft')
   await expect(page.getByRole('button', { name: /^mixer-1, planned/ })).toBeFocused()
   await press('ArrowRight', 'm')
-  await expect(page.getByText('That is where it is.')).toBeVisible()
+  await expect(page.getByText('It is on this host already.')).toBeVisible()
   await press('ArrowUp')
   await expect(page.getByRole('heading', { name: /^mixer-2 to / })).toBeVisible()
   await press('Escape')

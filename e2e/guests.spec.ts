@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs'
 import { loadObservations } from '../scripts/demo/load.js'
 import { expect, test } from './insel.js'
 
-test('a guest goes from a spec line to verified, by way of its install sheet', async ({ demo }) => {
+test('a guest goes from a spec line to verified, via its install sheet', async ({ demo }) => {
   test.setTimeout(90_000)
   const { page } = demo
   await demo.go('guests/new')

@@ -86,7 +86,7 @@ test('drives become an array and a store, ports get their roles', async ({ demo 
   await page.getByLabel('bay 1, 480 GB solid state').uncheck()
   const level = (name: string) => page.getByRole('row').filter({ has: page.getByRole('rowheader', { name, exact: true }) })
   await expect(level('5')).toContainText('14.6 TiB')
-  await expect(level('5')).toContainText('a second fault meanwhile loses the array')
+  await expect(level('5')).toContainText('a second failure meanwhile loses the array')
   await expect(level('6')).toContainText('Level 6 needs at least 4 members; there are 3.')
   await page.getByLabel('Or on paper, in label sizes').fill('6x4T')
   await expect(level('6')).toContainText('14.6 TiB')
@@ -95,7 +95,9 @@ test('drives become an array and a store, ports get their roles', async ({ demo 
   await page.getByLabel('Hot spares').fill('1')
   await expect(level('5')).toContainText('Level 5 needs at least 3 members; there are 2.')
   await page.getByLabel('Name of the array').fill('bulk')
-  await level('1').getByRole('button', { name: /Make/ }).click()
+  await level('1')
+    .getByRole('button', { name: /^Create RAID/ })
+    .click()
   await expect(page.getByText('7.3 TiB usable')).toBeVisible()
   await expect(page.getByText('bays 8, 9, 10 (spare)')).toBeVisible()
   await page.getByLabel('Name of a new store in bulk').fill('bulk-5')
@@ -211,7 +213,7 @@ test('an image is hashed in the browser, and nothing of it is sent', async ({ de
   await page
     .locator('input[type=file]')
     .setInputFiles({ name: 'other.iso', mimeType: 'application/octet-stream', buffer: Buffer.from('other') })
-  await expect(page.getByText('This is not the checksum noted')).toBeVisible()
+  await expect(page.getByText('This is not the recorded checksum')).toBeVisible()
 })
 
 test('a fallback network is pasted, and each sign is named', async ({ demo }) => {
@@ -220,7 +222,7 @@ test('a fallback network is pasted, and each sign is named', async ({ demo }) =>
   const shown = page.getByLabel(/Type or paste/)
   await shown.fill('IPv4 address 169.254.33.7\nNetmask 255.255.0.0\nGateway 0.0.0.0\nDNS 127.0.0.1\nHostname localhost\nlease none')
   for (const sign of [
-    '169.254.33.7 is an address the machine gave itself',
+    '169.254.33.7 is self-assigned',
     'The gateway is 0.0.0.0',
     'The name server is 127.0.0.1, the host itself',
     'The host name is localhost.',

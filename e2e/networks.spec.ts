@@ -83,7 +83,7 @@ test('a crossed router is found on the path, the fix turns it good, and the inte
   await page.getByRole('combobox', { name: 'From' }).fill('newsroom')
   await page.getByRole('combobox', { name: 'To' }).fill('192.0.2.2')
   await expect(page.getByText('Does not reach.')).toBeVisible()
-  await expect(page.getByText(/sound-gate adapter 1 and adapter 2 of router are swapped/)).toBeVisible()
+  await expect(page.getByText(/adapter 1 and adapter 2 of sound-gate are swapped/)).toBeVisible()
   const cell = page.getByRole('button', { name: /^outside to role public/ })
   await expect(cell).toHaveAccessibleName('outside to role public: reaches in part, must reach, not met')
 
@@ -108,7 +108,7 @@ test('a crossed router is found on the path, the fix turns it good, and the inte
   await expect(page.getByText('no: others on the LAN do not reach its guests.').first()).toBeVisible()
 })
 
-test('names go out as a zone that BIND accepts, and come in by way of a preview', async ({ demo }) => {
+test('names go out as a zone that BIND accepts, and come in via a preview', async ({ demo }) => {
   const { page } = demo
   await demo.go('networks/names')
   const download = page.waitForEvent('download')

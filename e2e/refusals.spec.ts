@@ -12,7 +12,7 @@ test('nonsense in a field gets a sentence at the field, and nothing is lost', as
   await expect(page.getByText('Name newsroom is already used by guest newsroom; choose another.').last()).toBeVisible()
   await expect(line).toHaveValue('newsroom 4cpu 8G 40G on gannet net office')
   for (const [label, text, sentence] of [
-    ['Name', 'two words', 'takes letters, digits'],
+    ['Name', 'two words', 'can only have letters, digits'],
     ['Processors', 'many', 'is not a number'],
     ['Memory', '8 lots', 'not a unit of size'],
     ['Memory', '1 MiB', 'at least 4 MiB'],
@@ -31,14 +31,14 @@ test('a form says at the field what is wrong, for each kind of field', async ({ 
   const { page } = demo
   for (const [path, label, text, sentence] of [
     ['records/subnet/new', 'Prefix', '10.61.40.7/23', 'the prefix itself is 10.61.40.0/23'],
-    ['records/address/new', 'Address', '10.61.400.7', 'is an IPv4 or IPv6 address'],
+    ['records/address/new', 'Address', '10.61.400.7', 'must be an IPv4 or IPv6 address'],
     ['records/adapter/new', 'MAC (optional)', '02:1a', 'twelve hexadecimal digits'],
     ['records/platform/new', 'MAC prefix', 'zz', 'six hexadecimal digits'],
-    ['records/platform/new', 'Supported until (optional)', '2027-02-30', 'is a date'],
+    ['records/platform/new', 'Supported until (optional)', '2027-02-30', 'must be a date'],
     ['records/network/new', 'VLAN ID (optional)', '4095', 'at most 4094'],
     ['records/store/new', 'Capacity', 'huge', 'not a size'],
     ['records/host/new', 'Cores per socket', '1.5', 'whole number'],
-    ['records/migration/new', 'Started (optional)', 'yesterday', 'is a time'],
+    ['records/migration/new', 'Started (optional)', 'yesterday', 'must be a time'],
   ] as const) {
     await demo.go(path)
     await page.getByLabel(label, { exact: true }).fill(text)

@@ -99,7 +99,7 @@ test('a name that somebody else points at this machine is not answered', async (
     const address = demo.server.replace('127.0.0.1', 'rebind.example')
     const answer = await page.goto(address)
     expect(answer?.status()).toBe(421)
-    await expect(page.locator('body')).toContainText('does not go by the name')
+    await expect(page.locator('body')).toContainText('is not known as')
     // From its own page everything is of one origin to the browser, so that only the name gives it away.
     const statuses = await page.evaluate(
       async (id) =>

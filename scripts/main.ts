@@ -61,13 +61,13 @@ async function main(): Promise<number> {
     case 'restore':
       return (await import('./commands/restore.js')).restore(fileOf(argument, 'restore'), values.yes ?? false)
     default:
-      throw new Refusal(`There is no command “${command}”.\n\n${usage}`)
+      throw new Refusal(`There is not a command “${command}”.\n\n${usage}`)
   }
 }
 
 function portOf(text: string | undefined): number {
   const port = text === undefined ? 8100 : Number(text)
-  if (!Number.isInteger(port) || port < 1 || port > 65535) throw new Refusal(`A port is a number from 1 to 65535; “${text}” is not.`)
+  if (!Number.isInteger(port) || port < 1 || port > 65535) throw new Refusal(`A port must be a number from 1 to 65535, not “${text}”.`)
   return port
 }
 

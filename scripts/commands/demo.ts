@@ -1,3 +1,4 @@
+import { counted } from '@insel/core'
 import { isAgreed } from '../ask.js'
 import { build } from '../build.js'
 import { openDatabase } from '../database.js'
@@ -27,7 +28,7 @@ export async function demoReset(isSure: boolean): Promise<number> {
 
 async function reset(serverUrl: string, databaseUrl: string, isSure: boolean): Promise<number> {
   const demos = await demoEstates(databaseUrl)
-  const changed = demos.map(({ name, revision }) => `“${name}” with its ${revision} changes`).join(' and ')
+  const changed = demos.map(({ name, revision }) => `“${name}” with its ${counted(revision, 'change')}`).join(' and ')
   if (demos.length > 0 && !(await isAgreed(`remove the demo estate ${changed} and load it again`, 'reset', isSure))) {
     process.stdout.write('insel: nothing was changed.\n')
     return 1

@@ -232,7 +232,7 @@ describe('the one command', () => {
 
   it.each([
     [['start', '--port', 'many'], 1, 'A port is a number from 1 to 65535'],
-    [['fly'], 1, 'There is no command “fly”'],
+    [['fly'], 1, 'There is not a command “fly”'],
     [['backup'], 1, 'Name the file'],
     [['demo', 'remove'], 1, './insel demo reset'],
     [['start', '--fast'], 1, '--fast'],

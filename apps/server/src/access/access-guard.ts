@@ -34,6 +34,6 @@ export class AccessGuard implements CanActivate {
 function personOf(header: string | undefined): string | undefined {
   if (header === undefined || isId(header)) return header
   throw malformed('The header Insel-Person holds the id of a person, a UUID.', [
-    { path: PERSON_HEADER, code: 'invalid', message: 'Insel-Person is no id.' },
+    { path: PERSON_HEADER, code: 'invalid', message: 'Insel-Person is not an id.' },
   ])
 }

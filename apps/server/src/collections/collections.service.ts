@@ -57,7 +57,7 @@ export class CollectionsService {
     if (text.trim() === '') throw malformed('The body is empty; send the collector’s text as text/plain.')
     if (text.length > TEXT_MAX) throw malformed(`The text has ${text.length} characters; at most ${TEXT_MAX} are taken.`)
     // PostgreSQL keeps no NUL in a text, and no tool writes one.
-    if (text.includes('\u0000')) throw malformed('The text holds a NUL character: this is no output of the collector.')
+    if (text.includes('\u0000')) throw malformed('The text holds a NUL character: this is not output of the collector.')
     await this.em.fork().transactional(async (tx) => {
       const now = new Date()
       const [row] = await tx.find(collectionEntity, { estateId, codeHash: hashOf(code) })

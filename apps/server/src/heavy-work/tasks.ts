@@ -85,7 +85,7 @@ export function isHeavy({ estate }: EstateAt, input: unknown): boolean {
 /** A question about machines that the plan does not have is refused at the field that names them. */
 export function asProblem(error: unknown): unknown {
   if (!(error instanceof ReachError)) return error
-  return new ProblemError(422, 'not-in-the-plan', 'Not in the plan', error.message, {
+  return new ProblemError(422, 'not-in-the-plan', 'Not recorded', error.message, {
     errors: [{ path: error.field, code: 'not-in-the-plan', message: error.message }],
   })
 }

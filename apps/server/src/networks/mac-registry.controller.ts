@@ -17,7 +17,7 @@ export class MacRegistryController {
   async organisations(@Query('prefixes') prefixes = ''): Promise<MacRegistryResponse> {
     const asked = prefixes.toLowerCase().split(',').filter(Boolean)
     const bad = asked.find((prefix) => !/^[0-9a-f]{6}$/.test(prefix))
-    if (bad !== undefined) throw malformed(`A prefix is six hexadecimal digits such as 00005e; “${bad}” is not.`)
+    if (bad !== undefined) throw malformed(`A prefix must be six hexadecimal digits such as 00005e, not “${bad}”.`)
     if (asked.length > PREFIXES_MAX) throw malformed(`At most ${PREFIXES_MAX} prefixes are answered at once; these are ${asked.length}.`)
     const registry = await macRegistry()
     return {

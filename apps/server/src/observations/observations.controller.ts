@@ -64,8 +64,8 @@ export class ObservationsController {
     const bad = samples.findIndex((sample) => !isSample(sample))
     if (bad >= 0)
       throw malformed(
-        `samples.${bad} is no observation: it has subjectId, at, and numbers or nothing in cpuPercent, memoryMiB, diskBytes.`,
-        [{ path: `samples.${bad}`, code: 'invalid', message: 'This is no observation.' }],
+        `samples.${bad} is not an observation: it needs subjectId, at, and numbers or nothing in cpuPercent, memoryMiB, diskBytes.`,
+        [{ path: `samples.${bad}`, code: 'invalid', message: 'This is not an observation.' }],
       )
     return this.observations.take(estateId, samples)
   }

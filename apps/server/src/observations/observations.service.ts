@@ -79,7 +79,7 @@ export class ObservationsService {
       const reason =
         (estate.find('guest', subjectId) ?? estate.find('store', subjectId))
           ? sampleProblem(given, now)
-          : 'subjectId is no guest or store of this estate.'
+          : 'subjectId is not a guest or store of this estate.'
       if (reason) {
         rejected.push({ index, reason })
         continue

@@ -59,7 +59,7 @@ describe('observations', () => {
     ])
     expect(body).toMatchObject({
       taken: 1,
-      rejected: [{ index: 0 }, { index: 1, reason: 'subjectId is no guest or store of this estate.' }],
+      rejected: [{ index: 0 }, { index: 1, reason: 'subjectId is not a guest or store of this estate.' }],
     })
     for (const samples of [[{ subjectId: known.guest }], [{ subjectId: known.guest, at: 'x', colour: 1 }], 'many'])
       expect((await request(server.url).post(`${base}/observations`).send({ samples })).status).toBe(400)

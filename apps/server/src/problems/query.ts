@@ -55,8 +55,8 @@ export const wholeNumber = (text: string, name: string, { min = 0, max = 2 ** 31
 export function instant(text: string, name: string): Date {
   const time = Date.parse(text)
   if (Number.isNaN(time))
-    throw malformed(`${name} is a date or time such as 2027-03-09T22:00:00Z; “${text}” is not.`, [
-      { path: name, code: 'invalid', message: `${name} is no time.` },
+    throw malformed(`${name} must be a date or time such as 2027-03-09T22:00:00Z, not “${text}”.`, [
+      { path: name, code: 'invalid', message: `${name} is not a time.` },
     ])
   return new Date(time)
 }

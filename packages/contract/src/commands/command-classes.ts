@@ -12,7 +12,7 @@ function decorate(target: FieldsClass, property: string, ...decorators: Property
 /** A command's class: its type, and what the type asks for. */
 function classOfCommand(type: string): FieldsClass {
   const shape = commandShape(type)
-  if (!shape) throw new Error(`${type} is no command`)
+  if (!shape) throw new Error(`${type} is not a command`)
   if ('verb' in shape) {
     const { id, ...fields }: Fields = verbOf(shape.verb)?.fields ?? {}
     const made = classOfFields(type, fields, 'whole', id !== undefined)

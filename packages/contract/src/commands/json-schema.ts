@@ -86,7 +86,7 @@ export const schemaOfRecord = (kind: Kind): JsonSchema => ({
 /** The JSON Schema of a command. */
 export function schemaOfCommand(type: string): JsonSchema {
   const shape = commandShape(type)
-  if (!shape) throw new Error(`${type} is no command`)
+  if (!shape) throw new Error(`${type} is not a command`)
   const object = (required: readonly string[], properties: object): JsonSchema => ({
     type: 'object',
     description: commandDoc(type),

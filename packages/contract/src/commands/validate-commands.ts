@@ -53,7 +53,7 @@ export function readCommands(value: unknown): { commands: readonly Command[] } |
     if (!isObject(command)) return [problem(path, 'A command is an object with a type.')]
     const target = typeof command['type'] === 'string' ? commandClasses.get(command['type']) : undefined
     if (!target)
-      return [{ path: `${path}.type`, code: 'unknown-command', message: `There is no command “${String(command['type'] ?? '')}”.` }]
+      return [{ path: `${path}.type`, code: 'unknown-command', message: `There is not a command “${String(command['type'] ?? '')}”.` }]
     return problemsIn(target, command, path)
   })
   return problems.length > 0 ? { problems } : { commands: value as Command[] }

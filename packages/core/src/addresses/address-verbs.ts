@@ -1,3 +1,4 @@
+import { counted } from '../units/index.js'
 import { defineVerb, newIdField, type Draft } from '../commands/index.js'
 import { choice, CommandError, derivedId, holderPhrase, optional, ref, text, type Subnet } from '../estate/index.js'
 import { contains, ipFromNumber, ipToNumber, nextFree, preferredSubnetFor, prefixOf } from '../networks/index.js'
@@ -77,7 +78,11 @@ const reserveRun = defineVerb({
     const [from, to] = [ipToNumber(first), ipToNumber(last)]
     if (to < from) throw new CommandError('invalid', `The run ends (${last}) before it starts (${first}); swap the two.`, 'last')
     if (to - from >= RUN_MAX)
-      throw new CommandError('invalid', `${to - from + 1n} addresses are too many to reserve at once; the limit is ${RUN_MAX}.`, 'last')
+      throw new CommandError(
+        'invalid',
+        `${counted(Number(to - from + 1n), 'address', 'addresses')} are too many to reserve at once; the limit is ${RUN_MAX}.`,
+        'last',
+      )
     const taken = new Map(draft.estate.referring('address', 'subnetId', subnetId).map((address) => [address.ip, address]))
     const run = id ?? draft.context.newId()
     for (let at = from; at <= to; at++) {

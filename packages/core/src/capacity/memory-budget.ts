@@ -1,5 +1,5 @@
 import { type Estate, type Host, machinesOn, policyOf } from '../estate/index.js'
-import { formatNumber, sumFigure, type Figure } from '../units/index.js'
+import { counted, formatNumber, sumFigure, type Figure } from '../units/index.js'
 import { guestCost, hostCapacity, promisable } from './capacity.js'
 
 /** A host's memory: what it has, what is spoken for, what is left. */
@@ -41,7 +41,7 @@ export function memoryBudget(estate: Estate, host: Host): MemoryBudget {
           host.failoverReserveMiB === null ? `policies, ${formatNumber(policy.failoverReservePercent)} % of usable` : `host ${host.name}`,
       },
     ],
-    'common practice, no source',
+    'common practice',
   )
   const committed = sumFigure(
     `each guest’s memory + ${platform.guestOverheadMiB} MiB + ${formatNumber(platform.guestOverheadPercent)} %`,
@@ -71,14 +71,14 @@ export function memoryBudget(estate: Estate, host: Host): MemoryBudget {
             },
           ]),
       {
-        label: `committed to ${committed.inputs.length} guests`,
+        label: `committed to ${counted(committed.inputs.length, 'guest')}`,
         value: committed.value,
         unit: 'MiB',
         sign: '−',
         from: 'guests with their overhead',
       },
     ],
-    'common practice, no source',
+    'common practice',
   )
   return { planable, committed, left, reserveMiB, ownMiB: platform.ownMemoryMiB }
 }

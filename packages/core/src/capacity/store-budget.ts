@@ -1,5 +1,5 @@
 import type { Disk, Estate, Store } from '../estate/index.js'
-import { sumFigure, type Figure } from '../units/index.js'
+import { counted, sumFigure, type Figure } from '../units/index.js'
 import { standing, storeSpace, takenBytes } from './capacity.js'
 
 /** What a store holds and what it has promised. */
@@ -91,28 +91,23 @@ function workOut(estate: Estate, store: Store): StoreBudget {
     ...beside,
   ]
   const and = beside.length > 0 ? ' + other use' : ''
-  const used = sumFigure(
-    `thick disks at their size + thin disks as last seen${and}`,
-    'bytes',
-    inputs(takenBytes),
-    'common practice, no source',
-  )
+  const used = sumFigure(`thick disks at their size + thin disks as last seen${and}`, 'bytes', inputs(takenBytes), 'common practice')
   const promised = sumFigure(
     `every disk at its size${and}`,
     'bytes',
     inputs((disk) => disk.sizeBytes),
-    'common practice, no source',
+    'common practice',
   )
   const { freeBytes } = storeSpace(estate, store)
   const exposure = sumFigure(
     'promised − used − free',
     'bytes',
     [
-      { label: 'promised', value: promised.value, unit: 'bytes', sign: '+', from: `${disks.length} disks` },
+      { label: 'promised', value: promised.value, unit: 'bytes', sign: '+', from: counted(disks.length, 'disk') },
       { label: 'used', value: used.value, unit: 'bytes', sign: '−', from: 'thick whole, thin as last seen' },
       { label: 'free', value: freeBytes, unit: 'bytes', sign: '−', from: `capacity of ${store.name} − used` },
     ],
-    'common practice, no source',
+    'common practice',
   )
   return { used, promised, freeBytes, promiseRatio: promised.value / store.capacityBytes, exposure }
 }

@@ -43,7 +43,7 @@ export function vcpuBudget(estate: Estate, host: Host): VcpuBudget {
           },
         ]
   })
-  const load = sumFigure('vCPUs of each class ÷ vCPUs that share a core', 'cores', inputs, 'common practice, no source')
+  const load = sumFigure('vCPUs of each class ÷ vCPUs that share a core', 'cores', inputs, 'common practice')
   const left = sumFigure(
     'sockets × cores − load',
     'cores',
@@ -51,7 +51,7 @@ export function vcpuBudget(estate: Estate, host: Host): VcpuBudget {
       { label: `${host.sockets} × ${host.coresPerSocket} cores`, value: cores, unit: 'cores', sign: '+', from: `host ${host.name}` },
       ...inputs.map((input) => ({ ...input, sign: '−' as const })),
     ],
-    'common practice, no source',
+    'common practice',
   )
   return {
     cores,

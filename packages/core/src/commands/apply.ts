@@ -147,7 +147,7 @@ function perform(draft: Draft, command: Command): void {
     verb.does(draft, readFields(verb.fields, values) as never)
     return
   }
-  if (!shape || 'verb' in shape) throw new CommandError('unknown-command', `There is no command “${command.type}”.`, 'type')
+  if (!shape || 'verb' in shape) throw new CommandError('unknown-command', `There is not a command “${command.type}”.`, 'type')
   switch (shape.action) {
     case 'add': {
       const { record } = command as { record: NewRecord<Kind> }

@@ -127,7 +127,7 @@ export function addressOwner(estate: Estate, address: RecordOf<'address'>): stri
   if (adapter) return recordTitle(estate, 'adapter', adapter)
   const host = estate.find('host', address.hostId)
   if (host) return `host ${host.name}`
-  return address.name ?? 'nobody yet'
+  return address.name ?? 'unassigned'
 }
 
 /** The thing that holds what a record records: for an address its owner, otherwise the record itself. */

@@ -101,7 +101,7 @@ describe('names of records', () => {
         .all('address')
         .map((address) => addressOwner(owned, address))
         .sort(),
-    ).toEqual(['adapter 1 of playout-1', 'host gannet', 'nobody yet'])
+    ).toEqual(['adapter 1 of playout-1', 'host gannet', 'unassigned'])
   })
   it('of all that refers to a record', () => {
     expect(

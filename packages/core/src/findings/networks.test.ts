@@ -148,13 +148,13 @@ describe('rules of networks and addresses', () => {
     [
       'attachment.not-carried',
       (n) => [update('switch', n.id('sw0'), { taggedVlans: '10,20' })],
-      'VLAN 30 of lab is not carried by switch sw0 of gannet.',
+      'VLAN 30 of lab is not allowed on switch sw0 of gannet.',
       true,
     ],
     [
       'attachment.not-carried',
       (n) => ['eno1', 'eno2'].map((port) => update('port', n.id(port), { farVlans: '10,20', farEnd: 'sw-a 12' })),
-      'VLAN 30 of lab is not carried by the far end of eno1 of gannet (sw-a 12).',
+      'VLAN 30 of lab is not allowed on the far end of eno1 of gannet (sw-a 12).',
     ],
     [
       'attachment.not-carried',

@@ -1,5 +1,5 @@
 import type { Platform, System } from '../estate/index.js'
-import { formatBytes, formatMiB } from '../units/index.js'
+import { counted, formatBytes, formatMiB } from '../units/index.js'
 import type { DeviceMend, DevicePlan, DeviceRemark } from './device-remark.js'
 
 /** Before this day a system may not know a PCIe board. From memory: the first such boards are of 2004. */
@@ -103,8 +103,8 @@ export function checkLimits({ guest, disks, adapters }: DevicePlan, platform: Pl
   return [
     ...(guest.vcpu > platform.guestVcpuMax ? [over(`${guest.vcpu} vCPU`, `${platform.guestVcpuMax}`)] : []),
     ...(guest.memoryMiB > platform.guestMemoryMaxMiB ? [over(formatMiB(guest.memoryMiB), formatMiB(platform.guestMemoryMaxMiB))] : []),
-    ...(disks.length > platform.guestDisksMax ? [over(`${disks.length} disks`, `${platform.guestDisksMax}`)] : []),
-    ...(adapters.length > platform.guestAdaptersMax ? [over(`${adapters.length} adapters`, `${platform.guestAdaptersMax}`)] : []),
+    ...(disks.length > platform.guestDisksMax ? [over(counted(disks.length, 'disk'), `${platform.guestDisksMax}`)] : []),
+    ...(adapters.length > platform.guestAdaptersMax ? [over(counted(adapters.length, 'adapter'), `${platform.guestAdaptersMax}`)] : []),
     ...disks.flatMap(({ sizeBytes }, at) =>
       sizeBytes > platform.diskMaxBytes ? [over(`Disk ${at + 1} has ${formatBytes(sizeBytes)}`, formatBytes(platform.diskMaxBytes))] : [],
     ),

@@ -30,7 +30,7 @@ export interface Sizing {
 
 /** Memory is given in steps of this, MiB. */
 const MEMORY_STEP_MIB = 256
-const SOURCE = 'system minimum + workload + headroom; common practice, no source'
+const SOURCE = 'system minimum + workload + headroom; common practice'
 
 const roundedUp = (value: number, step: number) => Math.ceil(value / step - 1e-9) * step
 

@@ -1,5 +1,5 @@
 import type { Drive, DriveArray, Estate, Host } from '../estate/index.js'
-import { formatBytes, formatLabelBytes, formatNumber, parseSize, type Figure } from '../units/index.js'
+import { counted, formatBytes, formatLabelBytes, formatNumber, parseSize, type Figure } from '../units/index.js'
 
 export type ArrayLevel = DriveArray['level']
 export const arrayLevels: readonly ArrayLevel[] = ['0', '1', '5', '6', '10']
@@ -49,7 +49,7 @@ export function planArray(labelBytes: readonly number[], level: ArrayLevel, spar
   const memberBytes = members[0] ?? 0
   const problem =
     count < fewest[level]
-      ? `Level ${level} needs at least ${fewest[level]} members; ${count === 1 ? 'there is 1' : `there are ${count}`}.`
+      ? `Level ${level} needs at least ${counted(fewest[level], 'member')}; ${count === 1 ? 'there is 1' : `there are ${count}`}.`
       : undefined
   const copies = level === '1' ? count : level === '10' ? 2 : 1
   const parity = level === '5' ? 1 : level === '6' ? 2 : 0
@@ -66,7 +66,12 @@ export function planArray(labelBytes: readonly number[], level: ArrayLevel, spar
       unit: 'bytes',
       formula: formulas[level],
       inputs: [
-        { label: 'members', value: count, unit: 'ratio', from: spares > 0 ? `${labelBytes.length} drives − ${spares} spare` : 'drives' },
+        {
+          label: 'members',
+          value: count,
+          unit: 'ratio',
+          from: spares > 0 ? `${counted(labelBytes.length, 'drive')} − ${spares} spare` : 'drives',
+        },
         { label: 'smallest member', value: memberBytes, unit: 'bytes', from: `label ${formatLabelBytes(memberBytes)}` },
       ],
       source: 'Linux md(4) manual page; SNIA Common RAID Disk Data Format',

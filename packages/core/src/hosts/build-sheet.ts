@@ -1,5 +1,5 @@
 import { type DriveArray, type Estate, type Host, type Decided, platformOf, type Port, recordTitle, timeZoneOf } from '../estate/index.js'
-import { formatBytes, formatLabelBytes, formatMbps } from '../units/index.js'
+import { counted, formatBytes, formatLabelBytes, formatMbps } from '../units/index.js'
 import { arrayOf, drivesIn, drivesOf } from './array.js'
 import { firstChecks } from './management.js'
 import { managementPlan } from './management-plan.js'
@@ -115,7 +115,7 @@ function planSteps(estate: Estate, host: Host): readonly PlannedStep[] {
       key: 'fingerprint',
       title: 'Certificate fingerprint',
       lines: [
-        'Compare what the browser shows with what the console shows; if they match, nobody is intercepting.',
+        'Compare what the browser shows with what the console shows; if they match, the connection is not intercepted.',
         'Record it, so that the next person can compare.',
       ],
       tool: 'fingerprint',
@@ -330,7 +330,7 @@ function licenceStep(estate: Estate, host: Host): PlannedStep {
     key: 'licence',
     title: 'Licence or trial',
     lines: [
-      trialDays ? `${name} runs ${trialDays} days without a licence.` : 'Record when the licence or support ends.',
+      trialDays ? `${name} runs ${counted(trialDays, 'day')} without a licence.` : 'Record when the licence or support ends.',
       'Keep the licence code in the estate’s password safe; Insel keeps the date.',
     ],
     tool: 'trial',

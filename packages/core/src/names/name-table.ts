@@ -58,7 +58,7 @@ function buildTable(estate: Estate): NameTable {
       const label = (address.name ?? (isFirst ? machine : `${machine}-${network?.name ?? 'net'}`)).toLowerCase()
       if (isHostLabel(label)) names.push({ label, zone: zoneOf(estate, network?.id), ip: address.ip, address, owner, isFirst })
       else if (isHostLabel(machine))
-        unnamed.push({ what: address.ip, reason: `“${label}” is no host name (RFC 1123); name the address itself.` })
+        unnamed.push({ what: address.ip, reason: `“${label}” is not a host name (RFC 1123); name the address itself.` })
     }
   }
   for (const host of estate.all('host')) {

@@ -1,5 +1,5 @@
 import type { Network } from '../estate/index.js'
-import { formatNumber } from '../units/index.js'
+import { counted } from '../units/index.js'
 import { contains, halvesOf, ipFromNumber, isWithin, overlaps, parsePrefix, usableCount, usableRange, type Prefix } from './prefix.js'
 
 /** A segment one wants in a block. */
@@ -110,7 +110,7 @@ export function planBlock(
     if (!free || bits < whole.bits) {
       problems.push({
         name: want.name,
-        sentence: `${want.name} needs a /${bits} for ${formatNumber(needed(want), 0)} machines, and ${whole.text} has none free. Use a larger block, or fewer machines.`,
+        sentence: `${want.name} needs a /${bits} for ${counted(needed(want), 'machine')}, and ${whole.text} has none free. Use a larger block, or fewer machines.`,
       })
       continue
     }

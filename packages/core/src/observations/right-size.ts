@@ -1,7 +1,7 @@
 import { type Command } from '../commands/index.js'
 import { policyOf, type Estate, type Guest } from '../estate/index.js'
 import { DAYS_PER_MONTH } from '../capacity/index.js'
-import { formatMiB, sumFigure, type Figure } from '../units/index.js'
+import { counted, formatMiB, sumFigure, type Figure } from '../units/index.js'
 import type { Summary } from './summary.js'
 
 /** Fewest samples, and days they span, below which nothing is recommended. Common practice, no source. */
@@ -76,7 +76,7 @@ export function rightSize(estate: Estate, guest: Guest, summary: Summary | undef
           ? [{ label: 'rounded up', value: rounded - atLeast, unit, sign: '+' as const, from: `whole steps of ${step} ${unit}` }]
           : []),
       ].filter(({ value }) => value > 1e-9 || value < -1e-9),
-      'common practice, no source',
+      'common practice',
     )
   }
   const vcpu =
@@ -133,7 +133,7 @@ function tooLittle(summary: Summary | undefined): string | undefined {
   const days = (Date.parse(summary.until) - Date.parse(summary.from)) / 86_400_000
   const count = Math.max(summary.cpu?.count ?? 0, summary.memory?.count ?? 0)
   if (count === 0) return 'Neither processor nor memory was observed.'
-  if (count < SAMPLES_MIN) return `Only ${count} observations; at least ${SAMPLES_MIN} are needed.`
+  if (count < SAMPLES_MIN) return `Only ${counted(count, 'observation')}; at least ${SAMPLES_MIN} are needed.`
   if (days < DAYS_MIN - 1) return `They span ${days.toFixed(1)} days; a week is needed, as work differs from day to day.`
   return undefined
 }

@@ -54,7 +54,7 @@ export function chooseAttachment(
   const costs: Readonly<Record<Attachment['kind'], readonly string[]>> = {
     bridged: ['an address of the LAN for each guest', 'a wired uplink with the network’s VLAN', 'everybody on the LAN can reach them'],
     translated: ['a port forward for each service that others use', 'others see the host’s address, not the guest’s'],
-    'host-only': ['no updates, name server or time from outside', 'patching by way of the host'],
+    'host-only': ['no updates, name server or time from outside', 'patching via the host'],
     internal: ['not even the host reaches them: only through a router guest or the console'],
   }
   const order: readonly Attachment['kind'][] = ['internal', 'host-only', 'translated', 'bridged']

@@ -139,7 +139,7 @@ export function explain(topology: Topology, stop: Stop): Reason {
     case 'translated-back':
       return {
         code: stop.code,
-        sentence: `The answer goes back another way than it came, past ${stop.through.name}, which translates: it comes from an address nobody asked.`,
+        sentence: `The answer goes back another way than it came, past ${stop.through.name}, which does NAT: it comes from an address that was not asked.`,
         mend: `Route the reply back through ${stop.through.name}, by a gateway or a route.`,
       }
     case 'nobody-answers':

@@ -44,7 +44,7 @@ function vlanProblem(network: Network, carrier: Pick<Switch, 'taggedVlans' | 'na
   if (id === null || carriesVlan(carrier.taggedVlans, id) || carrier.nativeVlan === id) return undefined
   return {
     code: 'vlan-not-carried',
-    sentence: `VLAN ${id} of ${network.name} is not carried by ${what}.`,
+    sentence: `VLAN ${id} of ${network.name} is not allowed on ${what}.`,
     mend: `Add VLAN ${id} to ${what}, tagged.`,
   }
 }
@@ -80,8 +80,8 @@ export function endOf(attachment: Attachment, network: Network, host: string, is
       return {
         code: 'translated',
         sentence: isPrivateSegment
-          ? `${network.name} is translated on ${host}, privately for each guest: a guest there sees nobody and is seen by nobody.`
-          : `${network.name} is translated on ${host}: its guests reach out through ${host}, and nobody reaches in.`,
+          ? `${network.name} is translated on ${host}, privately for each guest: a guest there is isolated from all others.`
+          : `${network.name} is translated on ${host}: its guests reach out through ${host}, and no connection comes in.`,
         mend: `Forward a port of ${host}, or attach the guest to a bridged network.`,
       }
   }

@@ -1,4 +1,4 @@
-import { addressOwner, recordTitle, type AddressCell, type Estate, type Subnet } from '@insel/core'
+import { counted, addressOwner, recordTitle, type AddressCell, type Estate, type Subnet } from '@insel/core'
 import { useId, useState, type SyntheticEvent } from 'react'
 import { Link } from 'react-router'
 import { useEstate } from '../../estate'
@@ -46,7 +46,7 @@ function RunPanel({
   const releaseAll = () =>
     record(
       taken.flatMap(({ address }) => (address ? [{ type: 'address.release' as const, addressId: address.id }] : [])),
-      `${taken.length} addresses released`,
+      `${counted(taken.length, 'address', 'addresses')} released`,
     )
   const isOurs = taken.length === cells.length && taken.every(({ address }) => address?.kind === 'reserved')
   return (
@@ -55,7 +55,7 @@ function RunPanel({
         {first} to {last}
       </p>
       <p className="text-[13px] text-soft mb-2">
-        {cells.length} addresses, {taken.length === 0 ? 'none recorded' : `${taken.length} recorded`}.
+        {counted(cells.length, 'address', 'addresses')}, {taken.length === 0 ? 'none recorded' : `${taken.length} recorded`}.
       </p>
       {isOurs ? (
         <Button onClick={() => void releaseAll().then(done)}>Release these {cells.length}</Button>
@@ -66,7 +66,7 @@ function RunPanel({
             <input className="field" value={note} onChange={(event) => setNote(event.target.value)} />
           </label>
           <Button type="submit" look="primary" className="mt-2">
-            Reserve {cells.length} addresses
+            Reserve {counted(cells.length, 'address', 'addresses')}
           </Button>
         </>
       )}
@@ -184,7 +184,7 @@ function Give({
         </label>
         <p className={`text-[12.5px] ${who !== '' && !receiver ? 'text-error' : 'text-faint'}`}>
           {who === ''
-            ? `${all.filter(({ has }) => !has).length} adapters here have no address yet.`
+            ? `Without an address here: ${counted(all.filter(({ has }) => !has).length, 'adapter')}.`
             : receiver
               ? receiver.text
               : 'No adapter on this network and no host has this name.'}

@@ -8,7 +8,7 @@ import {
   type DragEndEvent,
   type DragMoveEvent,
 } from '@dnd-kit/core'
-import { formatNumber, placeAround, usableCount, type Prefix } from '@insel/core'
+import { counted, placeAround, usableCount, type Prefix } from '@insel/core'
 import { useRef, useState, type KeyboardEvent } from 'react'
 import { ipAt, placeOf, shortName } from './block-geometry'
 
@@ -141,7 +141,7 @@ function Piece({ block, one, onKey }: { block: Prefix; one: DrawnPrefix; onKey: 
       {...aria}
       {...listeners}
       aria-roledescription="movable prefix"
-      aria-label={`${one.name}, ${one.prefix.text}, ${formatNumber(Number(usableCount(one.prefix)), 0)} addresses, ${one.holds}`}
+      aria-label={`${one.name}, ${one.prefix.text}, ${counted(Number(usableCount(one.prefix)), 'address', 'addresses')}, ${one.holds}`}
       title={`${one.name} ${one.prefix.text}: ${one.holds}`}
       onKeyDown={onKeyDown}
       style={{

@@ -83,7 +83,7 @@ export function PlanPage() {
   const clear = () => setSketch({ ...sketch, drafts: [] })
   const segments = useProposal({
     commands,
-    says: `${made?.segments.length ?? 0} segments planned`,
+    says: `${counted(made?.segments.length ?? 0, 'segment')} planned`,
     recorded() {
       clear()
       return go(to('networks'))
@@ -176,7 +176,7 @@ export function PlanPage() {
           </Part>
           {sketch.drafts.length > 0 && (
             <>
-              <Part title="Carried to">
+              <Part title="Attach to">
                 {hosts.length === 0 && <p className="text-soft text-[13px] py-1">No host is recorded yet; attach the networks later.</p>}
                 <div className="flex flex-wrap gap-x-5 gap-y-1 py-1 max-h-40 overflow-auto">
                   {hosts.map(({ id, name }) => (
@@ -197,7 +197,7 @@ export function PlanPage() {
                   ))}
                 </div>
               </Part>
-              <ProposalFooter proposal={segments} label={`Record ${made?.segments.length ?? 0} segments`} isReady={isSound} />
+              <ProposalFooter proposal={segments} label={`Record ${counted(made?.segments.length ?? 0, 'segment')}`} isReady={isSound} />
               <Effect commands={isSound ? commands : undefined} withDifference={false} />
             </>
           )}

@@ -1,4 +1,4 @@
-import { formatBytes, formatMiB, formatNumber, type Guest } from '@insel/core'
+import { counted, formatBytes, formatMiB, formatNumber, type Guest } from '@insel/core'
 import { clsx } from 'clsx'
 import { memo } from 'react'
 import { Link } from 'react-router'
@@ -167,7 +167,7 @@ const hasRoom = (block: Block, width: number) => width >= block.guest.name.lengt
 
 function laneLabel(lane: Lane): string {
   const left = lane.leftMiB >= 0 ? `${formatMiB(lane.leftMiB)} of memory free` : `${formatMiB(-lane.leftMiB)} of memory too much`
-  return `${lane.host.name}, ${lane.host.state}: ${lane.blocks.length} guests, ${left}, ${formatNumber(lane.loadCores)} of ${lane.cores} cores`
+  return `${lane.host.name}, ${lane.host.state}: ${counted(lane.blocks.length, 'guest')}, ${left}, ${formatNumber(lane.loadCores)} of ${lane.cores} cores`
 }
 
 /** Where a guest stands in words, for who cannot see the colours. */

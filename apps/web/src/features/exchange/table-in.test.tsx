@@ -38,7 +38,7 @@ describe('a table of guests', () => {
     ).toEqual([['imports/apply', 'guests', TABLE, 1]])
     expect(view().recorded.byKey('guest', { name: 'playout-1' })[0]?.vcpu).toBe(6)
     expect([api.revision, area.value]).toEqual([2, ''])
-    expect(screen.getByText('1 guests added and 1 changed from a table.')).toBeDefined()
+    expect(screen.getByText('1 guest added and 1 changed from a table.')).toBeDefined()
   })
 
   it('is refused when the estate changed since, and stays to be looked at again', async () => {

@@ -1,4 +1,4 @@
-import { guestColumns, guestSizeColumns, importGuests, readGuestTable } from '@insel/core'
+import { counted, guestColumns, guestSizeColumns, importGuests, readGuestTable } from '@insel/core'
 import { useMemo, useState } from 'react'
 import { mayRecord, useEstate } from '../../estate'
 import { ids } from '../../lib/context'
@@ -23,7 +23,7 @@ export function TableIn() {
     takeText(next)
     setKept(undefined)
   }
-  const says = reading ? `${reading.added.length} guests added and ${reading.changed.length} changed from a table` : ''
+  const says = reading ? `${counted(reading.added.length, 'guest')} added and ${reading.changed.length} changed from a table` : ''
   const proposal = useProposal({
     commands: reading?.commands,
     says,

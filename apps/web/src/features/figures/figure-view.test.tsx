@@ -13,7 +13,7 @@ describe('a figure', () => {
       { label: 'usable', value: 8192, unit: 'MiB', sign: '+', from: 'host tern' },
       { label: 'platform', value: 1024, unit: 'MiB', sign: '−', from: 'platform Marram 2' },
     ],
-    'common practice, no source',
+    'common practice',
   )
   it('shows each input with its sign, value and origin, the result, the formula and the source', () => {
     render(<Working figure={figure} title="Planable memory" />)
@@ -27,7 +27,7 @@ describe('a figure', () => {
       ['−', '1 GiB', 'platform (platform Marram 2)'],
       ['=', '7 GiB', 'usable − platform'],
     ])
-    expect(screen.getByText('Source: common practice, no source.')).toBeDefined()
+    expect(screen.getByText('Basis: common practice.')).toBeDefined()
   })
   it('shortens a long sum and says by how much', () => {
     const inputs = Array.from({ length: 40 }, (_, n) => ({
@@ -37,7 +37,7 @@ describe('a figure', () => {
       sign: '+' as const,
       from: 'guest',
     }))
-    render(<Working figure={sumFigure('each', 'MiB', inputs, 'common practice, no source')} title="Committed" />)
+    render(<Working figure={sumFigure('each', 'MiB', inputs, 'common practice')} title="Committed" />)
     expect(screen.getByText('and 26 more')).toBeDefined()
   })
   it('opens its working by click', () => {

@@ -33,7 +33,7 @@ export function Working({ figure, title }: { figure: Figure; title: string }) {
           </tr>
         </tbody>
       </table>
-      <p className="text-faint text-[12px] mt-2">Source: {figure.source}.</p>
+      <p className="text-faint text-[12px] mt-2">Basis: {figure.source}.</p>
     </div>
   )
 }

@@ -1,4 +1,4 @@
-import { rules, severities, type Severity } from '@insel/core'
+import { counted, rules, severities, type Severity } from '@insel/core'
 import { useFindings } from '../../checks/checks'
 import { useQueryParam } from '../../lib/query-param'
 import { Button } from '../../ui/button'
@@ -40,7 +40,7 @@ export function FindingsPage() {
     >
       <PendingNote of={findings.data.pending} />
       {all.length === 0 && findings.data.pending.length === 0 && (
-        <Empty>{rules.length} rules checked every record and found nothing.</Empty>
+        <Empty>{counted(rules.length, 'rule')} checked every record and found nothing.</Empty>
       )}
       {all.length > 0 && shown.length === 0 && (
         <Empty action={<Button onClick={() => set('')}>Show all findings</Button>}>This rule has no findings now.</Empty>

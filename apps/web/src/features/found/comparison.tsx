@@ -1,4 +1,4 @@
-import { keepAsFinding, type ComparedLine, type FoundReading } from '@insel/core'
+import { counted, keepAsFinding, type ComparedLine, type FoundReading } from '@insel/core'
 import { useMemo, useState } from 'react'
 import { useEstate } from '../../estate'
 import { useRecord } from '../../lib/use-record'
@@ -52,7 +52,7 @@ export function Comparison({ work, reading, source }: { work: FoundWork; reading
       }
     >
       {shown.length === 0 ? (
-        <p className="text-[13px] py-1">{lines.length} things were compared; all match the record.</p>
+        <p className="text-[13px] py-1">{counted(lines.length, 'thing')} were compared; all match the record.</p>
       ) : (
         <>
           <div className="flex flex-wrap gap-2 items-center py-2">

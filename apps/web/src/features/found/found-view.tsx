@@ -1,4 +1,4 @@
-import { formatNumber, redfishSystems, TEXT_MAX } from '@insel/core'
+import { counted, formatNumber, redfishSystems, TEXT_MAX } from '@insel/core'
 import { useState } from 'react'
 import { useFoundReading } from '../../checks/checks'
 import { Button } from '../../ui/button'
@@ -14,7 +14,9 @@ const NOTHING: Taken = { text: '', source: 'pasted' }
 const SHOWN_MAX = 200_000
 
 const longText = ({ tree, source, text }: Taken) =>
-  tree ? `${source}: ${Object.keys(tree.redfish).length} resources read` : `${source}: ${formatNumber(text.length / 1e6, 2)} MB read`
+  tree
+    ? `${source}: ${counted(Object.keys(tree.redfish).length, 'resource')} read`
+    : `${source}: ${formatNumber(text.length / 1e6, 2)} MB read`
 
 /** Planned beside found: pasted, dropped, collected, or whatever else the machine offers. */
 export function FoundView({ work }: { work: FoundWork }) {

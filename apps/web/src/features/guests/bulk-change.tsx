@@ -1,5 +1,5 @@
 import { COMMANDS_MAX } from '@insel/contract'
-import { type Command, type Guest } from '@insel/core'
+import { counted, type Command, type Guest } from '@insel/core'
 import { useMemo, useState } from 'react'
 import { useEstate } from '../../estate'
 import { Button } from '../../ui/button'
@@ -23,7 +23,7 @@ export function BulkChange({ guests, done }: { guests: readonly Guest[]; done: (
   }
   const proposal = useProposal({
     commands: asked,
-    says: `${asked?.length ?? 0} guests changed: ${labelOf(what)}`,
+    says: `${counted(asked?.length ?? 0, 'guest')} changed: ${labelOf(what)}`,
     recorded: done,
   })
   return (
@@ -84,7 +84,9 @@ export function BulkChange({ guests, done }: { guests: readonly Guest[]; done: (
       {asked && (
         <div className="mt-2">
           <Effect commands={asked} withDifference={asked.length <= 40} />
-          {asked.length > 40 && <p className="text-faint">{asked.length} guests change; too many to list here, the logbook has each.</p>}
+          {asked.length > 40 && (
+            <p className="text-faint">{counted(asked.length, 'guest')} change; too many to list here, the logbook has each.</p>
+          )}
           <ProposalFooter proposal={proposal} label={`Change ${asked.length}`} />
         </div>
       )}

@@ -163,7 +163,7 @@ function Row({
   const { to } = usePaths()
   const shown = hosts.filter(({ id }) => looks.has(id))
   const broken = shown.filter(({ id }) => looks.get(id) === 'broken')
-  const said = `${network.name} is carried by ${shown.length} of ${hosts.length} hosts${broken.length > 0 ? `; it does not leave ${broken.map(({ name }) => name).join(', ')}` : ''}`
+  const said = `${network.name} is carried by ${shown.length} of ${counted(hosts.length, 'host')}${broken.length > 0 ? `; it does not leave ${broken.map(({ name }) => name).join(', ')}` : ''}`
   return (
     <tr className="border-t border-line">
       <th scope="row" className="font-medium text-left pr-4 max-w-52 truncate">

@@ -1,4 +1,4 @@
-import { readSeen } from '@insel/core'
+import { counted, readSeen } from '@insel/core'
 import { useMemo, useState } from 'react'
 import { useEstate } from '../../estate'
 import { newId } from '../../lib/context'
@@ -14,7 +14,7 @@ export function SeenPanel() {
   const [text, setText] = useState('')
   const read = useMemo(() => (text.trim() === '' ? undefined : readSeen(estate, text, now(), newId)), [estate, text])
   const apply = async () => {
-    if (read && (await record(read.commands, `${read.commands.length} addresses seen`))) setText('')
+    if (read && (await record(read.commands, `${counted(read.commands.length, 'address', 'addresses')} seen`))) setText('')
   }
   return (
     <Part title="Seen in use">

@@ -1,4 +1,5 @@
 import {
+  counted,
   formatBytes,
   formatMiB,
   formatNumber,
@@ -69,7 +70,7 @@ export function ImportObservations({ guest }: { guest: Guest }) {
             choose={setMapping}
           />
           <p className="text-[13px] py-1" role="status">
-            {formatNumber(reading.observed.length, 0)} of {formatNumber(table.rows.length, 0)} rows can be imported, of {subjects}{' '}
+            {formatNumber(reading.observed.length, 0)} of {counted(table.rows.length, 'row')} can be imported, of {subjects}{' '}
             {subjects === 1 ? 'guest or store' : 'guests and stores'}.
           </p>
           {reading.observed.length > 0 && <Ranges reading={reading} />}
@@ -89,9 +90,7 @@ export function ImportObservations({ guest }: { guest: Guest }) {
             disabled={reading.observed.length === 0 || observe.isPending || observe.isSuccess}
             onClick={send}
           >
-            {observe.isPending
-              ? `Importing, ${formatNumber(sent, 0)} done`
-              : `Import ${formatNumber(reading.observed.length, 0)} observations`}
+            {observe.isPending ? `Importing, ${formatNumber(sent, 0)} done` : `Import ${counted(reading.observed.length, 'observation')}`}
           </Button>
           {observe.isSuccess && (
             <p className="text-[13px] py-1" role="status">

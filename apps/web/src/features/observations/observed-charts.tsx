@@ -1,4 +1,4 @@
-import { formatNumber, type Guest, type Sample } from '@insel/core'
+import { counted, formatNumber, type Guest, type Sample } from '@insel/core'
 import { useMemo } from 'react'
 import { CartesianGrid, Line, LineChart, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts'
 import { byteAxis } from '../../lib/byte-axis'
@@ -33,7 +33,7 @@ export function Charts({ guest, samples }: { guest: Guest; samples: readonly Sam
       <Chart title="Memory" points={points} field="memory" limit={guest.memoryMiB * 2 ** 20} />
       <Chart title="Disks" points={points} field="disk" />
       <p className="text-faint text-[12.5px]">
-        {formatNumber(samples.length, 0)} observations, the highest of each stretch is drawn; times in UTC.
+        {counted(samples.length, 'observation')}, the highest of each stretch is drawn; times in UTC.
       </p>
     </div>
   )

@@ -70,7 +70,7 @@ export function SizesPage() {
   )
   const proposal = useProposal({
     commands,
-    says: `${ticked.size} guests resized as measured`,
+    says: `${counted(ticked.size, 'guest')} resized as measured`,
     recorded: () => setTicked(new Set()),
   })
   return (
@@ -187,7 +187,7 @@ export function SizesPage() {
               <Button
                 className="!min-h-7"
                 disabled={growth.length === 0}
-                onClick={() => void record(growth, `Use and growth of ${growth.length} disks as measured`)}
+                onClick={() => void record(growth, `Use and growth of ${counted(growth.length, 'disk')} as measured`)}
               >
                 Record {growth.length}
               </Button>

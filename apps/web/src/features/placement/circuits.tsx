@@ -29,7 +29,7 @@ export function Circuits() {
               <th scope="col" className="!text-right">
                 of the rating
               </th>
-              <th scope="col">to mind</th>
+              <th scope="col">notes</th>
             </tr>
           </thead>
           <tbody>

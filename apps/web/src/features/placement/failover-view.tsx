@@ -1,4 +1,4 @@
-import { compareNames, formatMiB } from '@insel/core'
+import { counted, compareNames, formatMiB } from '@insel/core'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { useFailover } from '../../checks/checks'
@@ -32,8 +32,8 @@ export function Failover() {
         {list.length === 0
           ? 'No host is in service.'
           : bad.length === 0
-            ? `Any one of the ${list.length} hosts in service could fail: all its running guests find a place.`
-            : `${safe} of ${list.length} hosts in service could fail without a loss.`}{' '}
+            ? `Any one of the ${counted(list.length, 'host')} in service could fail: all its running guests find a place.`
+            : `${safe} of ${counted(list.length, 'host')} in service could fail without a loss.`}{' '}
         <span className="text-soft">
           Guests are packed onto the remaining hosts one by one, by memory, processors, networks and store space; a place shown here exists.
         </span>

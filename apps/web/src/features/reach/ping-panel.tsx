@@ -62,7 +62,7 @@ export function PingPanel() {
                 <span className="block text-soft">
                   {answer.lookUp?.outcome === 'answer' && `${answer.lookUp.sentence} `}
                   {answer.sentence}
-                  {answer.path?.failure && ` In the plan: ${answer.path.failure.sentence}`}
+                  {answer.path?.failure && ` Recorded: ${answer.path.failure.sentence}`}
                 </span>
               </>
             )}

@@ -47,7 +47,7 @@ export function TrafficRules() {
       <Part title="Routes" aside={add('route', 'Add a route')}>
         <ul>
           {estate.count('route') === 0 && none}
-          {estate.all('route').map((route) => item('route', route.id, recordTitle(estate, 'route', route), `by way of ${route.via}`))}
+          {estate.all('route').map((route) => item('route', route.id, recordTitle(estate, 'route', route), `via ${route.via}`))}
         </ul>
       </Part>
       <Part title="Filters" aside={add('filter', 'Add a line')}>

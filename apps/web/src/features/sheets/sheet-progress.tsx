@@ -1,4 +1,4 @@
-import { timeZoneOf, type Command, type Sheet, type Step, type WorkSheet } from '@insel/core'
+import { counted, timeZoneOf, type Command, type Sheet, type Step, type WorkSheet } from '@insel/core'
 import { useEstate } from '../../estate'
 import { formatInstant } from '../../lib/time'
 import { Button } from '../../ui/button'
@@ -73,7 +73,7 @@ export function Progress({
       }
     >
       <p className="text-[13px] py-1" role="status">
-        {built.settled} of {built.steps.length} steps completed
+        {built.settled} of {counted(built.steps.length, 'step')} completed
         {sheet && `: ${count('done')} done, ${count('skipped')} skipped, ${count('failed')} failed`}. {minutesText(built.spentMinutes)}{' '}
         spent
         {built.leftMinutes > 0 && `, about ${minutesText(built.leftMinutes)} to go`}.

@@ -34,7 +34,7 @@ export function ImagesPage() {
       {images.length === 0 ? (
         <Empty action={add}>No image is recorded yet. Record what you install from: its size, checksum and store.</Empty>
       ) : (
-        <Ledger headings={['image', 'installs', 'size', 'SHA-256', 'lies on', 'uploaded', 'attached to']}>
+        <Ledger headings={['image', 'installs', 'size', 'SHA-256', 'store', 'uploaded', 'attached to']}>
           {images.map((image) => {
             const guests = estate.referring('guest', 'mediumId', image.id)
             const store = estate.find('store', image.storeId)

@@ -31,13 +31,13 @@ export function Filling({ store, forecast }: { store: Store; forecast: Forecast 
       : []),
   ]
   const spread = daysToFull && [daysToFull.soonest, daysToFull.value, daysToFull.latest]
-  const say = (days: number | undefined) => (days === undefined ? 'not at that rate' : `${formatNumber(days, 0)} days`)
+  const say = (days: number | undefined) => (days === undefined ? 'not at that rate' : counted(days, 'day'))
   return (
     <>
       <div
         className="h-60 mt-2"
         role="img"
-        aria-label={`${store.name}: ${observedDays} days observed, ${formatBytes(last[1])} in use, capacity ${formatBytes(store.capacityBytes)}`}
+        aria-label={`${store.name}: ${counted(observedDays, 'day')} observed, ${formatBytes(last[1])} in use, capacity ${formatBytes(store.capacityBytes)}`}
       >
         <ResponsiveContainer width="100%" height="100%">
           <ComposedChart data={points} margin={{ top: 8, right: 12, bottom: 0, left: 8 }}>

@@ -1,4 +1,14 @@
-import { compareNames, dayAfter, DAYS_PER_MONTH, forecastStore, formatBytes, formatNumber, storeBudget, storeGrowth } from '@insel/core'
+import {
+  counted,
+  compareNames,
+  dayAfter,
+  DAYS_PER_MONTH,
+  forecastStore,
+  formatBytes,
+  formatNumber,
+  storeBudget,
+  storeGrowth,
+} from '@insel/core'
 import { useMemo } from 'react'
 import { Link } from 'react-router'
 import { useEstate } from '../../estate'
@@ -84,7 +94,7 @@ export function StoresPage() {
                     ? pace > 0 || forecast?.perDay
                       ? 'not at this rate'
                       : 'not known'
-                    : `${formatNumber(days, 0)} days, ${days > 36_500 ? 'not in a lifetime' : dayAfter(today, Math.floor(days))}`}
+                    : `${counted(days, 'day')}, ${days > 36_500 ? 'not in a lifetime' : dayAfter(today, Math.floor(days))}`}
                   {forecast?.observedDays ? '' : days === undefined ? '' : <span className="text-faint"> as planned</span>}
                 </td>
               </tr>

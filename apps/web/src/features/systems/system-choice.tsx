@@ -1,4 +1,4 @@
-import { formatBytes, formatMiB, shippedSystems, type NewRecord, type System } from '@insel/core'
+import { counted, formatBytes, formatMiB, shippedSystems, type NewRecord, type System } from '@insel/core'
 import { useQuery } from '@tanstack/react-query'
 import { Command } from 'cmdk'
 import { Popover } from 'radix-ui'
@@ -115,7 +115,7 @@ export function SystemChoice({
                     ? found.isFetching
                       ? 'Loading the catalogue…'
                       : 'The catalogue osinfo-db is not installed on the server; generic profiles are used instead.'
-                    : `${found.data?.total ?? 0} of ${dataset.systems} systems fit${(found.data?.total ?? 0) > listed.length ? '; type more to narrow them' : ''}. Add what the dataset lacks by hand.`}
+                    : `${found.data?.total ?? 0} of ${counted(dataset.systems, 'system')} fit${(found.data?.total ?? 0) > listed.length ? '; type more to narrow them' : ''}. Add what the dataset lacks by hand.`}
               </p>
             </Command.List>
           </Command>

@@ -1,4 +1,4 @@
-import { formatBytes, formatMiB, inNameOrder, shippedWorkloads, workloadsOf } from '@insel/core'
+import { counted, formatBytes, formatMiB, inNameOrder, shippedWorkloads, workloadsOf } from '@insel/core'
 import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
 import { api } from '../../lib/api'
@@ -58,7 +58,7 @@ function Systems() {
         </span>
         <span className="text-faint">
           {dataset
-            ? `${dataset.name}, dataset of ${dataset.version}, ${dataset.systems} systems, read ${formatInstant(dataset.loadedAt, 'UTC')} UTC`
+            ? `${dataset.name}, dataset of ${dataset.version}, ${counted(dataset.systems, 'system')}, read ${formatInstant(dataset.loadedAt, 'UTC')} UTC`
             : 'osinfo-db is not installed on the server: generic profiles are used instead.'}
         </span>
       </div>

@@ -124,7 +124,7 @@ export const addressKind = defineKind({
     adapterId: optional(ref('adapter', { label: 'Adapter', doc: 'The guest’s adapter that has it.' })),
     hostId: optional(ref('host', { label: 'Host', doc: 'The host that has it: for management, or as its address on the network.' })),
     name: optional(text({ label: 'Name', doc: 'Its name in the zone, if different from its machine’s name.', shape: 'label' })),
-    mac: optional(text({ label: 'MAC', doc: 'For a reservation of a device that is no guest.', shape: 'mac' })),
+    mac: optional(text({ label: 'MAC', doc: 'For a reservation of a device that is not a guest.', shape: 'mac' })),
     length: optional(
       integer({
         label: 'Length on the machine',

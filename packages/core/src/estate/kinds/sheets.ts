@@ -16,7 +16,7 @@ export const imageKind = defineKind({
     ),
     sizeBytes: integer({ label: 'Size', doc: 'Size of the file.', unit: 'bytes', min: 1, max: 2 ** 44 }),
     sha256: optional(text({ label: 'SHA-256', doc: 'Checksum of the file, to compare with the maker’s.', shape: 'sha256', max: 100 })),
-    storeId: optional(ref('store', { label: 'Lies on', doc: 'The store that keeps it.' })),
+    storeId: optional(ref('store', { label: 'Store', doc: 'The store that keeps it.' })),
     uploadedOn: optional(text({ label: 'Uploaded', doc: 'When it was put there.', shape: 'date' })),
     note: note(),
   },

@@ -1,3 +1,4 @@
+import { counted } from '../../units/index.js'
 import { type Command } from '../../commands/index.js'
 import { dayOf, daysBetween, isInService, isPoweredOn, storeReach } from '../../estate/index.js'
 import { neededGuests, startOrder } from '../../guests/index.js'
@@ -204,7 +205,7 @@ export const snapshotOld = defineRule({
     return [
       {
         severity: 'warning',
-        sentence: `Snapshot ${snapshot.name} of ${guest?.name ?? ''} is ${days} days old; it grows with every change, and it is not a backup.`,
+        sentence: `Snapshot ${snapshot.name} of ${guest?.name ?? ''} is ${counted(days, 'day')} old; it grows with every change, and it is not a backup.`,
         evidence: [
           { label: 'age', value: days, unit: 'days' },
           { label: 'size', value: snapshot.sizeBytes, unit: 'bytes' },
@@ -236,7 +237,7 @@ export const snapshotDeep = defineRule({
     return [
       {
         severity: 'warning',
-        sentence: `${estate.find('guest', snapshot.guestId)?.name ?? ''} has a chain of ${depth} snapshots; the policies allow ${policy.snapshotMaxDepth}.`,
+        sentence: `${estate.find('guest', snapshot.guestId)?.name ?? ''} has a chain of ${counted(depth, 'snapshot')}; the policies allow ${policy.snapshotMaxDepth}.`,
         evidence: [{ label: 'depth', value: depth }],
         remedy: 'Remove those you will not go back to, the oldest first.',
       },

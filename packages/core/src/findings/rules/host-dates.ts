@@ -1,3 +1,4 @@
+import { counted } from '../../units/index.js'
 import { daysBetween, type Estate, type Host, platformOf, type Policy } from '../../estate/index.js'
 import { defineRule, type Observation } from '../rule.js'
 import { hostsOnPlatform } from './again.js'
@@ -9,10 +10,10 @@ function due(what: string, on: string | null, today: string, { reminderDays }: P
   if (days > reminderDays) return []
   const when =
     days < 0
-      ? `ended ${-days === 1 ? 'yesterday' : `${-days} days ago`}`
+      ? `ended ${-days === 1 ? 'yesterday' : `${counted(-days, 'day')} ago`}`
       : days === 0
         ? 'ends today'
-        : `ends in ${days === 1 ? '1 day' : `${days} days`}`
+        : `ends in ${days === 1 ? '1 day' : counted(days, 'day')}`
   return [
     {
       severity: days < 0 ? 'error' : 'warning',

@@ -1,5 +1,5 @@
 import { failoverOutcomes } from '../../placement/index.js'
-import { formatMiB } from '../../units/index.js'
+import { counted, formatMiB } from '../../units/index.js'
 import { defineRule } from '../rule.js'
 import { allWhen } from './again.js'
 
@@ -35,7 +35,7 @@ export const hostLost = defineRule({
         return {
           severity: 'warning',
           subject: { kind: 'host' as const, id: host.id },
-          sentence: `If ${host.name} fails, ${stranded.length === 1 ? '1 guest finds' : `${stranded.length} guests find`} no place: ${names.join(', ')}${more}.`,
+          sentence: `If ${host.name} fails, ${stranded.length === 1 ? '1 guest finds' : `${counted(stranded.length, 'guest')} find`} no place: ${names.join(', ')}${more}.`,
           evidence: [
             { label: 'without a place', value: stranded.length, unit: 'guests' as const },
             { label: 'with a place', value: placed, unit: 'guests' as const },

@@ -1,6 +1,6 @@
 import { dayAfter } from '../../estate/index.js'
 import { storeBudget, storeGrowth } from '../../capacity/index.js'
-import { formatBytes, formatNumber } from '../../units/index.js'
+import { counted, formatBytes } from '../../units/index.js'
 import { defineRule } from '../rule.js'
 import { onStoreOf } from './again.js'
 
@@ -18,7 +18,7 @@ export const storeFullSoon = defineRule({
     return [
       {
         severity: 'warning',
-        sentence: `${store.name} has ${formatBytes(freeBytes)} free and grows by ${formatBytes(perMonth.value)} a month: full in ${formatNumber(daysToFull, 0)} days, about ${dayAfter(today, Math.floor(daysToFull))}.`,
+        sentence: `${store.name} has ${formatBytes(freeBytes)} free and grows by ${formatBytes(perMonth.value)} a month: full in ${counted(daysToFull, 'day')}, about ${dayAfter(today, Math.floor(daysToFull))}.`,
         evidence: [
           { label: 'free', value: freeBytes, unit: 'bytes' },
           { label: 'growth a month', value: perMonth.value, unit: 'bytes' },

@@ -1,5 +1,5 @@
 import Papa from 'papaparse'
-import { numberStyleOf, readNumber, unitInHeading, type NumberStyle, type SizeHints, type SizeUnit } from '../../units/index.js'
+import { counted, numberStyleOf, readNumber, unitInHeading, type NumberStyle, type SizeHints, type SizeUnit } from '../../units/index.js'
 
 /** What the columns of a table hold, as proposed from its headings or as a person chose. */
 export interface TableMapping<C extends string> {
@@ -50,7 +50,7 @@ export function readTable<C extends string>(text: string, reader: TableReader<C>
   const [headings = [], ...rows] = data
   if (rows.length === 0) return { sentence: `There are no rows: the first line names the columns, and each further line is ${reader.row}.` }
   if (rows.length > reader.rowsMax)
-    return { sentence: `The table has ${rows.length} rows; at most ${reader.rowsMax} are read at once. Cut the table in two.` }
+    return { sentence: `The table has ${counted(rows.length, 'row')}; at most ${reader.rowsMax} are read at once. Cut the table in two.` }
   const taken = new Set<C>()
   const columns = headings.map((heading): C => {
     const plain = heading.trim().slice(0, 200)
