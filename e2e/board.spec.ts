@@ -60,7 +60,7 @@ test('a figure opens its working', async ({ demo }) => {
   await page.getByRole('button', { name: /^Exposure of ssd-3/ }).click()
   const working = page.getByRole('dialog', { name: 'Exposure of ssd-3' })
   await expect(working).toContainText('promised − used − free')
-  await expect(working).toContainText('Source: common practice.')
+  await expect(working).toContainText('Basis: common practice.')
   await page.keyboard.press('Escape')
   await expect(working).toBeHidden()
 })

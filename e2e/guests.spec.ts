@@ -48,7 +48,7 @@ test('a driver trap is caught while composing, and mended by the working devices
   await page.getByPlaceholder('Name, release or maker').fill('old desktop')
   await page.getByRole('option', { name: /Old desktop/ }).click()
   await expect(page.getByText(/has no driver for it: the installer sees no disk/).first()).toBeVisible()
-  const take = page.getByRole('button', { name: /^Take it/ })
+  const take = page.getByRole('button', { name: /^Apply/ })
   for (let left = await take.count(); left > 0; left = await take.count()) await take.first().click()
   await expect(page.getByLabel('Bus of disk 1')).not.toHaveValue('paravirtual')
   await expect(page.getByLabel('Model of adapter 1')).toHaveValue('emulated old')

@@ -66,7 +66,7 @@ test('what one is typing stays when a colleague saves; each field says what the 
   await demo.go(`records/guest/${mail}`)
   await go(`records/guest/${mail}`)
   // One field that only I change, one that both do, one that only Tove does, and one that I am at without having typed.
-  await page.getByLabel('Made for (optional)').fill('letters, mine')
+  await page.getByLabel('Purpose (optional)').fill('letters, mine')
   await page.getByLabel('Memory', { exact: true }).fill('12288')
   await page.getByLabel('Processors', { exact: true }).focus()
   await other.getByLabel('Memory', { exact: true }).fill('10240')
@@ -77,7 +77,7 @@ test('what one is typing stays when a colleague saves; each field says what the 
   await expect(other).toHaveURL(new RegExp(`/estates/${demo.id}$`))
 
   await expect(page.getByLabel('Group (optional)')).toHaveValue('the office')
-  await expect(page.getByLabel('Made for (optional)')).toHaveValue('letters, mine')
+  await expect(page.getByLabel('Purpose (optional)')).toHaveValue('letters, mine')
   await expect(page.getByLabel('Memory', { exact: true })).toHaveValue('12288')
   await expect(page.getByText('Tove Lind changed it to 10 GiB meanwhile.')).toBeVisible()
   await expect(page.getByText('Tove Lind changed it to 3 vCPU meanwhile.')).toBeVisible()
@@ -98,13 +98,13 @@ test('a removed record leaves the form with what was typed, and comes back by a 
   const { page } = demo
   const intranet = await demo.idOf('guest', 'intranet')
   await demo.go(`records/guest/${intranet}`)
-  await page.getByLabel('Made for (optional)').fill('wiki and calendar')
+  await page.getByLabel('Purpose (optional)').fill('wiki and calendar')
   const { page: other, go } = await colleague(browser, demo)
   await go(`records/guest/${intranet}`)
   await other.getByRole('button', { name: 'Remove…' }).click()
   await other.getByRole('group', { name: 'Remove' }).getByRole('button', { name: 'Remove' }).click()
   await expect(page.getByText(/Tove Lind removed it with change \d+\. What you entered is kept here/)).toBeVisible()
-  await expect(page.getByLabel('Made for (optional)')).toHaveValue('wiki and calendar')
+  await expect(page.getByLabel('Purpose (optional)')).toHaveValue('wiki and calendar')
   await expect(page.getByRole('button', { name: /^Save changes/ })).toBeDisabled()
   await page.getByRole('button', { name: /^Revert change/ }).click()
   await expect(page.getByText(/What you entered is kept here/)).toBeHidden()

@@ -40,7 +40,7 @@ const shots: { readonly [P in PictureName]: Shot } = {
     theme: 'dark',
     act: async (page) => {
       await carry(page, 'transcode-2', 'kittiwake', true)
-      await page.getByRole('complementary', { name: 'Plan' }).getByText('which kittiwake does not carry').waitFor()
+      await page.getByRole('complementary', { name: 'Plan' }).getByText('which is not attached to kittiwake').waitFor()
     },
   },
   hosts: { path: () => 'hosts' },
@@ -52,7 +52,7 @@ const shots: { readonly [P in PictureName]: Shot } = {
       await page.getByLabel('Address').fill(controllerUrl)
       await page.getByLabel('User').fill(STAND_IN_USER)
       await page.getByLabel('Password').fill(STAND_IN_PASSWORD)
-      await page.getByRole('button', { name: 'Read it' }).click()
+      await page.getByRole('button', { name: 'Read controller' }).click()
       await page.getByRole('heading', { name: /^Different/ }).waitFor()
     },
   },

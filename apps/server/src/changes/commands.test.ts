@@ -232,7 +232,7 @@ describe('the logbook', () => {
       .post(`/api/v1/estates/${server.estateId}/changes/${added}/revert`)
       .set('insel-person', server.personId)
     expect(refused.status).toBe(409)
-    expect(problem(refused).detail).toContain('still referred to by 10.61.99.0/24')
+    expect(problem(refused).detail).toContain('still used by 10.61.99.0/24')
   })
 
   it('replays to the same records', async () => {

@@ -24,7 +24,7 @@ export interface Layer<V> {
 }
 
 /**
- * A map that never changes: `edit` gives a new one that shares the large base and differs by a small overlay. Made for
+ * A map that never changes: `edit` gives a new one that shares the large base and differs by a small overlay. Purpose
  * the estate's tables, where a command touches a few of tens of thousands of records. (A general persistent map was
  * measured first: building one for 130,000 index entries took ten times the budget.)
  */

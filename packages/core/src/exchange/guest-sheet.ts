@@ -39,7 +39,7 @@ export function guestMarkdown(estate: Estate, guest: Guest): string {
       [
         ['State', guest.kind === 'machine' ? guest.state : guest.kind],
         ['Host', name('host', guest.hostId)],
-        ['Made for', guest.purpose ?? 'not recorded'],
+        ['Purpose', guest.purpose ?? 'not recorded'],
         ['System', name('system', guest.systemId)],
         ['Processors', `${guest.vcpu} vCPU in ${counted(guest.sockets, 'socket')}, ${guest.latency}, mode ${guest.processorMode}`],
         ['Memory', `${formatMiB(guest.memoryMiB)}${guest.memoryMinMiB ? `, at least ${formatMiB(guest.memoryMinMiB)}` : ''}`],

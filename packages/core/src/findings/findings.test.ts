@@ -238,7 +238,7 @@ describe('rules', () => {
     expect(found(big, 'host.lost-means-guests-lost').map((f) => f.subject.id)).toContain(idOf('gannet'))
     const attachment = start.byKey('attachment', { hostId: idOf('fulmar'), networkId: idOf('studio') })[0]
     const cut = after({ type: 'attachment.remove', id: attachment?.id ?? '' })
-    expect(only(cut, 'host.lost-means-guests-lost').sentence).toBe('If gannet fails, 1 guest finds no place: playout-1.')
+    expect(only(cut, 'host.lost-means-guests-lost').sentence).toBe('If gannet fails, 1 guest has no room elsewhere: playout-1.')
   })
 
   it('a network that the host does not carry, with the attachment as its fix', () => {

@@ -1,3 +1,4 @@
+import { counted } from '@insel/core'
 import { Link } from 'react-router'
 import { useFindings } from '../../checks/checks'
 import { useEstate } from '../../estate'
@@ -16,7 +17,8 @@ export function FailoverNote() {
   return (
     <Link to={to(`findings?rule=${worst.ruleId}`)} className="text-[13px] flex items-center gap-1.5 hover:underline underline-offset-2">
       <Mark of={worst.severity} />
-      If {estate.find('host', worst.subject.id)?.name} fails, {count(worst)} {count(worst) === 1 ? 'guest finds' : 'guests find'} no place
+      If {estate.find('host', worst.subject.id)?.name} fails, {counted(count(worst), 'guest')} {count(worst) === 1 ? 'has' : 'have'} no room
+      elsewhere
     </Link>
   )
 }

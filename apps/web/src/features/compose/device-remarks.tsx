@@ -8,7 +8,7 @@ import { Part } from '../../ui/page'
 export function DeviceRemarks({ remarks, take }: { remarks: readonly DeviceRemark[]; take: (mend: DeviceMend) => void }) {
   if (remarks.length === 0) return null
   return (
-    <Part title="Devices and its system">
+    <Part title="Devices and system">
       <ul aria-live="polite">
         {remarks.map(({ severity, sentence, remedy, mend }) => (
           <li key={sentence} className="flex gap-2 items-baseline py-1.5 border-t border-line first:border-0 text-[13px]">
@@ -18,7 +18,7 @@ export function DeviceRemarks({ remarks, take }: { remarks: readonly DeviceRemar
             </span>
             {mend && (
               <Button className="!min-h-6" onClick={() => take(mend)}>
-                Take it<span className="sr-only">: {remedy}</span>
+                Apply<span className="sr-only">: {remedy}</span>
               </Button>
             )}
           </li>

@@ -83,7 +83,7 @@ export function SpecInput({
                 <button type="button" className="font-bold underline" onClick={take}>
                   {troubled.suggestion}
                 </button>
-                ? <span className="text-faint">Tab takes it.</span>
+                ? <span className="text-faint">Press Tab to use it.</span>
               </>
             )}
           </span>

@@ -60,8 +60,8 @@ describe('what was found of a host', () => {
       problem(502, 'unreachable', 'Nothing answers at 10.61.10.207.'),
     )
     await type('Address', 'https://10.61.10.207')
-    await press('Read it')
+    await press('Read controller')
     expect((await screen.findByRole('alert')).textContent).toBe('Nothing answers at 10.61.10.207.')
-    expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Read it' }).disabled).toBe(false)
+    expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Read controller' }).disabled).toBe(false)
   })
 })

@@ -45,7 +45,7 @@ export function GuestsPage() {
     },
     state: { id: 'state', header: 'State', value: (row) => (row.kind === 'machine' ? row.state : row.kind) },
     hostId: { id: 'host', header: 'Host', value: (row) => row.hostName },
-    purpose: { id: 'purpose', header: 'Made for', value: (row) => row.purpose ?? '' },
+    purpose: { id: 'purpose', header: 'Purpose', value: (row) => row.purpose ?? '' },
     vcpu: { id: 'vcpu', header: 'vCPU', value: (row) => row.vcpu, isNumber: true },
     memoryMiB: { id: 'memory', header: 'Memory', value: (row) => row.memoryMiB, cell: (row) => formatMiB(row.memoryMiB), isNumber: true },
     disks: {

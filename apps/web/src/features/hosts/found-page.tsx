@@ -78,7 +78,7 @@ function Controller({ host, take }: { host: Host; take: (taken: Taken) => void }
         />
         <span />
         <Button type="submit" disabled={isReading} className="justify-self-start">
-          {isReading ? 'Reading…' : 'Read it'}
+          {isReading ? 'Reading…' : 'Read controller'}
         </Button>
       </form>
       <p className="text-[12px] text-faint">Read by Redfish (DMTF DSP0266), GET only. User and password are used once and kept nowhere.</p>

@@ -14,7 +14,7 @@ export function Guests({ host }: { host: Host }) {
       {guests.length === 0 ? (
         <p className="text-soft py-1">None yet.</p>
       ) : (
-        <Ledger headings={['name', 'state', 'made for', 'vCPU', 'memory']}>
+        <Ledger headings={['name', 'state', 'purpose', 'vCPU', 'memory']}>
           {guests.map((guest) => (
             <tr key={guest.id}>
               <td>

@@ -54,7 +54,7 @@ function Overview({ host }: { host: Host }) {
           {stores.length === 0 ? (
             <p className="text-soft py-1">None of its own.</p>
           ) : (
-            <Ledger headings={['name', 'kind', 'used', 'promised', 'capacity', 'if all thin disks fill']}>
+            <Ledger headings={['name', 'kind', 'used', 'promised', 'capacity', 'if every thin disk fills up']}>
               {stores.map((store) => {
                 const budget = storeBudget(estate, store)
                 const promisedToday = unplanned && storeBudget(unplanned.today, store).promised.value

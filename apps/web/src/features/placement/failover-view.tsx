@@ -32,7 +32,7 @@ export function Failover() {
         {list.length === 0
           ? 'No host is in service.'
           : bad.length === 0
-            ? `Any one of the ${counted(list.length, 'host')} in service could fail: all its running guests find a place.`
+            ? `Any one of the ${counted(list.length, 'host')} in service could fail: all its running guests have room elsewhere.`
             : `${safe} of ${counted(list.length, 'host')} in service could fail without a loss.`}{' '}
         <span className="text-soft">
           Guests are packed onto the remaining hosts one by one, by memory, processors, networks and store space; a place shown here exists.
@@ -55,7 +55,7 @@ function Outcome({ outcome: { host, stranded, placed, reasons, withoutCopy } }: 
           {host.name}
         </Link>
         <span>
-          {placed} of {placed + stranded.length} running guests find a place
+          {placed} of {placed + stranded.length} running guests have room elsewhere
           {stranded.length > 0 && `, ${formatMiB(stranded.reduce((sum, { memoryMiB }) => sum + memoryMiB, 0))} of memory does not`}
         </span>
       </p>

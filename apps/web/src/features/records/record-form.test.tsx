@@ -46,9 +46,9 @@ async function openForm() {
 describe('a form while somebody else saves', () => {
   it('follows in the fields that nobody is at', async () => {
     const { other, save, api, posted } = await openForm()
-    type('Made for (optional)', 'mine')
+    type('Purpose (optional)', 'mine')
     await other(update({ memoryMiB: 10_240 }))
-    expect([field('Memory').value, field('Made for (optional)').value]).toEqual(['10 GiB', 'mine'])
+    expect([field('Memory').value, field('Purpose (optional)').value]).toEqual(['10 GiB', 'mine'])
     expect(screen.queryByText(/meanwhile/)).toBeNull()
     await save()
     await waitFor(() => expect(posted()).toHaveLength(1))
@@ -104,7 +104,7 @@ describe('a form while somebody else saves', () => {
 
   it('the same change by both is none', async () => {
     const { other } = await openForm()
-    type('Made for (optional)', 'wiki')
+    type('Purpose (optional)', 'wiki')
     await other(update({ purpose: 'wiki' }))
     expect(screen.queryByText(/meanwhile/)).toBeNull()
   })
@@ -113,15 +113,15 @@ describe('a form while somebody else saves', () => {
 describe('a form whose record is removed', () => {
   it('stays with what was typed, names who removed it, and goes on when that is reverted', async () => {
     const { other, save, api } = await openForm()
-    type('Made for (optional)', 'wiki and calendar')
+    type('Purpose (optional)', 'wiki and calendar')
     await other({ type: 'guest.remove', id: news, withReferring: true })
     expect(await screen.findByText(/Tove Lind removed it with change 2\. What you entered is kept here/)).toBeDefined()
-    expect(field('Made for (optional)').value).toBe('wiki and calendar')
+    expect(field('Purpose (optional)').value).toBe('wiki and calendar')
     expect(screen.getByRole<HTMLButtonElement>('button', { name: /^Save changes/ }).disabled).toBe(true)
     fireEvent.keyDown(document.body, { key: 'Enter', ctrlKey: true })
     await act(() => Promise.resolve(fireEvent.click(screen.getByRole('button', { name: 'Revert change 2' }))))
     await waitFor(() => expect(screen.queryByText(/is kept here/)).toBeNull())
-    expect(field('Made for (optional)').value).toBe('wiki and calendar')
+    expect(field('Purpose (optional)').value).toBe('wiki and calendar')
     await save()
     await waitFor(() => expect(saved(api)?.purpose).toBe('wiki and calendar'))
   })
@@ -151,18 +151,18 @@ describe('a form whose record is removed', () => {
 describe('a form', () => {
   it('puts the server’s sentence at its field, and what concerns no field below', async () => {
     const { api, save } = await openForm()
-    type('Made for (optional)', 'wiki')
+    type('Purpose (optional)', 'wiki')
     api.instead.set(`/api/v1/estates/${ESTATE_ID}/commands`, () =>
-      problem(422, 'invalid', 'Made for: no.', [{ path: 'commands.0.changes.purpose', code: 'invalid', message: 'Made for: no.' }]),
+      problem(422, 'invalid', 'Purpose: no.', [{ path: 'commands.0.changes.purpose', code: 'invalid', message: 'Purpose: no.' }]),
     )
     await save()
-    expect(await screen.findByText('Made for: no.')).toBeDefined()
-    expect(field('Made for (optional)').getAttribute('aria-invalid')).toBe('true')
+    expect(await screen.findByText('Purpose: no.')).toBeDefined()
+    expect(field('Purpose (optional)').getAttribute('aria-invalid')).toBe('true')
     api.instead.set(`/api/v1/estates/${ESTATE_ID}/commands`, () => problem(503, 'busy', 'Too much at once.'))
-    type('Made for (optional)', 'wiki 2')
+    type('Purpose (optional)', 'wiki 2')
     await save()
     expect(await screen.findByText('Too much at once.')).toBeDefined()
-    expect(field('Made for (optional)').value).toBe('wiki 2')
+    expect(field('Purpose (optional)').value).toBe('wiki 2')
   })
 
   it('of a record that is only being composed follows what is typed above it, whoever was at the field', async () => {

@@ -53,7 +53,7 @@ export function ImagesPage() {
                 </td>
                 <td className="font-mono whitespace-nowrap">{formatBytes(image.sizeBytes)}</td>
                 <td className="font-mono text-[12px]" title={image.sha256 ?? undefined}>
-                  {image.sha256 ? `${image.sha256.slice(0, 12)}…` : <span className="text-warning">not noted</span>}
+                  {image.sha256 ? `${image.sha256.slice(0, 12)}…` : <span className="text-warning">not recorded</span>}
                 </td>
                 <td className="font-mono">{store?.name ?? <span className="text-warning">no store</span>}</td>
                 <td className="font-mono">{image.uploadedOn ?? ''}</td>

@@ -39,9 +39,9 @@ describe('the library of images', () => {
     await waitFor(() => expect(view().estate.find('guest', idOf('playout'))).toMatchObject({ mediumId: null, bootFirst: 'disk' }))
   })
 
-  it('says that a checksum is not noted, and where it lies', async () => {
+  it('says that a checksum is not recorded, and where it lies', async () => {
     await openPage('guests/images', image)
-    expect(rowOf('text-server-12.iso').getByText('not noted')).toBeDefined()
+    expect(rowOf('text-server-12.iso').getByText('not recorded')).toBeDefined()
     expect(rowOf('text-server-12.iso').getByText('nvme-1')).toBeDefined()
   })
 

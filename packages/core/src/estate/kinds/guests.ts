@@ -21,7 +21,7 @@ export const guestKind = defineKind({
       default: 'planned',
     }),
     verifiedAt: optional(text({ label: 'Verified', doc: 'When its install was verified.', shape: 'instant' })),
-    purpose: optional(text({ label: 'Made for', doc: 'What the guest does.', max: 60 })),
+    purpose: optional(text({ label: 'Purpose', doc: 'What the guest does.', max: 60 })),
     systemId: optional(ref('system', { label: 'System', doc: 'Its operating system.' })),
     workload: optional(text({ label: 'Sized for', doc: 'The workload profile its size was worked out from.', max: 60 })),
     vcpu: integer({ label: 'Processors', doc: 'Virtual processors.', unit: 'vCPU', min: 1, max: 1024 }),

@@ -78,7 +78,7 @@ export const hostFingerprint = defineRule({
           {
             severity: 'notice',
             sentence: `No certificate fingerprint is recorded for ${host.name}: its certificate cannot be verified.`,
-            evidence: [{ label: 'fingerprint', value: 'not noted' }],
+            evidence: [{ label: 'fingerprint', value: 'not recorded' }],
             remedy: 'Read the fingerprint on the host’s own console and record it.',
           },
         ]

@@ -35,12 +35,12 @@ export const hostLost = defineRule({
         return {
           severity: 'warning',
           subject: { kind: 'host' as const, id: host.id },
-          sentence: `If ${host.name} fails, ${stranded.length === 1 ? '1 guest finds' : `${counted(stranded.length, 'guest')} find`} no place: ${names.join(', ')}${more}.`,
+          sentence: `If ${host.name} fails, ${counted(stranded.length, 'guest')} ${stranded.length === 1 ? 'has' : 'have'} no room elsewhere: ${names.join(', ')}${more}.`,
           evidence: [
-            { label: 'without a place', value: stranded.length, unit: 'guests' as const },
-            { label: 'with a place', value: placed, unit: 'guests' as const },
+            { label: 'without room', value: stranded.length, unit: 'guests' as const },
+            { label: 'with room', value: placed, unit: 'guests' as const },
             ...stranded.slice(0, NAMED).map((guest) => ({ label: guest.name, value: reasons.get(guest.id) ?? '' })),
-            { label: 'memory without a place', value: stranded.reduce((sum, guest) => sum + guest.memoryMiB, 0), unit: 'MiB' as const },
+            { label: 'memory without room', value: stranded.reduce((sum, guest) => sum + guest.memoryMiB, 0), unit: 'MiB' as const },
           ],
           remedy: `Keep more memory free elsewhere, attach the guests’ networks to more hosts, or accept that these stay down (largest: ${names[0]}, ${formatMiB(stranded[0]?.memoryMiB ?? 0)}).`,
         }
