@@ -27,6 +27,30 @@ export class GuestExchangeController {
     return this.work.do(estateId, 'guestsCsv', undefined)
   }
 
+  @Get('hosts.csv')
+  @InEstate('reads')
+  @Header('content-type', 'text/csv; charset=utf-8')
+  @ApiOperation({ summary: 'Every host as CSV (RFC 4180), a column for each field.' })
+  hosts(@Param('estateId', ParseUUIDPipe) estateId: string): Promise<string> {
+    return this.work.do(estateId, 'recordsCsv', 'host')
+  }
+
+  @Get('networks.csv')
+  @InEstate('reads')
+  @Header('content-type', 'text/csv; charset=utf-8')
+  @ApiOperation({ summary: 'Every network as CSV (RFC 4180), a column for each field.' })
+  networks(@Param('estateId', ParseUUIDPipe) estateId: string): Promise<string> {
+    return this.work.do(estateId, 'recordsCsv', 'network')
+  }
+
+  @Get('stores.csv')
+  @InEstate('reads')
+  @Header('content-type', 'text/csv; charset=utf-8')
+  @ApiOperation({ summary: 'Every store as CSV (RFC 4180), a column for each field.' })
+  stores(@Param('estateId', ParseUUIDPipe) estateId: string): Promise<string> {
+    return this.work.do(estateId, 'recordsCsv', 'store')
+  }
+
   @Get('guests/:guestId.ovf')
   @InEstate('reads')
   @Header('content-type', 'application/xml; charset=utf-8')

@@ -18,6 +18,15 @@ describe('guests in open formats', () => {
     const csv = await server.get('/exports/guests.csv')
     expect(csv.headers['content-type']).toContain('text/csv')
     expect(csv.text).toContain('playout-1,gannet,running,4,8 GiB,60 GiB,office,10.61.30.2')
+    for (const [table, name] of [
+      ['hosts', 'gannet'],
+      ['networks', 'office'],
+      ['stores', 'nvme-1'],
+    ] as const) {
+      const answer = await server.get(`/exports/${table}.csv`)
+      expect([answer.status, answer.headers['content-type']]).toEqual([200, expect.stringContaining('text/csv')])
+      expect(answer.text.split('\r\n').some((line) => line.startsWith(`${name},`))).toBe(true)
+    }
     for (const version of ['1.1', '2.x']) {
       const { text } = await server
         .get(`/exports/guests/${known.guest}.ovf?version=${version}`)

@@ -25,6 +25,7 @@ describe('work in a thread of its own', () => {
     const now = '2027-03-09T22:00:00Z'
     expect(await beside('file', now)).toBe(await here('file', now))
     expect(await beside('guestsCsv', undefined)).toBe(await here('guestsCsv', undefined))
+    expect(await beside('recordsCsv', 'host')).toBe(await here('recordsCsv', 'host'))
     expect(await beside('findings', {})).toEqual(await here('findings', {}))
     expect((await beside('findings', { severity: 'error' })).items.every(({ severity }) => severity === 'error')).toBe(true)
     const question = { from: known.guest, to: known.host, protocol: 'icmp' as const }

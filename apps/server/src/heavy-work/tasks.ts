@@ -9,6 +9,7 @@ import {
   kindNames,
   ReachError,
   readGuestTable,
+  recordsCsv,
   type Estate,
   type Finding,
   type Severity,
@@ -17,6 +18,7 @@ import {
   type GuestImport,
   type NamesImport,
   type ReachAnswer,
+  type RecordTable,
   type TableMapping,
 } from '@insel/core'
 import { newId } from '../changes/new-id.js'
@@ -54,6 +56,7 @@ export const tasks = {
   /** The whole estate as a file, as the text of it. */
   file: ({ estate, revision }: EstateAt, now: string): string => JSON.stringify(estateFile(estate, revision, now)),
   guestsCsv: ({ estate }: EstateAt): string => guestsCsv(estate),
+  recordsCsv: ({ estate }: EstateAt, kind: RecordTable): string => recordsCsv(estate, kind),
   findings({ estate, findings, revision }: EstateAt, wanted: WantedFindings): FindingsList {
     const items = findings
       .settled()

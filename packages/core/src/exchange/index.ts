@@ -16,3 +16,4 @@ export { ovfVersions, type OvfAdapter, type OvfDisk, type OvfSystem, type OvfVer
 export { guestNameOf, ovfCommands, ovfDraft, type OvfMapping } from './ovf-commands.js'
 export { readOvf, type OvfReading, type UnusedElement } from './read-ovf.js'
 export { writeOvf } from './write-ovf.js'
+export { recordsCsv, recordTables, type RecordTable } from './record-table.js'

@@ -39,9 +39,11 @@ describe('a guest, out', () => {
 
   it('as a table of all says what it leaves out', async () => {
     await openPage('guests/exchange')
-    expect(screen.getByText(/^The table leaves out: .*Processor mode/)).toBeDefined()
+    expect(screen.getByText(/^The table of guests leaves out: .*Processor mode/)).toBeDefined()
     await press('Guests as CSV')
     expect((await saved[0]?.text)?.split('\r\n')[0]).toContain('name,host,state')
+    await press('networks as CSV')
+    expect((await saved[1]?.text)?.split('\r\n')[0]).toContain('Name,Role,VLAN ID')
   })
 })
 

@@ -1,4 +1,15 @@
-import { type Guest, guestMarkdown, guestsCsv, guestTableLeavesOut, inNameOrder, ovfVersions, writeOvf } from '@insel/core'
+import {
+  type Guest,
+  guestMarkdown,
+  guestsCsv,
+  guestTableLeavesOut,
+  inNameOrder,
+  kinds,
+  ovfVersions,
+  recordsCsv,
+  recordTables,
+  writeOvf,
+} from '@insel/core'
 import { useEstate } from '../../estate'
 import { download } from '../../lib/csv'
 import { usePaths } from '../../lib/paths'
@@ -41,15 +52,21 @@ export function Out() {
           </div>
         )}
       </Part>
-      <Part title="Export all guests">
-        <Button className="my-2" onClick={() => download('guests.csv', guestsCsv(estate), 'text/csv')}>
-          Guests as CSV
-        </Button>
+      <Part title="Export tables">
+        <div className="my-2 flex flex-wrap gap-2">
+          <Button onClick={() => download('guests.csv', guestsCsv(estate), 'text/csv')}>Guests as CSV</Button>
+          {recordTables.map((kind) => (
+            <Button key={kind} onClick={() => download(`${kinds[kind].plural}.csv`, recordsCsv(estate, kind), 'text/csv')}>
+              <span className="first-letter:uppercase inline-block">{kinds[kind].plural}</span> as CSV
+            </Button>
+          ))}
+        </div>
         <p className="text-faint text-[13px] mb-1">
-          The table leaves out: {guestTableLeavesOut().join('; ')}. The whole estate as a file has everything.
+          The table of guests leaves out: {guestTableLeavesOut().join('; ')}. The whole estate as a file has everything.
         </p>
         <p className="text-faint text-[13px]">
-          For scripts: <span className="font-mono break-all">/api/v1/estates/{estateId}/exports/guests.csv</span>, revision {revision}.
+          For scripts: <span className="font-mono break-all">/api/v1/estates/{estateId}/exports/guests.csv</span>, hosts.csv, networks.csv,
+          stores.csv, addresses.csv; revision {revision}.
         </p>
       </Part>
     </>
