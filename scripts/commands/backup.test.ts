@@ -99,7 +99,7 @@ describe('a restore', () => {
     const file = join(folder, 'under.backup')
     expect((await insel(databaseUrl, ['backup', file])).code).toBe(0)
     const under = await insel(databaseUrl, ['restore', file, '--yes'])
-    expect([under.code, under.output]).toEqual([1, expect.stringContaining('A running Insel uses this database')])
+    expect([under.code, under.output]).toEqual([1, expect.stringContaining('An Insel that is running uses this database')])
     await server.stop()
     const { epoch } = await firstHead(databaseUrl)
     // A log that does not give the tables is no record to be trusted.

@@ -90,7 +90,7 @@ describe('the one command', () => {
     ])
 
     expect(await insel1.stop()).toBe(0)
-    expect(insel1.output()).toContain('finishing what is in flight')
+    expect(insel1.output()).toContain('finishing open requests')
     expect(existsSync(join(state, 'lock'))).toBe(false)
     expect(existsSync(join(state, 'cluster/data/postmaster.pid'))).toBe(false)
     await expect(fetch(`${insel1.url}/healthz`)).rejects.toThrow()
@@ -231,7 +231,7 @@ describe('the one command', () => {
   })
 
   it.each([
-    [['start', '--port', 'many'], 1, 'A port is a number from 1 to 65535'],
+    [['start', '--port', 'many'], 1, 'A port must be a number from 1 to 65535'],
     [['fly'], 1, 'There is not a command “fly”'],
     [['backup'], 1, 'Name the file'],
     [['demo', 'remove'], 1, './insel demo reset'],

@@ -88,7 +88,7 @@ const powerGuest = defineVerb({
 const cloneGuest = defineVerb({
   doc: 'Copies a guest or template: new name, ids and MACs, no addresses; the copy records its original.',
   fields: {
-    guestId: ref('guest', { label: 'Copy of', doc: 'The guest or template to copy.' }),
+    guestId: ref('guest', { label: 'Original', doc: 'The guest or template to copy.' }),
     id: newIdField('guest'),
     name: text({ label: 'Name', doc: 'The copy’s name.', shape: 'name' }),
     hostId: optional(ref('host', { label: 'Host', doc: 'Where the copy goes; the original’s host when left out.' })),
