@@ -36,6 +36,8 @@ test('right after an action it can be undone; later changes that stand on it are
   await page.getByRole('button', { name: 'Record as running' }).click()
   await expect(page.getByText('Guest, running')).toBeVisible()
   await page.getByRole('link', { name: 'Logbook', exact: true }).click()
+  // The guest’s page, which stays until the logbook is there, lists the same changes.
+  await page.getByRole('heading', { name: 'Logbook', level: 1 }).waitFor()
   const stopped = page.getByRole('main').getByRole('listitem').filter({ hasText: 'Power off dns-1' }).first()
   await stopped.getByRole('button', { name: /^Revert/ }).click()
   await expect(stopped.getByRole('alert')).toContainText('cannot be reverted: what it did was changed since')
