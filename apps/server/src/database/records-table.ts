@@ -60,10 +60,27 @@ export function differenceStatements(em: EntityManager, { added, updated, remove
   ]
 }
 
+/** From so many records on, tables have grown by so much that the database has to look at them again. */
+const MANY = 500
+
+/** Whether a difference is one after which tables are looked at again. */
+export const isMany = ({ added }: Difference): boolean => Object.keys(added).length >= MANY
+
+/**
+ * Lets the database look at the tables that a large difference made grow. It checks each reference when the transaction ends, in the way
+ * that was best for the tables as they were: a walk through all of a small table, which of a large one takes seconds.
+ */
+export async function lookAgain(em: EntityManager, difference: Difference): Promise<void> {
+  if (!isMany(difference)) return
+  const tables = byKind(Object.values(difference.added)).map(([kind]) => `"${tableOf(em, kind).table}"`)
+  await runStatement(em, { sql: `analyze ${tables.join(', ')}`, values: [] })
+}
+
 /** Writes the records of an estate that has none yet. */
 export async function writeDifference(em: EntityManager, estateId: string, difference: Difference): Promise<void> {
   const head = { sql: '(select ?::uuid as "estate_id") as h', values: [estateId] }
   for (const statement of differenceStatements(em, difference, head)) await runStatement(em, statement)
+  await lookAgain(em, difference)
 }
 
 /** A field of a kind, and the column that holds it. */
