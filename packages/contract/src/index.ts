@@ -1,6 +1,14 @@
 export { commandClasses, recordClasses } from './commands/command-classes.js'
 export { classOfFields, FollowsField, type FieldsClass } from './commands/follows-field.js'
-export { schemaOfCommand, schemaOfEstateFile, schemaOfField, schemaOfRecord, schemas, type JsonSchema } from './commands/json-schema.js'
+export {
+  propertiesOf,
+  schemaOfCommand,
+  schemaOfEstateFile,
+  schemaOfField,
+  schemaOfRecord,
+  schemas,
+  type JsonSchema,
+} from './commands/json-schema.js'
 export { COMMANDS_MAX, flattenErrors, problemsIn, readCommands } from './commands/validate-commands.js'
 export { CreateEstateRequest } from './estates/requests.js'
 export * from './estates/responses.js'
@@ -10,4 +18,4 @@ export * from './guests/responses.js'
 export { LookUpRequest, PingRequest, reachFields, ReachabilityRequest, type MacRegistryResponse } from './networks/requests.js'
 export { queries } from './queries/queries.js'
 export { CommandsRequest, recordingFields } from './commands/requests.js'
-export { controllerFields, ControllerRequest, MachineRequest, machineFields } from './collections/requests.js'
+export { ControllerRequest, controllerTexts, MachineRequest, machineFields } from './collections/requests.js'

@@ -1,10 +1,10 @@
 import { commandTypes } from '@insel/core'
 import {
   CommandsRequest,
+  propertiesOf,
   queries,
   readCommands,
   recordingFields,
-  schemaOfField,
   type ChangesPage,
   type CommandsResponse,
 } from '@insel/contract'
@@ -40,7 +40,7 @@ export class ChangesController {
       additionalProperties: false,
       properties: {
         commands: { type: 'array', items: { oneOf: commandTypes.map((type) => ({ $ref: `#/components/schemas/command.${type}` })) } },
-        ...Object.fromEntries(Object.entries(recordingFields).map(([name, field]) => [name, schemaOfField(field)])),
+        ...propertiesOf(recordingFields),
       },
     },
   })

@@ -21,7 +21,7 @@ import { EntityManager } from '@mikro-orm/postgresql'
 import { Injectable } from '@nestjs/common'
 import { changeEntity, differenceOf, estateHeadEntity } from '../database/entities.js'
 import { writeChange, type NewChange } from '../database/change-table.js'
-import { isMany, lookAgain } from '../database/records-table.js'
+import { isMany } from '../database/records-table.js'
 import { EstateCache, type EstateAt } from '../estates/estate-cache.js'
 import { FindingsOnDemand } from '../findings/findings-on-demand.js'
 import { notFound, personMissing, ProblemError } from '../problems/problem.js'
@@ -205,9 +205,13 @@ export class Pipeline {
       throw error
     }
     const actor = actorOf(before, outcome, personId)
-    // What makes tables grow by much takes more than one statement.
-    if (!actor || isEmpty(outcome.difference) || isMany(outcome.difference)) return undefined
-    return (await writeChange(em, before, changeOf(estateId, before, outcome, actor, now))) ? done(before, outcome) : undefined
+    if (!actor || isEmpty(outcome.difference)) return undefined
+    const change = changeOf(estateId, before, outcome, actor, now)
+    // What makes tables grow by much takes more than the one statement.
+    const isWritten = isMany(outcome.difference)
+      ? await em.transactional((tx) => writeChange(tx, before, change))
+      : await writeChange(em, before, change)
+    return isWritten ? done(before, outcome) : undefined
   }
 
   /** On the estate as it is, while nobody else can change it. */
@@ -224,7 +228,6 @@ export class Pipeline {
       if (dryRun || isEmpty(outcome.difference)) return { ...change, after: { ...change.after, revision: before.revision } }
       if (!(await writeChange(em, before, changeOf(estateId, before, outcome, actor, now))))
         throw new Error(`Estate ${estateId} left revision ${before.revision} under its lock.`)
-      await lookAgain(em, outcome.difference)
       return change
     })
   }

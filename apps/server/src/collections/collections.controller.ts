@@ -2,7 +2,7 @@ import {
   CODE_HEADER,
   machineFields,
   MachineRequest,
-  schemaOfField,
+  propertiesOf,
   type CollectionStarted,
   type CollectionSummary,
   type CollectionText,
@@ -34,7 +34,7 @@ export class CollectionsController {
     schema: {
       type: 'object',
       additionalProperties: false,
-      properties: Object.fromEntries(Object.entries(machineFields).map(([name, field]) => [name, schemaOfField(field)])),
+      properties: propertiesOf(machineFields),
     },
   })
   async start(

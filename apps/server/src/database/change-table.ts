@@ -2,7 +2,7 @@ import type { EntityManager } from '@mikro-orm/postgresql'
 import type { Difference } from '@insel/core'
 import { CHANNEL } from '../events/notifications.js'
 import type { ChangeRow, EstateHead } from './entities.js'
-import { differenceStatements } from './records-table.js'
+import { differenceStatements, lookAgain } from './records-table.js'
 import { runStatement } from './statement.js'
 
 /** A change to be written. */
@@ -36,5 +36,7 @@ export async function writeChange(
       ...[CHANNEL, JSON.stringify({ estateId, revision, epoch: before.epoch })],
     ],
   })
-  return rows[0]?.['written'] === 1
+  if (rows[0]?.['written'] !== 1) return false
+  await lookAgain(em, difference)
+  return true
 }

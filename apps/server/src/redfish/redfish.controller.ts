@@ -1,4 +1,4 @@
-import { controllerFields, ControllerRequest } from '@insel/contract'
+import { controllerTexts, ControllerRequest } from '@insel/contract'
 import type { RedfishTree } from '@insel/core'
 import { Body, Controller, HttpCode, Param, ParseUUIDPipe, Post } from '@nestjs/common'
 import { ApiBody, ApiOperation, ApiTags } from '@nestjs/swagger'
@@ -19,9 +19,7 @@ export class RedfishController {
       type: 'object',
       required: ['url'],
       additionalProperties: false,
-      properties: Object.fromEntries(
-        Object.entries(controllerFields).map(([name, { doc }]) => [name, { type: 'string', description: doc }]),
-      ),
+      properties: Object.fromEntries(Object.entries(controllerTexts).map(([name, description]) => [name, { type: 'string', description }])),
     },
   })
   read(@Param('estateId', ParseUUIDPipe) _estateId: string, @Body() body: unknown): Promise<RedfishTree> {

@@ -9,7 +9,7 @@ import { say } from './messages'
 import { catchUp, recordedIn, recordedKey, type Recorded } from './recorded'
 import { refusal, refusalOf, type Refusal } from './refusal'
 
-const nobody = refusal('Say who you are first, at the top right: the logbook shows your name.')
+const nameMissing = refusal('Say who you are first, at the top right: the logbook shows your name.')
 const NONE_AHEAD: readonly (readonly Command[])[] = []
 
 /** Submits commands, and undoes changes. */
@@ -17,7 +17,7 @@ export interface Submitting {
   /**
    * Applies commands to the record, after those submitted before. @returns why not, or undefined when done
    * @param done what is said when it is done, instead of what the first command says
-   * @param isShownAtOnce shows the change before the server has answered, where a refusal is rare; one takes it back. The ids
+   * @param isShownAtOnce shows the change before the server has answered, where a refusal is rare; a refusal undoes it. The ids
    * of what is added are in the commands then.
    */
   submit(commands: readonly Command[], done?: string, isShownAtOnce?: boolean): Promise<Refusal | undefined>
@@ -86,7 +86,7 @@ export function useSubmitting(
 
   const revert = useCallback(
     async (target: number) => {
-      if (!person) return nobody
+      if (!person) return nameMissing
       try {
         await settle(await api.revert(estateId, person.id, target))
         say({ sentence: `Change ${target} is undone.`, isTrouble: false })
@@ -101,7 +101,7 @@ export function useSubmitting(
   const submitBy = useCallback(
     async (commands: readonly Command[], post: Post, done?: string, isShownAtOnce = false) => {
       const { id: actor, isIntroduction } = actorOf(commands, person)
-      if (!actor) return nobody
+      if (!actor) return nameMissing
       if (isShownAtOnce) setAhead((before) => [...before, commands])
       // One at a time: who is quicker than the server's answer builds upon it, and does not come up against it.
       const send = turn.current.then(async () => {

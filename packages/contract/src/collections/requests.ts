@@ -1,4 +1,4 @@
-import { ref, text } from '@insel/core'
+import { ref } from '@insel/core'
 import { IsOptional, IsString, MaxLength } from 'class-validator'
 import { FollowsField } from '../commands/follows-field.js'
 
@@ -16,29 +16,28 @@ export class MachineRequest {
   guestId?: string | null
 }
 
-/** What a controller is asked with. A password is any text, spaces and all, so that it is not read as a field is. */
-export const controllerFields = {
-  url: text({ max: 500, label: 'url', doc: 'The address of the controller.', optional: true }),
-  user: text({ max: 500, label: 'user', doc: 'Used once, and kept nowhere.', optional: true }),
-  password: text({ max: 500, label: 'password', doc: 'Used once, and kept nowhere.', optional: true }),
-  fingerprint: text({ max: 500, label: 'fingerprint', doc: 'Of a certificate that was confirmed before.', optional: true }),
-}
+/** What a controller is asked with: any texts, with spaces and all, since a password is among them; each with what it is. */
+export const controllerTexts = {
+  url: 'The address of the controller.',
+  user: 'Used once, and kept nowhere.',
+  password: 'Used once, and kept nowhere.',
+  fingerprint: 'Of a certificate that was confirmed before.',
+} as const
+const TEXT_MAX = 500
 
-const aText = (name: string): PropertyDecorator => {
-  const message = `${name} is a text of at most 500 characters.`
-  return (target, property) => {
-    for (const decorator of [IsOptional(), IsString({ message }), MaxLength(500, { message })]) decorator(target, property)
-  }
+const AText: PropertyDecorator = (target, property) => {
+  const message = `${String(property)} is a text of at most ${TEXT_MAX} characters.`
+  for (const decorator of [IsOptional(), IsString({ message }), MaxLength(TEXT_MAX, { message })]) decorator(target, property)
 }
 
 /** `POST redfish`: a management controller to be read. */
 export class ControllerRequest {
-  @aText('url')
+  @AText
   url?: string
-  @aText('user')
+  @AText
   user?: string
-  @aText('password')
+  @AText
   password?: string
-  @aText('fingerprint')
+  @AText
   fingerprint?: string
 }

@@ -70,7 +70,9 @@ const requiredOf = (fields: Fields) =>
   Object.entries(fields)
     .filter(([, field]) => !field.optional && !('default' in field))
     .map(([name]) => name)
-const propertiesOf = (fields: Fields) => Object.fromEntries(Object.entries(fields).map(([name, field]) => [name, schemaOfField(field)]))
+/** The JSON Schema of each of some fields, as the properties of an object. */
+export const propertiesOf = (fields: Fields): Record<string, JsonSchema> =>
+  Object.fromEntries(Object.entries(fields).map(([name, field]) => [name, schemaOfField(field)]))
 const idSchema: JsonSchema = { type: 'string', format: 'uuid' }
 
 /** The JSON Schema of a kind's stored record. */

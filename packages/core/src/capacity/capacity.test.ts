@@ -16,26 +16,26 @@ const host = (name: string): Host => {
 describe('memory of a host', () => {
   // Common practice, no source: 1.4 of 7.6 GiB in use by an idle platform is 18.4 %.
   it('an idle 8 GB machine has 7.6 GiB, of which the platform takes 1.4', () => {
-    const { planable, ownMiB } = memoryBudget(estate, host('tern'))
-    expect(planable.value).toBe(7782 - 1434)
+    const { availableForGuests, ownMiB } = memoryBudget(estate, host('tern'))
+    expect(availableForGuests.value).toBe(7782 - 1434)
     expect((ownMiB / 7782) * 100).toBeCloseTo(18.4, 1)
   })
   it('every figure is the sum its working says', () => {
     for (const name of ['gannet', 'fulmar', 'tern']) {
-      const { planable, committed, left } = memoryBudget(estate, host(name))
-      for (const figure of [planable, committed, left]) {
+      const { availableForGuests, committed, left } = memoryBudget(estate, host(name))
+      for (const figure of [availableForGuests, committed, left]) {
         const sum = figure.inputs.reduce((total, input) => total + (input.sign === '−' ? -input.value : input.value), 0)
         expect(figure.value).toBe(sum)
         expect(figure.formula).not.toBe('')
         expect(figure.source).not.toBe('')
       }
-      expect(left.value).toBe(planable.value - committed.value)
+      expect(left.value).toBe(availableForGuests.value - committed.value)
     }
   })
   // From memory, editable on the platform: 64 MiB + 1 % of its memory.
   it('a guest of 8 GiB costs 146 MiB more than its own', () =>
     expect(guestOverhead({ guestOverheadMiB: 64, guestOverheadPercent: 1 }, 8192)).toBe(146))
-  it('templates take no memory; over-commit stretches the planable part', () => {
+  it('templates take no memory; over-commit stretches the part available for guests', () => {
     expect(memoryBudget(estate, host('gannet')).committed.inputs.map((i) => i.label)).toEqual(['playout-1'])
     const loose = applyAll(estate, [{ type: 'policy.update', id: idOf('policy'), changes: { memoryCeiling: 1.5 } }], testContext()).estate
     expect(memoryBudget(loose, host('gannet')).left.value).toBe(Math.round((32768 - 1434) * 1.5) - (8192 + 146))

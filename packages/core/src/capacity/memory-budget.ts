@@ -5,10 +5,10 @@ import { guestCost, hostCapacity, promisable } from './capacity.js'
 /** A host's memory: what it has, what is spoken for, what is left. */
 export interface MemoryBudget {
   /** Usable less the platform's own and the failover reserve. */
-  readonly planable: Figure
+  readonly availableForGuests: Figure
   /** What its guests take, each with its overhead: running, stopped and planned ones. */
   readonly committed: Figure
-  /** Planable times the ceiling, less committed. Negative when the budget is overdrawn. */
+  /** AvailableForGuests times the ceiling, less committed. Negative when the budget is overdrawn. */
   readonly left: Figure
   /** Kept free for the guests of a failed host, MiB. */
   readonly reserveMiB: number
@@ -20,13 +20,13 @@ export interface MemoryBudget {
  * The memory budget of a host.
  *
  * @returns three figures in MiB, each with its working
- * @see facts of the trade: planable = usable − platform's own − failover reserve; common practice, no source
+ * @see facts of the trade: available for guests = usable − platform's own − failover reserve; common practice, no source
  */
 export function memoryBudget(estate: Estate, host: Host): MemoryBudget {
   const policy = policyOf(estate)
   const capacity = hostCapacity(estate, host)
   const { platform, reserveMiB } = capacity
-  const planable = sumFigure(
+  const availableForGuests = sumFigure(
     'usable − platform − failover reserve',
     'MiB',
     [
@@ -60,7 +60,7 @@ export function memoryBudget(estate: Estate, host: Host): MemoryBudget {
     'MiB',
     [
       ...(policy.memoryCeiling === 1
-        ? planable.inputs
+        ? availableForGuests.inputs
         : [
             {
               label: `available for guests × ${policy.memoryCeiling}`,
@@ -80,5 +80,5 @@ export function memoryBudget(estate: Estate, host: Host): MemoryBudget {
     ],
     'common practice',
   )
-  return { planable, committed, left, reserveMiB, ownMiB: platform.ownMemoryMiB }
+  return { availableForGuests, committed, left, reserveMiB, ownMiB: platform.ownMemoryMiB }
 }

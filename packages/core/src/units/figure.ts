@@ -27,7 +27,7 @@ export interface Figure {
 /**
  * A figure that is the signed sum of its inputs.
  *
- * @example sumFigure('planable', 'MiB', [{ label: 'usable', value: 7782, unit: 'MiB', sign: '+', from: 'host' }], 'x').value // 7782
+ * @example sumFigure('available for guests', 'MiB', [{ label: 'usable', value: 7782, unit: 'MiB', sign: '+', from: 'host' }], 'x').value // 7782
  */
 export function sumFigure(formula: string, unit: FigureUnit, inputs: readonly FigureInput[], source: string): Figure {
   const value = inputs.reduce((sum, input) => (input.sign === '−' ? sum - input.value : input.sign === '+' ? sum + input.value : sum), 0)
