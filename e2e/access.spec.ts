@@ -1,47 +1,6 @@
-import Axe from 'axe-core'
-import type { Page } from '@playwright/test'
-import type { Kind } from '@insel/core'
-import { allPlaces } from '../apps/web/src/lib/places.js'
+import { axeFinds } from './axe.js'
 import { expect, test } from './insel.js'
-
-/** Every view of every place, with the ids of the demo's things in it. */
-const viewsOf = async (demo: { idOf(kind: Kind, name: string): Promise<string> }): Promise<readonly string[]> =>
-  Promise.all(
-    allPlaces
-      .flatMap(({ views }) => views)
-      .map(async (view) => {
-        const thing = /\{(\w+):([^}]+)\}/.exec(view)
-        return thing ? view.replace(thing[0], await demo.idOf(thing[1] as Kind, thing[2] ?? '')) : view
-      }),
-  )
-
-/**
- * What axe finds, as lines that say where to look. The program of axe stays in the page for the next look.
- *
- * @param within a selector of what is looked at; without one, the whole page
- * @param rules only these; without them, all
- */
-async function axeFinds(
-  page: Page,
-  where: string,
-  { within, rules }: { within?: string; rules?: string[] } = {},
-): Promise<readonly string[]> {
-  if (!(await page.evaluate(() => 'axe' in window))) await page.evaluate(Axe.source)
-  const violations = await page.evaluate(
-    async ({ within, rules }) => {
-      const { violations } = await axeOf(window).run(within ?? document, {
-        resultTypes: ['violations'],
-        ...(rules && { runOnly: rules }),
-      })
-      return violations.map(({ id, nodes }) => ({ id, nodes: nodes.map(({ html }) => html.slice(0, 120)) }))
-      function axeOf(page: unknown) {
-        return (page as { axe: typeof Axe }).axe
-      }
-    },
-    { within, rules },
-  )
-  return violations.map(({ id, nodes }) => `${where}: ${id} at ${nodes.slice(0, 3).join(' | ')}`)
-}
+import { viewsOf } from './views.js'
 
 const isLong = process.env['INSEL_LONG'] === '1'
 

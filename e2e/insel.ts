@@ -26,6 +26,8 @@ export interface Estate {
   list(collection: string): Promise<Record<string, unknown>[]>
   idOf(kind: Kind, name: string): Promise<string>
   send(commands: readonly Command[]): Promise<void>
+  /** The same estate on another page, opened by the same person. */
+  on(page: Page): Promise<Estate>
 }
 
 /** A page of no guest. */
@@ -41,7 +43,12 @@ const plural: Partial<Record<Kind, string>> = {
   platform: 'platforms',
 }
 
-function estateOn(page: Page, { url: server, controllerUrl }: Workbench, id: string, personId: string): Estate {
+function estateOn(
+  page: Page,
+  { url: server, controllerUrl }: Pick<Workbench, 'url' | 'controllerUrl'>,
+  id: string,
+  personId: string,
+): Estate {
   const list = async (collection: string) =>
     (
       (await (await fetch(`${server}/api/v1/estates/${id}/${collection}${collection.includes('?') ? '&' : '?'}limit=1000`)).json()) as {
@@ -78,6 +85,10 @@ function estateOn(page: Page, { url: server, controllerUrl }: Workbench, id: str
       const found = (await list(plural[kind] ?? kind)).find((record) => record['name'] === name)
       if (!found) throw new Error(`no ${kind} ${name}`)
       return String(found['id'])
+    },
+    async on(other) {
+      await remember(other, id, personId)
+      return estateOn(other, { url: server, controllerUrl }, id, personId)
     },
     async send(commands) {
       await sendCommands(server, id, personId, commands)

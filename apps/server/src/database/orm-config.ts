@@ -20,8 +20,11 @@ export const migrationsList = [
   { name: 'migration-0007-histories', class: Migration0007Histories },
 ]
 
-/** How long to wait for a connection before saying that the database does not answer, milliseconds. */
-const CONNECTION_TIMEOUT_MS = 4000
+/**
+ * How long to wait for a connection before saying that the database does not answer, milliseconds. A database that is not there
+ * says so at once; one that is there may take this long on a machine that has far too much to do.
+ */
+const CONNECTION_TIMEOUT_MS = 15_000
 
 /** MikroORM's configuration for a database. */
 export const ormConfig = (databaseUrl: string) =>

@@ -6,7 +6,7 @@ export function BasisNote() {
   const { basisNote, showBasis } = useEstate()
   if (!basisNote) return null
   return (
-    <div role="status" className="flex flex-wrap items-center gap-x-3 gap-y-1 px-4 py-1 bg-accent-wash border-b border-accent text-[13px]">
+    <div role="status" className="flex flex-wrap items-center gap-x-3 gap-y-1 px-4 py-1 bg-accent-wash border-b border-accent text-dense">
       <p className="min-w-0">{basisNote}</p>
       <Button look="quiet" className="!min-h-7" onClick={() => showBasis(RECORDED)}>
         Show the record

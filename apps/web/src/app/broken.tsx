@@ -13,7 +13,7 @@ export function Broken() {
           : `What you recorded is safe on the server. ${error instanceof Error ? error.message : ''}`}
       </p>
       <p className="mt-4">
-        <Link to="/" className="text-accent underline">
+        <Link to="/" className="link">
           Go to the estates
         </Link>
       </p>

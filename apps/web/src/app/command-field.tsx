@@ -75,12 +75,12 @@ export function CommandField({ isOpen, setOpen }: { isOpen: boolean; setOpen: (i
         value={query}
         onValueChange={setQuery}
         placeholder="A name, an address, a MAC, or what to do"
-        className="w-full px-4 py-3 bg-transparent outline-none border-b border-line text-[15px]"
+        className="w-full px-4 py-3 bg-transparent outline-none border-b border-line text-lead"
       />
       <Command.List className="max-h-[60vh] overflow-auto p-1.5">
         <Command.Empty className="px-3 py-4 text-soft">No record or action matches “{query}”.</Command.Empty>
         {found.length > 0 && (
-          <Command.Group heading={<span className="text-faint text-[12px] px-3">Found</span>}>
+          <Command.Group heading={<span className="text-faint text-small px-3">Found</span>}>
             {found.map(({ kind, id, title, about }) => (
               <Command.Item key={id} value={id} className={row} onSelect={() => go(pathOf(kind, id))}>
                 <span className="font-medium">{title}</span> <span className="text-soft truncate">{about}</span>
@@ -89,10 +89,10 @@ export function CommandField({ isOpen, setOpen }: { isOpen: boolean; setOpen: (i
           </Command.Group>
         )}
         {actions.length > 0 && (
-          <Command.Group heading={<span className="text-faint text-[12px] px-3">Do</span>}>
+          <Command.Group heading={<span className="text-faint text-small px-3">Do</span>}>
             {actions.map(({ label, hint, run }) => (
               <Command.Item key={label} value={label} className={row} onSelect={run}>
-                <span>{label}</span> <span className="text-soft font-mono text-[12px]">{hint}</span>
+                <span>{label}</span> <span className="text-soft font-mono text-small">{hint}</span>
               </Command.Item>
             ))}
           </Command.Group>

@@ -3,7 +3,6 @@ import { Link, Outlet } from 'react-router'
 import { EstateProvider, useEstate } from '../estate'
 import { onDemand } from '../lib/on-demand'
 import { Trouble, Waiting } from '../ui/page'
-import { BasisNote } from './basis-note'
 import { Keys } from './keys'
 import { TopBar } from './top-bar'
 
@@ -19,7 +18,7 @@ export function EstatePage() {
         <main className="p-10 max-w-[640px]">
           <h1>The estate cannot be shown</h1>
           <Trouble>{error.message}</Trouble>
-          <Link to="/" className="text-accent underline" reloadDocument>
+          <Link to="/" className="link" reloadDocument>
             Go to the estates
           </Link>
         </main>
@@ -30,8 +29,7 @@ export function EstatePage() {
       </a>
       <TopBar />
       <Keys />
-      <BasisNote />
-      <main id="page" tabIndex={-1} className="outline-none">
+      <main id="page" tabIndex={-1} className="outline-none @container">
         <Suspense fallback={<Waiting what="the page" />}>
           <Outlet />
         </Suspense>

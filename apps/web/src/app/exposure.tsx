@@ -6,7 +6,7 @@ export function Exposure() {
   const server = useQuery({ queryKey: ['server'], queryFn: api.server, staleTime: Infinity, retry: 3 })
   if (!server.data?.isOpenToNetwork) return null
   return (
-    <p role="note" className="print:hidden bg-sand-wash text-ink border-b border-rule px-4 py-1 text-[13px]">
+    <p role="note" className="print:hidden bg-sand-wash text-ink border-b border-rule px-4 py-1 text-dense">
       <b className="font-medium">Open to the network.</b> Everybody who reaches this server can read and change everything. Start Insel
       without <code className="font-mono">--open-to-network</code> to keep it to this machine.
     </p>

@@ -27,8 +27,8 @@ export function KeysDialog({ isOpen, setOpen }: { isOpen: boolean; setOpen: (isO
           aria-describedby={undefined}
           className="fixed z-50 left-1/2 top-16 -translate-x-1/2 w-[min(560px,92vw)] max-h-[80vh] overflow-auto bg-sheet border border-rule rounded-md shadow-lg p-5"
         >
-          <Dialog.Title className="font-bold text-[16px] mb-3">Keys</Dialog.Title>
-          <dl className="grid grid-cols-[110px_1fr] gap-y-1.5">
+          <Dialog.Title className="font-bold text-lead mb-3">Keys</Dialog.Title>
+          <dl className="facts [--label:110px] gap-y-1.5">
             {help.map(([keys, what]) => (
               <div key={keys + what} className="contents">
                 <dt>

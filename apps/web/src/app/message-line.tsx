@@ -15,7 +15,7 @@ export function MessageLine() {
   }
   useKey('u', undo)
   return (
-    <div className="flex items-center gap-2 px-4 h-8 border-t border-line text-[13px]" data-message-line>
+    <div className="flex items-center gap-2 px-4 h-8 border-t border-line text-dense" data-message-line>
       <p role="status" className={clsx('min-w-0 truncate', message?.isTrouble ? 'text-error' : message ? 'text-ink' : 'text-faint')}>
         {message ? <span title={message.sentence}>{message.sentence}</span> : 'Nothing changed from this page yet.'}
       </p>

@@ -30,7 +30,7 @@ export function PersonDialog({ isOpen, setOpen }: { isOpen: boolean; setOpen: (i
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/30 dark:bg-black/50" />
         <Dialog.Content className="fixed z-50 left-1/2 top-24 -translate-x-1/2 w-[min(440px,92vw)] bg-sheet border border-rule rounded-md shadow-lg p-5">
-          <Dialog.Title className="font-bold text-[16px]">Recorded as</Dialog.Title>
+          <Dialog.Title className="font-bold text-lead">Recorded as</Dialog.Title>
           <Dialog.Description className="text-soft mt-1 mb-4">The logbook shows your name beside what you record.</Dialog.Description>
           {people.length > 0 && (
             <div className="flex flex-wrap gap-2 mb-4" role="group" aria-label="People of this estate">

@@ -1,5 +1,5 @@
 import { createBrowserRouter, type RouteObject } from 'react-router'
-import { places, type PlacePath } from '../lib/places'
+import { allPlaces, places, type PlacePath } from '../lib/places'
 import { pages } from './pages'
 import { Broken } from './broken'
 import { EstatePage } from './estate-page'
@@ -9,10 +9,32 @@ const routeOf = (path: PlacePath): RouteObject => {
   const shown = pages[path]
   return 'now' in shown ? { path, Component: shown.now } : { path, lazy: async () => ({ Component: await shown.load() }) }
 }
-const inEstate: RouteObject[] = [{ index: true, Component: BoardPage }, ...places.map(({ path }) => routeOf(path))]
+
+/** Lists that stand beside their things on a wide screen, with the pages of a thing. */
+const listPlaces = allPlaces.filter(({ hasPanes }) => hasPanes)
+const isOfThing = (list: string, path: string) => path.startsWith(`${list}/:id`)
+
+const withPanes = listPlaces.map(({ path: list }): RouteObject => {
+  const shown = pages[list as PlacePath]
+  return {
+    lazy: async () => {
+      const [List, { TwoPanes }] = await Promise.all(['now' in shown ? shown.now : shown.load(), import('./two-panes')])
+      return { Component: () => <TwoPanes section={list} List={List} /> }
+    },
+    children: places.filter(({ path }) => path === list || isOfThing(list, path)).map(({ path }) => routeOf(path)),
+  }
+})
+const alone = places
+  .filter(({ path }) => !listPlaces.some((list) => list.path === path || isOfThing(list.path, path)))
+  .map(({ path }) => routeOf(path))
 
 export const router = createBrowserRouter([
   { path: '/', lazy: async () => ({ Component: (await import('./first-page')).FirstPage }), ErrorBoundary: Broken },
-  { path: '/estates/:estateId', Component: EstatePage, ErrorBoundary: Broken, children: inEstate },
+  {
+    path: '/estates/:estateId',
+    Component: EstatePage,
+    ErrorBoundary: Broken,
+    children: [{ index: true, Component: BoardPage }, ...withPanes, ...alone],
+  },
   { path: '*', Component: Broken },
 ])

@@ -3,7 +3,6 @@ import { act, cleanup, fireEvent, screen, waitFor } from '@testing-library/react
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { renderInEstate, stubServer } from '../testing/api-stand-in'
 import { giveSizes } from '../testing/layout'
-import { BasisNote } from './basis-note'
 import { Keys } from './keys'
 import { TopBar } from './top-bar'
 
@@ -25,7 +24,6 @@ async function open(options?: Parameters<typeof renderInEstate>[1]) {
     <>
       <TopBar />
       <Keys />
-      <BasisNote />
     </>,
     options,
   )

@@ -1,6 +1,7 @@
 import { clsx } from 'clsx'
-import { Search } from 'lucide-react'
-import { useState } from 'react'
+import { counted } from '@insel/core'
+import { Menu as MenuSign, Search } from 'lucide-react'
+import { useLayoutEffect, useRef, useState, type RefObject } from 'react'
 import { Link, NavLink } from 'react-router'
 import { useFindings } from '../checks/checks'
 import { RECORDED, useEstate } from '../estate'
@@ -9,6 +10,7 @@ import { onDemand, useOnceWanted } from '../lib/on-demand'
 import { usePaths } from '../lib/paths'
 import { sections } from '../lib/places'
 import { Key } from '../ui/button'
+import { BasisNote } from './basis-note'
 import { MessageLine } from './message-line'
 import { MenuButton } from './menu-button'
 import { Wordmark } from './wordmark'
@@ -16,6 +18,7 @@ import { Wordmark } from './wordmark'
 const CommandField = onDemand(async () => (await import('./command-field')).CommandField)
 const PersonDialog = onDemand(async () => (await import('./person-dialog')).PersonDialog)
 const EstateMenu = onDemand(async () => (await import('./estate-menu')).EstateMenu)
+const FoldedMenu = onDemand(async () => (await import('./folded-menu')).FoldedMenu)
 const AccountMenu = onDemand(async () => (await import('./account-menu')).AccountMenu)
 
 /** The slim bar above every page: estate, basis, sections, command field, account. */
@@ -26,15 +29,17 @@ export function TopBar() {
   useKey('mod+k', () => setFieldOpen(true))
   const hasField = useOnceWanted(isFieldOpen)
   const count = findings.data?.list.length ?? 0
+  const head = useRef<HTMLElement>(null)
+  useHeadHeight(head)
   return (
-    <header className="print:hidden sticky top-0 z-30 bg-sheet border-b border-rule">
-      <div className="flex flex-wrap items-center gap-x-3 gap-y-1 px-4 py-1.5 min-h-11">
-        <Link to={to('board')} aria-label="Insel, to the board">
+    <header ref={head} className="print:hidden sticky top-0 z-30 bg-sheet border-b border-rule">
+      <div className="flex items-center gap-x-2 sm:gap-x-3 px-2 sm:px-4 py-1.5 min-h-11">
+        <Link to={to('board')} aria-label="Insel, to the board" className="shrink-0 min-h-7 min-w-7 inline-flex items-center">
           <Wordmark />
         </Link>
         <EstateName />
         <BasisChoice />
-        <nav aria-label="Sections" className="flex flex-wrap">
+        <nav aria-label="Sections" className="hidden xl:flex shrink-0">
           {sections.map(({ path, label, key }) => (
             <NavLink
               key={path}
@@ -60,24 +65,41 @@ export function TopBar() {
         <button
           type="button"
           onClick={() => setFieldOpen(true)}
-          className="ml-auto flex items-center gap-2 border border-rule rounded-md px-2.5 min-h-8 text-faint bg-paper hover:border-accent min-w-28 flex-1 max-w-56 overflow-hidden"
+          aria-label="Find or do"
+          className="ml-auto shrink-0 md:shrink flex items-center gap-2 border border-rule rounded-md px-2 md:px-2.5 min-h-8 text-faint bg-paper hover:border-accent md:min-w-20 md:flex-1 max-w-56 overflow-hidden"
         >
           <Search size={14} aria-hidden />
-          <span className="flex-1 text-left whitespace-nowrap">Find or do…</span>
-          <Key>Ctrl K</Key>
+          <span className="hidden md:inline flex-1 text-left whitespace-nowrap">Find or do…</span>
+          <span className="hidden 2xl:inline">
+            <Key>Ctrl K</Key>
+          </span>
         </button>
-        <Account />
+        <Account count={count} />
       </div>
       <MessageLine />
+      <BasisNote />
       {hasField && <CommandField isOpen={isFieldOpen} setOpen={setFieldOpen} />}
     </header>
   )
 }
 
+/** What is drawn below the head knows how high that is, with a note or without. */
+function useHeadHeight(head: RefObject<HTMLElement | null>): void {
+  useLayoutEffect(() => {
+    const element = head.current
+    if (!element) return
+    const tell = () => document.documentElement.style.setProperty('--head', `${Math.round(element.getBoundingClientRect().height)}px`)
+    tell()
+    const observer = new ResizeObserver(tell)
+    observer.observe(element)
+    return () => observer.disconnect()
+  }, [head])
+}
+
 function EstateName() {
   const { estate } = useEstate()
   const shown = {
-    look: 'border border-rule rounded-md px-2.5 min-h-8 hover:border-accent max-w-44 truncate',
+    look: 'border border-rule rounded-md px-2.5 min-h-8 hover:border-accent min-w-12 max-w-44 truncate',
     name: estate.all('estate')[0]?.name ?? 'Estate',
   }
   return <MenuButton {...shown} menu={(meanwhile) => <EstateMenu {...shown} meanwhile={meanwhile} />} />
@@ -90,7 +112,7 @@ function BasisChoice() {
     clsx('px-2.5 min-h-8 whitespace-nowrap', isOn && 'font-medium', isOn && basis.on === 'plan' && 'bg-accent-wash text-accent')
   const recorded = (
     <>
-      Recorded <span className="font-mono text-faint text-[12px]">r{revision}</span>
+      Recorded <span className="font-mono text-faint text-small">r{revision}</span>
     </>
   )
   if (plan.length === 0 && basis.on === 'recorded')
@@ -131,7 +153,8 @@ function BasisChoice() {
   )
 }
 
-function Account() {
+/** Who records, and what else is chosen once; on a narrow screen the sections are in this menu, too. */
+function Account({ count }: { count: number }) {
   const { person } = useEstate()
   const [isAsking, setAsking] = useState(person === undefined)
   const hasDialog = useOnceWanted(isAsking)
@@ -140,9 +163,28 @@ function Account() {
     name: person?.name ?? 'Who are you?',
     label: person ? `Account: recorded as ${person.name}` : 'Account: no name yet',
   }
+  const folded = {
+    look: 'border border-rule rounded-md px-2.5 min-h-8 min-w-8 hover:border-accent inline-flex items-center gap-1.5',
+    name: (
+      <>
+        <MenuSign size={16} aria-hidden />
+        <span className="hidden sm:inline">Menu</span>
+        {count > 0 && <span className="font-bold text-small">{count}</span>}
+      </>
+    ),
+    label: `Menu${count > 0 ? `, ${counted(count, 'open finding')}` : ''}`,
+  }
   return (
     <>
-      <MenuButton {...shown} menu={(meanwhile) => <AccountMenu {...shown} askWho={() => setAsking(true)} meanwhile={meanwhile} />} />
+      <span className="hidden xl:block">
+        <MenuButton {...shown} menu={(meanwhile) => <AccountMenu {...shown} askWho={() => setAsking(true)} meanwhile={meanwhile} />} />
+      </span>
+      <span className="xl:hidden shrink-0">
+        <MenuButton
+          {...folded}
+          menu={(meanwhile) => <FoldedMenu {...folded} count={count} askWho={() => setAsking(true)} meanwhile={meanwhile} />}
+        />
+      </span>
       {hasDialog && <PersonDialog isOpen={isAsking} setOpen={setAsking} />}
     </>
   )

@@ -8,6 +8,8 @@ export interface Place {
   readonly leads?: { readonly label: string; readonly key: string }
   /** What `n` adds here and in the rest of the section. */
   readonly adds?: string
+  /** Whether, on a wide screen, it stays beside a thing of it: one of the paths that go on with `/:id`. */
+  readonly hasPanes?: true
   /** What the command field calls it; its words are searched. Nothing where one gets there from a thing alone. */
   readonly find?: string
   /** Views of it in the demo that the checks look at; `{guest:sound-gate}` stands for that guest's id. */
@@ -30,6 +32,7 @@ export const places = [
     section: 'hosts',
     leads: { label: 'Hosts', key: 'h' },
     adds: 'hosts/new',
+    hasPanes: true,
     views: ['hosts', 'hosts?group=site&columns=name,level,circuit'],
     pictures: ['hosts'],
   },
@@ -53,6 +56,7 @@ export const places = [
     section: 'networks',
     leads: { label: 'Networks', key: 'n' },
     adds: 'records/network/new',
+    hasPanes: true,
     views: ['networks'],
   },
   { path: 'networks/carried', section: 'networks', find: 'Networks by host', views: ['networks/carried'] },
@@ -67,7 +71,7 @@ export const places = [
   { path: 'networks/names', section: 'networks', find: 'DNS: zone files, hosts lines, DHCP reservations', views: ['networks/names'] },
   { path: 'networks/macs', section: 'networks', find: 'MAC addresses', views: ['networks/macs'] },
   { path: 'networks/:id', section: 'networks', views: ['networks/{network:office}?at=10.61.40.120'], pictures: ['network'] },
-  { path: 'guests', section: 'guests', leads: { label: 'Guests', key: 'g' }, adds: 'guests/new', views: ['guests'] },
+  { path: 'guests', section: 'guests', leads: { label: 'Guests', key: 'g' }, adds: 'guests/new', hasPanes: true, views: ['guests'] },
   {
     path: 'guests/new',
     section: 'guests',

@@ -1,15 +1,12 @@
-import { vi } from 'vitest'
+/** jsdom lays nothing out and has no observer of sizes: nothing ever changes its size here. */
+export class NoSizeChanges implements ResizeObserver {
+  observe() {}
+  unobserve() {}
+  disconnect() {}
+}
 
-/** jsdom lays nothing out; what measures itself is given a size. */
+/** What measures itself is given a size. */
 export function giveSizes(): void {
-  vi.stubGlobal(
-    'ResizeObserver',
-    class {
-      observe() {}
-      unobserve() {}
-      disconnect() {}
-    },
-  )
   for (const [name, value] of [
     ['offsetHeight', 600],
     ['offsetWidth', 1200],

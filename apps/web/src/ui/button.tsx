@@ -23,5 +23,5 @@ export function ButtonLink({ look = 'plain', className, ...rest }: LinkProps & {
 
 /** A key to press, beside what it does. */
 export const Key = ({ children }: { children: string }) => (
-  <kbd className="font-mono text-[11px] leading-none border border-current/35 rounded-sm px-1 py-0.5">{children}</kbd>
+  <kbd className="font-mono text-tiny leading-none border border-current/35 rounded-sm px-1 py-0.5">{children}</kbd>
 )

@@ -11,7 +11,7 @@ export function FileChoice({
   disabled?: boolean
 }) {
   return (
-    <label className="text-accent text-[13px] cursor-pointer hover:underline">
+    <label className="text-accent text-dense cursor-pointer hover:underline inline-flex items-center min-h-7 has-focus-visible:outline-2 outline-accent rounded-sm">
       {label}
       <input
         type="file"

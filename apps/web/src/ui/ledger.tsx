@@ -1,4 +1,5 @@
 import type { ReactNode } from 'react'
+import { LedgerTable } from './scrolling'
 
 /**
  * A small table inside a page.
@@ -7,7 +8,7 @@ import type { ReactNode } from 'react'
  */
 export function Ledger({ headings, children }: { headings: readonly string[]; children: ReactNode }) {
   return (
-    <table className="ledger w-full text-[13px]">
+    <LedgerTable>
       <thead>
         <tr>
           {headings.map((heading, index) => (
@@ -18,6 +19,6 @@ export function Ledger({ headings, children }: { headings: readonly string[]; ch
         </tr>
       </thead>
       <tbody>{children}</tbody>
-    </table>
+    </LedgerTable>
   )
 }

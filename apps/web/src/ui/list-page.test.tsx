@@ -1,5 +1,5 @@
 import { cleanup, fireEvent, render, screen, within } from '@testing-library/react'
-import { MemoryRouter, useLocation } from 'react-router'
+import { BrowserRouter, useLocation } from 'react-router'
 import { afterEach, beforeAll, describe, expect, it, vi } from 'vitest'
 import { toCsv } from '../lib/csv'
 import { giveSizes } from '../testing/layout'
@@ -16,9 +16,10 @@ const rows = [
 ]
 type Row = (typeof rows)[number]
 const Address = () => <p data-testid="address">{useLocation().search}</p>
-const show = (address = '/') =>
-  render(
-    <MemoryRouter initialEntries={[address]}>
+const show = (address = '/') => {
+  window.history.replaceState(null, '', address)
+  return render(
+    <BrowserRouter>
       <ListPage<Row>
         title="Hosts"
         one="host"
@@ -35,8 +36,9 @@ const show = (address = '/') =>
         groupings={[{ id: 'site', label: 'site', of: (row) => row.site }]}
       />
       <Address />
-    </MemoryRouter>,
+    </BrowserRouter>,
   )
+}
 const lines = () =>
   screen
     .getAllByRole('row')
@@ -69,6 +71,27 @@ describe('a list', () => {
     expect(heading && within(heading).getByText('1')).toBeDefined()
     fireEvent.click(screen.getByRole('button', { name: 'Name' }))
     expect(lines()).toEqual(['mast 1', 'ternmast', 'studio 2', 'gannetstudio', 'fulmarstudio'])
+  })
+
+  it('keeps its order in the address, and its CSV has it too', async () => {
+    const saved: string[] = []
+    vi.stubGlobal(
+      'URL',
+      Object.assign(URL, {
+        createObjectURL: (blob: Blob) => (void blob.text().then((text) => saved.push(text)), 'blob:x'),
+        revokeObjectURL: () => undefined,
+      }),
+    )
+    vi.spyOn(HTMLAnchorElement.prototype, 'click').mockImplementation(() => undefined)
+    show('/?sort=-memory&columns=name,memory')
+    expect(lines()).toEqual(['gannet128', 'fulmar96', 'tern32'])
+    fireEvent.click(screen.getByRole('button', { name: 'CSV' }))
+    await vi.waitFor(() => expect(saved).toEqual(['Name,Memory\r\ngannet,128\r\nfulmar,96\r\ntern,32']))
+    fireEvent.click(screen.getByRole('button', { name: 'Name' }))
+    expect(screen.getByTestId('address').textContent).toBe('?columns=name%2Cmemory')
+    fireEvent.click(screen.getByRole('button', { name: 'Name' }))
+    expect(screen.getByTestId('address').textContent).toBe('?columns=name%2Cmemory&sort=-name')
+    vi.restoreAllMocks()
   })
 
   it('says when nothing fits the filter', () => {

@@ -5,7 +5,13 @@ import { useQueryParam } from '../lib/query-param'
 import { Button } from './button'
 import { FilterInput, useFilter } from './filter'
 import { Empty, Page } from './page'
-import { RecordTable, type Column } from './table'
+import type { Column } from './columns'
+import { useListPane } from './list-pane'
+import { printSort, readSort, useSorted } from './sorting'
+import { RecordTable } from './table'
+
+/** How many columns a list has beside a thing. */
+const COLUMNS_BESIDE = 3
 
 /** A way to put rows together under headings. */
 export interface Grouping<T> {
@@ -55,12 +61,17 @@ export function ListPage<T extends { readonly id: string }>({
   const filter = useFilter()
   const [groupId, setGroup] = useQueryParam('group')
   const [columnIds, setColumns] = useQueryParam('columns')
+  const [sortText, setSortText] = useQueryParam('sort')
+  const isBeside = useListPane().openId !== undefined
   const [chosenIds, setChosenIds] = useState<ReadonlySet<string>>(new Set())
   const grouping = groupings.find(({ id }) => id === groupId)
   const chosen = columnIds ? columnIds.split(',') : columns.filter(({ isExtra }) => !isExtra).map(({ id }) => id)
   // The first column says what the row is about and always stays.
-  const shownColumns = columns.filter(({ id }, index) => index === 0 || chosen.includes(id))
-  const shown = filter.wanted ? rows.filter((row) => wordsOf(row).some((word) => word.toLowerCase().includes(filter.wanted))) : rows
+  const chosenColumns = columns.filter(({ id }, index) => index === 0 || chosen.includes(id))
+  const found = filter.wanted ? rows.filter((row) => wordsOf(row).some((word) => word.toLowerCase().includes(filter.wanted))) : rows
+  const sort = readSort(sortText, sortBy)
+  const shownColumns = isBeside ? columnsBeside(chosenColumns, sort.id) : chosenColumns
+  const shown = useSorted(found, columns, sort)
   if (rows.length === 0)
     return (
       <Page title={title}>
@@ -71,8 +82,8 @@ export function ListPage<T extends { readonly id: string }>({
     download(
       `${title.toLowerCase()}.csv`,
       toCsv(
-        shownColumns.map(({ header, csvHeader }) => csvHeader ?? header),
-        shown.map((row) => shownColumns.map(({ value }) => value(row))),
+        chosenColumns.map(({ header, csvHeader }) => csvHeader ?? header),
+        shown.map((row) => chosenColumns.map(({ value }) => value(row))),
       ),
       'text/csv',
     )
@@ -82,32 +93,36 @@ export function ListPage<T extends { readonly id: string }>({
       about={
         <>
           {shown.length === rows.length ? `${rows.length} recorded.` : `${shown.length} of ${rows.length} shown.`}
-          {more && <span className="ml-3">{more}</span>}
-          {about}
+          {!isBeside && more && <span className="ml-3">{more}</span>}
+          {!isBeside && about}
         </>
       }
       actions={
-        <>
-          {groupings.length > 0 && (
-            <select
-              className="field !w-40"
-              aria-label="Group by"
-              value={grouping?.id ?? ''}
-              onChange={(event) => setGroup(event.target.value)}
-            >
-              <option value="">not grouped</option>
-              {groupings.map(({ id, label }) => (
-                <option key={id} value={id}>
-                  by {label}
-                </option>
-              ))}
-            </select>
-          )}
-          <ColumnChoice columns={columns} chosen={chosen} choose={setColumns} />
-          <Button onClick={saveCsv}>CSV</Button>
+        isBeside ? (
           <FilterInput filter={filter} label={`Filter ${title.toLowerCase()}`} />
-          {add}
-        </>
+        ) : (
+          <>
+            {groupings.length > 0 && (
+              <select
+                className="field !w-40"
+                aria-label="Group by"
+                value={grouping?.id ?? ''}
+                onChange={(event) => setGroup(event.target.value)}
+              >
+                <option value="">not grouped</option>
+                {groupings.map(({ id, label }) => (
+                  <option key={id} value={id}>
+                    by {label}
+                  </option>
+                ))}
+              </select>
+            )}
+            <ColumnChoice columns={columns} chosen={chosen} choose={setColumns} />
+            <Button onClick={saveCsv}>CSV</Button>
+            <FilterInput filter={filter} label={`Filter ${title.toLowerCase()}`} />
+            {add}
+          </>
+        )
       }
     >
       {shown.length === 0 ? (
@@ -116,7 +131,7 @@ export function ListPage<T extends { readonly id: string }>({
         </Empty>
       ) : (
         <>
-          {bulk && (
+          {bulk && !isBeside && (
             <BulkBar
               shown={shown}
               chosen={rows.filter(({ id }) => chosenIds.has(id))}
@@ -128,20 +143,30 @@ export function ListPage<T extends { readonly id: string }>({
             label={title}
             rows={shown}
             columns={shownColumns}
-            sortBy={sortBy}
+            sort={sort}
+            setSort={(next) => setSortText(printSort(next, sortBy))}
             groupOf={grouping?.of}
             selection={
-              bulk && {
-                ids: chosenIds,
-                nameOf: (row) => String(columns[0]?.value(row) ?? ''),
-                toggle: (id) => setChosenIds((before) => toggled(before, id)),
-              }
+              bulk && !isBeside
+                ? {
+                    ids: chosenIds,
+                    nameOf: (row) => String(columns[0]?.value(row) ?? ''),
+                    toggle: (id) => setChosenIds((before) => toggled(before, id)),
+                  }
+                : undefined
             }
           />
         </>
       )}
     </Page>
   )
+}
+
+/** The first columns, and among them the one that the list is sorted by. */
+function columnsBeside<T>(columns: readonly Column<T>[], sortedBy: string): readonly Column<T>[] {
+  const first = columns.slice(0, COLUMNS_BESIDE)
+  const sorted = columns.find(({ id }) => id === sortedBy)
+  return !sorted || first.includes(sorted) ? first : [...first.slice(0, -1), sorted]
 }
 
 function toggled(ids: ReadonlySet<string>, id: string): ReadonlySet<string> {
@@ -163,14 +188,14 @@ function BulkBar<T extends { readonly id: string }>({
   bulk: (chosen: readonly T[], done: () => void) => ReactNode
 }) {
   return (
-    <div className="text-[13px] mb-2 print:hidden">
+    <div className="text-dense mb-2 print:hidden">
       <p className="flex flex-wrap gap-3 items-center" role="status">
         {chosen.length === 0 ? 'None chosen.' : `${chosen.length} chosen.`}
-        <Button look="quiet" className="!min-h-6 !px-0" onClick={() => choose(shown)}>
+        <Button look="quiet" className="!min-h-7 !px-0" onClick={() => choose(shown)}>
           Choose all {shown.length} shown
         </Button>
         {chosen.length > 0 && (
-          <Button look="quiet" className="!min-h-6 !px-0" onClick={() => choose([])}>
+          <Button look="quiet" className="!min-h-7 !px-0" onClick={() => choose([])}>
             Choose none
           </Button>
         )}
@@ -199,7 +224,7 @@ function ColumnChoice<T>({
           aria-label="Columns"
           align="end"
           sideOffset={4}
-          className="z-30 bg-sheet border border-rule rounded-md shadow-lg p-3 text-[13px] max-h-[70vh] overflow-auto"
+          className="z-30 bg-sheet border border-rule rounded-md shadow-lg p-3 text-dense max-h-[70vh] overflow-auto"
         >
           <ColumnBoxes columns={columns} chosen={chosen} choose={choose} />
         </Popover.Content>

@@ -38,8 +38,8 @@ export function useTitle(title: string): void {
 /** A part of a page under a heading. */
 export function Part({ title, aside, children }: { title: string; aside?: ReactNode; children: ReactNode }) {
   return (
-    <section className="mb-7">
-      <div className="flex items-baseline gap-4 border-b border-rule pb-1 mb-1">
+    <section className="mb-7 min-w-0">
+      <div className="flex flex-wrap items-baseline gap-x-4 border-b border-rule pb-1 mb-1">
         <h2 className="flex-1">{title}</h2>
         {aside}
       </div>

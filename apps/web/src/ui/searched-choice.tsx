@@ -102,10 +102,10 @@ function Options({ options: named, none, value, choose }: Pick<ChoosingProps, 'o
           virtual.scrollToOffset(0)
         }}
         placeholder={`search ${options.length}`}
-        className="w-full px-2.5 py-1.5 bg-transparent outline-none border-b border-line text-[13px]"
+        className="w-full px-2.5 py-1.5 bg-transparent outline-none border-b border-line text-dense"
       />
       <Command.List ref={setScroller} className="overflow-auto p-1" style={{ maxHeight: ROW_HEIGHT * SHOWN_ROWS + 8 }}>
-        {found.length === 0 && <p className="px-2 py-1.5 text-soft text-[13px]">No record or action matches “{query}”.</p>}
+        {found.length === 0 && <p className="px-2 py-1.5 text-soft text-dense">No record or action matches “{query}”.</p>}
         <div style={{ height: above }} />
         {rows.map(({ index }) => {
           const [one, label] = found[index] ?? ['', '']
@@ -114,7 +114,7 @@ function Options({ options: named, none, value, choose }: Pick<ChoosingProps, 'o
               key={one}
               value={one || NO_VALUE}
               onSelect={() => choose(one)}
-              className="px-2 rounded-sm text-[13px] truncate leading-[30px] data-[selected=true]:bg-accent-wash"
+              className="px-2 rounded-sm text-dense truncate leading-[30px] data-[selected=true]:bg-accent-wash"
               style={{ height: ROW_HEIGHT }}
             >
               <span className={one === value ? 'font-bold' : one === '' ? 'text-soft' : ''}>{label}</span>

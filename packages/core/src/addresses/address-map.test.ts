@@ -46,15 +46,15 @@ const after = (...commands: Command[]) => applyAll(estate, commands, testContext
 describe('the map of a subnet', () => {
   const cells = addressCells(estate, subnetOf(estate), parsePrefix('10.61.40.0/24'))
   it.each([
-    [0, 'not for machines', 'the network’s own address'],
+    [0, 'not assignable', 'the network’s own address'],
     [1, 'gateway', 'gateway of the site'],
     [11, 'fixed', 'host gannet'],
     [20, 'conflict', 'adapter 1 of a has the MAC 02:00:00:00:00:01, seen was 00:00:5e:00:53:02'],
     [50, 'free', 'free'],
-    [100, 'pool', 'assigned by DHCP'],
+    [100, 'DHCP range', 'assigned by DHCP'],
     [101, 'leased', 'seen with 00:00:5e:00:53:01 (laptop)'],
     [120, 'conflict', 'adapter 1 of b, fixed inside a DHCP range'],
-    [255, 'not for machines', 'the broadcast address'],
+    [255, 'not assignable', 'the broadcast address'],
   ])('.%d is %s', (last, state, says) => expect(cells[last]).toMatchObject({ ip: `10.61.40.${last}`, state, says }))
   it('a /16 is 256 parts of a /24 each, with what is in them', () => {
     const big = new NetworkEstate()

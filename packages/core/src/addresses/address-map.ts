@@ -14,8 +14,12 @@ import {
   type Prefix,
 } from '../networks/index.js'
 
-/** What an address of a subnet is. */
-export type CellState = 'free' | 'pool' | 'reserved' | 'fixed' | 'DHCP reservation' | 'leased' | 'gateway' | 'not for machines' | 'conflict'
+/** What an address of a subnet is, in the words it is shown with. */
+export type CellState =
+  'free' | 'DHCP range' | 'reserved' | 'fixed' | 'DHCP reservation' | 'leased' | 'gateway' | 'not assignable' | 'conflict'
+
+/** What an address belongs to, whoever has it: a fixed address inside a DHCP range is in that range all the same. */
+export type Ground = Extract<CellState, 'free' | 'DHCP range' | 'reserved' | 'not assignable'>
 
 /** One address of the map. */
 export interface AddressCell {
@@ -23,8 +27,11 @@ export interface AddressCell {
   readonly state: CellState
   readonly address: Address | undefined
   readonly lease: Lease | undefined
+  readonly ground: Ground
   /** Who has it, or what it is for, in words. */
   readonly says: string
+  /** The name of the machine that has it, short enough to stand beside a mark; undefined where no machine has it. */
+  readonly machine: string | undefined
 }
 
 /** A part of a large prefix, with how much of it is used. */
@@ -72,17 +79,27 @@ function cellOf(estate: Estate, subnet: Subnet, { addresses, leases, pools }: Kn
   const usable = usableRange(prefix)
   const value = ipToNumber(ip)
   const [address, lease] = [addresses.get(ip), leases.get(ip)]
-  const cell = (state: CellState, says: string): AddressCell => ({ ip, state, address, lease, says })
+  const pool = pools.find((one) => inPool(one, ip))
+  const isAssignable = value >= usable.first && value <= usable.last
+  const ground: Ground = !isAssignable ? 'not assignable' : address?.kind === 'reserved' ? 'reserved' : pool ? 'DHCP range' : 'free'
+  const machine = machineAt(estate, address, lease)
+  const cell = (state: CellState, says: string): AddressCell => ({ ip, state, address, lease, ground, says, machine })
   const conflict = address && conflictOf(estate, subnet, address, lease)
   if (conflict) return cell('conflict', conflict)
-  if (value < usable.first) return cell('not for machines', 'the network’s own address')
-  if (value > usable.last) return cell('not for machines', 'the broadcast address')
+  if (value < usable.first) return cell('not assignable', 'the network’s own address')
+  if (value > usable.last) return cell('not assignable', 'the broadcast address')
   if (ip === subnet.gateway) return cell('gateway', address ? `gateway, ${addressOwner(estate, address)}` : 'gateway of the site')
   if (address)
     return cell(address.kind, address.kind === 'reserved' ? (address.name ?? (address.note || 'kept free')) : addressOwner(estate, address))
   if (lease) return cell('leased', `seen with ${lease.mac}${lease.name ? ` (${lease.name})` : ''}`)
-  const pool = pools.find((one) => inPool(one, ip))
-  return pool ? cell('pool', pool.note || 'assigned by DHCP') : cell('free', 'free')
+  return pool ? cell('DHCP range', pool.note || 'assigned by DHCP') : cell('free', 'free')
+}
+
+/** The name of the machine at an address: as recorded, or else as it was seen. */
+function machineAt(estate: Estate, address: Address | undefined, lease: Lease | undefined): string | undefined {
+  const guest = estate.find('guest', estate.find('adapter', address?.adapterId)?.guestId)
+  const recorded = guest?.name ?? estate.find('host', address?.hostId)?.name
+  return recorded ?? (address?.kind === 'reserved' ? undefined : (address?.name ?? lease?.name ?? undefined))
 }
 
 /** Why an address is in conflict, or undefined. */

@@ -8,7 +8,9 @@ export {
   type AddressBlock,
   type AddressCell,
   type CellState,
+  type Ground,
 } from './address-map.js'
 export { macRows, type MacRow } from './macs.js'
 export { readSeen, type SeenReading } from './read-seen.js'
+export { longestGap, placeNames, rulerLines, type NamePlace, type RulerLine, type RulerSpan } from './ruler.js'
 export { rewire, SWAP_BACK, wrongWires, type WrongWire } from './wrong-wires.js'

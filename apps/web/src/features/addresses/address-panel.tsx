@@ -1,4 +1,4 @@
-import { counted, addressOwner, recordTitle, type AddressCell, type Estate, type Subnet } from '@insel/core'
+import { counted, addressOwner, kinds, readField, recordTitle, type AddressCell, type Estate, type Subnet } from '@insel/core'
 import { useId, useState, type SyntheticEvent } from 'react'
 import { Link } from 'react-router'
 import { useEstate } from '../../estate'
@@ -9,7 +9,18 @@ import { Button, ButtonLink } from '../../ui/button'
 import { Trouble } from '../../ui/page'
 
 /** What can be done with the chosen address or run: assign, reserve, release. */
-export function AddressPanel({ subnet, cells, done }: { subnet: Subnet; cells: readonly AddressCell[]; done: () => void }) {
+export function AddressPanel({
+  subnet,
+  cells,
+  extendTo,
+  done,
+}: {
+  subnet: Subnet
+  cells: readonly AddressCell[]
+  /** Takes the run from here to another address; false where that is not drawn here. */
+  extendTo: (ip: string) => boolean
+  done: () => void
+}) {
   const [first, last] = [cells[0], cells.at(-1)]
   if (!first || !last) return null
   return (
@@ -17,9 +28,45 @@ export function AddressPanel({ subnet, cells, done }: { subnet: Subnet; cells: r
       {cells.length > 1 ? (
         <RunPanel subnet={subnet} cells={cells} first={first.ip} last={last.ip} done={done} />
       ) : (
-        <OnePanel subnet={subnet} cell={first} />
+        <>
+          <OnePanel subnet={subnet} cell={first} />
+          <RunEnd from={first.ip} extendTo={extendTo} />
+        </>
       )}
     </div>
+  )
+}
+
+/** Takes a run without a drag: its last address is typed. */
+function RunEnd({ from, extendTo }: { from: string; extendTo: (ip: string) => boolean }) {
+  const [last, setLast] = useState('')
+  const [trouble, setTrouble] = useState<string>()
+  const take = (event: SyntheticEvent) => {
+    event.preventDefault()
+    // The last part alone is enough: the others are as in the first address.
+    const typed = last.trim().replace(/^\.?(\d+)$/, (_, part: string) => from.slice(0, from.lastIndexOf('.') + 1) + part)
+    const reading = readField(kinds.address.fields.ip, typed)
+    if (!reading.ok) setTrouble(reading.sentence)
+    else if (!extendTo(String(reading.value))) setTrouble(`${String(reading.value)} is not on these lines. Enter an address that is.`)
+  }
+  return (
+    <form onSubmit={take} className="mt-3 flex flex-wrap items-end gap-2 text-dense">
+      <label>
+        <span className="text-soft block">Or several, up to</span>
+        <input
+          className="field font-mono !w-44"
+          value={last}
+          onChange={(event) => {
+            setLast(event.target.value)
+            setTrouble(undefined)
+          }}
+        />
+      </label>
+      <Button type="submit" disabled={last.trim() === ''}>
+        Select to there
+      </Button>
+      {trouble && <Trouble>{trouble}</Trouble>}
+    </form>
   )
 }
 
@@ -54,7 +101,7 @@ function RunPanel({
       <p className="font-mono font-medium">
         {first} to {last}
       </p>
-      <p className="text-[13px] text-soft mb-2">
+      <p className="text-dense text-soft mb-2">
         {counted(cells.length, 'address', 'addresses')}, {taken.length === 0 ? 'none recorded' : `${taken.length} recorded`}.
       </p>
       {isOurs ? (
@@ -62,7 +109,7 @@ function RunPanel({
       ) : (
         <>
           <label className="block">
-            <span className="text-soft text-[13px]">Kept for</span>
+            <span className="text-soft text-dense">Kept for</span>
             <input className="field" value={note} onChange={(event) => setNote(event.target.value)} />
           </label>
           <Button type="submit" look="primary" className="mt-2">
@@ -99,14 +146,14 @@ function OnePanel({ subnet, cell }: { subnet: Subnet; cell: AddressCell }) {
   return (
     <>
       <p className="font-mono font-medium">{cell.ip}</p>
-      <p className={`text-[13px] mb-2 ${cell.state === 'conflict' ? 'text-error' : 'text-soft'}`}>
+      <p className={`text-dense mb-2 ${cell.state === 'conflict' ? 'text-error' : 'text-soft'}`}>
         {cell.state === cell.says ? cell.state : `${cell.state}: ${cell.says}`}
         {cell.lease && `, last seen ${cell.lease.seenAt.slice(0, 16).replace('T', ' ')} UTC`}
       </p>
       {address ? (
         <p className="flex flex-wrap gap-2 items-center">
           {(guest ?? host) && (
-            <Link className="text-accent underline" to={to(guest ? `guests/${guest.id}` : `hosts/${host?.id ?? ''}`)}>
+            <Link className="link target" to={to(guest ? `guests/${guest.id}` : `hosts/${host?.id ?? ''}`)}>
               {addressOwner(estate, address)}
             </Link>
           )}
@@ -116,8 +163,8 @@ function OnePanel({ subnet, cell }: { subnet: Subnet; cell: AddressCell }) {
           </Button>
         </p>
       ) : (
-        cell.state !== 'not for machines' && (
-          <Give subnet={subnet} ip={cell.ip} isPool={cell.state === 'pool' || cell.state === 'leased'} record={record} />
+        cell.state !== 'not assignable' && (
+          <Give subnet={subnet} ip={cell.ip} isPool={cell.state === 'DHCP range' || cell.state === 'leased'} record={record} />
         )
       )}
       {trouble && <Trouble>{trouble}</Trouble>}
@@ -166,7 +213,7 @@ function Give({
     <div className="grid sm:grid-cols-2 gap-x-8 gap-y-3">
       <form onSubmit={assign}>
         <label className="block">
-          <span className="text-soft text-[13px]">Assign to</span>
+          <span className="text-soft text-dense">Assign to</span>
           <input
             className="field"
             value={who}
@@ -182,7 +229,7 @@ function Give({
             ))}
           </datalist>
         </label>
-        <p className={`text-[12.5px] ${who !== '' && !receiver ? 'text-error' : 'text-faint'}`}>
+        <p className={`text-small ${who !== '' && !receiver ? 'text-error' : 'text-faint'}`}>
           {who === ''
             ? `Without an address here: ${counted(all.filter(({ has }) => !has).length, 'adapter')}.`
             : receiver
@@ -201,7 +248,7 @@ function Give({
       </form>
       <form onSubmit={reserve}>
         <label className="block">
-          <span className="text-soft text-[13px]">Or reserve it, under a name</span>
+          <span className="text-soft text-dense">Or reserve it, under a name</span>
           <input
             className="field font-mono"
             value={name}

@@ -83,6 +83,7 @@ export function BlockDrawing({
         ref={box}
         role="group"
         aria-label={`${block.text}, drawn to scale`}
+        data-to-scale
         className="relative w-full aspect-[8/5] border border-rule bg-track overflow-hidden"
       >
         {free.map((prefix) => (
@@ -105,7 +106,7 @@ function Box({ block, prefix, className, children }: { block: Prefix; prefix: Pr
   const { x, y, width, height } = placeOf(block, prefix)
   return (
     <div
-      className={`sized absolute overflow-hidden px-1 text-[11px] ${className}`}
+      className={`sized absolute overflow-hidden px-1 text-tiny ${className}`}
       style={{ left: percent(x), top: percent(y), width: percent(width), height: percent(height) }}
     >
       {children}
@@ -151,7 +152,7 @@ function Piece({ block, one, onKey }: { block: Prefix; one: DrawnPrefix; onKey: 
         height: percent(height),
         transform: transform ? `translate(${transform.x}px, ${transform.y}px)` : undefined,
       }}
-      className={`sized absolute overflow-hidden text-left px-[3px] text-[11px] leading-tight touch-none cursor-grab ${isDragging ? 'z-30 opacity-70' : 'z-10'} ${
+      className={`sized absolute overflow-hidden text-left px-[3px] text-tiny leading-tight touch-none cursor-grab ${isDragging ? 'z-30 opacity-70' : 'z-10'} ${
         one.look === 'recorded' ? 'bg-fill text-paper border border-paper' : 'bg-accent-wash text-ink border-2 border-accent'
       }`}
     >

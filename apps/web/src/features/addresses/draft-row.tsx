@@ -2,7 +2,8 @@ import { formatNumber, type BlockPlan, type Network } from '@insel/core'
 import { Button } from '../../ui/button'
 import { type Draft, roles } from './sketch'
 
-export const columns = 'grid grid-cols-[minmax(90px,1fr)_132px_64px_64px_64px_76px] gap-1.5 items-center text-[13px]'
+export const columns =
+  'grid grid-cols-[minmax(0,1fr)_minmax(0,1fr)_76px] sm:grid-cols-[minmax(90px,1fr)_132px_64px_64px_64px_76px] gap-1.5 items-center text-dense'
 
 export function DraftRow({
   draft,
@@ -69,16 +70,16 @@ export function DraftRow({
         </Button>
       </div>
       {problem ? (
-        <p className="text-error text-[13px] mt-1">{problem}</p>
+        <p className="text-error text-dense mt-1">{problem}</p>
       ) : (
         placed && (
-          <p className="text-[12.5px] text-soft mt-1">
+          <p className="text-small text-soft mt-1">
             <span className="font-mono text-ink">{placed.prefix.text}</span>, VLAN {placed.vlanId},{' '}
             {placed.gateway ? `gateway ${placed.gateway}` : 'no gateway'}
             {placed.pool && `, pool from ${placed.pool.first}`}. {draft.machines} machines and {draft.growth} % make{' '}
             {formatNumber(placed.needed, 0)}; room for {formatNumber(placed.room, 0)} more.{' '}
             {draft.prefix && (
-              <Button look="quiet" className="!min-h-6 !px-0" onClick={() => onChange({ prefix: '' })}>
+              <Button look="quiet" className="!min-h-7 !px-0" onClick={() => onChange({ prefix: '' })}>
                 Place it automatically
               </Button>
             )}

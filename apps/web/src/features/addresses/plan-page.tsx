@@ -103,7 +103,7 @@ export function PlanPage() {
       }
       isWide
     >
-      <div className="grid xl:grid-cols-[minmax(0,680px)_minmax(0,1fr)] gap-x-8 gap-y-4 max-w-[1400px]">
+      <div className="grid grid-cols-[minmax(0,1fr)] xl:grid-cols-[minmax(0,680px)_minmax(0,1fr)] gap-x-8 gap-y-4 max-w-[1400px]">
         <div>
           <label className="flex gap-2 items-center mb-2">
             Block
@@ -114,12 +114,12 @@ export function PlanPage() {
               spellCheck={false}
               onChange={(event) => setSketch({ ...sketch, block: event.target.value })}
             />
-            {!blockRead.ok && <span className="text-error text-[13px]">{blockRead.sentence}</span>}
+            {!blockRead.ok && <span className="text-error text-dense">{blockRead.sentence}</span>}
           </label>
           {block && made && (
             <>
               <BlockDrawing block={block} drawn={drawn} free={made.free} onMove={move} onKey={onKey} />
-              <p className="text-[12.5px] text-soft mt-1.5">
+              <p className="text-small text-soft mt-1.5">
                 Area is to scale. Drag a prefix, or focus it and press the arrows; <kbd>s</kbd> splits, <kbd>m</kbd> merges with its other
                 half, <kbd>+</kbd> and <kbd>-</kbd> change a drafted one’s size.
               </p>
@@ -139,7 +139,7 @@ export function PlanPage() {
             aside={
               <Button
                 look="quiet"
-                className="!min-h-6"
+                className="!min-h-7"
                 onClick={() =>
                   setSketch({ ...sketch, drafts: [...sketch.drafts, { name: '', role: 'guests', machines: '20', growth: '50', vlan: '' }] })
                 }
@@ -154,7 +154,7 @@ export function PlanPage() {
               </Empty>
             ) : (
               <ul>
-                <li aria-hidden className={`${columns} text-faint text-[12.5px]`}>
+                <li aria-hidden className={`${columns} text-faint text-small`}>
                   <span>name</span>
                   <span>role</span>
                   <span>machines</span>
@@ -177,7 +177,7 @@ export function PlanPage() {
           {sketch.drafts.length > 0 && (
             <>
               <Part title="Attach to">
-                {hosts.length === 0 && <p className="text-soft text-[13px] py-1">No host is recorded yet; attach the networks later.</p>}
+                {hosts.length === 0 && <p className="text-soft text-dense py-1">No host is recorded yet; attach the networks later.</p>}
                 <div className="flex flex-wrap gap-x-5 gap-y-1 py-1 max-h-40 overflow-auto">
                   {hosts.map(({ id, name }) => (
                     <label key={id} className="flex gap-1.5 items-center min-h-7">

@@ -1,13 +1,15 @@
 import { guestCost, platformOf } from '@insel/core'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { clsx } from 'clsx'
-import { useCallback, useLayoutEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react'
+import { useCallback, useMemo, useRef, useState, type KeyboardEvent } from 'react'
 import { useNavigate } from 'react-router'
 import { useEstate, whyReadOnly } from '../../estate'
 import { onDemand } from '../../lib/on-demand'
 import { usePaths } from '../../lib/paths'
 import { useQueryParam } from '../../lib/query-param'
+import { textScale } from '../../lib/text-scale'
 import { useTheme } from '../../lib/theme'
+import { useWidth } from '../../lib/use-width'
 import { Button, ButtonLink, Key } from '../../ui/button'
 import { FilterInput, useFilter } from '../../ui/filter'
 import { Empty, Page, useTitle } from '../../ui/page'
@@ -26,6 +28,9 @@ const DragLayer = onDemand(async () => (await import('./drag-layer')).DragLayer)
 const LANE_HEIGHT = 104
 
 const SIDE_PADDING = 16
+
+/** With less room than this, px, names and tracks do not stand side by side. */
+const STACKED_PX = 640 * textScale()
 
 /** How long a block that is asked for may take to be drawn, frames. */
 const SEEK_FRAMES = 20
@@ -92,7 +97,10 @@ function Board() {
     scroller.current = element
     setArea(element)
   }, [])
-  const width = Math.max(420, useWidth(scroller) - LABEL_WIDTH - 2 * SIDE_PADDING - 16)
+  const room = useWidth(scroller) - 2 * SIDE_PADDING - 16
+  // On a narrow screen a host's name stands above its tracks, one host after another.
+  const isStacked = room < STACKED_PX
+  const width = Math.max(240, isStacked ? room + 16 : room - LABEL_WIDTH)
   const virtual = useVirtualizer({
     count: shown.length,
     getScrollElement: () => scroller.current,
@@ -188,7 +196,7 @@ function Board() {
   }
 
   return (
-    <div className="flex flex-col h-[calc(100vh-45px)]">
+    <div className="flex flex-col h-[calc(100vh-var(--head,78px))]">
       <h1 className="sr-only">Board</h1>
       <div className="flex flex-wrap items-center gap-x-5 gap-y-1.5 px-4 py-2">
         <div role="group" aria-label="Colour of the blocks" className="flex border border-rule rounded-md overflow-hidden bg-sheet">
@@ -204,7 +212,7 @@ function Board() {
             </button>
           ))}
         </div>
-        <ul className="flex flex-wrap gap-x-3.5 gap-y-1 text-[13px]" aria-label="What the colours mean">
+        <ul className="flex flex-wrap gap-x-3.5 gap-y-1 text-dense" aria-label="What the colours mean">
           {colours.legend.slice(0, 10).map(({ key, label, colour }) => (
             <li key={key} className="flex items-center gap-1.5 max-w-44">
               <span className="size-2.5 rounded-[2px] shrink-0" style={{ background: colour }} aria-hidden />
@@ -229,7 +237,13 @@ function Board() {
         onPointerUpCapture={() => (pressed.current = undefined)}
         className="flex-1 overflow-auto relative"
       >
-        <MemoryScale ticks={scale.ticks} px={(mebibytes) => (mebibytes / scale.memoryMiB) * width} width={width} />
+        <MemoryScale
+          isShort={isStacked}
+          from={isStacked ? 0 : LABEL_WIDTH}
+          ticks={scale.ticks}
+          px={(mebibytes) => (mebibytes / scale.memoryMiB) * width}
+          width={width}
+        />
         {shown.length === 0 && (
           <div className="px-4">
             <Empty action={<Button onClick={() => filter.set('')}>Clear the filter</Button>}>
@@ -253,6 +267,7 @@ function Board() {
                     lane={lane}
                     scale={scale}
                     width={width}
+                    isStacked={isStacked}
                     colours={colours}
                     theme={theme}
                     lit={inLane(lane, lit)}
@@ -266,7 +281,7 @@ function Board() {
             )
           })}
         </div>
-        <p className="px-4 py-2 text-faint text-[12px]">
+        <p className="px-4 py-2 text-faint text-small">
           <span id="board-help">
             {isPast ? (
               'Switch to Recorded or the plan to move guests; the past cannot be changed.'
@@ -300,23 +315,3 @@ const blockAt = (target: EventTarget): string | undefined =>
 /** A guest's id when its block is on the lane, so that only that lane is drawn anew. */
 const inLane = (lane: Lane, guestId: string | undefined): string | undefined =>
   guestId !== undefined && lane.blocks.some((block) => block.guest.id === guestId) ? guestId : undefined
-
-function contentWidth(element: HTMLElement): number {
-  const { paddingLeft, paddingRight } = getComputedStyle(element)
-  return element.clientWidth - parseFloat(paddingLeft || '0') - parseFloat(paddingRight || '0')
-}
-
-/** The width of an element, followed as it changes. */
-function useWidth(element: React.RefObject<HTMLElement | null>): number {
-  const [width, setWidth] = useState(1248)
-  // Measured before anything is painted: the lanes are drawn once, where they stay.
-  useLayoutEffect(() => {
-    if (!element.current) return
-    // oxlint-disable-next-line react/set-state-in-effect -- a measured size is known only once the element is there
-    setWidth(Math.floor(contentWidth(element.current)))
-    const observer = new ResizeObserver(([entry]) => entry && setWidth(Math.floor(entry.contentRect.width)))
-    observer.observe(element.current)
-    return () => observer.disconnect()
-  }, [element])
-  return width
-}

@@ -18,11 +18,11 @@ export function CheckPanel({ carrying }: { carrying: Carrying }) {
           {!host && <p className="text-soft">Not over a host. Release to leave it where it is.</p>}
           {host && host.id === guest.hostId && <p className="text-soft">It is on this host already. Choose another.</p>}
           {carrying.proposal?.fit.lines.map((line) => (
-            <p key={line.sentence} className="flex gap-2 items-baseline py-0.5 text-[13px]">
+            <p key={line.sentence} className="flex gap-2 items-baseline py-0.5 text-dense">
               <Mark of={line.verdict} /> {line.sentence}
             </p>
           ))}
-          <p className="text-faint text-[12px] mt-2">
+          <p className="text-faint text-small mt-2">
             Release, or press <Key>Enter</Key>, to add it to the plan; <Key>Esc</Key> cancels. The record does not change.
           </p>
         </div>

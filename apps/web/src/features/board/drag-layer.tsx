@@ -84,7 +84,7 @@ function Held({ name }: { name: string }) {
   return (
     at && (
       <div
-        className="fixed left-0 top-0 z-40 rounded-sm bg-accent text-accent-ink text-[12px] px-2 py-1 shadow-lg pointer-events-none"
+        className="fixed left-0 top-0 z-40 rounded-sm bg-accent text-accent-ink text-small px-2 py-1 shadow-lg pointer-events-none"
         style={{ transform: `translate(${at.x + 10}px, ${at.y + 10}px)` }}
       >
         {name}

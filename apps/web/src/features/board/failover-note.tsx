@@ -15,7 +15,10 @@ export function FailoverNote() {
   const worst = [...lost].sort((a, b) => count(b) - count(a))[0]
   if (!worst) return null
   return (
-    <Link to={to(`findings?rule=${worst.ruleId}`)} className="text-[13px] flex items-center gap-1.5 hover:underline underline-offset-2">
+    <Link
+      to={to(`findings?rule=${worst.ruleId}`)}
+      className="text-dense flex items-center gap-1.5 min-h-7 hover:underline underline-offset-2"
+    >
       <Mark of={worst.severity} />
       If {estate.find('host', worst.subject.id)?.name} fails, {counted(count(worst), 'guest')} {count(worst) === 1 ? 'has' : 'have'} no room
       elsewhere

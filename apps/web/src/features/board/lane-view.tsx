@@ -3,16 +3,19 @@ import { clsx } from 'clsx'
 import { memo } from 'react'
 import { Link } from 'react-router'
 import { usePaths } from '../../lib/paths'
+import { textScale } from '../../lib/text-scale'
 import type { Theme } from '../../lib/theme'
 import type { Colours } from './colouring'
 import type { Block, Lane, Scale, StoreBar } from './lanes'
 
 /** Width of the column with the hosts' names, px. */
-export const LABEL_WIDTH = 168
+export const LABEL_WIDTH = 168 * textScale()
 /** Stores are drawn shorter than memory, so that several stand side by side. */
 const STORE_SHARE = 0.22
-const NAME_PX = 6.1
+const NAME_PX = 6.1 * textScale()
 const PAD_PX = 14
+/** Room for the words behind the processor track, px. */
+const WORDS_PX = 170 * textScale()
 
 /** What the pointer or the keyboard is on, as far as this lane has it: a lane without it is not drawn anew. */
 interface BoardFocus {
@@ -26,6 +29,8 @@ interface LaneProps {
   readonly lane: Lane
   readonly scale: Scale
   readonly width: number
+  /** Whether the host's name stands above its tracks. */
+  readonly isStacked: boolean
   readonly colours: Colours
   readonly theme: Theme
   readonly lit: string | undefined
@@ -38,20 +43,20 @@ interface LaneProps {
 
 /** One host: memory, processors and stores, all to the board's scale. */
 export const LaneView = memo(function LaneView(props: LaneProps) {
-  const { lane, isOver } = props
+  const { lane, isOver, isStacked } = props
   return (
     <section
       aria-label={laneLabel(lane)}
       data-lane={lane.host.name}
       data-host={lane.host.id}
-      className={clsx('flex border-b border-line px-4 py-2.5', isOver && 'bg-accent-wash/50')}
+      className={clsx('border-b border-line px-4 py-2.5', !isStacked && 'flex', isOver && 'bg-accent-wash/50')}
     >
       <LaneDrawing {...props} />
     </section>
   )
 })
 
-const LaneDrawing = memo(function LaneDrawing({ lane, scale, width, colours, theme, lit, carried, tabStop, ghost }: LaneProps) {
+const LaneDrawing = memo(function LaneDrawing({ lane, scale, width, isStacked, colours, theme, lit, carried, tabStop, ghost }: LaneProps) {
   const { host } = lane
   const focus: BoardFocus = { lit, carried, tabStop }
   const { to } = usePaths()
@@ -69,8 +74,11 @@ const LaneDrawing = memo(function LaneDrawing({ lane, scale, width, colours, the
   const asideRoom = isAsideInside ? freeRoom : width - asideFrom
   return (
     <>
-      <div style={{ width: LABEL_WIDTH }} className="shrink-0 pr-3 text-[13px] leading-snug">
-        <Link to={to(`hosts/${host.id}`)} className="font-bold text-[15px] hover:text-accent break-words">
+      <div
+        style={isStacked ? undefined : { width: LABEL_WIDTH }}
+        className={clsx('text-dense leading-snug', isStacked ? 'flex flex-wrap gap-x-3 items-baseline mb-1' : 'shrink-0 pr-3')}
+      >
+        <Link to={to(`hosts/${host.id}`)} className="font-bold text-lead name-link break-words">
           {host.name}
         </Link>
         <div className="text-faint">
@@ -86,15 +94,15 @@ const LaneDrawing = memo(function LaneDrawing({ lane, scale, width, colours, the
           </div>
         )}
       </div>
-      <div className="relative min-w-0" style={{ width }}>
-        <div className="relative h-[38px]">
+      <div className="relative min-w-0" style={{ width }} data-to-scale>
+        <div className="relative h-[2.72rem]">
           <div
             className={clsx('absolute inset-y-0 left-0 bg-track border', isPlanned ? 'border-dashed border-rule' : 'border-rule')}
             style={{ width: usable }}
           />
           {reserve > 0 && (
             <div
-              className="absolute inset-y-0 hatch bg-sand-wash border-y border-rule text-[11px] text-soft overflow-hidden"
+              className="absolute inset-y-0 hatch bg-sand-wash border-y border-rule text-tiny text-soft overflow-hidden"
               style={{ left: usable - own - reserve, width: reserve, '--hatch': 'var(--sand)' } as React.CSSProperties}
               title={`Failover reserve ${formatMiB(lane.reserveMiB)}`}
             >
@@ -121,7 +129,7 @@ const LaneDrawing = memo(function LaneDrawing({ lane, scale, width, colours, the
           {ghost && (
             <div
               className={clsx(
-                'absolute inset-y-0 border-2 border-dashed bg-sheet/80 text-[12px] px-1.5 overflow-hidden whitespace-nowrap pointer-events-none z-10',
+                'absolute inset-y-0 border-2 border-dashed bg-sheet/80 text-small px-1.5 overflow-hidden whitespace-nowrap pointer-events-none z-10',
                 ghost.verdict === 'no' ? 'border-error' : ghost.verdict === 'remark' ? 'border-warning' : 'border-accent',
               )}
               style={{ left: end, width: Math.max(px(ghost.memoryMiB), 6) }}
@@ -132,7 +140,7 @@ const LaneDrawing = memo(function LaneDrawing({ lane, scale, width, colours, the
           {lane.committedMiB > host.memoryMiB && <div className="absolute -inset-y-1 w-0.5 bg-error" style={{ left: usable }} />}
           {narrow.length > 0 && asideRoom > 60 && (
             <div
-              className="absolute inset-y-0 text-[11.5px] leading-[17px] text-soft overflow-hidden line-clamp-2 py-0.5 pointer-events-none"
+              className="absolute inset-y-0 text-tiny leading-[1.2rem] text-soft overflow-hidden line-clamp-2 py-0.5 pointer-events-none"
               style={{ left: asideFrom, width: asideRoom }}
             >
               {narrow.map((block) => block.guest.name).join(', ')}
@@ -140,7 +148,7 @@ const LaneDrawing = memo(function LaneDrawing({ lane, scale, width, colours, the
           )}
         </div>
         <ProcessorTrack lane={lane} scale={scale} width={width} colours={colours} focus={focus} />
-        <div className="flex flex-wrap gap-x-7 gap-y-0.5 mt-1 text-[12px] text-soft">
+        <div className="flex flex-wrap gap-x-7 gap-y-0.5 mt-1 text-small text-soft">
           {lane.stores.map((bar) => (
             <StoreView key={bar.store.id} bar={bar} unit={(width * STORE_SHARE) / scale.storeBytes} />
           ))}
@@ -150,7 +158,10 @@ const LaneDrawing = memo(function LaneDrawing({ lane, scale, width, colours, the
               {lane.templates.map((template, index) => (
                 <span key={template.id}>
                   {index > 0 && ', '}
-                  <Link to={to(`guests/${template.id}`)} className="underline decoration-dotted underline-offset-2 hover:text-accent">
+                  <Link
+                    to={to(`guests/${template.id}`)}
+                    className="target underline decoration-dotted underline-offset-2 hover:text-accent"
+                  >
                     {template.name}
                   </Link>
                 </span>
@@ -199,7 +210,7 @@ function MemoryBlock({ block: { guest }, left, width, isOverEnd, colour, theme, 
       tabIndex={focus.tabStop === guest.id ? 0 : -1}
       title={focus.lit === guest.id ? label : undefined}
       className={clsx(
-        'absolute inset-y-0 text-left truncate rounded-sm border touch-none cursor-grab text-[12px] leading-[15px] pt-[3px]',
+        'absolute inset-y-0 text-left truncate rounded-sm border touch-none cursor-grab text-small leading-[1.07rem] pt-[3px]',
         isNamed && 'px-1.5',
         isOverEnd && 'hatch',
         focus.lit === guest.id && 'ring-2 ring-accent z-10',
@@ -221,7 +232,7 @@ function MemoryBlock({ block: { guest }, left, width, isOverEnd, colour, theme, 
       {isNamed && (
         <>
           {guest.name}
-          <span className="block font-mono text-[11px]">{formatNumber(guest.memoryMiB / 1024)}</span>
+          <span className="block font-mono text-tiny">{formatNumber(guest.memoryMiB / 1024)}</span>
         </>
       )}
     </button>
@@ -261,7 +272,7 @@ function ProcessorTrack({
   focus,
 }: Pick<LaneProps, 'lane' | 'scale' | 'width' | 'colours'> & { focus: BoardFocus }) {
   // The words stand behind the track, so the longest track leaves them room.
-  const px = (cores: number) => (cores / scale.cores) * (width - 170)
+  const px = (cores: number) => (cores / scale.cores) * (width - WORDS_PX)
   const lit = focus.lit === undefined ? undefined : lane.blocks.find(({ guest }) => guest.id === focus.lit)
   const over = Math.max(0, lane.loadCores - lane.cores)
   return (
@@ -291,7 +302,7 @@ function ProcessorTrack({
       </svg>
       {over > 0 && <div className="absolute inset-y-0 w-0.5 bg-error" style={{ left: px(lane.cores) }} />}
       <span
-        className="absolute text-[12px] leading-3 text-soft whitespace-nowrap"
+        className="absolute text-small leading-3 text-soft whitespace-nowrap"
         style={{ left: px(Math.max(lane.cores, lane.loadCores)) + 8 }}
       >
         {formatNumber(lane.loadCores)} of {lane.cores} cores, {lane.vcpu} vCPU

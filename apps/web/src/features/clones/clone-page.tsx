@@ -61,7 +61,7 @@ export function ClonePage() {
       about="The copy gets its own name, ids and MACs, and no address. It is recorded as a copy of the original."
     >
       <form
-        className="grid lg:grid-cols-[minmax(0,1fr)_400px] gap-10"
+        className="beside"
         onSubmit={(event) => {
           event.preventDefault()
           void proposal.record()
@@ -86,7 +86,7 @@ export function ClonePage() {
             autoFocus
             onChange={(event) => setName(event.target.value)}
           />
-          <p id="clone-name-about" className="text-error text-[13px] min-h-5">
+          <p id="clone-name-about" className="text-error text-dense min-h-7">
             {'sentence' in reading ? reading.sentence : ''}
           </p>
           <HostChoice legend="Where the copy goes" fits={places.data ?? []} chosen={hostId} choose={setHostId} />

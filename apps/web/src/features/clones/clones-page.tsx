@@ -24,13 +24,13 @@ export function ClonesPage() {
           key={tree.guest.id}
           title={`${tree.guest.name}, ${tree.guest.kind === 'template' ? 'template' : 'original'}`}
           aside={
-            <ButtonLink look="quiet" className="!min-h-6" to={to(`guests/${tree.guest.id}/clone`)}>
+            <ButtonLink look="quiet" className="!min-h-7" to={to(`guests/${tree.guest.id}/clone`)}>
               Clone {tree.guest.name}
             </ButtonLink>
           }
         >
           <Line tree={tree} depth={0} />
-          {tree.copies.length === 0 && <p className="text-soft text-[13px] pl-6 py-1">No copies yet.</p>}
+          {tree.copies.length === 0 && <p className="text-soft text-dense pl-6 py-1">No copies yet.</p>}
         </Part>
       ))}
     </Page>
@@ -42,7 +42,7 @@ function Line({ tree: { guest, copies }, depth }: { tree: Lineage; depth: number
   const { to } = usePaths()
   return (
     <>
-      <div className="flex flex-wrap gap-x-4 items-baseline py-1.5 text-[13px]" style={{ paddingLeft: depth * 24 }}>
+      <div className="flex flex-wrap gap-x-4 items-baseline py-1.5 text-dense" style={{ paddingLeft: depth * 24 }}>
         {depth > 0 && (
           <span aria-hidden className="text-faint">
             └

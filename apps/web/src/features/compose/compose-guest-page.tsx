@@ -146,7 +146,10 @@ function Compose() {
     const id = `guest-${name}`
     const about = name === 'memoryMiB' && meant ? `Meant ${formatMiB(meant)}? ${memory} MiB is an unusual size.` : undefined
     return (
-      <div key={name} className="grid sm:grid-cols-[110px_minmax(0,1fr)] gap-x-3 items-start py-1 border-t border-line">
+      <div
+        key={name}
+        className="grid grid-cols-[minmax(0,1fr)] sm:grid-cols-[110px_minmax(0,1fr)] gap-x-3 items-start py-1 border-t border-line"
+      >
         <label htmlFor={id} className="pt-1" title={field?.doc}>
           {field?.label}
         </label>
@@ -163,7 +166,7 @@ function Compose() {
             aria-describedby={`${id}-about`}
           />
         )}
-        <span id={`${id}-about`} className={`sm:col-start-2 text-[13px] ${isShown ? 'text-error' : 'text-warning'}`}>
+        <span id={`${id}-about`} className={`sm:col-start-2 text-dense ${isShown ? 'text-error' : 'text-warning'}`}>
           {isShown ? problem : about}
         </span>
       </div>
@@ -172,7 +175,7 @@ function Compose() {
 
   return (
     <Page title="New guest" isWide>
-      <div className="grid lg:grid-cols-[minmax(0,1fr)_380px] gap-8">
+      <div className="beside [--beside:380px]">
         <form
           noValidate
           onSubmit={(event) => {
@@ -190,7 +193,7 @@ function Compose() {
           />
           <div className="mt-3 grid xl:grid-cols-2 gap-x-8">
             {MAIN_FIELDS.slice(0, 3).map(input)}
-            <div className="grid sm:grid-cols-[110px_minmax(0,1fr)] gap-x-3 items-start py-1 border-t border-line">
+            <div className="grid grid-cols-[minmax(0,1fr)] sm:grid-cols-[110px_minmax(0,1fr)] gap-x-3 items-start py-1 border-t border-line">
               <label htmlFor="guest-systemId" className="pt-1" title={guestFields['systemId']?.doc}>
                 System
               </label>

@@ -11,13 +11,13 @@ export function DeviceRemarks({ remarks, take }: { remarks: readonly DeviceRemar
     <Part title="Devices and system">
       <ul aria-live="polite">
         {remarks.map(({ severity, sentence, remedy, mend }) => (
-          <li key={sentence} className="flex gap-2 items-baseline py-1.5 border-t border-line first:border-0 text-[13px]">
+          <li key={sentence} className="flex gap-2 items-baseline py-1.5 border-t border-line first:border-0 text-dense">
             <Mark of={severity} />
             <span className="min-w-0 flex-1">
               {sentence} <span className="text-soft">{remedy}</span>
             </span>
             {mend && (
-              <Button className="!min-h-6" onClick={() => take(mend)}>
+              <Button className="!min-h-7" onClick={() => take(mend)}>
                 Apply<span className="sr-only">: {remedy}</span>
               </Button>
             )}
@@ -33,7 +33,7 @@ export function ModeCosts({ host, mode }: { host: Host; mode: string }) {
   const { estate } = useEstate()
   const reach = modeReach(host, estate.all('host'))
   return (
-    <ul className="text-[12.5px] text-soft mt-1 grid gap-0.5" aria-label="Live migration by processor mode">
+    <ul className="text-small text-soft mt-1 grid gap-0.5" aria-label="Live migration by processor mode">
       {reach.map((one) => (
         <li key={one.mode} className={one.mode === mode ? 'text-ink' : ''}>
           <span className="font-mono">{one.mode}</span>: {one.cost}. Live to{' '}

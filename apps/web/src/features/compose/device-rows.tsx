@@ -7,7 +7,11 @@ import { Ledger } from '../../ui/ledger'
 import { USES, type AdapterRow, type DiskRow, type Draft } from './draft'
 import { asOptions, byName, Choice } from '../../ui/choice'
 
-const ADDRESSINGS = ['fixed', 'DHCP reservation', 'none'] as const
+const ADDRESSINGS = [
+  ['fixed', 'fixed'],
+  ['DHCP reservation', 'DHCP reservation'],
+  ['none', 'DHCP'],
+] as const
 
 /** A table of rows that are added and taken out: the disks or the adapters of a draft. */
 function Rows({
@@ -182,7 +186,7 @@ export function Adapters({ draft, setDraft }: RowsProps) {
         <Choice
           aria-label={`Addressing of adapter ${index + 1}`}
           value={adapter.addressing}
-          options={asOptions(ADDRESSINGS)}
+          options={ADDRESSINGS}
           choose={(addressing) => change(index, { addressing })}
         />
       </td>

@@ -31,7 +31,7 @@ export function SizingPanel({
   return (
     <section className="mt-5" aria-label="Size by workload">
       <h2 className="mb-1">Size by workload</h2>
-      <div className="flex flex-wrap gap-x-4 gap-y-2 items-center text-[13px]">
+      <div className="flex flex-wrap gap-x-4 gap-y-2 items-center text-dense">
         <label className="inline-flex items-center gap-2">
           For
           <select className="field !w-44" aria-label="What it is for" value={name} onChange={(event) => setName(event.target.value)}>
@@ -56,12 +56,12 @@ export function SizingPanel({
             </label>
           ))}
         </fieldset>
-        <Link className="link" to={to('guests/systems')}>
+        <Link className="link target" to={to('guests/systems')}>
           Profiles and systems
         </Link>
       </div>
       {sizing && profile && (
-        <div className="flex flex-wrap gap-x-5 gap-y-1 items-center text-[13px] mt-2 border-l-2 border-sand pl-3" aria-live="polite">
+        <div className="flex flex-wrap gap-x-5 gap-y-1 items-center text-dense mt-2 border-l-2 border-sand pl-3" aria-live="polite">
           <FigureView figure={sizing.vcpu} title="Processors" />
           <FigureView figure={sizing.memory} title="Memory" />
           {sizing.disks.map(({ use, size }) => (

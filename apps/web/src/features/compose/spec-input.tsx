@@ -48,7 +48,7 @@ export function SpecInput({
   pieces.push(value.slice(from))
   return (
     <div>
-      <div className="relative border border-accent rounded-md bg-sheet font-mono text-[15px]">
+      <div className="relative border border-accent rounded-md bg-sheet font-mono text-lead">
         <div ref={shadow} aria-hidden className="absolute inset-0 px-3 py-2.5 whitespace-pre overflow-hidden text-transparent">
           {pieces}
         </div>
@@ -73,7 +73,7 @@ export function SpecInput({
           }}
         />
       </div>
-      <p id="spec-about" className="text-[13px] mt-1.5 min-h-5" aria-live="polite">
+      <p id="spec-about" className="text-dense mt-1.5 min-h-7" aria-live="polite">
         {troubled ? (
           <span className="text-error">
             {troubled.problem}{' '}

@@ -1,5 +1,6 @@
 import { readNumber, sizeUnits, type SizeUnit, type Table, type TableMapping } from '@insel/core'
 import { Ledger } from '../../ui/ledger'
+import { Scrolling } from '../../ui/scrolling'
 
 /**
  * The first rows of a table that comes in, with what each column is said to hold, the unit of its sizes, and how the file
@@ -29,7 +30,7 @@ export function ColumnMapping<C extends string>({
   const units = [...sizeUnits, ...(withPercent ? ['%' as const] : [])]
   const named = headings.map((heading, index) => heading || `column ${index + 1}`)
   return (
-    <div className="overflow-x-auto mt-2">
+    <Scrolling className="mt-2">
       <Ledger headings={named}>
         <tr>
           {named.map((heading, index) => (
@@ -65,7 +66,7 @@ export function ColumnMapping<C extends string>({
         {rows.slice(0, 4).map((row, index) => (
           <tr key={index}>
             {row.map((cell, at) => (
-              <td key={at} className="font-mono text-[12px]">
+              <td key={at} className="font-mono text-small">
                 {cell}
               </td>
             ))}
@@ -73,7 +74,7 @@ export function ColumnMapping<C extends string>({
         ))}
       </Ledger>
       {ambiguous && (
-        <label className="inline-flex items-center gap-2 text-[13px] mt-1">
+        <label className="inline-flex items-center gap-2 text-dense mt-1">
           In this file {ambiguous} is
           <select
             className={`field !w-40 ${mapping.style ? '' : '!border-warning'}`}
@@ -92,6 +93,6 @@ export function ColumnMapping<C extends string>({
           </select>
         </label>
       )}
-    </div>
+    </Scrolling>
   )
 }

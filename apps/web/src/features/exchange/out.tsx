@@ -31,7 +31,7 @@ export function Out() {
       <Part title="Export a guest">
         {!guest && <p className="text-soft py-1">No guest is recorded yet.</p>}
         {guest && (
-          <div className="grid gap-2 py-2 text-[13px]">
+          <div className="grid gap-2 py-2 text-dense">
             <label className="inline-flex items-center gap-2">
               Guest
               <Choice className="!w-64" value={guest.id} choose={setId} options={byName(guests)} />
@@ -61,10 +61,10 @@ export function Out() {
             </Button>
           ))}
         </div>
-        <p className="text-faint text-[13px] mb-1">
+        <p className="text-faint text-dense mb-1">
           The table of guests leaves out: {guestTableLeavesOut().join('; ')}. The whole estate as a file has everything.
         </p>
-        <p className="text-faint text-[13px]">
+        <p className="text-faint text-dense">
           For scripts: <span className="font-mono break-all">/api/v1/estates/{estateId}/exports/guests.csv</span>, hosts.csv, networks.csv,
           stores.csv, addresses.csv; revision {revision}.
         </p>

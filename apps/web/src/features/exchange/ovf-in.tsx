@@ -49,14 +49,14 @@ export function OvfIn() {
   }
   return (
     <Part title="Import a descriptor">
-      <p className="text-soft text-[13px] py-1">
+      <p className="text-soft text-dense py-1">
         An OVF descriptor, or an OVA package: it is read in this browser, its disks are hashed and not kept.
       </p>
       <FileChoice label="Choose a descriptor or package" accept=".ovf,.ova,.xml" take={open} />
       {done && (
-        <p className="text-[13px] flex gap-3 items-center" role="status">
+        <p className="text-dense flex gap-3 items-center" role="status">
           {formatBytes(done.bytes)} of {formatBytes(done.of)} read
-          <Button className="!min-h-6" onClick={() => (isWanted.current = false)}>
+          <Button className="!min-h-7" onClick={() => (isWanted.current = false)}>
             Stop
           </Button>
         </p>
@@ -73,11 +73,11 @@ function Imported({ opened }: { opened: Opened }) {
   const system = systems[at]
   return (
     <div className="mt-2">
-      <p className="text-[13px]" role="status">
+      <p className="text-dense" role="status">
         {opened.name}: OVF {version}, {counted(systems.length, 'system')}.
       </p>
       {opened.manifest && (
-        <ul className="text-[13px]" aria-label="Manifest">
+        <ul className="text-dense" aria-label="Manifest">
           {opened.manifest.length === 0 && (
             <li className="text-warning">The package has no manifest, so it cannot be checked for completeness.</li>
           )}
@@ -89,7 +89,7 @@ function Imported({ opened }: { opened: Opened }) {
         </ul>
       )}
       {systems.length > 1 && (
-        <label className="inline-flex items-center gap-2 text-[13px] my-1">
+        <label className="inline-flex items-center gap-2 text-dense my-1">
           Which
           <select className="field !w-56" value={at} onChange={(event) => setAt(Number(event.target.value))}>
             {systems.map(({ name }, index) => (
@@ -101,12 +101,12 @@ function Imported({ opened }: { opened: Opened }) {
         </label>
       )}
       {unused.length > 0 && (
-        <details className="text-[13px] my-1">
-          <summary className="cursor-pointer text-warning min-h-6">{counted(unused.length, 'element')} could not be used</summary>
+        <details className="text-dense my-1">
+          <summary className="cursor-pointer text-warning min-h-7">{counted(unused.length, 'element')} could not be used</summary>
           <ul className="max-h-48 overflow-auto">
             {unused.map(({ path, sentence }) => (
               <li key={path}>
-                {sentence} <span className="font-mono text-[11.5px] text-faint break-all">{path}</span>
+                {sentence} <span className="font-mono text-tiny text-faint break-all">{path}</span>
               </li>
             ))}
           </ul>

@@ -77,14 +77,14 @@ export function SystemDraft({ system }: { system: OvfSystem }) {
     planAt: 'board',
   })
   const row = (label: string, input: ReactNode) => (
-    <label key={label} className="grid grid-cols-[150px_minmax(0,1fr)] gap-3 items-center text-[13px] py-0.5">
+    <label key={label} className="grid grid-cols-[minmax(0,1fr)] sm:grid-cols-[150px_minmax(0,1fr)] gap-3 items-center text-dense py-0.5">
       <span>{label}</span>
       {input}
     </label>
   )
   return (
     <div className="border-l-2 border-accent pl-3 mt-2">
-      <p className="text-[13px]">
+      <p className="text-dense">
         {system.vcpu} vCPU, {formatMiB(system.memoryMiB)},{' '}
         {system.disks.map(({ sizeBytes }) => formatBytes(sizeBytes)).join(' + ') || 'no disk'}
         {system.system && `, ${system.system}`}
@@ -133,7 +133,7 @@ export function SystemDraft({ system }: { system: OvfSystem }) {
           </select>,
         ),
       )}
-      <label className="flex items-center gap-2 text-[13px] py-1">
+      <label className="flex items-center gap-2 text-dense py-1">
         <input
           type="checkbox"
           className="size-4 accent-[var(--accent)]"

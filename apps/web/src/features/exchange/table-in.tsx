@@ -36,11 +36,11 @@ export function TableIn() {
   })
   return (
     <Part title="Import a table">
-      <p className="text-soft text-[13px] py-1">
+      <p className="text-soft text-dense py-1">
         CSV with headings. A known name changes that guest, another adds one; disks, networks and addresses are taken for new guests only.
       </p>
       <textarea
-        className="field font-mono text-[12px]"
+        className="field font-mono text-small"
         rows={4}
         aria-label="Table of guests"
         placeholder={'name,host,vCPU,memory,disks,networks\nweb-1,gannet,2,4G,40G + 100G,office'}
@@ -52,11 +52,11 @@ export function TableIn() {
       {table && 'rows' in table && columns && reading && (
         <>
           <ColumnMapping table={table} mapping={columns} options={guestColumns} sizes={guestSizeColumns} choose={setMapping} />
-          <p className="text-[13px] py-1" role="status">
+          <p className="text-dense py-1" role="status">
             {reading.added.length} new, {reading.changed.length} changed, {reading.same} as they are, {reading.rejected.length}{' '}
             {reading.rejected.length === 1 ? 'line' : 'lines'} not taken.
           </p>
-          <ul className="text-[13px] text-warning">
+          <ul className="text-dense text-warning">
             {reading.rejected.slice(0, 6).map(({ line, reason }) => (
               <li key={line}>
                 Line {line}: {reason}
@@ -73,7 +73,7 @@ export function TableIn() {
         </>
       )}
       {kept && (
-        <p className="text-[13px]" role="status">
+        <p className="text-dense" role="status">
           {kept}.
         </p>
       )}

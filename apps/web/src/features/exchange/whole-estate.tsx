@@ -20,12 +20,12 @@ export function WholeEstate() {
   }
   return (
     <Part title="The whole estate">
-      <p className="text-[13px] py-1">
-        <a className="text-accent underline" href={`/api/v1/estates/${estateId}/exports/estate.json`} download="estate.json">
+      <p className="text-dense py-1">
+        <a className="link" href={`/api/v1/estates/${estateId}/exports/estate.json`} download="estate.json">
           Download it as JSON
         </a>
         , of a{' '}
-        <a className="text-accent underline" href="/api/v1/estates/schema" target="_blank" rel="noreferrer">
+        <a className="link" href="/api/v1/estates/schema" target="_blank" rel="noreferrer">
           published JSON Schema
         </a>
         . The logbook and observations are not in it; a backup has both.

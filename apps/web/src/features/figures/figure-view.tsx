@@ -6,9 +6,9 @@ import type { ReactNode } from 'react'
 export function Working({ figure, title }: { figure: Figure; title: string }) {
   const shown = figure.inputs.slice(0, 14)
   return (
-    <div className="text-[13px]">
+    <div className="text-dense">
       <h3 className="font-bold mb-2">{title}</h3>
-      <table className="font-mono text-[12px]">
+      <table className="font-mono text-small">
         <tbody>
           {shown.map((input, index) => (
             <tr key={index}>
@@ -33,7 +33,7 @@ export function Working({ figure, title }: { figure: Figure; title: string }) {
           </tr>
         </tbody>
       </table>
-      <p className="text-faint text-[12px] mt-2">Basis: {figure.source}.</p>
+      <p className="text-faint text-small mt-2">Basis: {figure.source}.</p>
     </div>
   )
 }
@@ -53,7 +53,7 @@ export function FigureView({
   return (
     <Popover.Root>
       <Popover.Trigger
-        className={`underline decoration-dotted underline-offset-4 whitespace-nowrap ${className}`}
+        className={`target underline decoration-dotted underline-offset-4 whitespace-nowrap ${className}`}
         aria-label={`${title}: ${formatUnit(figure.value, figure.unit)}, show the working`}
       >
         {children ?? formatUnit(figure.value, figure.unit)}

@@ -36,15 +36,15 @@ export function FindingItem({ finding, isLinked = true }: { finding: Finding; is
               </Link>
             )}
           </p>
-          <p className="text-[13px] text-soft mt-0.5">
+          <p className="text-dense text-soft mt-0.5">
             {finding.evidence.map((one, index) => (
               <span key={one.label}>
                 {index > 0 && ' · '}
-                {one.label} <span className="font-mono text-[12px] text-ink">{shown(one)}</span>
+                {one.label} <span className="font-mono text-small text-ink">{shown(one)}</span>
               </span>
             ))}
           </p>
-          <p className="text-[13px] text-soft mt-0.5">What to do: {finding.remedy}</p>
+          <p className="text-dense text-soft mt-0.5">What to do: {finding.remedy}</p>
           {finding.isFixable && mayRecord(basis) && !isFixing && (
             <Button look="quiet" className="!px-0" onClick={() => setFixing(true)}>
               Show the fix

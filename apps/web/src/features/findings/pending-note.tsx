@@ -4,7 +4,7 @@ import type { Found } from '../../checks/make-checks'
 export function PendingNote({ of }: { of: Found['pending'] }) {
   if (of.length === 0) return null
   return (
-    <p role="status" className="text-[13px] text-soft py-1.5">
+    <p role="status" className="text-dense text-soft py-1.5">
       Still being calculated: {of.map(({ title }) => title).join(', ')}.
     </p>
   )

@@ -37,13 +37,13 @@ export function Collector({ work, take }: { work: FoundWork; take: (taken: Taken
   }
   return (
     <Part title="Collect with a script">
-      <p className="text-[13px] text-soft py-1">
+      <p className="text-dense text-soft py-1">
         A shell script that only reads, shows what it would send, and asks before it does. Its code works once and expires in 30 minutes.
       </p>
       {command ? (
         <>
           <pre
-            className="font-mono text-[12px] bg-sheet border border-rule rounded-md p-2 whitespace-pre-wrap break-all"
+            className="font-mono text-small bg-sheet border border-rule rounded-md p-2 whitespace-pre-wrap break-all"
             aria-label="Command to run on the machine"
           >
             {command}
@@ -62,11 +62,11 @@ export function Collector({ work, take }: { work: FoundWork; take: (taken: Taken
       )}
       {trouble && <Trouble>{trouble}</Trouble>}
       {list.isError && <Trouble>{list.error.message}</Trouble>}
-      <ul className="text-[13px] mt-2" aria-label="Collected texts">
+      <ul className="text-dense mt-2" aria-label="Collected texts">
         {(list.data ?? []).map(({ id, receivedAt }) => (
           <li key={id} className="flex items-center gap-3 border-t border-line py-1">
             <span className="flex-1">{formatInstant(receivedAt, timeZone)}</span>
-            <Button look="quiet" className="!min-h-6" onClick={() => void open(id, receivedAt)}>
+            <Button look="quiet" className="!min-h-7" onClick={() => void open(id, receivedAt)}>
               Compare
             </Button>
           </li>

@@ -7,6 +7,7 @@ import { Mark } from '../findings/mark'
 import { Part, Trouble } from '../../ui/page'
 import type { FoundWork } from './found-work'
 import { now } from '../../lib/time'
+import { LedgerTable } from '../../ui/scrolling'
 
 export function Comparison({ work, reading, source }: { work: FoundWork; reading: FoundReading; source: string }) {
   const { estate } = useEstate()
@@ -46,13 +47,13 @@ export function Comparison({ work, reading, source }: { work: FoundWork; reading
     <Part
       title={differing.length === 0 ? 'As recorded' : `Different, ${differing.length}`}
       aside={
-        <Button look="quiet" className="!min-h-6" onClick={() => setAll(!isAll)}>
+        <Button look="quiet" className="!min-h-7" onClick={() => setAll(!isAll)}>
           {isAll ? 'Only what differs' : `Show all ${lines.length}`}
         </Button>
       }
     >
       {shown.length === 0 ? (
-        <p className="text-[13px] py-1">{counted(lines.length, 'thing')} were compared; all match the record.</p>
+        <p className="text-dense py-1">{counted(lines.length, 'thing')} were compared; all match the record.</p>
       ) : (
         <>
           <div className="flex flex-wrap gap-2 items-center py-2">
@@ -66,7 +67,7 @@ export function Comparison({ work, reading, source }: { work: FoundWork; reading
               Keep as findings
             </Button>
           </div>
-          <table className="ledger w-full text-[13px]">
+          <LedgerTable>
             <thead>
               <tr>
                 <th scope="col" className="w-7">
@@ -82,7 +83,7 @@ export function Comparison({ work, reading, source }: { work: FoundWork; reading
                 <ComparedRow key={line.key} line={line} isChosen={chosen.has(line.key)} toggle={toggle} />
               ))}
             </tbody>
-          </table>
+          </LedgerTable>
         </>
       )}
       {trouble && <Trouble>{trouble}</Trouble>}

@@ -37,7 +37,7 @@ export function FoundView({ work }: { work: FoundWork }) {
     return undefined
   }
   return (
-    <div className="grid xl:grid-cols-[minmax(0,1fr)_400px] gap-x-10">
+    <div className="beside">
       <div>
         <div
           onDragOver={(event) => event.preventDefault()}
@@ -47,22 +47,27 @@ export function FoundView({ work }: { work: FoundWork }) {
             if (file) void open(file)
           }}
         >
-          <label htmlFor="found-text" className="text-[13px] text-soft">
+          <label htmlFor="found-text" className="text-dense text-soft">
             Paste or drop the output of lscpu, lsblk, ip, free, dmidecode, ethtool or lshw, several one after the other
           </label>
           <textarea
             id="found-text"
             rows={isLong ? 2 : reading && reading.sources.length > 0 ? 4 : 8}
-            className="field font-mono text-[12px] mt-1"
+            className="field font-mono text-small mt-1"
             spellCheck={false}
             placeholder={'lscpu --json\nlsblk --json --bytes -o +MODEL,SERIAL,TYPE,ROTA\nip -json address\nfree -b'}
             value={isLong ? longText(taken) : text}
             readOnly={isLong}
             onChange={(event) => take({ text: event.target.value, source: 'pasted' })}
           />
-          <div className="flex flex-wrap gap-3 items-center text-[13px] mt-1">
+          <div className="flex flex-wrap gap-3 items-center text-dense mt-1">
             <label className="inline-flex gap-2 items-center">
-              or a file: <input type="file" onChange={(event) => event.target.files?.[0] && void open(event.target.files[0])} />
+              or a file:{' '}
+              <input
+                type="file"
+                className="min-h-7 max-w-full"
+                onChange={(event) => event.target.files?.[0] && void open(event.target.files[0])}
+              />
             </label>
             {taken.text !== '' && (
               <Button className="!min-h-7" onClick={() => take(NOTHING)}>
@@ -73,7 +78,7 @@ export function FoundView({ work }: { work: FoundWork }) {
           {tooLarge && <Trouble>{tooLarge}</Trouble>}
         </div>
         {taken.tree && redfishSystems(taken.tree).length > 1 && (
-          <label className="flex gap-2 items-center text-[13px] my-2">
+          <label className="flex gap-2 items-center text-dense my-2">
             Which of its systems is {work.name}?
             <select className="field !w-72" value={taken.system ?? ''} onChange={(event) => take({ ...taken, system: event.target.value })}>
               {redfishSystems(taken.tree).map(({ path, name, model }) => (

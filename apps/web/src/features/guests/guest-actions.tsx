@@ -11,7 +11,7 @@ export function GuestActions({ guest }: { guest: Guest }) {
   return mayRecord(basis) ? (
     <Actions guest={guest} />
   ) : (
-    <p className="text-soft text-[13px] max-w-56">Shown with the plan. Switch to Recorded to change it.</p>
+    <p className="text-soft text-dense max-w-56">Shown with the plan. Switch to Recorded to change it.</p>
   )
 }
 

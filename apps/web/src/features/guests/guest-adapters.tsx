@@ -45,7 +45,7 @@ export function GuestAdapters({ guest, adapters }: { guest: Guest; adapters: rea
     <Part
       title="Adapters and addresses"
       aside={
-        <ButtonLink look="quiet" className="!min-h-6" to={to(`records/adapter/new?guestId=${guest.id}&position=${adapters.length + 1}`)}>
+        <ButtonLink look="quiet" className="!min-h-7" to={to(`records/adapter/new?guestId=${guest.id}&position=${adapters.length + 1}`)}>
           Add an adapter
         </ButtonLink>
       }
@@ -94,11 +94,11 @@ function Addresses({ adapter, release }: { adapter: Adapter; release: (addressId
   const { to } = usePaths()
   return estate.referring('address', 'adapterId', adapter.id).map((address) => (
     <span key={address.id} className="flex items-baseline gap-2 whitespace-nowrap">
-      <Link className="font-mono hover:underline" to={to(`records/address/${address.id}`)}>
+      <Link className="font-mono name-link" to={to(`records/address/${address.id}`)}>
         {address.ip}
       </Link>
       {mayRecord(basis) && (
-        <button type="button" className="link" aria-label={`Release ${address.ip}`} onClick={() => void release(address.id)}>
+        <button type="button" className="link target" aria-label={`Release ${address.ip}`} onClick={() => void release(address.id)}>
           release
         </button>
       )}

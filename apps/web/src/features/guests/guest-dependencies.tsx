@@ -17,13 +17,13 @@ export function GuestDependencies({ guest }: { guest: Guest }) {
     <Part
       title="Starts after"
       aside={
-        <ButtonLink look="quiet" className="!min-h-6" to={to(`records/dependency/new?guestId=${guest.id}`)}>
+        <ButtonLink look="quiet" className="!min-h-7" to={to(`records/dependency/new?guestId=${guest.id}`)}>
           Add a dependency
         </ButtonLink>
       }
     >
       {waits.length === 0 && <p className="text-soft py-1">Nothing: it can be started first.</p>}
-      <ul className="text-[13px]">
+      <ul className="text-dense">
         {waits.map(({ guest: other, seconds, why }) => {
           const dependency = recorded.find(({ needsId }) => needsId === other.id)
           return (
@@ -41,7 +41,7 @@ export function GuestDependencies({ guest }: { guest: Guest }) {
           )
         })}
       </ul>
-      {needed.length > 0 && <p className="text-[13px] text-soft py-1">Waits for it: {needed.map(({ name }) => name).join(', ')}.</p>}
+      {needed.length > 0 && <p className="text-dense text-soft py-1">Waits for it: {needed.map(({ name }) => name).join(', ')}.</p>}
     </Part>
   )
 }

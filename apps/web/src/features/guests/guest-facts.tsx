@@ -94,7 +94,7 @@ export function GuestFacts({ guest }: { guest: Guest }) {
   ].filter(([, said]) => Boolean(said))
   return (
     <Part title="Size and devices">
-      <dl className="grid grid-cols-[130px_1fr] gap-y-1 text-[13px] py-1">
+      <dl className="facts [--label:130px] gap-y-1 text-dense py-1">
         {lines.map(([label, said]) => (
           <Fragment key={label}>
             <dt className="text-faint">{label}</dt>
@@ -117,7 +117,7 @@ function GuestLinks({ guests }: { guests: readonly Guest[] }) {
   return guests.map(({ id, name }, index) => (
     <span key={id}>
       {index > 0 && ', '}
-      <Link className="text-accent underline" to={to(`guests/${id}`)}>
+      <Link className="link" to={to(`guests/${id}`)}>
         {name}
       </Link>
     </span>
@@ -167,7 +167,7 @@ function Boot({ guest }: { guest: Guest }) {
       {medium && (
         <>
           ; in the drive:{' '}
-          <Link className="text-accent underline" to={to('guests/images')}>
+          <Link className="link" to={to('guests/images')}>
             {medium.name}
           </Link>
           {!guest.mediumConnected && ', not connected'}

@@ -42,7 +42,7 @@ export function GuestFrame({
             <>
               {' '}
               on{' '}
-              <Link className="text-accent underline" to={to(`hosts/${host.id}`)}>
+              <Link className="link" to={to(`hosts/${host.id}`)}>
                 {host.name}
               </Link>
             </>

@@ -27,7 +27,7 @@ function SpecOf({ guest }: { guest: Guest }) {
   const { estate } = useEstate()
   return (
     <>
-      <p className="font-mono text-[13px] mt-1.5 bg-sheet border border-line rounded-md px-2 py-1 w-fit max-w-full break-words select-all">
+      <p className="font-mono text-dense mt-1.5 bg-sheet border border-line rounded-md px-2 py-1 w-fit max-w-full break-words select-all">
         {printSpecLine(specOf(estate, guest))}
       </p>
       {guest.note && <p className="mt-1 max-w-[70ch] whitespace-pre-wrap wrap-anywhere">{guest.note}</p>}
@@ -43,14 +43,14 @@ function Overview({ guest }: { guest: Guest }) {
   const addresses = adapters.flatMap((adapter) => estate.referring('address', 'adapterId', adapter.id))
   const snapshots = estate.referring('snapshot', 'guestId', guest.id)
   return (
-    <div className="grid lg:grid-cols-[minmax(0,1fr)_400px] gap-x-10">
+    <div className="beside">
       <div>
         <Part
           title="Disks"
           aside={
             <ButtonLink
               look="quiet"
-              className="!min-h-6"
+              className="!min-h-7"
               to={to(`records/disk/new?guestId=${guest.id}&position=${disks.length + 1}&use=data`)}
             >
               Add a disk

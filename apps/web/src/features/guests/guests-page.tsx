@@ -1,11 +1,11 @@
 import { type FieldsOf, formatBytes, formatMiB } from '@insel/core'
 import { useMemo } from 'react'
-import { Link } from 'react-router'
 import { mayRecord, useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
 import { ButtonLink, Key } from '../../ui/button'
 import { ListPage, type Grouping } from '../../ui/list-page'
-import { shownColumns, type Column } from '../../ui/table'
+import { shownColumns, type Column } from '../../ui/columns'
+import { RowLink } from '../../ui/table'
 import { BulkChange } from './bulk-change'
 import { GuestsNav } from './guests-nav'
 
@@ -38,9 +38,9 @@ export function GuestsPage() {
       header: 'Name',
       value: (row) => row.name,
       cell: (row) => (
-        <Link data-row className="font-medium hover:text-accent underline-offset-2 hover:underline" to={to(`guests/${row.id}`)}>
+        <RowLink id={row.id} to={to(`guests/${row.id}`)}>
           {row.name}
-        </Link>
+        </RowLink>
       ),
     },
     state: { id: 'state', header: 'State', value: (row) => (row.kind === 'machine' ? row.state : row.kind) },
@@ -69,13 +69,13 @@ export function GuestsPage() {
       id: 'addresses',
       header: 'Addresses',
       value: (row) => row.addresses,
-      cell: (row) => <span className="font-mono text-[12.5px] whitespace-nowrap pl-4">{row.addresses}</span>,
+      cell: (row) => <span className="font-mono text-small whitespace-nowrap sm:pl-4">{row.addresses}</span>,
     },
     tags: {
       id: 'tags',
       header: 'Tags',
       value: (row) => row.tags.join(' '),
-      cell: (row) => <span className="font-mono text-[12px] text-soft">{row.tags.map((tag) => `#${tag}`).join(' ')}</span>,
+      cell: (row) => <span className="font-mono text-small text-soft">{row.tags.map((tag) => `#${tag}`).join(' ')}</span>,
     },
     // On the guest's own page.
     kind: null,

@@ -68,7 +68,7 @@ export function Snapshots({ guest, snapshots }: { guest: Guest; snapshots: reado
                 <td className="font-mono">{formatBytes(snapshot.sizeBytes)}</td>
                 <td>
                   {mayRecord(basis) && (
-                    <Button look="quiet" className="!min-h-6" onClick={() => void remove(snapshot)}>
+                    <Button look="quiet" className="!min-h-7" onClick={() => void remove(snapshot)}>
                       Record as removed<span className="sr-only"> {snapshot.name}</span>
                     </Button>
                   )}

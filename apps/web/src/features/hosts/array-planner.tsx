@@ -20,6 +20,7 @@ import { FigureView } from '../figures/figure-view'
 import { Part, Trouble } from '../../ui/page'
 import { inputValue } from '../records/field-text'
 import { ArrayBar, faults, unlike } from './array-view'
+import { LedgerTable } from '../../ui/scrolling'
 
 /** All levels side by side for the drives at hand, to one scale. */
 export function ArrayPlanner({ host }: { host: Host }) {
@@ -45,10 +46,10 @@ export function ArrayPlanner({ host }: { host: Host }) {
     <Part title="Plan an array">
       <div className="flex flex-wrap gap-x-6 gap-y-2 py-2 items-end">
         <fieldset className="flex flex-wrap gap-x-4 gap-y-1">
-          <legend className="text-[13px] text-soft">From unused drives</legend>
-          {free.length === 0 && <span className="text-[13px] text-faint min-h-6">no unused drive here</span>}
+          <legend className="text-dense text-soft">From unused drives</legend>
+          {free.length === 0 && <span className="text-dense text-faint min-h-7">no unused drive here</span>}
           {free.map((drive) => (
-            <label key={drive.id} className="inline-flex items-center gap-1.5 text-[13px] min-h-6">
+            <label key={drive.id} className="inline-flex items-center gap-1.5 text-dense min-h-7">
               <input
                 type="checkbox"
                 className="size-4 accent-[var(--accent)]"
@@ -64,7 +65,7 @@ export function ArrayPlanner({ host }: { host: Host }) {
             </label>
           ))}
         </fieldset>
-        <label className="text-[13px]">
+        <label className="text-dense">
           <span className="block text-soft">Or on paper, in label sizes</span>
           <input
             className="field font-mono !w-44"
@@ -74,7 +75,7 @@ export function ArrayPlanner({ host }: { host: Host }) {
             onChange={(event) => setPaper(event.target.value)}
           />
         </label>
-        <label className="text-[13px]">
+        <label className="text-dense">
           <span className="block text-soft">Hot spares</span>
           <input
             type="number"
@@ -85,7 +86,7 @@ export function ArrayPlanner({ host }: { host: Host }) {
             onChange={(event) => setSpares(Math.max(0, Math.floor(Number(event.target.value)) || 0))}
           />
         </label>
-        <label className="text-[13px]">
+        <label className="text-dense">
           <span className="block text-soft">Name of the array</span>
           <input
             className="field font-mono !w-40"
@@ -96,16 +97,18 @@ export function ArrayPlanner({ host }: { host: Host }) {
           />
         </label>
       </div>
-      <table className="ledger w-full text-[13px]">
+      <LedgerTable>
         <thead>
           <tr>
             <th scope="col">level</th>
-            <th scope="col" className="w-[38%]">
+            <th scope="col" className="w-[38%] min-w-40">
               usable, <span className="text-faint">protection hatched, unused dashed</span>
             </th>
             <th scope="col">usable</th>
             <th scope="col">may fail</th>
-            <th scope="col">notes</th>
+            <th scope="col" className="min-w-44">
+              notes
+            </th>
             <th scope="col">
               <span className="sr-only">create</span>
             </th>
@@ -141,11 +144,11 @@ export function ArrayPlanner({ host }: { host: Host }) {
             </tr>
           ))}
         </tbody>
-      </table>
-      {'sentence' in list && <p className="text-error text-[13px]">{list.sentence}</p>}
-      {name !== '' && 'sentence' in reading && <p className="text-error text-[13px]">{reading.sentence}</p>}
+      </LedgerTable>
+      {'sentence' in list && <p className="text-error text-dense">{list.sentence}</p>}
+      {name !== '' && 'sentence' in reading && <p className="text-error text-dense">{reading.sentence}</p>}
       {name === '' && !isOnPaper && (
-        <p className="text-faint text-[13px]">
+        <p className="text-faint text-dense">
           Enter a name to create the array. Creating an array on the machine wipes its drives: compare bays and serials first.
         </p>
       )}

@@ -35,7 +35,7 @@ export function ArrayView({ host, array, editTo }: { host: Host; array: DriveArr
           {array.name}
         </Link>
         <span>level {array.level}</span>
-        <span className="text-soft text-[13px]">
+        <span className="text-soft text-dense">
           bays{' '}
           {drivesOf(estate, array)
             .map(({ position, use }) => `${position}${use === 'spare' ? ' (spare)' : ''}`)
@@ -44,14 +44,14 @@ export function ArrayView({ host, array, editTo }: { host: Host; array: DriveArr
         <FigureView figure={plan.usable} title={`Usable in ${array.name}`}>
           {formatBytes(plan.usable.value)} usable
         </FigureView>
-        <span className="text-soft text-[13px]">{faults(plan)}</span>
+        <span className="text-soft text-dense">{faults(plan)}</span>
       </p>
       <ArrayBar
         plan={plan}
         scale={Math.max(plan.members * plan.memberBytes + plan.lostBytes, 1)}
         parts={stores.map(({ id, name: store, capacityBytes }) => ({ id, name: store, bytes: capacityBytes }))}
       />
-      <p className="text-[13px] flex flex-wrap gap-x-4 gap-y-1 items-center">
+      <p className="text-dense flex flex-wrap gap-x-4 gap-y-1 items-center">
         {stores.map((store) => (
           <Link key={store.id} className="font-mono name-link" to={to(`guests/stores/${store.id}`)}>
             {store.name} {formatBytes(store.capacityBytes)}
@@ -76,7 +76,7 @@ export function ArrayView({ host, array, editTo }: { host: Host; array: DriveArr
         )}
       </p>
       {[plan.problem, ...plan.cautions].filter(Boolean).map((sentence) => (
-        <p key={sentence} className="text-[13px] flex gap-2 mt-1">
+        <p key={sentence} className="text-dense flex gap-2 mt-1">
           <span className="pt-0.5">
             <Mark of={plan.problem ? 'no' : 'remark'} />
           </span>

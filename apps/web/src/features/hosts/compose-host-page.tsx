@@ -183,7 +183,7 @@ function WhatItCarries({ commands }: { commands: readonly Command[] | undefined 
     <Part title="What it can carry">
       <div className="py-2">
         <Working figure={memoryBudget(alone, host).availableForGuests} title={`Memory for guests, with ${platformOf(alone, host).name}`} />
-        <p className="mt-3 text-[13px]">
+        <p className="mt-3 text-dense">
           {processors.cores} cores, {processors.logical} logical CPUs: up to {processors.ceilingVcpu} general vCPU.
         </p>
       </div>

@@ -60,7 +60,7 @@ function Drives({ host }: { host: Host }) {
           </tr>
         ))}
       </Ledger>
-      <div className="text-[12px] text-soft mt-2">
+      <div className="text-small text-soft mt-2">
         {sizes.slice(0, 3).map((size) => (
           <p key={size}>{labelAgainstShown(size)}</p>
         ))}

@@ -56,7 +56,7 @@ function Controller({ host, take }: { host: Host; take: (taken: Taken) => void }
   return (
     <Part title="Ask its management controller">
       <form
-        className="grid grid-cols-[110px_1fr] gap-x-3 gap-y-1.5 text-[13px] items-center py-1"
+        className="facts [--label:110px] gap-y-1.5 text-dense items-center py-1"
         onSubmit={(event) => {
           event.preventDefault()
           void read(new FormData(event.currentTarget))
@@ -81,7 +81,7 @@ function Controller({ host, take }: { host: Host; take: (taken: Taken) => void }
           {isReading ? 'Reading…' : 'Read controller'}
         </Button>
       </form>
-      <p className="text-[12px] text-faint">Read by Redfish (DMTF DSP0266), GET only. User and password are used once and kept nowhere.</p>
+      <p className="text-small text-faint">Read by Redfish (DMTF DSP0266), GET only. User and password are used once and kept nowhere.</p>
       {trouble && <Trouble>{trouble}</Trouble>}
     </Part>
   )

@@ -16,7 +16,7 @@ export function HardwarePage() {
   return (
     <HostFrame actions={(host) => <ButtonLink to={to(`records/host/${host.id}`)}>Change</ButtonLink>}>
       {(host) => (
-        <div className="grid lg:grid-cols-[minmax(0,1fr)_420px] gap-x-10">
+        <div className="beside [--beside:420px]">
           <div>
             <Processor host={host} />
             <Modules host={host} />
@@ -37,7 +37,7 @@ export function HardwarePage() {
 function Boards({ host }: { host: Host }) {
   return (
     <Part title="Firmware and controllers">
-      <dl className="grid grid-cols-[176px_1fr] gap-y-1 text-[13px] py-1">
+      <dl className="facts [--label:176px] gap-y-1 text-dense py-1">
         <dt className="text-faint">Firmware mode</dt>
         <dd>{host.firmware ?? 'not recorded'}</dd>
         <dt className="text-faint">Secure boot</dt>

@@ -21,7 +21,7 @@ export function Addresses({ host }: { host: Host }) {
   return (
     <Part title="Management addresses">
       {addresses.map((address) => (
-        <p key={address.id} className="flex items-center gap-3 text-[13px]">
+        <p key={address.id} className="flex items-center gap-3 text-dense">
           <span className="font-mono">{address.ip}</span> <span className="text-faint">{address.kind}</span>
           <Button look="quiet" className="!min-h-7" onClick={() => void release(address.id)} aria-label={`Release ${address.ip}`}>
             Release
@@ -30,7 +30,7 @@ export function Addresses({ host }: { host: Host }) {
       ))}
       {addresses.length === 0 && <p className="text-soft py-1">None recorded.</p>}
       {subnets.length > 0 && (
-        <div className="flex gap-2 mt-2">
+        <div className="flex flex-wrap gap-2 mt-2">
           <Choice
             className="!w-56"
             aria-label="Subnet for a management address"

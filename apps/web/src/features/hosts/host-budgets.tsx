@@ -26,7 +26,7 @@ export function Budgets({ host, unplanned }: { host: Host; unplanned: Unplanned 
             }
           />
           {today && (
-            <p className="text-[13px] mt-2">
+            <p className="text-dense mt-2">
               Today, without {planned.length === 1 ? 'the planned guest' : `the ${planned.length} planned guests`}{' '}
               {planned.map(({ name }) => name).join(', ')}:{' '}
               <FigureView figure={memoryBudget(today, host).left} title={`Memory left on ${host.name} today`} /> left.
@@ -37,7 +37,7 @@ export function Budgets({ host, unplanned }: { host: Host; unplanned: Unplanned 
       <Part
         title="Processors"
         aside={
-          <span className="text-soft text-[13px]">
+          <span className="text-soft text-dense">
             {processors.vcpu} vCPU, {processors.logical} logical CPUs
           </span>
         }
@@ -45,7 +45,7 @@ export function Budgets({ host, unplanned }: { host: Host; unplanned: Unplanned 
         <div className="py-2">
           <Working figure={processors.left} title={`${formatNumber(processors.left.value)} cores left`} />
           {today && (
-            <p className="text-[13px] mt-2">
+            <p className="text-dense mt-2">
               Today: <FigureView figure={vcpuBudget(today, host).left} title={`Cores left on ${host.name} today`} /> left.
             </p>
           )}

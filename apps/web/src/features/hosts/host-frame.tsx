@@ -35,13 +35,13 @@ export function HostFrame({ children, actions }: { children: (host: Host) => Rea
           {outer && (
             <>
               , runs in{' '}
-              <Link className="text-accent underline" to={to(`guests/${outer.id}`)}>
+              <Link className="link" to={to(`guests/${outer.id}`)}>
                 {outer.name}
               </Link>
             </>
           )}
           {host.tags.map((tag) => (
-            <span key={tag} className="ml-2 font-mono text-[12px] bg-line/60 rounded-sm px-1">
+            <span key={tag} className="ml-2 font-mono text-small bg-line/60 rounded-sm px-1">
               #{tag}
             </span>
           ))}

@@ -13,11 +13,11 @@ export function Materials({ host }: { host: Host }) {
   return (
     <Part
       title="Materials for the build"
-      aside={<span className="text-[13px] text-soft">{missing === 0 ? 'all at hand' : `${missing} to get`}</span>}
+      aside={<span className="text-dense text-soft">{missing === 0 ? 'all at hand' : `${missing} to get`}</span>}
     >
       <ul>
         {lines.map((line) => (
-          <li key={line.key} className="flex gap-2 py-1 border-t border-line first:border-0 text-[13px]">
+          <li key={line.key} className="flex gap-2 py-1 border-t border-line first:border-0 text-dense">
             <Tick
               id={`material-${line.key}`}
               isTicked={line.isAtHand}

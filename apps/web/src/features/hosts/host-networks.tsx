@@ -19,14 +19,14 @@ export function Networks({ host }: { host: Host }) {
   return (
     <Part title="Attached networks">
       {names.length === 0 && <p className="text-soft py-1">None: its guests cannot reach anything.</p>}
-      <ul className="text-[13px]">
+      <ul className="text-dense">
         {names.map(({ attachment, network }) => (
           <li key={attachment.id} className="flex gap-3 py-1 border-t border-line first:border-0">
             <Link className="font-medium name-link w-24 truncate" to={to(`networks/${attachment.networkId}`)}>
               {network?.name}
             </Link>
             <span className="font-mono text-faint w-20">{network?.vlanId ? `VLAN ${network.vlanId}` : 'untagged'}</span>
-            <Link className="hover:underline underline-offset-2" to={to(`records/attachment/${attachment.id}`)}>
+            <Link className="name-link" to={to(`records/attachment/${attachment.id}`)}>
               {attachment.kind}
             </Link>
           </li>

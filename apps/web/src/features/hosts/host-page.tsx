@@ -39,14 +39,14 @@ function Overview({ host }: { host: Host }) {
   const stores = storesOf(estate, host.id)
   const unplanned = withoutPlanned(estate, host.id)
   return (
-    <div className="grid lg:grid-cols-[minmax(0,1fr)_400px] gap-x-10">
+    <div className="beside">
       <div>
         <Budgets host={host} unplanned={unplanned} />
         <Guests host={host} />
         <Part
           title="Stores"
           aside={
-            <ButtonLink look="quiet" className="!min-h-6" to={to(`records/store/new?hostId=${host.id}`)}>
+            <ButtonLink look="quiet" className="!min-h-7" to={to(`records/store/new?hostId=${host.id}`)}>
               Add a store
             </ButtonLink>
           }
@@ -104,7 +104,7 @@ function Overview({ host }: { host: Host }) {
         <Networks host={host} />
         <Addresses host={host} />
         <Part title="Identity">
-          <dl className="grid grid-cols-[150px_1fr] gap-y-1 text-[13px] py-1">
+          <dl className="facts [--label:150px] gap-y-1 text-dense py-1">
             <dt className="text-faint">Management MAC</dt>
             <dd className="font-mono">{host.managementMac ?? 'not recorded'}</dd>
             <dt className="text-faint">Certificate fingerprint</dt>

@@ -8,7 +8,7 @@ export function Power({ host }: { host: Host }) {
   const load = circuitLoads(estate).find(({ circuit, site }) => circuit === host.circuit && site === host.site)
   return (
     <Part title="Power and heat">
-      <dl className="grid grid-cols-[176px_1fr] gap-y-1 text-[13px] py-1">
+      <dl className="facts [--label:176px] gap-y-1 text-dense py-1">
         <dt className="text-faint">Draw</dt>
         <dd>{host.drawWatts ? `${host.drawWatts} W, ${formatNumber(heat(host.drawWatts), 0)} BTU/h of heat` : 'not recorded'}</dd>
         <dt className="text-faint">Circuit</dt>
@@ -20,7 +20,7 @@ export function Power({ host }: { host: Host }) {
               : `${load.circuit}: ${formatNumber(load.watts, 0)} of ${formatNumber(load.ratedWatts ?? 0, 0)} W, ${formatNumber(load.share * 100, 0)} %${load.share > CONTINUOUS_SHARE ? ', over the usual 80 %' : ''}, with ${load.hosts.map(({ name }) => name).join(', ')}`}
         </dd>
       </dl>
-      <p className="text-[12px] text-soft border-l-2 border-warning pl-2 my-1">
+      <p className="text-small text-soft border-l-2 border-warning pl-2 my-1">
         {ELECTRICAL_CAUTION} {HANDLING_CAUTION}
       </p>
     </Part>

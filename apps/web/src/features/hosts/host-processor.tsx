@@ -19,12 +19,12 @@ export function Processor({ host }: { host: Host }) {
     <Part
       title="Processor"
       aside={
-        <Button look="quiet" className="!min-h-6" onClick={() => setFlags(flags === undefined ? (host.cpuFlags ?? '') : undefined)}>
+        <Button look="quiet" className="!min-h-7" onClick={() => setFlags(flags === undefined ? (host.cpuFlags ?? '') : undefined)}>
           {flags === undefined ? 'Paste flags' : 'Close'}
         </Button>
       }
     >
-      <dl className="grid grid-cols-[176px_1fr] gap-y-1 text-[13px] py-1">
+      <dl className="facts [--label:176px] gap-y-1 text-dense py-1">
         <dt className="text-faint">Processor</dt>
         <dd>{host.processorModel ?? 'not recorded'}</dd>
         <dt className="text-faint">Sockets × cores × threads</dt>
@@ -52,19 +52,19 @@ export function Processor({ host }: { host: Host }) {
       </dl>
       {flags !== undefined && (
         <div className="mt-2">
-          <label htmlFor="flags" className="text-[13px]">
+          <label htmlFor="flags" className="text-dense">
             Flags, as <span className="font-mono">lscpu</span> or <span className="font-mono">/proc/cpuinfo</span> show them
           </label>
           <textarea
             id="flags"
             rows={5}
-            className="field font-mono text-[12px]"
+            className="field font-mono text-small"
             spellCheck={false}
             value={flags}
             aria-invalid={sentence !== undefined}
             onChange={(event) => setFlags(event.target.value)}
           />
-          <p className={`text-[13px] my-1 ${sentence ? 'text-error' : 'text-soft'}`}>
+          <p className={`text-dense my-1 ${sentence ? 'text-error' : 'text-soft'}`}>
             {sentence ?? levelSentence(typed && 'value' in typed ? String(typed.value ?? '') : '')}
           </p>
           <Button look="primary" disabled={!typed || !('value' in typed)} onClick={() => void save()}>

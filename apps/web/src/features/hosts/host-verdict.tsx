@@ -19,7 +19,7 @@ export function Verdict({ host }: { host: Host }) {
     <Part
       title="Compatibility"
       aside={
-        <Link className="text-accent text-[13px] hover:underline" to={to('hosts/releases')}>
+        <Link className="text-accent text-dense name-link" to={to('hosts/releases')}>
           All hosts
         </Link>
       }

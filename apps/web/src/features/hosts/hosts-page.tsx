@@ -6,7 +6,8 @@ import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
 import { ButtonLink, Key } from '../../ui/button'
 import { ListPage } from '../../ui/list-page'
-import { shownColumns, type Column } from '../../ui/table'
+import { shownColumns, type Column } from '../../ui/columns'
+import { RowLink } from '../../ui/table'
 
 /** Every host with what it has and what is left. */
 export function HostsPage() {
@@ -47,9 +48,9 @@ export function HostsPage() {
       header: 'Name',
       value: (row) => row.name,
       cell: (row) => (
-        <Link data-row className="font-medium hover:text-accent underline-offset-2 hover:underline" to={to(`hosts/${row.id}`)}>
+        <RowLink id={row.id} to={to(`hosts/${row.id}`)}>
           {row.name}
-        </Link>
+        </RowLink>
       ),
     },
     site: { id: 'site', header: 'Site', value: (row) => row.site },

@@ -14,14 +14,14 @@ export function ManagementCheck({ host }: { host: Host }) {
   const { shown, unread } = useMemo(() => readShownNetwork(text), [text])
   const signs = useMemo(() => (text.trim() === '' ? [] : checkManagement(estate, host, shown)), [estate, host, shown, text])
   return (
-    <div className="text-[13px] py-1">
+    <div className="text-dense py-1">
       <label htmlFor="shown-network" className="text-soft">
         Type or paste address, mask, gateway, name server, host name and VLAN, one on a line
       </label>
       <textarea
         id="shown-network"
         rows={6}
-        className="field font-mono text-[12.5px] mt-1"
+        className="field font-mono text-small mt-1"
         spellCheck={false}
         placeholder={EXAMPLE}
         value={text}

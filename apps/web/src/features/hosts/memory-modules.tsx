@@ -18,12 +18,12 @@ export function Modules({ host }: { host: Host }) {
     <Part
       title="Memory"
       aside={
-        <ButtonLink look="quiet" className="!min-h-6" to={to(`records/module/new?hostId=${host.id}&slot=${firstFree}`)}>
+        <ButtonLink look="quiet" className="!min-h-7" to={to(`records/module/new?hostId=${host.id}&slot=${firstFree}`)}>
           Add a module
         </ButtonLink>
       }
     >
-      <p className="text-[13px] py-1">
+      <p className="text-dense py-1">
         <b>{formatMiB(host.memoryMiB)} usable</b>
         {view.fittedMiB > 0 && `, ${formatMiB(view.fittedMiB)} fitted`}
         {view.plannedMiB > 0 && `, ${formatMiB(view.plannedMiB)} more planned`}
@@ -36,7 +36,7 @@ export function Modules({ host }: { host: Host }) {
               <Link
                 to={module ? to(`records/module/${module.id}`) : to(`records/module/new?hostId=${host.id}&slot=${slot}`)}
                 aria-label={`Slot ${slot}: ${module ? `${formatMiB(module.sizeMiB)}, ${module.state}` : 'free'}`}
-                className={`flex flex-col justify-end w-[46px] border text-[11px] leading-tight text-center hover:border-accent ${module ? (module.state === 'planned' ? 'border-dashed border-fill' : 'border-fill') : 'border-dashed border-rule text-faint'}`}
+                className={`flex flex-col justify-end w-[46px] border text-tiny leading-tight text-center hover:border-accent ${module ? (module.state === 'planned' ? 'border-dashed border-fill' : 'border-fill') : 'border-dashed border-rule text-faint'}`}
                 style={{ height: 74 }}
               >
                 <span className="px-0.5">{module ? formatMiB(module.sizeMiB).replace(' ', '\u2009') : 'free'}</span>
@@ -52,7 +52,7 @@ export function Modules({ host }: { host: Host }) {
         </ul>
       )}
       {view.plannedMiB > 0 && (
-        <p className="text-[13px] py-1 flex gap-3 items-center">
+        <p className="text-dense py-1 flex gap-3 items-center">
           With what is planned about {formatMiB(host.memoryMiB + view.plannedMiB)} usable.
           <Button
             className="!min-h-7"
@@ -64,7 +64,7 @@ export function Modules({ host }: { host: Host }) {
       )}
       {trouble && <Trouble>{trouble}</Trouble>}
       {view.remarks.map((remark) => (
-        <p key={remark} className="flex gap-2 text-[13px] py-0.5">
+        <p key={remark} className="flex gap-2 text-dense py-0.5">
           <span className="pt-0.5">
             <Mark of="remark" />
           </span>

@@ -35,7 +35,7 @@ export function PortsPage() {
       )}
     >
       {(host) => (
-        <div className="grid lg:grid-cols-[minmax(0,1fr)_420px] gap-x-10">
+        <div className="beside [--beside:420px]">
           <div>
             <Ports host={host} />
             <Switches host={host} />
@@ -77,7 +77,7 @@ function Ports({ host }: { host: Host }) {
         title="Port map"
         aside={
           proposal.size > 0 ? (
-            <Button look="quiet" className="!min-h-6" onClick={() => void takeProposal()}>
+            <Button look="quiet" className="!min-h-7" onClick={() => void takeProposal()}>
               Propose roles for {counted(proposal.size, 'port')}
             </Button>
           ) : undefined
@@ -141,13 +141,13 @@ function Switches({ host }: { host: Host }) {
     <Part
       title="Switches"
       aside={
-        <ButtonLink look="quiet" className="!min-h-6" to={to(`records/switch/new?hostId=${host.id}`)}>
+        <ButtonLink look="quiet" className="!min-h-7" to={to(`records/switch/new?hostId=${host.id}`)}>
           Add a switch
         </ButtonLink>
       }
     >
       {switches.length === 0 ? (
-        <p className="text-soft text-[13px] py-1">
+        <p className="text-soft text-dense py-1">
           None is recorded: bridged networks are taken to leave {host.name}. Record them, and VLANs, MTU and uplinks are checked at both
           ends.
         </p>
@@ -203,7 +203,7 @@ function Roles({ host }: { host: Host }) {
     <Part title="What carries what">
       <ul>
         {roles.map(({ role, ports, wanted, remarks }) => (
-          <li key={role} className="py-1.5 border-t border-line first:border-0 text-[13px]">
+          <li key={role} className="py-1.5 border-t border-line first:border-0 text-dense">
             <p className="flex gap-3">
               <b className="font-medium w-28 shrink-0">{role}</b>
               <span className="font-mono flex-1">{ports.map(({ name }) => name).join(', ') || 'no port'}</span>
@@ -220,7 +220,7 @@ function Roles({ host }: { host: Host }) {
           </li>
         ))}
       </ul>
-      <p className="text-[13px] text-soft mt-1">
+      <p className="text-dense text-soft mt-1">
         Management is planned at{' '}
         <span className="font-mono text-ink">{plan.ip ? `${plan.ip}/${plan.length ?? ''}` : 'no address yet'}</span>
         {plan.networkName && ` in ${plan.networkName}, ${plan.vlanId ? `VLAN ${plan.vlanId}` : 'untagged'}`}, as{' '}

@@ -8,6 +8,7 @@ import { ButtonLink } from '../../ui/button'
 import { Empty, Page } from '../../ui/page'
 import { ShippedPlatforms } from '../setup/shipped-platforms'
 import { VerdictWord } from './survey-view'
+import { LedgerTable } from '../../ui/scrolling'
 
 const order: Record<SurveyVerdict, number> = { 'not supported': 0, 'supported with remarks': 1, supported: 2 }
 
@@ -58,7 +59,7 @@ export function ReleasesPage() {
       {rows.length === 0 ? (
         <Empty action={<ButtonLink to={to('hosts/new')}>Add host</ButtonLink>}>No host is recorded yet.</Empty>
       ) : (
-        <table className="ledger w-full text-[13px]">
+        <LedgerTable>
           <thead>
             <tr>
               <th scope="col">host</th>
@@ -102,7 +103,7 @@ export function ReleasesPage() {
               )
             })}
           </tbody>
-        </table>
+        </LedgerTable>
       )}
     </Page>
   )

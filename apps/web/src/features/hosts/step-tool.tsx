@@ -28,7 +28,7 @@ export function StepTool({ host, tool, allow }: { host: Host; tool: Tool; allow:
   switch (tool) {
     case 'materials':
       return (
-        <Link className="text-accent text-[13px] hover:underline" to={to(`hosts/${host.id}/hardware`)}>
+        <Link className="text-accent text-dense name-link" to={to(`hosts/${host.id}/hardware`)}>
           Tick off the materials
         </Link>
       )
@@ -72,7 +72,7 @@ function Stick({ host }: { host: Host }) {
   return (
     <div className="my-1">
       <HostValue host={host} name="stickBytes" field={kinds.host.fields.stickBytes} />
-      <label className="inline-flex items-center gap-2 text-[13px] min-h-7">
+      <label className="inline-flex items-center gap-2 text-dense min-h-7">
         <Tick
           isTicked={host.stickMayBeErased === 'yes'}
           onTick={(isTicked) => record([{ type: 'host.update', id: host.id, changes: { stickMayBeErased: isTicked ? 'yes' : null } }])}
@@ -94,12 +94,12 @@ function Wipe({ host, allow }: { host: Host; allow: (isAllowed: boolean) => void
   useEffect(() => allow(isAllowed), [allow, isAllowed])
   if (targets.length === 0)
     return (
-      <p className="text-[13px] text-error">
+      <p className="text-dense text-error">
         Record the install disk and its serial first; until then this step can only be skipped or failed.
       </p>
     )
   return (
-    <div className="my-1 text-[13px]">
+    <div className="my-1 text-dense">
       {targets.map((drive) => (
         <label key={drive.id} className="flex gap-2 items-center my-1">
           <span className="w-56">
@@ -161,7 +161,7 @@ function HostValue({
     if (text === seen || text === (proposed ?? '')) setText(recordedText)
   }
   return (
-    <div className="my-1 text-[13px]">
+    <div className="my-1 text-dense">
       <div className="flex flex-wrap gap-2 items-center">
         <label htmlFor={`note-${name}`} className="w-40">
           {field.label}

@@ -11,7 +11,7 @@ export function SurveyLines({ survey }: { survey: Survey }) {
       {[...survey.lines]
         .sort((a, b) => order[a.verdict] - order[b.verdict])
         .map((line) => (
-          <li key={line.sentence} className="flex gap-2 py-1.5 border-t border-line first:border-0 text-[13px]">
+          <li key={line.sentence} className="flex gap-2 py-1.5 border-t border-line first:border-0 text-dense">
             <span className="pt-0.5">
               <Mark of={line.verdict} />
             </span>

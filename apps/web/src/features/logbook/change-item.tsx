@@ -34,14 +34,14 @@ export function ChangeItem({ change }: { change: Change }) {
   }
   const shown = change.commands.slice(0, COMMANDS_SHOWN)
   return (
-    <li className="grid grid-cols-[56px_1fr_auto] gap-x-3 py-2 border-t border-line first:border-0">
-      <span className="font-mono text-faint text-[12px] pt-0.5">r{change.revision}</span>
+    <li className="grid grid-cols-[44px_minmax(0,1fr)] sm:grid-cols-[56px_minmax(0,1fr)_auto] gap-x-3 py-2 border-t border-line first:border-0">
+      <span className="font-mono text-faint text-small pt-0.5">r{change.revision}</span>
       <div className="min-w-0">
         <p className={`break-words ${change.revertedBy ? 'line-through decoration-faint' : ''}`}>
           {shown.map((command) => sayCommand(names, command)).join('; ')}
           {change.commands.length > shown.length && ` and ${change.commands.length - shown.length} more`}
         </p>
-        <p className="text-[13px] text-soft">
+        <p className="text-dense text-soft">
           {change.actor.name}, <time dateTime={change.at}>{formatInstant(change.at, zone)}</time>
           {change.revertedBy && <>, undone by change {change.revertedBy}</>}
         </p>
@@ -52,7 +52,7 @@ export function ChangeItem({ change }: { change: Change }) {
         )}
         {trouble && <Trouble>{trouble}</Trouble>}
       </div>
-      <div className="flex gap-1 items-start">
+      <div className="flex flex-wrap gap-1 items-start max-sm:col-start-2 max-sm:-ml-1">
         {change.revision < revision && (
           <ButtonLink look="quiet" to={to(`board?basis=change-${change.revision}`)} aria-label={`As of change ${change.revision}`}>
             As of then

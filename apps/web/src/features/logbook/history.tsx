@@ -17,7 +17,7 @@ export function History({ id }: { id: string }) {
     <Part
       title="History"
       aside={
-        <ButtonLink look="quiet" to={to(`logbook?subject=${id}`)} className="!min-h-6">
+        <ButtonLink look="quiet" to={to(`logbook?subject=${id}`)} className="!min-h-7">
           In the logbook
         </ButtonLink>
       }

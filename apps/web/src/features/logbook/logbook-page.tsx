@@ -49,7 +49,7 @@ export function LogbookPage() {
   return (
     <Page title="Logbook" about={`Who did what, when, with the exact changes. Times in ${timeZoneOf(recorded)}.`}>
       <div className="flex flex-wrap gap-3 mb-4 items-end">
-        <label className="text-[13px] flex flex-col gap-0.5">
+        <label className="text-dense flex flex-col gap-0.5">
           Thing
           <Choice
             data-filter
@@ -64,7 +64,7 @@ export function LogbookPage() {
             }
           />
         </label>
-        <label className="text-[13px] flex flex-col gap-0.5">
+        <label className="text-dense flex flex-col gap-0.5">
           Person
           <select className="field !w-44" value={query.actor} onChange={(event) => set('actor', event.target.value)}>
             <option value="">anybody</option>
@@ -75,11 +75,11 @@ export function LogbookPage() {
             ))}
           </select>
         </label>
-        <label className="text-[13px] flex flex-col gap-0.5">
+        <label className="text-dense flex flex-col gap-0.5">
           From
           <DayInput value={query.from} onChange={(day) => set('from', day)} />
         </label>
-        <label className="text-[13px] flex flex-col gap-0.5">
+        <label className="text-dense flex flex-col gap-0.5">
           Until
           <DayInput value={query.until} onChange={(day) => set('until', day)} />
         </label>

@@ -61,7 +61,7 @@ export function MigratePage() {
   return (
     <Page title={`Migrate ${guest.name}`} about={`It is on ${recorded.find('host', guest.hostId)?.name ?? 'no host'}, ${guest.state}.`}>
       <form
-        className="grid lg:grid-cols-[minmax(0,1fr)_400px] gap-10"
+        className="beside"
         onSubmit={(event) => {
           event.preventDefault()
           void proposal.record()
@@ -75,7 +75,10 @@ export function MigratePage() {
               {disksOf(recorded, guest.id).map((disk) => {
                 const chosen = command.stores?.[disk.id] ?? disk.storeId ?? ''
                 return (
-                  <label key={disk.id} className="grid grid-cols-[220px_240px] gap-3 items-center py-1.5 border-t border-line text-[13px]">
+                  <label
+                    key={disk.id}
+                    className="grid grid-cols-[minmax(0,1fr)] sm:grid-cols-[220px_240px] gap-3 items-center py-1.5 border-t border-line text-dense"
+                  >
                     <span>
                       {disk.position} {disk.use}, <span className="font-mono">{formatBytes(disk.sizeBytes)}</span> from{' '}
                       {recorded.find('store', disk.storeId)?.name}
@@ -107,7 +110,7 @@ export function MigratePage() {
                 return (
                   <label
                     key={adapter.id}
-                    className="grid grid-cols-[220px_240px] gap-3 items-center py-1.5 border-t border-line text-[13px]"
+                    className="grid grid-cols-[minmax(0,1fr)] sm:grid-cols-[220px_240px] gap-3 items-center py-1.5 border-t border-line text-dense"
                   >
                     <span>
                       Adapter {adapter.position}, on {current?.name ?? 'no network'}
@@ -129,7 +132,7 @@ export function MigratePage() {
                   </label>
                 )
               })}
-              <label className="grid grid-cols-[220px_240px] gap-3 items-center py-1.5 mt-4 text-[13px]">
+              <label className="grid grid-cols-[minmax(0,1fr)] sm:grid-cols-[220px_240px] gap-3 items-center py-1.5 mt-4 text-dense">
                 <b>Method</b>
                 <select className="field" value={method} onChange={(event) => setMethod(event.target.value as typeof method)}>
                   {methods.map((one) => (

@@ -1,13 +1,13 @@
 import { macRows } from '@insel/core'
 import { useQuery } from '@tanstack/react-query'
 import { useMemo } from 'react'
-import { Link } from 'react-router'
 import { api } from '../../lib/api'
 import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
 import { ButtonLink } from '../../ui/button'
 import { ListPage } from '../../ui/list-page'
-import type { Column } from '../../ui/table'
+import type { Column } from '../../ui/columns'
+import { RowLink } from '../../ui/table'
 import { NetworksNav } from '../networks/networks-nav'
 
 /** Every MAC address, by prefix, with the maker where the registry knows it. */
@@ -34,9 +34,9 @@ export function MacsPage() {
       header: 'Of',
       value: (row) => row.owner,
       cell: (row) => (
-        <Link data-row className="hover:text-accent underline-offset-2 hover:underline" to={ofRecord(row.of.kind, row.of.id)}>
+        <RowLink id={row.id} to={ofRecord(row.of.kind, row.of.id)}>
           {row.owner}
-        </Link>
+        </RowLink>
       ),
     },
     { id: 'prefix', header: 'Prefix', value: (row) => row.prefix, cell: (row) => <span className="font-mono">{row.prefix}</span> },

@@ -59,12 +59,12 @@ export function NamesPage() {
                 ))}
               </Ledger>
             )}
-            <p className="text-[13px] text-soft mt-1.5">
+            <p className="text-dense text-soft mt-1.5">
               Form RFC 1035; the serial is the day and the number of the change, and only grows (RFC 1912).
             </p>
           </Part>
           <Part title="Other forms">
-            <ul className="text-[13px] grid gap-1 pt-1">
+            <ul className="text-dense grid gap-1 pt-1">
               <li>
                 <a className={link} href={`${base}/hosts.txt`} download="hosts">
                   Lines for hosts(5)
@@ -89,7 +89,7 @@ export function NamesPage() {
           </Part>
           {unnamed.length > 0 && (
             <Part title="Without a name">
-              <ul className="text-[13px]">
+              <ul className="text-dense">
                 {unnamed.map(({ what, reason }) => (
                   <li key={`${what} ${reason}`} className="border-t border-line first:border-0 py-1">
                     <b className="font-medium">{what}</b> {reason}
@@ -122,11 +122,11 @@ function Import() {
     <div>
       <Part title="Names in">
         <label className="block pt-1">
-          <span className="text-soft text-[13px]">
+          <span className="text-soft text-dense">
             Paste hosts(5) lines, a zone file, or CSV with the headings ip and name (mac if you like)
           </span>
           <textarea
-            className="field font-mono text-[12.5px] min-h-40"
+            className="field font-mono text-small min-h-40"
             value={text}
             spellCheck={false}
             onChange={(event) => setText(event.target.value)}
@@ -148,7 +148,7 @@ function Import() {
                 ))}
               </Ledger>
             )}
-            {read.rejected.length > 50 && <p className="text-faint text-[13px]">and {read.rejected.length - 50} more</p>}
+            {read.rejected.length > 50 && <p className="text-faint text-dense">and {read.rejected.length - 50} more</p>}
             {read.commands.length > 0 && (
               <>
                 <ProposalFooter proposal={proposal} label={`Record ${read.commands.length}`} />

@@ -59,7 +59,7 @@ export function AttachmentChooser() {
           </select>
         </label>
       </div>
-      <ul aria-live="polite" className="mt-2 text-[13px]">
+      <ul aria-live="polite" className="mt-2 text-dense">
         {choices.map(({ kind, fits, lacks, costs, why }) => (
           <li key={kind} className="flex gap-2 border-t border-line py-1.5">
             <span className="pt-0.5">

@@ -7,6 +7,7 @@ import { useQueryParam } from '../../lib/query-param'
 import { ButtonLink } from '../../ui/button'
 import { Empty, Page } from '../../ui/page'
 import { NetworksNav } from './networks-nav'
+import { Scrolling } from '../../ui/scrolling'
 
 /** Networks from which the rows are drawn closer, so that forty are seen at one look. */
 const MANY = 24
@@ -81,8 +82,8 @@ export function CarriedPage() {
           {rows.length === 0 ? 'No network is recorded yet.' : 'No host is recorded yet.'}
         </Empty>
       ) : (
-        <div className="overflow-x-auto">
-          <table className={`text-[12.5px] border-collapse ${rows.length > MANY ? 'leading-[14px]' : ''}`}>
+        <Scrolling>
+          <table className={`text-small border-collapse ${rows.length > MANY ? 'leading-[14px]' : ''}`}>
             <thead>
               <tr className="text-faint text-left">
                 <th scope="col" className="font-normal pr-4 align-bottom">
@@ -129,7 +130,7 @@ export function CarriedPage() {
               ))}
             </tbody>
           </table>
-          <p className="flex flex-wrap gap-x-5 text-[12.5px] text-soft mt-3">
+          <p className="flex flex-wrap gap-x-5 text-small text-soft mt-3">
             {(Object.keys(words) as Look[]).map((look) => (
               <span key={look} className="inline-flex items-center gap-1.5">
                 <svg width="14" height="14" aria-hidden>
@@ -139,7 +140,7 @@ export function CarriedPage() {
               </span>
             ))}
           </p>
-        </div>
+        </Scrolling>
       )}
     </Page>
   )

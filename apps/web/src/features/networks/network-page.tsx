@@ -13,7 +13,7 @@ import { SeenPanel } from './seen-panel'
 import { FindingsOf } from '../findings/findings-of'
 import { History } from '../logbook/history'
 
-/** One network: its subnets with pools and addresses, who carries it, findings and history. */
+/** One network: its subnets with DHCP ranges and addresses, who carries it, findings and history. */
 export function NetworkPage() {
   const { id = '' } = useParams()
   const { estate } = useEstate()
@@ -40,7 +40,7 @@ export function NetworkPage() {
         </>
       }
     >
-      <div className="grid lg:grid-cols-[minmax(0,1fr)_340px] gap-x-8">
+      <div className="beside [--beside:320px]">
         <div className="min-w-0">
           {subnets.length === 0 && <Empty>It has no subnet yet, so no address can be assigned on it.</Empty>}
           {subnets.map((subnet) => (
@@ -53,13 +53,13 @@ export function NetworkPage() {
           <SeenPanel />
           <Part title="Attached hosts">
             {attachments.length === 0 && <p className="text-soft py-1">No host is attached yet. Attach it on a host’s page.</p>}
-            <ul className="text-[13px] max-h-96 overflow-y-auto">
+            <ul className="text-dense max-h-96 overflow-y-auto">
               {attachments.map((attachment) => (
                 <li key={attachment.id} className="flex gap-3 py-1 border-t border-line first:border-0">
                   <Link className="font-medium name-link w-32 truncate" to={to(`hosts/${attachment.hostId}`)}>
                     {estate.find('host', attachment.hostId)?.name}
                   </Link>
-                  <Link className="hover:underline" to={to(`records/attachment/${attachment.id}`)}>
+                  <Link className="name-link" to={to(`records/attachment/${attachment.id}`)}>
                     {attachment.kind}
                     {attachment.switchId && ` by ${estate.find('switch', attachment.switchId)?.name ?? ''}`}
                   </Link>
@@ -87,30 +87,30 @@ function SubnetPart({ subnet }: { subnet: Subnet }) {
       title={subnet.prefix}
       aside={
         <>
-          <ButtonLink look="quiet" className="!min-h-6" to={to(`records/pool/new?subnetId=${subnet.id}`)}>
+          <ButtonLink look="quiet" className="!min-h-7" to={to(`records/pool/new?subnetId=${subnet.id}`)}>
             Add DHCP range
           </ButtonLink>
           <ButtonLink
             look="quiet"
-            className="!min-h-6"
+            className="!min-h-7"
             to={to(`records/address/new?subnetId=${subnet.id}&kind=reserved&ip=${nextFree(estate, subnet) ?? ''}`)}
           >
             Reserve an address
           </ButtonLink>
-          <ButtonLink look="quiet" className="!min-h-6" to={to(`records/subnet/${subnet.id}`)}>
+          <ButtonLink look="quiet" className="!min-h-7" to={to(`records/subnet/${subnet.id}`)}>
             Change
           </ButtonLink>
         </>
       }
     >
-      <p className="text-[13px] text-soft py-1.5">
+      <p className="text-dense text-soft py-1.5">
         {usable < 10n ** 9n ? `${formatNumber(Number(usable), 0)} usable, ` : ''}
         {addresses.length} recorded, next free {subnet.handOut}, gateway{' '}
         <span className="font-mono text-ink">{subnet.gateway ?? 'none'}</span>, name servers{' '}
         <span className="font-mono text-ink">{subnet.nameServers ?? 'none'}</span>
         {pools.map((pool) => (
           <span key={pool.id}>
-            , pool{' '}
+            , DHCP range{' '}
             <Link className="font-mono text-ink hover:underline" to={to(`records/pool/${pool.id}`)}>
               {pool.first} to {pool.last}
             </Link>
@@ -125,19 +125,19 @@ function SubnetPart({ subnet }: { subnet: Subnet }) {
             {(isListed ? addresses : []).map((address) => (
               <tr key={address.id}>
                 <td className="font-mono">
-                  <Link className="hover:underline" to={to(`records/address/${address.id}`)}>
+                  <Link className="name-link" to={to(`records/address/${address.id}`)}>
                     {address.ip}
                   </Link>
                 </td>
                 <td>{addressOwner(estate, address)}</td>
                 <td className={fixedInPool(estate, address) ? 'text-error' : ''}>
                   {address.kind}
-                  {fixedInPool(estate, address) ? ', in a pool' : ''}
+                  {fixedInPool(estate, address) ? ', in a DHCP range' : ''}
                 </td>
                 <td>
                   <Button
                     look="quiet"
-                    className="!min-h-6"
+                    className="!min-h-7"
                     aria-label={`Release ${address.ip} from the list`}
                     onClick={() => void record([{ type: 'address.release', addressId: address.id }])}
                   >

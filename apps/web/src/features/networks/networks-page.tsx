@@ -1,11 +1,11 @@
 import { prefixOf, usableCount } from '@insel/core'
 import { useMemo } from 'react'
-import { Link } from 'react-router'
 import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
 import { ButtonLink, Key } from '../../ui/button'
 import { ListPage } from '../../ui/list-page'
-import type { Column } from '../../ui/table'
+import type { Column } from '../../ui/columns'
+import { RowLink } from '../../ui/table'
 import { NetworksNav } from './networks-nav'
 
 /** Every network with its subnets and who carries it. */
@@ -35,9 +35,9 @@ export function NetworksPage() {
       header: 'Name',
       value: (row) => row.name,
       cell: (row) => (
-        <Link data-row className="font-medium hover:text-accent underline-offset-2 hover:underline" to={to(`networks/${row.id}`)}>
+        <RowLink id={row.id} to={to(`networks/${row.id}`)}>
           {row.name}
-        </Link>
+        </RowLink>
       ),
     },
     { id: 'role', header: 'Role', value: (row) => row.role },
@@ -46,7 +46,7 @@ export function NetworksPage() {
       id: 'prefixes',
       header: 'Subnets',
       value: (row) => row.prefixes,
-      cell: (row) => <span className="font-mono text-[12.5px] pl-6">{row.prefixes || 'none'}</span>,
+      cell: (row) => <span className="font-mono text-small pl-6">{row.prefixes || 'none'}</span>,
     },
     { id: 'hosts', header: 'Hosts', value: (row) => row.hosts, isNumber: true },
     { id: 'adapters', header: 'Adapters', value: (row) => row.adapters, isNumber: true },

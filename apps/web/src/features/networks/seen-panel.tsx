@@ -21,16 +21,16 @@ export function SeenPanel() {
       <details>
         <summary className="text-accent min-h-7">Paste the lines</summary>
         <label className="block">
-          <span className="text-soft text-[13px]">Lines of ip neigh, arp -n or a DHCP server’s leases</span>
+          <span className="text-soft text-dense">Lines of ip neigh, arp -n or a DHCP server’s leases</span>
           <textarea
-            className="field font-mono text-[12.5px] min-h-24"
+            className="field font-mono text-small min-h-24"
             value={text}
             spellCheck={false}
             onChange={(event) => setText(event.target.value)}
           />
         </label>
         {read && (
-          <div aria-live="polite" className="text-[13px]">
+          <div aria-live="polite" className="text-dense">
             <p className="my-1">
               {read.commands.length} read, {read.rejected.length} not taken.
             </p>

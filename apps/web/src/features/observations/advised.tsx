@@ -22,9 +22,9 @@ export function Advised({ guest, days }: { guest: Guest; days: SummaryDays }) {
   if (!advice) return null
   return (
     <Part title="Recommended size">
-      {advice.reason && <p className="text-soft text-[13px] py-1">Nothing is recommended. {advice.reason}</p>}
+      {advice.reason && <p className="text-soft text-dense py-1">Nothing is recommended. {advice.reason}</p>}
       {summary && (
-        <dl className="grid grid-cols-[130px_1fr] gap-y-1 text-[13px] py-1">
+        <dl className="facts [--label:130px] gap-y-1 text-dense py-1">
           {summary.cpu && (
             <>
               <dt className="text-faint">Processors</dt>
@@ -70,19 +70,19 @@ export function Advised({ guest, days }: { guest: Guest; days: SummaryDays }) {
         </dl>
       )}
       {advice.doubts.map((doubt) => (
-        <p key={doubt} className="text-warning text-[13px]">
+        <p key={doubt} className="text-warning text-dense">
           {doubt}
         </p>
       ))}
-      {advice.isIdle && <p className="text-warning text-[13px]">It is idle: is it still needed?</p>}
-      {advice.isForgotten && <p className="text-warning text-[13px]">It is recorded as running but has not been observed for a month.</p>}
+      {advice.isIdle && <p className="text-warning text-dense">It is idle: is it still needed?</p>}
+      {advice.isForgotten && <p className="text-warning text-dense">It is recorded as running but has not been observed for a month.</p>}
       {commands.length > 0 && (
         <div className="mt-3">
           <Effect commands={commands} withDifference={false} />
           <ProposalFooter proposal={proposal} label="Record this size" />
         </div>
       )}
-      {advice.verdict === 'fits' && <p className="text-[13px] py-1">Its size fits its use.</p>}
+      {advice.verdict === 'fits' && <p className="text-dense py-1">Its size fits its use.</p>}
       {growth.length > 0 && (
         <Button className="mt-2" onClick={() => void record(growth, `Use and growth of ${guest.name}’s disk as measured`)}>
           Record use and growth of its disk

@@ -37,12 +37,12 @@ export function ImportObservations({ guest }: { guest: Guest }) {
   const subjects = new Set(reading?.observed.map(({ subjectId }) => subjectId)).size
   return (
     <Part title="Import observations">
-      <p className="text-soft text-[13px] py-1">
+      <p className="text-soft text-dense py-1">
         CSV with headings: time, and any of cpu %, memory, disk; a column of names where it holds several guests or stores. Times without a
         zone are UTC.
       </p>
       <textarea
-        className="field font-mono text-[12px]"
+        className="field font-mono text-small"
         rows={4}
         aria-label="Table of observations"
         placeholder={'time,cpu %,memory MiB,disk GiB\n2027-01-18 08:00,12,2048,31.5'}
@@ -50,10 +50,10 @@ export function ImportObservations({ guest }: { guest: Guest }) {
         readOnly={text.length > 20_000}
         onChange={(event) => take(event.target.value)}
       />
-      <div className="flex flex-wrap gap-3 items-center text-[13px] mt-1">
+      <div className="flex flex-wrap gap-3 items-center text-dense mt-1">
         <FileChoice label="Choose a file" accept=".csv,.tsv,.txt,text/csv,text/plain" take={(file) => file.text().then(take)} />
         {text !== '' && (
-          <Button look="quiet" className="!min-h-6" onClick={() => take('')}>
+          <Button look="quiet" className="!min-h-7" onClick={() => take('')}>
             Clear
           </Button>
         )}
@@ -69,13 +69,13 @@ export function ImportObservations({ guest }: { guest: Guest }) {
             withPercent
             choose={setMapping}
           />
-          <p className="text-[13px] py-1" role="status">
+          <p className="text-dense py-1" role="status">
             {formatNumber(reading.observed.length, 0)} of {counted(table.rows.length, 'row')} can be imported, of {subjects}{' '}
             {subjects === 1 ? 'guest or store' : 'guests and stores'}.
           </p>
           {reading.observed.length > 0 && <Ranges reading={reading} />}
           {reading.rejected.length > 0 && (
-            <ul className="text-[13px] text-warning">
+            <ul className="text-dense text-warning">
               {reading.rejected.slice(0, 5).map(({ line, reason }) => (
                 <li key={line}>
                   Line {line}: {reason}
@@ -93,7 +93,7 @@ export function ImportObservations({ guest }: { guest: Guest }) {
             {observe.isPending ? `Importing, ${formatNumber(sent, 0)} done` : `Import ${counted(reading.observed.length, 'observation')}`}
           </Button>
           {observe.isSuccess && (
-            <p className="text-[13px] py-1" role="status">
+            <p className="text-dense py-1" role="status">
               {formatNumber(observe.data.taken, 0)} kept.
             </p>
           )}
@@ -123,7 +123,7 @@ function Ranges({ reading }: { reading: ReturnType<typeof mapObservations> }) {
     return low > high ? [] : [{ label, text: low === high ? words(low) : `${words(low)} to ${words(high)}` }]
   })
   return (
-    <dl className="grid grid-cols-[110px_1fr] gap-y-0.5 text-[13px] py-1" aria-label="Values as read">
+    <dl className="facts [--label:110px] gap-y-0.5 text-dense py-1" aria-label="Values as read">
       {ranges.map(({ label, text }) => (
         <Fragment key={label}>
           <dt className="text-faint">{label}</dt>

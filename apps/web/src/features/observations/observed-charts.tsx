@@ -32,9 +32,7 @@ export function Charts({ guest, samples }: { guest: Guest; samples: readonly Sam
       <Chart title="Processors" points={points} field="cpu" />
       <Chart title="Memory" points={points} field="memory" limit={guest.memoryMiB * 2 ** 20} />
       <Chart title="Disks" points={points} field="disk" />
-      <p className="text-faint text-[12.5px]">
-        {counted(samples.length, 'observation')}, the highest of each stretch is drawn; times in UTC.
-      </p>
+      <p className="text-faint text-small">{counted(samples.length, 'observation')}, the highest of each stretch is drawn; times in UTC.</p>
     </div>
   )
 }
@@ -58,7 +56,7 @@ function Chart({
   const peak = Math.max(...values) / size
   return (
     <div>
-      <h3 className="text-[13px] font-medium">
+      <h3 className="text-dense font-medium">
         {title}{' '}
         <span className="text-faint font-normal">
           peak {formatNumber(peak, 1)} {unit}

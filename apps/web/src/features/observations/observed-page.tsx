@@ -22,12 +22,12 @@ function Observed({ guest }: { guest: Guest }) {
   // All at once: what comes later would push away what one is about to press.
   if (samples.isPending || summaries.isPending) return <Waiting what="what was observed" />
   return (
-    <div className="grid lg:grid-cols-[minmax(0,1fr)_400px] gap-x-10">
+    <div className="beside">
       <div>
         <Part
           title="Measured"
           aside={
-            <label className="inline-flex items-center gap-2 text-[13px]">
+            <label className="inline-flex items-center gap-2 text-dense">
               Over
               <select className="field !w-28 !min-h-7" value={days} onChange={(event) => setDays(event.target.value)}>
                 {summaryDays.map((one) => (

@@ -26,20 +26,20 @@ export function Observer({ guest }: { guest: Guest }) {
   const observer = state.data?.observer
   return (
     <Part title="Sent by the guest itself">
-      <p className="text-soft text-[13px] py-1">
+      <p className="text-soft text-dense py-1">
         A script measures processors, memory and disks inside the guest and sends three numbers. It changes nothing there; you set the
         schedule.
       </p>
       {observer && (
-        <p className="text-[13px]">
+        <p className="text-dense">
           A key was made {observer.madeAt.slice(0, 10)}; last heard{' '}
           {observer.lastSeenAt ? observer.lastSeenAt.slice(0, 16).replace('T', ' ') : 'never'}.
         </p>
       )}
       {command && (
         <>
-          <p className="text-[13px] mt-1">Run this inside {guest.name}, then put the printed line into crontab. The key is shown once.</p>
-          <pre className="font-mono text-[12px] bg-sheet border border-line rounded-sm p-2 whitespace-pre-wrap break-all select-all">
+          <p className="text-dense mt-1">Run this inside {guest.name}, then put the printed line into crontab. The key is shown once.</p>
+          <pre className="font-mono text-small bg-sheet border border-line rounded-sm p-2 whitespace-pre-wrap break-all select-all">
             {command}
           </pre>
         </>

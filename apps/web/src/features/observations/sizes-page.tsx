@@ -107,7 +107,7 @@ export function SizesPage() {
           <Part
             title={`${counted(changing.length, 'guest')} of another size than ${changing.length === 1 ? 'it uses' : 'they use'}`}
             aside={
-              <span className="text-[13px] text-soft">
+              <span className="text-dense text-soft">
                 In all:{' '}
                 {formatNumber(
                   total(({ saves }) => saves.vcpu),
@@ -193,13 +193,13 @@ export function SizesPage() {
               </Button>
             }
           >
-            <p className="text-soft text-[13px] py-1">
+            <p className="text-soft text-dense py-1">
               Records what each guest’s only thin disk holds and how fast it grows; findings then predict when its store is full.
             </p>
           </Part>
           {doubtful.length > 0 && (
             <Part title="Implausible observations">
-              <ul className="text-[13px]">
+              <ul className="text-dense">
                 {doubtful.slice(0, 60).map(({ advice: { guest, doubts } }) => (
                   <li key={guest.id}>
                     <Link className="name-link" to={to(`guests/${guest.id}/observed`)}>
@@ -213,7 +213,7 @@ export function SizesPage() {
           )}
           {unknown.length > 0 && (
             <Part title={`${unknown.length} with too little data`}>
-              <ul className="text-[13px] columns-2 max-w-[900px]">
+              <ul className="text-dense columns-2 max-w-[900px]">
                 {unknown.slice(0, 60).map(({ advice: { guest, reason } }) => (
                   <li key={guest.id}>
                     <Link className="name-link" to={to(`guests/${guest.id}/observed`)}>
@@ -257,7 +257,7 @@ function Few({ title, rows }: { title: string; rows: readonly Row[] }) {
   if (rows.length === 0) return null
   return (
     <Part title={title}>
-      <p className="text-[13px] flex flex-wrap gap-x-4">
+      <p className="text-dense flex flex-wrap gap-x-4">
         {rows.slice(0, 60).map(({ advice: { guest }, summary }) => (
           <span key={guest.id}>
             <Link className="link" to={to(`guests/${guest.id}/observed`)}>

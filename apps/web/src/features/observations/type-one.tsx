@@ -43,7 +43,7 @@ export function TypeOne({ guest }: { guest: Guest }) {
   return (
     <Part title="Seen just now">
       <form
-        className="flex flex-wrap gap-x-4 gap-y-2 text-[13px] py-1 items-center"
+        className="flex flex-wrap gap-x-4 gap-y-2 text-dense py-1 items-center"
         onSubmit={(event) => {
           event.preventDefault()
           void send()

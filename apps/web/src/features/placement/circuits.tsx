@@ -3,6 +3,7 @@ import { Link } from 'react-router'
 import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
 import { Part } from '../../ui/page'
+import { LedgerTable } from '../../ui/scrolling'
 
 export function Circuits() {
   const { estate } = useEstate()
@@ -12,9 +13,9 @@ export function Circuits() {
   return (
     <Part title="Power and heat">
       {loads.length === 0 ? (
-        <p className="text-soft text-[13px] py-1">No host has a circuit recorded yet.</p>
+        <p className="text-soft text-dense py-1">No host has a circuit recorded yet.</p>
       ) : (
-        <table className="ledger w-full text-[13px]">
+        <LedgerTable>
           <thead>
             <tr>
               <th scope="col">circuit</th>
@@ -60,10 +61,10 @@ export function Circuits() {
               </tr>
             ))}
           </tbody>
-        </table>
+        </LedgerTable>
       )}
       {without.length > 0 && loads.length > 0 && (
-        <p className="text-soft text-[13px] mt-1">
+        <p className="text-soft text-dense mt-1">
           Without a circuit:{' '}
           {without
             .slice(0, 12)
@@ -72,7 +73,7 @@ export function Circuits() {
           {without.length > 12 && ` and ${without.length - 12} more`}.
         </p>
       )}
-      <p className="text-[12px] text-soft border-l-2 border-warning pl-2 my-2">{ELECTRICAL_CAUTION}</p>
+      <p className="text-small text-soft border-l-2 border-warning pl-2 my-2">{ELECTRICAL_CAUTION}</p>
     </Part>
   )
 }

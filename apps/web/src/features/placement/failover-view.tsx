@@ -22,13 +22,13 @@ export function Failover() {
       title="If a host fails"
       aside={
         safe > 0 && bad.length > 0 ? (
-          <Button look="quiet" className="!min-h-6" onClick={() => setAll(!isAll)}>
+          <Button look="quiet" className="!min-h-7" onClick={() => setAll(!isAll)}>
             {isAll ? 'Only hosts whose failure loses guests' : `Show the ${safe} others`}
           </Button>
         ) : undefined
       }
     >
-      <p className="text-[13px] py-1" role="status">
+      <p className="text-dense py-1" role="status">
         {list.length === 0
           ? 'No host is in service.'
           : bad.length === 0
@@ -48,7 +48,7 @@ export function Failover() {
 function Outcome({ outcome: { host, stranded, placed, reasons, withoutCopy } }: { outcome: HostFailover }) {
   const { to } = usePaths()
   return (
-    <div className="border-t border-line py-2 text-[13px]">
+    <div className="border-t border-line py-2 text-dense">
       <p className="flex gap-2 items-baseline">
         <Mark of={stranded.length > 0 ? 'no' : withoutCopy.length > 0 ? 'remark' : 'fits'} />
         <Link className="font-bold name-link" to={to(`hosts/${host.id}`)}>

@@ -26,7 +26,7 @@ export function HostChoice({
         return (
           <label
             key={fit.hostId}
-            className={`grid grid-cols-[auto_auto_100px_1fr] gap-2.5 items-baseline py-2 border-t border-line cursor-pointer ${fit.hostId === chosen ? 'bg-accent-wash/60' : ''}`}
+            className={`grid grid-cols-[auto_auto_100px_minmax(0,1fr)] gap-2.5 items-baseline py-2 border-t border-line cursor-pointer ${fit.hostId === chosen ? 'bg-accent-wash/60' : ''}`}
           >
             <input
               type="radio"
@@ -38,13 +38,13 @@ export function HostChoice({
             />
             <Mark of={fit.verdict} />
             <span className="font-medium truncate">{host?.name}</span>
-            <span className="text-[13px] text-soft">
+            <span className="text-dense text-soft">
               {(remarks.length > 0 ? remarks : fit.lines).map((line) => line.sentence).join(' · ')}
             </span>
           </label>
         )
       })}
-      {fits.length > SHOWN && <p className="text-faint text-[13px] pt-1">And {fits.length - SHOWN} more hosts, none better.</p>}
+      {fits.length > SHOWN && <p className="text-faint text-dense pt-1">And {fits.length - SHOWN} more hosts, none better.</p>}
     </fieldset>
   )
 }

@@ -36,7 +36,7 @@ export function Places({
           return (
             <li
               key={fit.hostId}
-              className={`grid grid-cols-[auto_84px_1fr_auto] gap-2.5 items-baseline py-2 border-t border-line first:border-0 ${fit.hostId === chosen ? 'bg-accent-wash/60' : ''}`}
+              className={`grid grid-cols-[auto_84px_minmax(0,1fr)_auto] gap-2.5 items-baseline py-2 border-t border-line first:border-0 ${fit.hostId === chosen ? 'bg-accent-wash/60' : ''}`}
             >
               <Mark of={fit.verdict} />
               {choose ? (
@@ -51,7 +51,7 @@ export function Places({
               ) : (
                 <span className="font-medium truncate">{name}</span>
               )}
-              <span className="text-[13px] text-soft">
+              <span className="text-dense text-soft">
                 {isOpen ? (
                   <span className="grid gap-1">
                     {shown.map((line) => (
@@ -69,7 +69,7 @@ export function Places({
               </span>
               <Button
                 look="quiet"
-                className="!min-h-6 !px-1 text-[12px]"
+                className="!min-h-7 !px-1 text-small"
                 aria-expanded={isOpen}
                 onClick={() => setOpened(isOpen ? undefined : fit.hostId)}
               >

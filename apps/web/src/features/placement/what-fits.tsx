@@ -7,6 +7,7 @@ import { usePaths } from '../../lib/paths'
 import { useQueryParam } from '../../lib/query-param'
 import { Part } from '../../ui/page'
 import { SpecInput } from '../compose/spec-input'
+import { LedgerTable } from '../../ui/scrolling'
 
 const NAME = 'guest'
 
@@ -61,14 +62,14 @@ export function WhatFits() {
           hint="vCPU, memory, disks, net A,B, steady or lab; as in a guest’s line, without the name."
         />
       </div>
-      {!size && <p className="text-soft text-[13px]">Enter at least vCPUs and memory, such as 2cpu 4G.</p>}
+      {!size && <p className="text-soft text-dense">Enter at least vCPUs and memory, such as 2cpu 4G.</p>}
       {size && (
         <>
-          <p className="text-[13px] py-1" role="status">
+          <p className="text-dense py-1" role="status">
             {total >= ROOM_MAX ? 'Plenty' : total} more, each host by itself, with its failover reserve kept and its processors under the
             ceiling. Shared stores are counted on every host that reaches them.
           </p>
-          <table className="ledger w-full text-[13px]">
+          <LedgerTable>
             <thead>
               <tr>
                 <th scope="col" className="w-36">
@@ -114,8 +115,8 @@ export function WhatFits() {
                 </tr>
               ))}
             </tbody>
-          </table>
-          {list.length > 60 && <p className="text-faint text-[13px]">and {list.length - 60} hosts with less room</p>}
+          </LedgerTable>
+          {list.length > 60 && <p className="text-faint text-dense">and {list.length - 60} hosts with less room</p>}
         </>
       )}
     </Part>

@@ -52,7 +52,7 @@ export function PlanPanel() {
           <ol className="border-t border-line">
             {plan.map((command, index) => (
               <li key={index} className="flex items-center gap-2 border-b border-line py-1">
-                <span className="font-mono text-faint text-[12px] w-5">{index + 1}</span>
+                <span className="font-mono text-faint text-small w-5">{index + 1}</span>
                 <span className="flex-1 min-w-0 break-words">{sayCommand(basis.on === 'plan' ? estate : recorded, command)}</span>
                 <Button
                   look="quiet"
@@ -74,12 +74,12 @@ export function PlanPanel() {
                 </div>
               </details>
               {preview.data.findings.raised.map((finding) => (
-                <p key={finding.id} className="flex gap-2 items-baseline mt-1.5 text-[13px]">
+                <p key={finding.id} className="flex gap-2 items-baseline mt-1.5 text-dense">
                   <Mark of={finding.severity} /> {finding.sentence}
                 </p>
               ))}
               {preview.data.findings.settled.length > 0 && (
-                <p className="mt-1.5 text-[13px] text-soft">
+                <p className="mt-1.5 text-dense text-soft">
                   Settles {preview.data.findings.settled.length} open {preview.data.findings.settled.length === 1 ? 'finding' : 'findings'}.
                 </p>
               )}

@@ -18,7 +18,7 @@ export function DifferenceView({ estate, difference }: { estate: Estate; differe
     <>
       <SaidView said={said} />
       {left.length > 0 && (
-        <div className="border-l-2 border-sand pl-2.5 my-2 text-[13px]">
+        <div className="border-l-2 border-sand pl-2.5 my-2 text-dense">
           <p className="text-soft">Then by hand:</p>
           <ul>
             {left.map((sentence) => (
@@ -35,7 +35,7 @@ export function DifferenceView({ estate, difference }: { estate: Estate; differe
 export function SaidView({ said }: { said: readonly SaidRecord[] }) {
   if (said.length === 0) return <p className="text-soft">Nothing would change.</p>
   return (
-    <ul className="text-[13px]">
+    <ul className="text-dense">
       {said.slice(0, SHOWN).map(({ id, how, title, fields }) => (
         <li key={id} className="flex gap-2 py-0.5">
           <span className={`font-mono font-bold w-3 ${tones[how]}`} aria-label={how}>

@@ -18,12 +18,12 @@ export function Effect({ commands, withDifference = true }: { commands: readonly
       <Part title="Findings it would raise">
         {findings.raised.length === 0 && <p className="text-soft py-1">None.</p>}
         {findings.raised.map((finding) => (
-          <p key={finding.id} className="flex gap-2 items-baseline py-1.5 border-t border-line first:border-0 text-[13px]">
+          <p key={finding.id} className="flex gap-2 items-baseline py-1.5 border-t border-line first:border-0 text-dense">
             <Mark of={finding.severity} /> <span className="min-w-0 break-words">{finding.sentence}</span>
           </p>
         ))}
         {findings.settled.length > 0 && (
-          <p className="text-[13px] text-soft py-1.5 border-t border-line">
+          <p className="text-dense text-soft py-1.5 border-t border-line">
             Settles: {findings.settled.map((finding) => finding.sentence).join(' ')}
           </p>
         )}

@@ -30,7 +30,7 @@ export function ProposalFooter({
   const isOpen = isReady && why === undefined
   return (
     <div className="my-3">
-      {why && <p className="text-soft text-[13px]">{why}</p>}
+      {why && <p className="text-soft text-dense">{why}</p>}
       {proposal.refusal && <Trouble>{proposal.refusal.sentence}</Trouble>}
       <div className="flex flex-wrap gap-2 mt-2">
         {isForm ? (

@@ -11,7 +11,7 @@ export function EndInput({ label, value, onChange }: { label: string; value: str
   const read = readEnd(estate, text)
   return (
     <div className="min-w-0 flex-1 basis-56">
-      <label htmlFor={`${id}-input`} className="block text-soft text-[13px]">
+      <label htmlFor={`${id}-input`} className="block text-soft text-dense">
         {label}
       </label>
       <input
@@ -30,7 +30,7 @@ export function EndInput({ label, value, onChange }: { label: string; value: str
           <option key={one} value={one} />
         ))}
       </datalist>
-      <span id={`${id}-read`} className={`text-[12.5px] ${text && !read ? 'text-error' : 'text-faint'}`}>
+      <span id={`${id}-read`} className={`text-small ${text && !read ? 'text-error' : 'text-faint'}`}>
         {text === '' ? 'a name, an address, a network' : (read?.about ?? 'Nothing recorded has this name.')}
       </span>
     </div>

@@ -14,8 +14,8 @@ const STATION: Readonly<Record<SaidHop['machine']['kind'], string>> = {
 export function PathView({ hops, title, failure }: { hops: readonly SaidHop[]; title: string; failure: ReachAnswer['failure'] }) {
   return (
     <div className="min-w-0">
-      <h3 className="text-soft text-[13px] mb-1">{title}</h3>
-      {hops.length === 0 && !failure && <p className="text-faint text-[13px]">Nothing to show.</p>}
+      <h3 className="text-soft text-dense mb-1">{title}</h3>
+      {hops.length === 0 && !failure && <p className="text-faint text-dense">Nothing to show.</p>}
       <ol aria-label={title}>
         {hops.map((hop, index) => (
           <Station

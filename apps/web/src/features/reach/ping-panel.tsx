@@ -34,7 +34,7 @@ export function PingPanel() {
       <form className="flex flex-wrap gap-3 items-start pt-2" onSubmit={(event) => void run(event)}>
         <EndInput label="On" value={from} onChange={setFrom} />
         <label className="block min-w-0 flex-1 basis-40">
-          <span className="text-soft text-[13px]">Ping</span>
+          <span className="text-soft text-dense">Ping</span>
           <input
             className="field font-mono"
             value={target}
@@ -47,8 +47,8 @@ export function PingPanel() {
           Ping
         </Button>
       </form>
-      {from !== '' && end && !isMachine && <p className="text-error text-[13px]">Choose one machine: a network does not ping.</p>}
-      <ul aria-live="polite" className="mt-2 text-[13px]">
+      {from !== '' && end && !isMachine && <p className="text-error text-dense">Choose one machine: a network does not ping.</p>}
+      <ul aria-live="polite" className="mt-2 text-dense">
         {lines.map(({ number, from: asked, answer }) => (
           <li key={number} className="border-t border-line py-1.5">
             {typeof answer === 'string' ? (

@@ -72,7 +72,7 @@ export function ReachMatrix() {
     <Part
       title="Reachability by group"
       aside={
-        <label className="flex gap-2 items-center text-[13px]">
+        <label className="flex gap-2 items-center text-dense">
           by
           <select className="field !min-h-7 !py-0 !w-28" value={kind || 'network'} onChange={(event) => setKind(event.target.value)}>
             {kinds.map((one) => (
@@ -84,7 +84,7 @@ export function ReachMatrix() {
     >
       <div className="flex flex-wrap gap-x-10 gap-y-4 pt-2">
         <div className="overflow-auto max-w-full" onKeyDown={move}>
-          <table role="grid" aria-label="Who reaches whom, by groups" className="text-[12.5px] border-collapse">
+          <table role="grid" aria-label="Who reaches whom, by groups" className="text-small border-collapse">
             <thead>
               <tr>
                 <th scope="col" className="font-normal text-faint text-left align-bottom pr-2">
@@ -162,7 +162,7 @@ function Legend() {
     ['must not', 'empty', 'must not reach'],
   ]
   return (
-    <p className="flex flex-wrap gap-x-4 text-[12.5px] text-soft mt-2">
+    <p className="flex flex-wrap gap-x-4 text-small text-soft mt-2">
       {items.map(([label, verdict, wanted]) => (
         <span key={label} className="inline-flex items-center gap-1">
           <span className="size-5">
@@ -206,7 +206,7 @@ function CellPanel({ from, to, found, intent }: { from: Group; to: Group; found:
       <p className="font-medium">
         {groupName(estate, from)} to {groupName(estate, to)}
       </p>
-      <p className="text-[13px] my-1">
+      <p className="text-dense my-1">
         {found && found.pairs > 0
           ? `Computed: ${found.reaching} of ${found.pairs} asked ${found.pairs === 1 ? 'answers' : 'answer'}.`
           : 'There is nothing to test.'}
@@ -220,7 +220,7 @@ function CellPanel({ from, to, found, intent }: { from: Group; to: Group; found:
         </select>
       </label>
       {intent && isAgainst(intent, verdict) && (
-        <p className="flex gap-2 items-baseline text-error text-[13px] my-1.5">
+        <p className="flex gap-2 items-baseline text-error text-dense my-1.5">
           <Mark of="error" /> Not as intended; see the findings.
         </p>
       )}

@@ -81,7 +81,7 @@ function Question() {
         <EndInput label="From" value={from} onChange={(value) => setParam('from', value)} />
         <EndInput label="To" value={to} onChange={(value) => setParam('to', value)} />
         <label className="block w-28">
-          <span className="text-soft text-[13px]">With</span>
+          <span className="text-soft text-dense">With</span>
           <select className="field" value={protocol} onChange={(event) => setParam('protocol', event.target.value)}>
             {protocols.map((one) => (
               <option key={one} value={one}>
@@ -92,9 +92,9 @@ function Question() {
         </label>
         {protocol !== 'icmp' && (
           <label className="block w-24">
-            <span className="text-soft text-[13px]">Port</span>
+            <span className="text-soft text-dense">Port</span>
             <input className="field font-mono" inputMode="numeric" {...typedPort.field} aria-invalid={!isPortRead} />
-            {!isPortRead && <span className="text-[12.5px] text-error">1 to 65535</span>}
+            {!isPortRead && <span className="text-small text-error">1 to 65535</span>}
           </label>
         )}
       </div>
@@ -102,7 +102,7 @@ function Question() {
         {data && !data.ok && <Trouble>{data.sentence}</Trouble>}
         {answer && (
           <>
-            <p className={`my-2 text-[16px] font-medium ${answer.reaches ? 'text-notice' : 'text-error'}`} role="status">
+            <p className={`my-2 text-lead font-medium ${answer.reaches ? 'text-notice' : 'text-error'}`} role="status">
               {answer.reaches ? `Reaches ${answer.target ?? ''}, and the answer comes back.` : 'Does not reach.'}
             </p>
             <div className="grid md:grid-cols-2 gap-x-10 gap-y-4">
@@ -112,7 +112,7 @@ function Question() {
               )}
             </div>
             {answer.remarks.map((remark) => (
-              <p key={remark} className="text-warning text-[13px] my-1">
+              <p key={remark} className="text-warning text-dense my-1">
                 {remark}
               </p>
             ))}

@@ -14,7 +14,7 @@ export function TrafficRules() {
     (a, b) => compareNames(routerName(estate, a), routerName(estate, b)) || a.position - b.position,
   )
   const add = (kind: Kind, label: string) => (
-    <ButtonLink look="quiet" className="!min-h-6" to={to(`records/${kind}/new`)}>
+    <ButtonLink look="quiet" className="!min-h-7" to={to(`records/${kind}/new`)}>
       {label}
     </ButtonLink>
   )
@@ -28,7 +28,7 @@ export function TrafficRules() {
   )
   const none = <li className="text-faint py-1">None.</li>
   return (
-    <div className="grid md:grid-cols-2 xl:grid-cols-4 gap-x-8 text-[13px] max-w-[1400px]">
+    <div className="grid md:grid-cols-2 xl:grid-cols-4 gap-x-8 text-dense max-w-[1400px]">
       <Part title="Routers">
         <ul>
           {routers.length === 0 && none}

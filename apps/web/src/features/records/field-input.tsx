@@ -30,7 +30,7 @@ export function FieldInput({
   const isSize = (field.type === 'integer' || field.type === 'real') && (field.unit === 'MiB' || field.unit === 'bytes')
   const read = isSize && reading && 'value' in reading ? `reads as ${formatField(estate, field, reading.value)}` : undefined
   return (
-    <div className="grid sm:grid-cols-[170px_280px_1fr] gap-x-4 gap-y-1 items-start py-2 border-t border-line">
+    <div className="grid grid-cols-[minmax(0,1fr)] sm:grid-cols-[170px_minmax(0,280px)_minmax(0,1fr)] gap-x-4 gap-y-1 items-start py-2 border-t border-line">
       <label htmlFor={id} className="pt-1">
         {field.label}
         {field.optional && <span className="text-faint"> (optional)</span>}
@@ -47,7 +47,7 @@ export function FieldInput({
         aria-invalid={problem !== undefined}
         aria-describedby={`${id}-about`}
       />
-      <div id={`${id}-about`} className="text-[13px] pt-1.5">
+      <div id={`${id}-about`} className="text-dense pt-1.5">
         {problem ? <span className="text-error">{problem}</span> : <span className="text-faint">{read ?? field.doc}</span>}
       </div>
       {meanwhile && (

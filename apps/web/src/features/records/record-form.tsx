@@ -172,7 +172,7 @@ export function RecordForm({
       }}
       onFocus={(event) => setInUse(event.target.getAttribute('name') ?? undefined)}
       onBlur={() => setInUse(undefined)}
-      className="grid xl:grid-cols-[minmax(0,1fr)_360px] gap-8"
+      className="beside [--beside:360px]"
       noValidate
     >
       <div>

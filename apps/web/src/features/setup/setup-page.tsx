@@ -20,17 +20,20 @@ export function SetupPage() {
             <Part
               title="Policies"
               aside={
-                <ButtonLink look="quiet" className="!min-h-6" to={to(`records/policy/${policy.id}`)}>
+                <ButtonLink look="quiet" className="!min-h-7" to={to(`records/policy/${policy.id}`)}>
                   Change the policies
                 </ButtonLink>
               }
             >
               <dl>
                 {Object.entries(kinds.policy.fields as Readonly<Record<string, Field>>).map(([name, field]) => (
-                  <div key={name} className="grid grid-cols-[180px_90px_1fr] gap-3 py-1.5 border-t border-line first:border-0 text-[13px]">
+                  <div
+                    key={name}
+                    className="grid grid-cols-[minmax(0,2fr)_minmax(0,1fr)] sm:grid-cols-[180px_90px_minmax(0,1fr)] gap-x-3 py-1.5 border-t border-line first:border-0 text-dense"
+                  >
                     <dt>{field.label}</dt>
                     <dd className="font-mono">{formatField(estate, field, (policy as unknown as Record<string, unknown>)[name])}</dd>
-                    <dd className="text-faint">{field.doc}</dd>
+                    <dd className="text-faint max-sm:col-span-2">{field.doc}</dd>
                   </div>
                 ))}
               </dl>
@@ -40,12 +43,12 @@ export function SetupPage() {
             <Part
               title="Estate"
               aside={
-                <ButtonLink look="quiet" className="!min-h-6" to={to(`records/estate/${described.id}`)}>
+                <ButtonLink look="quiet" className="!min-h-7" to={to(`records/estate/${described.id}`)}>
                   Change
                 </ButtonLink>
               }
             >
-              <p className="py-1.5 text-[13px]">
+              <p className="py-1.5 text-dense">
                 {described.name}, domain {described.domain ?? 'none'}, time zone {described.timeZone}
               </p>
             </Part>
@@ -58,7 +61,7 @@ export function SetupPage() {
               title={kinds[kind].plural.charAt(0).toUpperCase() + kinds[kind].plural.slice(1)}
               aside={
                 kind === 'person' ? undefined : (
-                  <ButtonLink look="quiet" className="!min-h-6" to={to(`records/${kind}/new`)}>
+                  <ButtonLink look="quiet" className="!min-h-7" to={to(`records/${kind}/new`)}>
                     Add a {kinds[kind].label}
                   </ButtonLink>
                 )
@@ -70,7 +73,7 @@ export function SetupPage() {
                   <ShippedPlatforms />
                 </div>
               )}
-              <ul className="text-[13px]">
+              <ul className="text-dense">
                 {[...estate.all(kind)]
                   .sort((a, b) => compareNames(a.name, b.name))
                   .map((record) => (

@@ -24,7 +24,7 @@ export function AddStep({
       placeholder="another step"
       action="Add a step"
       maxLength={200}
-      className="border-t border-line py-2.5 pl-[34px] text-[13px] flex-wrap items-center print:hidden"
+      className="border-t border-line py-2.5 pl-[34px] text-dense flex-wrap items-center print:hidden"
       fieldWidth="!w-80"
       add={add}
     />

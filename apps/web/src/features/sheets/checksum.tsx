@@ -37,7 +37,7 @@ export function Checksum({ image }: { image: Image }) {
   }
   return (
     <div
-      className="text-[13px] border border-dashed border-rule rounded-md p-3 my-1"
+      className="text-dense border border-dashed border-rule rounded-md p-3 my-1"
       onDragOver={(event) => event.preventDefault()}
       onDrop={(event) => {
         event.preventDefault()
@@ -66,7 +66,7 @@ export function Checksum({ image }: { image: Image }) {
           or drop the file here, or choose it:
           <input
             type="file"
-            className="max-w-52"
+            className="max-w-52 min-h-7"
             onChange={(event) => {
               const file = event.target.files?.[0]
               if (file) void hash(file)

@@ -28,7 +28,7 @@ export function ImageChoice({
   )
   return (
     <div className="my-1">
-      <div className="flex gap-3 items-center text-[13px]">
+      <div className="flex gap-3 items-center text-dense">
         <select
           className="field !w-72"
           aria-label="Image to install from"

@@ -72,7 +72,7 @@ export function Progress({
         </span>
       }
     >
-      <p className="text-[13px] py-1" role="status">
+      <p className="text-dense py-1" role="status">
         {built.settled} of {counted(built.steps.length, 'step')} completed
         {sheet && `: ${count('done')} done, ${count('skipped')} skipped, ${count('failed')} failed`}. {minutesText(built.spentMinutes)}{' '}
         spent

@@ -66,7 +66,7 @@ export function SheetView({ work, built, sheet }: { work: SheetWork; built: Work
   }
   return (
     <div className="max-w-[900px]">
-      <p className="hidden print:block text-[13px] mb-1">
+      <p className="hidden print:block text-dense mb-1">
         {work.title}, {work.name}, {estate.all('estate')[0]?.name}, printed {formatInstant(now(), timeZone)} ({timeZone})
       </p>
       <Progress
@@ -78,7 +78,7 @@ export function SheetView({ work, built, sheet }: { work: SheetWork; built: Work
         finish={() => sheet && void record(endOf(sheet, now()), `${work.title} of ${work.name} finished`)}
         record={record}
       />
-      {!person && sheet && <p className="text-warning text-[13px]">Say who you are, in the bar above, before you complete a step.</p>}
+      {!person && sheet && <p className="text-warning text-dense">Say who you are, in the bar above, before you complete a step.</p>}
       {trouble && <Trouble>{trouble}</Trouble>}
       <ol className="mt-2" aria-label={`${work.title} of ${work.name}`}>
         {built.steps.map((step, index) => (

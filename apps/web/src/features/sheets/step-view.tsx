@@ -40,36 +40,36 @@ export function StepView({ work, step, number, isWorked, since, settle, isBusy, 
         <p className="flex flex-wrap gap-x-3 items-baseline">
           <b>{step.title}</b>
           {settled ? (
-            <span className="inline-flex items-center gap-1.5 text-[13px]">
+            <span className="inline-flex items-center gap-1.5 text-dense">
               <Mark of={stateMarks[settled.state]} isLabelled={false} />
               {settled.state} by {estate.find('person', settled.personId)?.name ?? 'somebody'}, {formatInstant(settled.at, timeZone)}
               {settled.minutes !== null && `, ${minutesText(settled.minutes)}`}
               {settled.attempts > 1 && `, attempt ${settled.attempts}`}
             </span>
           ) : (
-            <span className="text-faint text-[13px]" title={step.estimate.from}>
+            <span className="text-faint text-dense" title={step.estimate.from}>
               about {minutesText(step.estimate.minutes)}, {step.estimate.from}
             </span>
           )}
           {settled && (
-            <Button look="quiet" className="!min-h-6 print:hidden" onClick={reopen}>
+            <Button look="quiet" className="!min-h-7 print:hidden" onClick={reopen}>
               Reopen<span className="sr-only"> step {step.title}</span>
             </Button>
           )}
           {isOpen && step.isAdded && step.reopened?.attempts === 0 && (
-            <Button look="quiet" className="!min-h-6 print:hidden" onClick={remove}>
+            <Button look="quiet" className="!min-h-7 print:hidden" onClick={remove}>
               Remove<span className="sr-only"> step {step.title}</span>
             </Button>
           )}
         </p>
-        {settled?.note && <p className="text-[13px] whitespace-pre-wrap">{settled.note}</p>}
+        {settled?.note && <p className="text-dense whitespace-pre-wrap">{settled.note}</p>}
         {!settled && step.reopened && step.reopened.attempts > 0 && (
-          <p className="text-[13px] whitespace-pre-wrap">
+          <p className="text-dense whitespace-pre-wrap">
             Reopen after {counted(step.reopened.attempts, 'attempt')}
             {step.reopened.note && `: ${step.reopened.note}`}
           </p>
         )}
-        <ul className="text-[13px] text-soft print:text-[11px] print:leading-tight">
+        <ul className="text-dense text-soft print:text-tiny print:leading-tight">
           {/* What was still to get is past once the materials are settled. */}
           {(settled && step.tool === 'materials' ? [] : step.lines).map((line) => (
             <li key={line} className="wrap-anywhere">
@@ -78,13 +78,13 @@ export function StepView({ work, step, number, isWorked, since, settle, isBusy, 
           ))}
         </ul>
         {step.caution && !settled && (
-          <p className="text-[13px] border-l-2 border-warning pl-2 my-1">
+          <p className="text-dense border-l-2 border-warning pl-2 my-1">
             <b className="font-medium">Caution. </b>
             {step.caution}
           </p>
         )}
         {step.gap && !settled && (
-          <p className="text-[13px] flex gap-2">
+          <p className="text-dense flex gap-2">
             <span className="pt-0.5">
               <Mark of="remark" />
             </span>
@@ -93,15 +93,15 @@ export function StepView({ work, step, number, isWorked, since, settle, isBusy, 
         )}
         {isOpen && <Settling work={work} step={step} since={since} settle={settle} isBusy={isBusy} note={note} setNote={setNote} />}
         {!isOpen && note.trim() !== '' && (
-          <p role="alert" className="text-[13px] border-l-2 border-warning pl-2 my-1 print:hidden">
+          <p role="alert" className="text-dense border-l-2 border-warning pl-2 my-1 print:hidden">
             The step was completed or removed meanwhile; your note is not recorded: “{note.trim()}”{' '}
-            <Button look="quiet" className="!min-h-6" onClick={() => setNote('')}>
+            <Button look="quiet" className="!min-h-7" onClick={() => setNote('')}>
               Discard<span className="sr-only"> the note on {step.title}</span>
             </Button>
           </p>
         )}
         {!settled && (
-          <p className="hidden print:block text-[12px] text-faint mt-1">
+          <p className="hidden print:block text-small text-faint mt-1">
             ☐ done ☐ skipped ☐ failed by ____________ minutes ______ note ______________________
           </p>
         )}
@@ -147,7 +147,7 @@ function Settling({
   if (mode)
     return (
       <form
-        className="text-[13px] flex flex-wrap gap-2 items-center mt-1 print:hidden"
+        className="text-dense flex flex-wrap gap-2 items-center mt-1 print:hidden"
         onSubmit={(event) => {
           event.preventDefault()
           void settle(step, { state: mode, note: note.trim(), minutes: mode === 'failed' ? taken : null }).then((isDone) => {
@@ -184,7 +184,7 @@ function Settling({
   return (
     <div className="print:hidden">
       {step.tool && work.tool(step.tool, setAllowed)}
-      <div className="text-[13px] flex flex-wrap gap-2 items-center mt-1">
+      <div className="text-dense flex flex-wrap gap-2 items-center mt-1">
         <Button
           look="primary"
           className="!min-h-7"

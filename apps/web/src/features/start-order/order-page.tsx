@@ -112,13 +112,13 @@ function Circles({ order }: { order: StartOrder }) {
   return (
     <Part title="Circles">
       {order.circles.map((circle) => (
-        <p key={circle[0]?.id} className="text-error text-[13px] py-1">
+        <p key={circle[0]?.id} className="text-error text-dense py-1">
           {circle.map(({ name }) => name).join(' waits for ')} waits for {circle[0]?.name}: none can be started first. Remove one
           dependency.
         </p>
       ))}
       {order.stuck.length > 0 && (
-        <p className="text-[13px] py-1">
+        <p className="text-dense py-1">
           Waits for one of them, so it is not in the list: {order.stuck.map(({ name }) => name).join(', ')}.
         </p>
       )}
@@ -169,7 +169,7 @@ function Stop({ order, name }: { order: StartOrder; name: string }) {
   const steps = [...order.steps].reverse()
   return (
     <Part title={`Stopping ${name}`}>
-      <p className="text-[13px] border-l-2 border-warning pl-2 my-2 max-w-[80ch]">
+      <p className="text-dense border-l-2 border-warning pl-2 my-2 max-w-[80ch]">
         <b className="font-medium">Caution. </b>
         Shut each down from inside, and wait until it is off before the next. Forcing one off loses unwritten data.
       </p>

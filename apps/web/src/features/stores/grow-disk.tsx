@@ -26,7 +26,7 @@ export function GrowDisk({ disk, guest }: { disk: Disk; guest: Guest }) {
   return (
     <Popover.Root open={isOpen} onOpenChange={setOpen}>
       <Popover.Trigger asChild>
-        <Button look="quiet" className="!min-h-6 !px-1">
+        <Button look="quiet" className="!min-h-7 !px-1">
           Extend<span className="sr-only"> disk {disk.position}</span>
         </Button>
       </Popover.Trigger>
@@ -35,7 +35,7 @@ export function GrowDisk({ disk, guest }: { disk: Disk; guest: Guest }) {
           aria-label={`Extend disk ${disk.position}`}
           align="end"
           sideOffset={4}
-          className="z-30 bg-sheet border border-rule rounded-md shadow-lg p-4 w-[420px] max-w-[95vw] text-[13px]"
+          className="z-30 bg-sheet border border-rule rounded-md shadow-lg p-4 w-[420px] max-w-[95vw] text-dense"
         >
           <form
             className="flex gap-2 items-center"

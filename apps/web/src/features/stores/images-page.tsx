@@ -52,7 +52,7 @@ export function ImagesPage() {
                   {image.installer && <span className="text-faint"> {image.installer}</span>}
                 </td>
                 <td className="font-mono whitespace-nowrap">{formatBytes(image.sizeBytes)}</td>
-                <td className="font-mono text-[12px]" title={image.sha256 ?? undefined}>
+                <td className="font-mono text-small" title={image.sha256 ?? undefined}>
                   {image.sha256 ? `${image.sha256.slice(0, 12)}…` : <span className="text-warning">not recorded</span>}
                 </td>
                 <td className="font-mono">{store?.name ?? <span className="text-warning">no store</span>}</td>
@@ -69,7 +69,7 @@ export function ImagesPage() {
                   ))}
                   {left.length > 0 && (
                     <Button
-                      className="!min-h-6 ml-2"
+                      className="!min-h-7 ml-2"
                       onClick={() =>
                         void record(
                           left.map((guest) => ({ type: 'guest.update', id: guest.id, changes: { mediumId: null, bootFirst: 'disk' } })),

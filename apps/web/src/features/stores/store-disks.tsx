@@ -11,9 +11,12 @@ export function Drivers({ forecast }: { forecast: Forecast }) {
   const all = forecast.drivers.reduce((sum, { perDay }) => sum + perDay, 0)
   return (
     <Part title="What makes it grow">
-      <ul className="text-[13px]">
+      <ul className="text-dense">
         {forecast.drivers.slice(0, 10).map(({ guest, perDay }) => (
-          <li key={guest.id} className="grid grid-cols-[1fr_auto_70px] gap-3 items-center py-1 border-t border-line first:border-0">
+          <li
+            key={guest.id}
+            className="grid grid-cols-[minmax(0,1fr)_auto_70px] gap-3 items-center py-1 border-t border-line first:border-0"
+          >
             <Link className="name-link" to={to(`guests/${guest.id}/observed`)}>
               {guest.name}
             </Link>
@@ -60,7 +63,7 @@ export function DisksOn({ store }: { store: Store }) {
           )}
         </Ledger>
       )}
-      {guests.length > shown.length && <p className="text-faint text-[13px]">And {guests.length - shown.length} more guests.</p>}
+      {guests.length > shown.length && <p className="text-faint text-dense">And {guests.length - shown.length} more guests.</p>}
     </Part>
   )
 }

@@ -16,7 +16,7 @@ export function Filling({ store, forecast }: { store: Store; forecast: Forecast 
   const last = history.at(-1)
   if (!last)
     return (
-      <p className="text-soft py-1 text-[13px]">
+      <p className="text-soft py-1 text-dense">
         Nothing was observed of it or of its guests yet. Import or collect observations; from three days on there is a growth rate.
       </p>
     )
@@ -78,7 +78,7 @@ export function Filling({ store, forecast }: { store: Store; forecast: Forecast 
           </ComposedChart>
         </ResponsiveContainer>
       </div>
-      <p className="text-[13px] py-1">
+      <p className="text-dense py-1">
         {counted(observedDays, 'day')} of observations of {from}.{' '}
         {perDay ? (
           <>
@@ -107,7 +107,7 @@ export function TakeOver({ store, forecast }: { store: Store; forecast: Forecast
   if (!command) return null
   return (
     <Part title="Seen but not recorded">
-      <p className="text-[13px] text-soft py-1">
+      <p className="text-dense text-soft py-1">
         The store itself was last seen with {formatBytes(forecast.history.at(-1)?.[1] ?? 0)} in use. What is neither a disk nor a recorded
         image is its other use: backups, files.
       </p>

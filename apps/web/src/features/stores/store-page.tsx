@@ -48,12 +48,12 @@ function StoreBody({ store }: { store: Store }) {
   const [isFilled, setFilled] = useState(false)
   const used = isFilled ? (forecast?.allFilledBytes ?? budget.promised.value) : budget.used.value
   return (
-    <div className="grid lg:grid-cols-[minmax(0,1fr)_360px] gap-x-10">
+    <div className="beside [--beside:360px]">
       <div>
         <Part
           title="Now"
           aside={
-            <label className="inline-flex items-center gap-2 text-[13px]">
+            <label className="inline-flex items-center gap-2 text-dense">
               <Tick
                 isTicked={isFilled}
                 onTick={(ticked) => {
@@ -68,7 +68,7 @@ function StoreBody({ store }: { store: Store }) {
           <div className="py-2">
             <StoreBar store={store} used={used} promised={budget.promised.value} />
           </div>
-          <p className="text-[13px] flex flex-wrap gap-x-6" aria-live="polite">
+          <p className="text-dense flex flex-wrap gap-x-6" aria-live="polite">
             <span>
               Used <FigureView figure={budget.used} title={`Used on ${store.name}`} />
             </span>

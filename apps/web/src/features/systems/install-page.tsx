@@ -49,7 +49,7 @@ function InstallSheet({ guest }: { guest: Guest }) {
   return (
     <>
       {!sheet && guest.state === 'running' && (
-        <p className="text-soft text-[13px] mb-2 max-w-[70ch]">
+        <p className="text-soft text-dense mb-2 max-w-[70ch]">
           {guest.name} is running already. You can still use the sheet: skip past steps with a reason; its verification counts.
         </p>
       )}
@@ -120,7 +120,7 @@ function GuestTool({ guest, tool }: { guest: Guest; tool: StepTool }) {
           : null
       case 'state':
         return (
-          <span className="flex flex-wrap gap-3 text-[13px] items-center">
+          <span className="flex flex-wrap gap-3 text-dense items-center">
             <Link className="link" to={to(`records/guest/${guest.id}`)}>
               Change the plan
             </Link>

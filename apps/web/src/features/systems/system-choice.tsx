@@ -8,7 +8,7 @@ import { useEstate } from '../../estate'
 import { newId } from '../../lib/context'
 
 const row = 'px-2 py-1.5 rounded-sm cursor-pointer data-[selected=true]:bg-accent-wash grid'
-const heading = (text: string) => <span className="text-faint text-[12px] px-2">{text}</span>
+const heading = (text: string) => <span className="text-faint text-small px-2">{text}</span>
 
 /** A system's least needs in a line. */
 function needsOf({
@@ -59,7 +59,7 @@ export function SystemChoice({
   const newItem = (values: NewRecord<'system'>, key: string, note: string) => (
     <Command.Item key={key} value={key} className={row} onSelect={() => take(newId(), values)}>
       <span>{values.name}</span>
-      <span className="text-faint text-[12px]">{note}</span>
+      <span className="text-faint text-small">{note}</span>
     </Command.Item>
   )
   return (
@@ -72,7 +72,7 @@ export function SystemChoice({
           aria-label="System"
           align="start"
           sideOffset={4}
-          className="z-30 bg-sheet border border-rule rounded-md shadow-lg w-[420px] max-w-[95vw] text-[13px]"
+          className="z-30 bg-sheet border border-rule rounded-md shadow-lg w-[420px] max-w-[95vw] text-dense"
         >
           <Command shouldFilter={false} label="System">
             <Command.Input
@@ -87,7 +87,7 @@ export function SystemChoice({
                   {recorded.map((one) => (
                     <Command.Item key={one.id} value={one.id} className={row} onSelect={() => take(one.id)}>
                       <span>{one.name}</span>
-                      <span className="text-faint text-[12px]">{needsOf(one)}</span>
+                      <span className="text-faint text-small">{needsOf(one)}</span>
                     </Command.Item>
                   ))}
                 </Command.Group>
@@ -108,7 +108,7 @@ export function SystemChoice({
                   )}
                 </Command.Group>
               )}
-              <p className="px-2 py-2 text-faint text-[12px]" role="status">
+              <p className="px-2 py-2 text-faint text-small" role="status">
                 {found.isError
                   ? 'The catalogue is not available just now.'
                   : !dataset

@@ -42,12 +42,12 @@ function Systems() {
     <Part
       title="Systems"
       aside={
-        <ButtonLink look="quiet" className="!min-h-6" to={to('records/system/new')}>
+        <ButtonLink look="quiet" className="!min-h-7" to={to('records/system/new')}>
           Add by hand
         </ButtonLink>
       }
     >
-      <div className="flex flex-wrap gap-3 items-center py-2 text-[13px]">
+      <div className="flex flex-wrap gap-3 items-center py-2 text-dense">
         <label htmlFor="take-system">Add from the catalogue</label>
         <span className="w-80">
           <SystemChoice
@@ -87,7 +87,7 @@ function Systems() {
           ))}
         </Ledger>
       )}
-      {systems.length > 0 && <p className="text-faint text-[12.5px] pt-1">Least, and what is recommended.</p>}
+      {systems.length > 0 && <p className="text-faint text-small pt-1">Least, and what is recommended.</p>}
     </Part>
   )
 }
@@ -112,7 +112,7 @@ function Workloads() {
     <Part
       title="Workload profiles"
       aside={
-        <ButtonLink look="quiet" className="!min-h-6" to={to('records/workload/new')}>
+        <ButtonLink look="quiet" className="!min-h-7" to={to('records/workload/new')}>
           Add a profile
         </ButtonLink>
       }
@@ -134,7 +134,7 @@ function Workloads() {
             <td>{profile.latency}</td>
             <td>
               {profile.id === '' ? (
-                <Button look="quiet" className="!min-h-6" onClick={() => void change(profile.name)}>
+                <Button look="quiet" className="!min-h-7" onClick={() => void change(profile.name)}>
                   Change<span className="sr-only"> {profile.name}</span>
                 </Button>
               ) : (
@@ -146,7 +146,7 @@ function Workloads() {
           </tr>
         ))}
       </Ledger>
-      <p className="text-faint text-[12.5px] pt-1">Basis of the shipped profiles: common practice. Measurements count more.</p>
+      <p className="text-faint text-small pt-1">Basis of the shipped profiles: common practice. Measurements count more.</p>
     </Part>
   )
 }

@@ -18,7 +18,7 @@ export const addressInPool = defineRule({
         sentence: `${address.ip} of ${addressOwner(estate, address)} is fixed but inside the DHCP range ${pool.first} to ${pool.last}.`,
         evidence: [
           { label: 'address', value: address.ip },
-          { label: 'pool', value: `${pool.first} to ${pool.last}` },
+          { label: 'DHCP range', value: `${pool.first} to ${pool.last}` },
         ],
         remedy: 'Choose an address outside the range, shrink the range, or make it a DHCP reservation.',
       },

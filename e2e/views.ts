@@ -1,0 +1,13 @@
+import type { Kind } from '@insel/core'
+import { allPlaces } from '../apps/web/src/lib/places.js'
+
+/** Every view of every place, with the ids of the demo's things in it. */
+export const viewsOf = async (demo: { idOf(kind: Kind, name: string): Promise<string> }): Promise<readonly string[]> =>
+  Promise.all(
+    allPlaces
+      .flatMap(({ views }) => views)
+      .map(async (view) => {
+        const thing = /\{(\w+):([^}]+)\}/.exec(view)
+        return thing ? view.replace(thing[0], await demo.idOf(thing[1] as Kind, thing[2] ?? '')) : view
+      }),
+  )
