@@ -1,29 +1,5 @@
 import { axeFinds } from './axe.js'
 import { expect, test } from './insel.js'
-import { viewsOf } from './views.js'
-
-const isLong = process.env['INSEL_LONG'] === '1'
-
-for (const half of [0, 1])
-  test(`axe finds nothing on any view, light or dark, ${half === 0 ? 'first' : 'second'} half`, async ({ demo }) => {
-    test.setTimeout(240_000)
-    const { page } = demo
-    for (const [index, view] of (await viewsOf(demo)).entries()) {
-      if (index % 2 !== half) continue
-      // Every second view by day and the others by night; in the long run, all of them both ways.
-      const isDark = !isLong && index % 4 > 1
-      await page.emulateMedia({ colorScheme: isDark ? 'dark' : 'light', reducedMotion: 'reduce' })
-      await demo.visit(view)
-      await expect(page.getByRole('link', { name: /^Findings/ })).toContainText(/\d/)
-      await expect(page.locator(`[data-theme=${isDark ? 'dark' : 'light'}]`)).toHaveCount(1)
-      expect(await axeFinds(page, `${view}, ${isDark ? 'dark' : 'light'}`)).toEqual([])
-      if (!isLong) continue
-      // The same page in the dark: only the colours differ, so only they are looked at again.
-      await page.emulateMedia({ colorScheme: 'dark', reducedMotion: 'reduce' })
-      await expect(page.locator('[data-theme=dark]')).toHaveCount(1)
-      expect(await axeFinds(page, `${view}, dark`, { rules: ['color-contrast'] })).toEqual([])
-    }
-  })
 
 test('dialogs pass axe and give the focus back', async ({ demo }) => {
   const { page } = demo

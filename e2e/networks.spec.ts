@@ -67,7 +67,7 @@ test('addresses are given by the map and by a spec line, and a conflict is mende
   ).toBeVisible()
   await page.getByRole('button', { name: 'Show the fix' }).click()
   await page.getByRole('button', { name: 'Apply fix' }).click()
-  await expect(map.getByRole('gridcell', { name: '10.61.40.120, pool: desks and laptops' })).toBeVisible()
+  await expect(map.getByRole('gridcell', { name: '10.61.40.120, DHCP range: desks and laptops' })).toBeVisible()
   await expect(page.getByText('Fixed address in a DHCP range.')).toBeHidden()
 
   // Anything that has an address is found by it, on the map.

@@ -9,7 +9,7 @@ import { Ledger } from '../../ui/ledger'
 import { Empty, Page, Part } from '../../ui/page'
 import { NetworksNav } from '../networks/networks-nav'
 
-const link = 'text-accent underline underline-offset-2'
+const link = 'link target'
 
 /** Names out, as zone files, hosts lines and DHCP reservations; names in, from a pasted text, by way of a preview. */
 export function NamesPage() {
@@ -64,7 +64,7 @@ export function NamesPage() {
             </p>
           </Part>
           <Part title="Other forms">
-            <ul className="text-dense grid gap-1 pt-1">
+            <ul className="text-dense grid gap-2.5 pt-2">
               <li>
                 <a className={link} href={`${base}/hosts.txt`} download="hosts">
                   Lines for hosts(5)

@@ -167,7 +167,7 @@ function Row({
   const said = `${network.name} is carried by ${shown.length} of ${counted(hosts.length, 'host')}${broken.length > 0 ? `; it does not leave ${broken.map(({ name }) => name).join(', ')}` : ''}`
   return (
     <tr className="border-t border-line">
-      <th scope="row" className="font-medium text-left pr-4 max-w-52 truncate">
+      <th scope="row" className="font-medium text-left pr-4 py-1 max-w-52 truncate">
         <Link className="name-link" to={to(`networks/${network.id}`)}>
           {network.name}
         </Link>

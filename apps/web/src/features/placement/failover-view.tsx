@@ -49,7 +49,7 @@ function Outcome({ outcome: { host, stranded, placed, reasons, withoutCopy } }: 
   const { to } = usePaths()
   return (
     <div className="border-t border-line py-2 text-dense">
-      <p className="flex gap-2 items-baseline">
+      <p className="flex gap-2 items-baseline min-h-8">
         <Mark of={stranded.length > 0 ? 'no' : withoutCopy.length > 0 ? 'remark' : 'fits'} />
         <Link className="font-bold name-link" to={to(`hosts/${host.id}`)}>
           {host.name}
@@ -62,7 +62,7 @@ function Outcome({ outcome: { host, stranded, placed, reasons, withoutCopy } }: 
       {stranded.length > 0 && (
         <ul className="pl-[18px]">
           {stranded.slice(0, 12).map((guest) => (
-            <li key={guest.id}>
+            <li key={guest.id} className="min-h-7">
               <Link className="font-medium name-link" to={to(`guests/${guest.id}`)}>
                 {guest.name}
               </Link>{' '}
