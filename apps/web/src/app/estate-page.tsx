@@ -2,15 +2,21 @@ import { Suspense } from 'react'
 import { Link, Outlet } from 'react-router'
 import { EstateProvider, useEstate } from '../estate'
 import { onDemand } from '../lib/on-demand'
+import { usePrinting } from '../lib/use-media'
 import { Trouble, Waiting } from '../ui/page'
+import { useFocusKeeper } from './focus-keeper'
 import { Keys } from './keys'
 import { TopBar } from './top-bar'
 
+const PrintHead = onDemand(async () => (await import('./print-head')).PrintHead)
 const PlanPanel = onDemand(async () => (await import('../features/plan/plan-panel')).PlanPanel)
+/** Only where it is wanted: on paper. */
+const OnPaper = () => usePrinting() && <PrintHead />
 const Plan = () => useEstate().plan.length > 0 && <PlanPanel />
 
 /** An estate: the bar above, the page below, the plan beside it. */
 export function EstatePage() {
+  useFocusKeeper()
   return (
     <EstateProvider
       waiting={<Waiting what="the estate" />}
@@ -30,6 +36,7 @@ export function EstatePage() {
       <TopBar />
       <Keys />
       <main id="page" tabIndex={-1} className="outline-none @container">
+        <OnPaper />
         <Suspense fallback={<Waiting what="the page" />}>
           <Outlet />
         </Suspense>

@@ -1,8 +1,9 @@
 import { Dialog } from 'radix-ui'
-import { sections } from '../lib/places'
+import { matchPath, useLocation } from 'react-router'
+import { allPlaces, sections, type KeyHelp } from '../lib/places'
 import { Key } from '../ui/button'
 
-const help: readonly (readonly [string, string])[] = [
+const everywhere: readonly KeyHelp[] = [
   ...sections.map(({ label, key }) => [`g ${key}`, `Go to ${label}`] as const),
   ['Ctrl K', 'Find a record, or do something'],
   ['n', 'New guest, host or network, after the section'],
@@ -11,14 +12,18 @@ const help: readonly (readonly [string, string])[] = [
   ['u', 'Undo the change named under the bar'],
   ['?', 'Show these keys'],
   ['Esc', 'Close'],
-  ['← → ↑ ↓', 'On the board: from guest to guest, from host to host'],
-  ['Enter', 'On the board: open the guest'],
-  ['m', 'On the board: move the guest; ↑ ↓ choose the host, Enter drafts the migration'],
-  ['Ctrl Enter', 'Save the form'],
 ]
+
+/** The keys of the page that is open, by its path within the estate. */
+function keysHere(path: string): readonly KeyHelp[] {
+  const exact = allPlaces.find((place) => place.path === path)
+  return (exact ?? allPlaces.find((place) => matchPath(`/${place.path}`, `/${path}`)))?.keys ?? []
+}
 
 /** The page that lists the keys. */
 export function KeysDialog({ isOpen, setOpen }: { isOpen: boolean; setOpen: (isOpen: boolean) => void }) {
+  const { pathname } = useLocation()
+  const here = keysHere(pathname.split('/').slice(3).join('/') || 'board')
   return (
     <Dialog.Root open={isOpen} onOpenChange={setOpen}>
       <Dialog.Portal>
@@ -28,18 +33,28 @@ export function KeysDialog({ isOpen, setOpen }: { isOpen: boolean; setOpen: (isO
           className="fixed z-50 left-1/2 top-16 -translate-x-1/2 w-[min(560px,92vw)] max-h-[80vh] overflow-auto bg-sheet border border-rule rounded-md shadow-lg p-5"
         >
           <Dialog.Title className="font-bold text-lead mb-3">Keys</Dialog.Title>
-          <dl className="facts [--label:110px] gap-y-1.5">
-            {help.map(([keys, what]) => (
-              <div key={keys + what} className="contents">
-                <dt>
-                  <Key>{keys}</Key>
-                </dt>
-                <dd>{what}</dd>
-              </div>
-            ))}
-          </dl>
+          {here.length > 0 && <KeyList title="On this page" keys={here} />}
+          <KeyList title="Everywhere" keys={everywhere} />
         </Dialog.Content>
       </Dialog.Portal>
     </Dialog.Root>
+  )
+}
+
+function KeyList({ title, keys }: { title: string; keys: readonly KeyHelp[] }) {
+  return (
+    <>
+      <h3 className="font-bold mt-3 mb-1.5">{title}</h3>
+      <dl className="facts [--label:120px] gap-y-1.5">
+        {keys.map(([pressed, what]) => (
+          <div key={pressed + what} className="contents">
+            <dt>
+              <Key>{pressed}</Key>
+            </dt>
+            <dd>{what}</dd>
+          </div>
+        ))}
+      </dl>
+    </>
   )
 }

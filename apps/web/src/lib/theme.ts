@@ -1,4 +1,5 @@
 import { useSyncExternalStore } from 'react'
+import { usePrinting } from './use-media'
 
 export type Theme = 'light' | 'dark'
 const listeners = new Set<() => void>()
@@ -25,9 +26,11 @@ export function followSystem(): void {
   })
 }
 
+/** The theme that is shown; on paper the light one. */
 export function useTheme(): Theme {
-  return useSyncExternalStore((listener) => {
+  const shown = useSyncExternalStore((listener) => {
     listeners.add(listener)
     return () => listeners.delete(listener)
   }, current)
+  return usePrinting() ? 'light' : shown
 }

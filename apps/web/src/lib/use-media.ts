@@ -25,5 +25,8 @@ function useMedia(query: string): boolean {
 /** Whether the page is being put on paper: then all of it is drawn, not what is in sight. */
 export const usePrinting = (): boolean => useMedia('print')
 
+/** Whether there is no room for a table of several columns. */
+export const useIsNarrow = (): boolean => useMedia('(width < 40rem)')
+
 /** From here on a list and one of its things stand side by side. */
 export const useIsWide = (): boolean => useMedia('(width >= 1600px)')

@@ -1,3 +1,4 @@
+import { usePrinting } from './use-media'
 import { useLayoutEffect, useState, type RefObject } from 'react'
 
 function contentWidth(element: HTMLElement): number {
@@ -5,8 +6,11 @@ function contentWidth(element: HTMLElement): number {
   return element.clientWidth - parseFloat(paddingLeft || '0') - parseFloat(paddingRight || '0')
 }
 
+/** What a sheet of A4 has between its margins, px. */
+const PAPER_PX = 660
+
 /**
- * The width of what an element holds, followed as it changes.
+ * The width of what an element holds, followed as it changes; on paper never wider than a sheet.
  *
  * @param guess px, until it is measured
  */
@@ -22,5 +26,5 @@ export function useWidth(element: RefObject<HTMLElement | null>, guess = 1248): 
     observer.observe(element.current)
     return () => observer.disconnect()
   }, [element])
-  return width
+  return usePrinting() ? Math.min(width, PAPER_PX) : width
 }

@@ -11,7 +11,11 @@ const looks = {
 type Look = keyof typeof looks
 
 const shape = (look: Look, className?: string) =>
-  clsx('inline-flex items-center gap-2 rounded-md border px-3 min-h-8 whitespace-nowrap disabled:opacity-50', looks[look], className)
+  clsx(
+    'inline-flex items-center gap-2 rounded-md border px-3 min-h-8 whitespace-nowrap disabled:opacity-50 print:hidden',
+    looks[look],
+    className,
+  )
 
 export function Button({ look = 'plain', className, type = 'button', ...rest }: ButtonHTMLAttributes<HTMLButtonElement> & { look?: Look }) {
   return <button type={type} className={shape(look, className)} {...rest} />

@@ -20,7 +20,7 @@ export const FilterInput = ({ filter, label }: { filter: ReturnType<typeof useFi
   <input
     data-filter
     type="search"
-    className="field !w-44"
+    className="field !w-44 print:hidden"
     placeholder="Filter    /"
     aria-label={label}
     value={filter.text}

@@ -104,7 +104,7 @@ export function ListPage<T extends { readonly id: string }>({
           <>
             {groupings.length > 0 && (
               <select
-                className="field !w-40"
+                className="field !w-40 print:hidden"
                 aria-label="Group by"
                 value={grouping?.id ?? ''}
                 onChange={(event) => setGroup(event.target.value)}

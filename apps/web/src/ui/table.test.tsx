@@ -53,6 +53,12 @@ const show = (lines: readonly Line[], { openId, by }: { openId?: string; by?: st
       <Address />
     </MemoryRouter>,
   )
+const giveMedia = (which: string) =>
+  vi.stubGlobal('matchMedia', (query: string) => ({
+    matches: query === which,
+    addEventListener: () => undefined,
+    removeEventListener: () => undefined,
+  }))
 const names = () => screen.getAllByRole('link').map((link) => link.textContent)
 
 describe('a list', () => {
@@ -90,18 +96,13 @@ describe('a list', () => {
     expect(screen.getAllByRole('link').length).toBeLessThan(60)
   })
   it('draws all of them on paper', () => {
-    vi.stubGlobal('matchMedia', (query: string) => ({
-      matches: query === 'print',
-      addEventListener: () => undefined,
-      removeEventListener: () => undefined,
-    }))
+    giveMedia('print')
     show(many.slice(0, 300), { by: 'size' })
     expect(screen.getAllByRole('link')).toHaveLength(300)
   })
   it('on a narrow screen is rows of labelled values, sorted by a choice', () => {
-    Object.defineProperty(HTMLElement.prototype, 'clientWidth', { configurable: true, get: () => 160 })
+    giveMedia('(width < 40rem)')
     show(rows)
-    Reflect.deleteProperty(HTMLElement.prototype, 'clientWidth')
     expect(screen.queryByRole('table')).toBeNull()
     expect(screen.getAllByRole('listitem').map((row) => row.textContent)).toEqual(['host-1Size2', 'host-2Size1', 'host-10Size3'])
     fireEvent.change(screen.getByLabelText('Sort by'), { target: { value: 'size' } })

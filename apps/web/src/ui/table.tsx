@@ -2,8 +2,7 @@ import { useVirtualizer, useWindowVirtualizer } from '@tanstack/react-virtual'
 import { ArrowDown, ArrowUp } from 'lucide-react'
 import { useLayoutEffect, useRef, useState, type KeyboardEvent, type ReactNode, type RefObject } from 'react'
 import { Link, useNavigate } from 'react-router'
-import { usePrinting } from '../lib/use-media'
-import { useWidth } from '../lib/use-width'
+import { useIsNarrow, usePrinting } from '../lib/use-media'
 import { Button } from './button'
 import type { Column } from './columns'
 import { useListPane } from './list-pane'
@@ -30,8 +29,6 @@ interface ListProps<T> {
 }
 
 const ROW_HEIGHT = 34
-/** With less room than this for a column, each row becomes a few lines with labels. */
-const LEAST_COLUMN_PX = 84
 
 /** The link to a row's thing: arrow keys go from one to the next. Beside a thing the list stays as it is sorted and filtered. */
 export function RowLink({ to, id, children }: { to: string; id: string; children: ReactNode }) {
@@ -53,10 +50,10 @@ export function RowLink({ to, id, children }: { to: string; id: string; children
  * open beside the list, it follows. Headings sort. Where there is little room, a row is a few lines with labels.
  */
 export function RecordTable<T extends { readonly id: string }>(props: ListProps<T>) {
-  const { groupOf, rows, columns } = props
+  const { groupOf, rows } = props
   const box = useRef<HTMLDivElement>(null)
-  const width = useWidth(box)
   const isPrinting = usePrinting()
+  const isNarrow = useIsNarrow()
   const navigate = useNavigate()
   const { openId } = useListPane()
   const lines = groupOf ? grouped(rows, groupOf) : rows
@@ -74,7 +71,7 @@ export function RecordTable<T extends { readonly id: string }>(props: ListProps<
     <div ref={box} onKeyDown={onKeyDown}>
       {isPrinting ? (
         <Rows {...props} lines={lines} />
-      ) : width < columns.length * LEAST_COLUMN_PX && width < 720 ? (
+      ) : isNarrow ? (
         <LabelledRows {...props} lines={lines} />
       ) : (
         <RowsInSight {...props} lines={lines} />
@@ -265,9 +262,9 @@ function LabelledRows<T extends { readonly id: string }>({ label, lines, columns
                 style={{ top: start - margin }}
               >
                 {'heading' in line ? (
-                  <h3 className="font-bold pt-2">
+                  <h2 className="font-bold text-dense pt-2">
                     {line.heading} <span className="font-normal text-faint">{line.count}</span>
-                  </h3>
+                  </h2>
                 ) : (
                   <>
                     <div className="flex items-center gap-1">

@@ -9,6 +9,7 @@ import { usePaths } from '../../lib/paths'
 import { useQueryParam } from '../../lib/query-param'
 import { textScale } from '../../lib/text-scale'
 import { useTheme } from '../../lib/theme'
+import { usePrinting } from '../../lib/use-media'
 import { useWidth } from '../../lib/use-width'
 import { Button, ButtonLink, Key } from '../../ui/button'
 import { FilterInput, useFilter } from '../../ui/filter'
@@ -110,6 +111,7 @@ function Board() {
     useFlushSync: false,
   })
 
+  const isPrinting = usePrinting()
   const [lit, light] = useState<string>()
   const carrying = useCarrying()
   const firstBlock = shown.find((lane) => lane.blocks.length > 0)?.blocks[0]?.guest.id
@@ -195,11 +197,30 @@ function Board() {
     }
   }
 
+  const drawn = (lane: Lane) => (
+    <LaneView
+      lane={lane}
+      scale={scale}
+      width={width}
+      isStacked={isStacked}
+      colours={colours}
+      theme={theme}
+      lit={inLane(lane, lit)}
+      carried={inLane(lane, carrying.guestId)}
+      tabStop={inLane(lane, tabStop)}
+      isOver={carrying.guestId !== undefined && carrying.overHostId === lane.host.id}
+      ghost={overHost?.id === lane.host.id ? ghost : undefined}
+    />
+  )
   return (
-    <div className="flex flex-col h-[calc(100vh-var(--head,78px))]">
+    <div className="flex flex-col h-[calc(100vh-var(--head,78px))] print:h-auto">
       <h1 className="sr-only">Board</h1>
       <div className="flex flex-wrap items-center gap-x-5 gap-y-1.5 px-4 py-2">
-        <div role="group" aria-label="Colour of the blocks" className="flex border border-rule rounded-md overflow-hidden bg-sheet">
+        <div
+          role="group"
+          aria-label="Colour of the blocks"
+          className="flex border border-rule rounded-md overflow-hidden bg-sheet print:hidden"
+        >
           {colourings.map((one) => (
             <button
               key={one}
@@ -235,7 +256,7 @@ function Board() {
           pressed.current = guestId === undefined ? undefined : { guestId, event: event.nativeEvent }
         }}
         onPointerUpCapture={() => (pressed.current = undefined)}
-        className="flex-1 overflow-auto relative"
+        className="flex-1 overflow-auto relative print:overflow-visible"
       >
         <MemoryScale
           isShort={isStacked}
@@ -251,7 +272,13 @@ function Board() {
             </Empty>
           </div>
         )}
-        <div className="relative" style={{ height: virtual.getTotalSize() }}>
+        {isPrinting &&
+          shown.map((lane) => (
+            <div key={lane.host.id} className="break-inside-avoid">
+              {drawn(lane)}
+            </div>
+          ))}
+        <div className="relative print:hidden" style={{ height: virtual.getTotalSize() }}>
           {virtual.getVirtualItems().map(({ index, start, key }) => {
             const lane = shown[index]
             return (
@@ -263,26 +290,14 @@ function Board() {
                   className="absolute inset-x-0 top-0 contain-content"
                   style={{ transform: `translateY(${start}px)` }}
                 >
-                  <LaneView
-                    lane={lane}
-                    scale={scale}
-                    width={width}
-                    isStacked={isStacked}
-                    colours={colours}
-                    theme={theme}
-                    lit={inLane(lane, lit)}
-                    carried={inLane(lane, carrying.guestId)}
-                    tabStop={inLane(lane, tabStop)}
-                    isOver={carrying.guestId !== undefined && carrying.overHostId === lane.host.id}
-                    ghost={overHost?.id === lane.host.id ? ghost : undefined}
-                  />
+                  {drawn(lane)}
                 </div>
               )
             )
           })}
         </div>
         <p className="px-4 py-2 text-faint text-small">
-          <span id="board-help">
+          <span id="board-help" className="print:hidden">
             {isPast ? (
               'Switch to Recorded or the plan to move guests; the past cannot be changed.'
             ) : (

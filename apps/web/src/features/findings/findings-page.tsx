@@ -1,5 +1,6 @@
 import { counted, rules, severities, type Severity } from '@insel/core'
 import { useFindings } from '../../checks/checks'
+import { useMost } from '../../lib/printing'
 import { useQueryParam } from '../../lib/query-param'
 import { Button } from '../../ui/button'
 import { Empty, Page, Part, Waiting } from '../../ui/page'
@@ -12,6 +13,7 @@ const SHOWN = 200
 /** What is wrong, errors first. */
 export function FindingsPage() {
   const findings = useFindings()
+  const most = useMost(SHOWN)
   const [rule, set] = useQueryParam('rule')
   const all = findings.data?.list ?? []
   const shown = rule ? all.filter((finding) => finding.ruleId === rule) : all
@@ -27,7 +29,7 @@ export function FindingsPage() {
       }
       actions={
         all.length > 0 && (
-          <select data-filter className="field" aria-label="Rule" value={rule} onChange={(event) => set(event.target.value)}>
+          <select data-filter className="field print:hidden" aria-label="Rule" value={rule} onChange={(event) => set(event.target.value)}>
             <option value="">all rules</option>
             {present.map(({ id, title }) => (
               <option key={id} value={id}>
@@ -50,10 +52,10 @@ export function FindingsPage() {
         return (
           some.length > 0 && (
             <Part key={severity} title={`${labels[severity]}, ${some.length}`}>
-              {some.slice(0, SHOWN).map((finding) => (
+              {some.slice(0, most).map((finding) => (
                 <FindingItem key={finding.id} finding={finding} />
               ))}
-              {some.length > SHOWN && <p className="text-soft py-2">And {some.length - SHOWN} more: choose a rule to see fewer.</p>}
+              {some.length > most && <p className="text-soft py-2">And {some.length - SHOWN} more: choose a rule to see fewer.</p>}
             </Part>
           )
         )

@@ -27,6 +27,7 @@ import { Ledger } from '../../ui/ledger'
 import { Empty, Page, Part, Trouble } from '../../ui/page'
 import { Tick } from '../../ui/tick'
 import { GuestsNav } from '../guests/guests-nav'
+import { useMost } from '../../lib/printing'
 
 interface Row {
   readonly advice: Advice
@@ -36,6 +37,8 @@ const SHOWN = 200
 
 /** What every guest should have from what was measured, with the saving; the idle and the forgotten. */
 export function SizesPage() {
+  const most = useMost(SHOWN)
+  const fewest = useMost(60)
   const { estate } = useEstate()
   const { to } = usePaths()
   const { record, trouble } = useRecord()
@@ -122,7 +125,7 @@ export function SizesPage() {
               <Ledger
                 headings={['.take', 'guest', 'vCPU', 'should have', 'p50, p95, peak', 'memory', 'should have', 'peak seen', 'effect']}
               >
-                {changing.slice(0, SHOWN).map(({ advice, summary }) => {
+                {changing.slice(0, most).map(({ advice, summary }) => {
                   const { guest, vcpu, memory, saves } = advice
                   return (
                     <tr key={guest.id}>
@@ -200,7 +203,7 @@ export function SizesPage() {
           {doubtful.length > 0 && (
             <Part title="Implausible observations">
               <ul className="text-dense">
-                {doubtful.slice(0, 60).map(({ advice: { guest, doubts } }) => (
+                {doubtful.slice(0, fewest).map(({ advice: { guest, doubts } }) => (
                   <li key={guest.id}>
                     <Link className="name-link" to={to(`guests/${guest.id}/observed`)}>
                       {guest.name}
@@ -214,7 +217,7 @@ export function SizesPage() {
           {unknown.length > 0 && (
             <Part title={`${unknown.length} with too little data`}>
               <ul className="text-dense columns-2 max-w-[900px]">
-                {unknown.slice(0, 60).map(({ advice: { guest, reason } }) => (
+                {unknown.slice(0, fewest).map(({ advice: { guest, reason } }) => (
                   <li key={guest.id}>
                     <Link className="name-link" to={to(`guests/${guest.id}/observed`)}>
                       {guest.name}
@@ -253,12 +256,13 @@ function Saves({ saves }: Pick<Row['advice'], 'saves'>) {
 }
 
 function Few({ title, rows }: { title: string; rows: readonly Row[] }) {
+  const most = useMost(60)
   const { to } = usePaths()
   if (rows.length === 0) return null
   return (
     <Part title={title}>
       <p className="text-dense flex flex-wrap gap-x-4">
-        {rows.slice(0, 60).map(({ advice: { guest }, summary }) => (
+        {rows.slice(0, most).map(({ advice: { guest }, summary }) => (
           <span key={guest.id}>
             <Link className="link" to={to(`guests/${guest.id}/observed`)}>
               {guest.name}

@@ -4,8 +4,10 @@ import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
 import { Part } from '../../ui/page'
 import { LedgerTable } from '../../ui/scrolling'
+import { useMost } from '../../lib/printing'
 
 export function Circuits() {
+  const most = useMost(12)
   const { estate } = useEstate()
   const { to } = usePaths()
   const loads = circuitLoads(estate)
@@ -67,10 +69,10 @@ export function Circuits() {
         <p className="text-soft text-dense mt-1">
           Without a circuit:{' '}
           {without
-            .slice(0, 12)
+            .slice(0, most)
             .map(({ name }) => name)
             .join(', ')}
-          {without.length > 12 && ` and ${without.length - 12} more`}.
+          {without.length > most && ` and ${without.length - most} more`}.
         </p>
       )}
       <p className="text-small text-soft border-l-2 border-warning pl-2 my-2">{ELECTRICAL_CAUTION}</p>

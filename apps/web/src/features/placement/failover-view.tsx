@@ -7,8 +7,10 @@ import { usePaths } from '../../lib/paths'
 import { Button } from '../../ui/button'
 import { Mark } from '../findings/mark'
 import { Part } from '../../ui/page'
+import { useMost } from '../../lib/printing'
 
 export function Failover() {
+  const most = useMost(40)
   const outcomes = useFailover()
   const [isAll, setAll] = useState(false)
   const list = [...(outcomes.data ?? [])].sort(
@@ -38,7 +40,7 @@ export function Failover() {
           Guests are packed onto the remaining hosts one by one, by memory, processors, networks and store space; a place shown here exists.
         </span>
       </p>
-      {(isAll ? list : bad).slice(0, 40).map((outcome) => (
+      {(isAll ? list : bad).slice(0, most).map((outcome) => (
         <Outcome key={outcome.host.id} outcome={outcome} />
       ))}
     </Part>
@@ -46,6 +48,7 @@ export function Failover() {
 }
 
 function Outcome({ outcome: { host, stranded, placed, reasons, withoutCopy } }: { outcome: HostFailover }) {
+  const most = useMost(12)
   const { to } = usePaths()
   return (
     <div className="border-t border-line py-2 text-dense">
@@ -61,7 +64,7 @@ function Outcome({ outcome: { host, stranded, placed, reasons, withoutCopy } }: 
       </p>
       {stranded.length > 0 && (
         <ul className="pl-[18px]">
-          {stranded.slice(0, 12).map((guest) => (
+          {stranded.slice(0, most).map((guest) => (
             <li key={guest.id} className="min-h-7">
               <Link className="font-medium name-link" to={to(`guests/${guest.id}`)}>
                 {guest.name}
@@ -69,7 +72,7 @@ function Outcome({ outcome: { host, stranded, placed, reasons, withoutCopy } }: 
               <span className="font-mono text-faint">{formatMiB(guest.memoryMiB)}</span> {reasons.get(guest.id)}
             </li>
           ))}
-          {stranded.length > 12 && <li className="text-faint">and {stranded.length - 12} more</li>}
+          {stranded.length > most && <li className="text-faint">and {stranded.length - most} more</li>}
         </ul>
       )}
       {withoutCopy.length > 0 && (

@@ -8,10 +8,12 @@ import { useQueryParam } from '../../lib/query-param'
 import { Part } from '../../ui/page'
 import { SpecInput } from '../compose/spec-input'
 import { LedgerTable } from '../../ui/scrolling'
+import { useMost } from '../../lib/printing'
 
 const NAME = 'guest'
 
 export function WhatFits() {
+  const shownHosts = useMost(60)
   const { estate } = useEstate()
   const { to } = usePaths()
   const [given, setGiven] = useQueryParam('size')
@@ -94,7 +96,7 @@ export function WhatFits() {
               </tr>
             </thead>
             <tbody>
-              {list.slice(0, 60).map(({ host, count, limit, by }) => (
+              {list.slice(0, shownHosts).map(({ host, count, limit, by }) => (
                 <tr key={host.id}>
                   <td>
                     <Link className="font-medium name-link" to={to(`hosts/${host.id}`)}>
@@ -116,7 +118,7 @@ export function WhatFits() {
               ))}
             </tbody>
           </LedgerTable>
-          {list.length > 60 && <p className="text-faint text-dense">and {list.length - 60} hosts with less room</p>}
+          {list.length > shownHosts && <p className="text-faint text-dense">and {list.length - shownHosts} hosts with less room</p>}
         </>
       )}
     </Part>

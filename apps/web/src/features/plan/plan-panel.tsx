@@ -34,7 +34,7 @@ export function PlanPanel() {
   return (
     <aside
       aria-label="Plan"
-      className="fixed bottom-4 right-4 z-20 w-[min(400px,calc(100vw-32px))] max-h-[70vh] overflow-auto bg-sheet border border-accent rounded-md shadow-lg"
+      className="print:hidden fixed bottom-4 right-4 z-20 w-[min(400px,calc(100vw-32px))] max-h-[70vh] overflow-auto bg-sheet border border-accent rounded-md shadow-lg"
     >
       <div className="flex items-center gap-2 px-4 py-2 sticky top-0 bg-sheet">
         <h2 className="flex-1">Plan: draft of {counted(plan.length, 'step')}</h2>

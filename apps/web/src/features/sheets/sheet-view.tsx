@@ -2,7 +2,6 @@ import { timeZoneOf, type Command, type Sheet, type SheetStep, type Step, type W
 import { useState } from 'react'
 import { useEstate } from '../../estate'
 import { newId } from '../../lib/context'
-import { formatInstant } from '../../lib/time'
 import { useRecord } from '../../lib/use-record'
 import { Trouble } from '../../ui/page'
 import { AddStep } from './add-step'
@@ -66,9 +65,6 @@ export function SheetView({ work, built, sheet }: { work: SheetWork; built: Work
   }
   return (
     <div className="max-w-[900px]">
-      <p className="hidden print:block text-dense mb-1">
-        {work.title}, {work.name}, {estate.all('estate')[0]?.name}, printed {formatInstant(now(), timeZone)} ({timeZone})
-      </p>
       <Progress
         work={work}
         sheet={sheet}

@@ -4,6 +4,7 @@ import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
 import { Ledger } from '../../ui/ledger'
 import { Part } from '../../ui/page'
+import { useMost } from '../../lib/printing'
 
 export function Drivers({ forecast }: { forecast: Forecast }) {
   const { to } = usePaths()
@@ -32,12 +33,13 @@ export function Drivers({ forecast }: { forecast: Forecast }) {
 }
 
 export function DisksOn({ store }: { store: Store }) {
+  const most = useMost(200)
   const { estate } = useEstate()
   const { to } = usePaths()
   const guests = [...new Set(estate.referring('disk', 'storeId', store.id).map(({ guestId }) => guestId))]
     .flatMap((id) => estate.find('guest', id) ?? [])
     .sort((a, b) => compareNames(a.name, b.name))
-  const shown = guests.slice(0, 200)
+  const shown = guests.slice(0, most)
   return (
     <Part title={`Disks of ${counted(guests.length, 'guest')}`}>
       {guests.length === 0 && <p className="text-soft py-1">None.</p>}

@@ -1,0 +1,40 @@
+import { timeZoneOf } from '@insel/core'
+import { QRCodeSVG } from 'qrcode.react'
+import { useEstate } from '../estate'
+import { formatInstant, now } from '../lib/time'
+
+const QR_PX = 76
+
+/** What stands on paper above a page and at the foot of each sheet: what it is, as of which change, when, and a code that opens it. */
+export function PrintHead() {
+  const { estate, basis, revision, plan, person } = useEstate()
+  const zone = timeZoneOf(estate)
+  const name = estate.all('estate')[0]?.name ?? 'Estate'
+  const title = document.title.replace(/ · Insel$/, '')
+  const of =
+    basis.on === 'plan'
+      ? `Plan of ${plan.length} on the record at change ${revision}`
+      : basis.on === 'asOf'
+        ? `The record as of change ${basis.revision}`
+        : `The record at change ${revision}`
+  const when = `printed ${formatInstant(now(), zone)} (${zone})${person ? ` by ${person.name}` : ''}`
+  return (
+    <div className="hidden print:flex items-start gap-4 border-b border-rule pb-2 mb-3 px-4 sm:px-7" data-print-head>
+      {/* Each sheet by itself says what it belongs to. */}
+      <style>{`@page { margin: 14mm 12mm 16mm; @bottom-left { content: ${quoted(`${name}: ${title}. ${of}, ${when}`)}; font: 8pt sans-serif } @bottom-right { content: counter(page) " of " counter(pages); font: 8pt sans-serif } }`}</style>
+      <p className="flex-1 min-w-0 text-dense">
+        <b>{name}</b>
+        <br />
+        {of}
+        <br />
+        {when}
+        <br />
+        <span className="font-mono text-small wrap-anywhere">{window.location.href}</span>
+      </p>
+      <QRCodeSVG value={window.location.href} size={QR_PX} level="M" title={`Opens ${title} on a phone`} marginSize={1} />
+    </div>
+  )
+}
+
+/** A text as CSS has it between quotes. */
+const quoted = (text: string): string => `"${text.replace(/[\\"<\n]/g, ' ')}"`
