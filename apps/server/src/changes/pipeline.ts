@@ -22,12 +22,12 @@ import { Injectable } from '@nestjs/common'
 import { changeEntity, differenceOf, estateHeadEntity } from '../database/entities.js'
 import { writeChange, type NewChange } from '../database/change-table.js'
 import { isMany } from '../database/records-table.js'
-import { EstateCache, type EstateAt } from '../estates/estate-cache.js'
+import { EstateCache, type EstateVersion } from '../estates/estate-cache.js'
 import { FindingsOnDemand } from '../findings/findings-on-demand.js'
 import { notFound, personMissing, ProblemError } from '../problems/problem.js'
 import { ChangeLog, meanwhileOf } from './change-log.js'
 import { newId } from './new-id.js'
-import { Turns } from './turns.js'
+import { KeyedQueue } from './keyed-queue.js'
 
 /** A list of commands as a person sends it. */
 export interface Submission {
@@ -58,30 +58,30 @@ interface Wish {
 
 /** A change, and the estate before and after it. */
 interface Done {
-  readonly before: EstateAt
-  readonly after: EstateAt
+  readonly before: EstateVersion
+  readonly after: EstateVersion
   readonly difference: Difference
 }
-type Work = (em: EntityManager, before: EstateAt, context: CommandContext) => Promise<Outcome>
+type Work = (em: EntityManager, before: EstateVersion, context: CommandContext) => Promise<Outcome>
 
 const NO_FINDINGS: FindingsChange = { raised: [], settled: [], pending: [] }
 
 /** Who only asks is told everything; who records is not kept waiting for what takes long, and told what that is. */
-function changedFindings(before: EstateAt, after: EstateAt, isWhole: boolean): FindingsChange {
+function changedFindings(before: EstateVersion, after: EstateVersion, isWhole: boolean): FindingsChange {
   return isWhole
     ? compareFindings(before.findings.settled(), after.findings.settled())
     : compareFindings(before.findings.now(), after.findings.now())
 }
 
-const contextAt = ({ revision }: EstateAt, now: Date): CommandContext => ({ newId, now: now.toISOString(), revision: revision + 1 })
+const contextAt = ({ revision }: EstateVersion, now: Date): CommandContext => ({ newId, now: now.toISOString(), revision: revision + 1 })
 
 /** Who does it: somebody whom the estate knows after the change, or knew before. */
-const actorOf = (before: EstateAt, { estate }: Outcome, personId: string | undefined): Person | undefined =>
+const actorOf = (before: EstateVersion, { estate }: Outcome, personId: string | undefined): Person | undefined =>
   estate.find('person', personId) ?? before.estate.find('person', personId)
 
 const changeOf = (
   estateId: string,
-  { revision }: EstateAt,
+  { revision }: EstateVersion,
   { logged, difference, reverts }: Outcome,
   actor: Person,
   at: Date,
@@ -97,7 +97,7 @@ const changeOf = (
   reverts,
 })
 
-const done = (before: EstateAt, { estate, difference }: Outcome): Done => ({
+const done = (before: EstateVersion, { estate, difference }: Outcome): Done => ({
   before,
   after: {
     revision: before.revision + 1,
@@ -123,7 +123,7 @@ const restored = () =>
  */
 @Injectable()
 export class Pipeline {
-  readonly #turns = new Turns()
+  readonly #turns = new KeyedQueue()
 
   constructor(
     private readonly em: EntityManager,

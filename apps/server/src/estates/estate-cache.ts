@@ -8,7 +8,7 @@ import { FindingsOnDemand } from '../findings/findings-on-demand.js'
 import { notFound } from '../problems/problem.js'
 
 /** An estate at a revision of an epoch, with its findings. */
-export interface EstateAt extends Standing {
+export interface EstateVersion extends Standing {
   readonly estate: Estate
   readonly findings: FindingsOnDemand
 }
@@ -24,15 +24,15 @@ const CATCH_UP_MAX = 500
  */
 @Injectable()
 export class EstateCache {
-  readonly #kept = new Map<string, EstateAt>()
+  readonly #kept = new Map<string, EstateVersion>()
 
   /** The estate as this server saw it last, which it may no longer be. */
-  lastSeen(estateId: string): EstateAt | undefined {
+  lastSeen(estateId: string): EstateVersion | undefined {
     return this.#kept.get(estateId)
   }
 
   /** The estate as its head says, just read in the same transaction. */
-  async at(em: EntityManager, { estateId, revision, epoch }: EstateHead): Promise<EstateAt> {
+  async at(em: EntityManager, { estateId, revision, epoch }: EstateHead): Promise<EstateVersion> {
     const kept = this.#kept.get(estateId)
     // What was seen before a restore is of another history, whatever its number.
     const known = kept?.epoch === epoch ? kept : undefined
@@ -47,7 +47,7 @@ export class EstateCache {
   }
 
   /** The estate as it is now. @throws ProblemError 404 when there is none */
-  async now(em: EntityManager, estateId: string): Promise<EstateAt> {
+  async now(em: EntityManager, estateId: string): Promise<EstateVersion> {
     return em.transactional(
       async (tx) => {
         const head = await tx.findOne(estateHeadEntity, { estateId })
@@ -59,7 +59,7 @@ export class EstateCache {
   }
 
   /** Keeps an estate after its change was committed. */
-  keep(estateId: string, current: EstateAt): void {
+  keep(estateId: string, current: EstateVersion): void {
     const known = this.#kept.get(estateId)
     if (known?.epoch === current.epoch && known.revision > current.revision) return
     this.#kept.delete(estateId)
@@ -68,18 +68,18 @@ export class EstateCache {
     if (this.#kept.size > KEPT && oldest) this.#kept.delete(oldest)
   }
 
-  async #load(em: EntityManager, estateId: string, standing: Standing): Promise<EstateAt> {
+  async #load(em: EntityManager, estateId: string, standing: Standing): Promise<EstateVersion> {
     const estate = Estate.fromRecords(await readRecords(em, estateId))
     return { ...standing, estate, findings: new FindingsOnDemand(estate) }
   }
 
-  async #catchUp(em: EntityManager, estateId: string, known: EstateAt, revision: number): Promise<EstateAt> {
+  async #catchUp(em: EntityManager, estateId: string, known: EstateVersion, revision: number): Promise<EstateVersion> {
     const rows = await em.find(
       changeEntity,
       { estateId, revision: { $gt: known.revision, $lte: revision } },
       { orderBy: { revision: 'asc' }, fields: ['difference', 'revision'] },
     )
-    return rows.reduce<EstateAt>((at, row) => {
+    return rows.reduce<EstateVersion>((at, row) => {
       const difference = differenceOf(row)
       const estate = at.estate.with(difference)
       const findings = new FindingsOnDemand(estate, { before: at.findings, difference })

@@ -55,7 +55,7 @@ export class EstatesService {
     const described: Difference = { added: { [estateId]: { kind: 'estate', record: description } }, updated: {}, removed: {} }
     const applied = applyAll(Estate.empty.with(described), commands, { newId, now: now.toISOString(), revision: 1 })
     const difference = compose(described, applied.difference)
-    await this.#found(estateId, applied.estate, difference, { personId, commands, now })
+    await this.#writeNewEstate(estateId, applied.estate, difference, { personId, commands, now })
     return { id: estateId, name: description.name, revision: 1, updatedAt: now.toISOString(), personId }
   }
 
@@ -75,12 +75,12 @@ export class EstatesService {
     const { [described.id]: _, ...others } = reading.difference.added
     const added: Difference['added'] = { ...others, [estateId]: { kind: 'estate', record: { ...described, id: estateId } } }
     const difference: Difference = { added, updated: {}, removed: {} }
-    await this.#found(estateId, Estate.empty.with(difference), difference, { personId: person.id, commands: [], now })
+    await this.#writeNewEstate(estateId, Estate.empty.with(difference), difference, { personId: person.id, commands: [], now })
     return { id: estateId, name: described.name, revision: 1, updatedAt: now.toISOString(), personId: person.id }
   }
 
   /** Writes an estate that was not there: its head, its records, and the change that made it. */
-  async #found(
+  async #writeNewEstate(
     estateId: string,
     estate: Estate,
     difference: Difference,

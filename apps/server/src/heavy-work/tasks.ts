@@ -22,7 +22,7 @@ import {
   type TableMapping,
 } from '@insel/core'
 import { newId } from '../changes/new-id.js'
-import type { EstateAt } from '../estates/estate-cache.js'
+import type { EstateVersion } from '../estates/estate-cache.js'
 import { malformed, ProblemError } from '../problems/problem.js'
 
 /** What an import would record, and the revision that is said of. */
@@ -54,10 +54,10 @@ const TEXT_MAX = 100_000
  */
 export const tasks = {
   /** The whole estate as a file, as the text of it. */
-  file: ({ estate, revision }: EstateAt, now: string): string => JSON.stringify(estateFile(estate, revision, now)),
-  guestsCsv: ({ estate }: EstateAt): string => guestsCsv(estate),
-  recordsCsv: ({ estate }: EstateAt, kind: RecordTable): string => recordsCsv(estate, kind),
-  findings({ estate, findings, revision }: EstateAt, wanted: WantedFindings): FindingsList {
+  file: ({ estate, revision }: EstateVersion, now: string): string => JSON.stringify(estateFile(estate, revision, now)),
+  guestsCsv: ({ estate }: EstateVersion): string => guestsCsv(estate),
+  recordsCsv: ({ estate }: EstateVersion, kind: RecordTable): string => recordsCsv(estate, kind),
+  findings({ estate, findings, revision }: EstateVersion, wanted: WantedFindings): FindingsList {
     const items = findings
       .settled()
       .list()
@@ -68,19 +68,19 @@ export const tasks = {
       .map((finding) => ({ ...finding, fix: (finding.isFixable ? fixOf(estate, finding) : undefined) ?? null }))
     return { revision, items }
   },
-  reach({ estate }: EstateAt, question: ReachabilityRequest): ReachAnswer {
+  reach({ estate }: EstateVersion, question: ReachabilityRequest): ReachAnswer {
     try {
       return askGroup(estate, question)
     } catch (error) {
       throw asProblem(error)
     }
   },
-  preview: ({ estate, revision }: EstateAt, asked: ImportRequest): Preview => ({ ...readImport(estate, asked), revision }),
+  preview: ({ estate, revision }: EstateVersion, asked: ImportRequest): Preview => ({ ...readImport(estate, asked), revision }),
 }
 export type Tasks = typeof tasks
 
 /** Whether a task is too much for the thread that answers everybody. */
-export function isHeavy({ estate }: EstateAt, input: unknown): boolean {
+export function isHeavy({ estate }: EstateVersion, input: unknown): boolean {
   const text = typeof input === 'object' && input !== null && 'text' in input ? input.text : undefined
   return (typeof text === 'string' && text.length > TEXT_MAX) || kindNames.reduce((sum, kind) => sum + estate.count(kind), 0) > RECORDS_MAX
 }

@@ -1,7 +1,7 @@
 import { createBrowserRouter, type RouteObject } from 'react-router'
 import { allPlaces, places, type PlacePath } from '../lib/places'
 import { pages } from './pages'
-import { Broken } from './broken'
+import { ErrorPage } from './error-page'
 import { EstatePage } from './estate-page'
 import { BoardPage } from '../features/board/board-page'
 
@@ -29,12 +29,12 @@ const alone = places
   .map(({ path }) => routeOf(path))
 
 export const router = createBrowserRouter([
-  { path: '/', lazy: async () => ({ Component: (await import('./first-page')).FirstPage }), ErrorBoundary: Broken },
+  { path: '/', lazy: async () => ({ Component: (await import('./first-page')).FirstPage }), ErrorBoundary: ErrorPage },
   {
     path: '/estates/:estateId',
     Component: EstatePage,
-    ErrorBoundary: Broken,
+    ErrorBoundary: ErrorPage,
     children: [{ index: true, Component: BoardPage }, ...withPanes, ...alone],
   },
-  { path: '*', Component: Broken },
+  { path: '*', Component: ErrorPage },
 ])

@@ -32,7 +32,7 @@ export function TopBar() {
   const head = useRef<HTMLElement>(null)
   useHeadHeight(head)
   return (
-    <header ref={head} className="print:hidden sticky top-0 z-30 bg-sheet border-b border-rule">
+    <header ref={head} className="print:hidden sticky top-0 z-30 bg-sheet border-b border-edge">
       <div className="flex items-center gap-x-2 sm:gap-x-3 px-2 sm:px-4 py-1.5 min-h-11">
         <Link to={to('board')} aria-label="Insel, to the board" className="shrink-0 min-h-7 min-w-7 inline-flex items-center">
           <Wordmark />
@@ -66,7 +66,7 @@ export function TopBar() {
           type="button"
           onClick={() => setFieldOpen(true)}
           aria-label="Find or do"
-          className="ml-auto shrink-0 md:shrink flex items-center gap-2 border border-rule rounded-md px-2 md:px-2.5 min-h-8 text-faint bg-paper hover:border-accent md:min-w-20 md:flex-1 max-w-56 overflow-hidden"
+          className="ml-auto shrink-0 md:shrink flex items-center gap-2 border border-edge rounded-md px-2 md:px-2.5 min-h-8 text-faint bg-paper hover:border-accent md:min-w-20 md:flex-1 max-w-56 overflow-hidden"
         >
           <Search size={14} aria-hidden />
           <span className="hidden md:inline flex-1 text-left whitespace-nowrap">Find or do…</span>
@@ -99,7 +99,7 @@ function useHeadHeight(head: RefObject<HTMLElement | null>): void {
 function EstateName() {
   const { estate } = useEstate()
   const shown = {
-    look: 'border border-rule rounded-md px-2.5 min-h-8 hover:border-accent min-w-12 max-w-44 truncate',
+    look: 'border border-edge rounded-md px-2.5 min-h-8 hover:border-accent min-w-12 max-w-44 truncate',
     name: estate.all('estate')[0]?.name ?? 'Estate',
   }
   return <MenuButton {...shown} menu={(meanwhile) => <EstateMenu {...shown} meanwhile={meanwhile} />} />
@@ -116,12 +116,12 @@ function BasisChoice() {
     </>
   )
   if (plan.length === 0 && basis.on === 'recorded')
-    return <span className="border border-rule rounded-md px-2.5 min-h-8 inline-flex items-center font-medium gap-1">{recorded}</span>
+    return <span className="border border-edge rounded-md px-2.5 min-h-8 inline-flex items-center font-medium gap-1">{recorded}</span>
   return (
     <div
       role="group"
       aria-label="Basis"
-      className={clsx('flex border rounded-md overflow-hidden', basis.on === 'recorded' ? 'border-rule' : 'border-accent')}
+      className={clsx('flex border rounded-md overflow-hidden', basis.on === 'recorded' ? 'border-edge' : 'border-accent')}
     >
       <button
         type="button"
@@ -135,7 +135,7 @@ function BasisChoice() {
         <button
           type="button"
           aria-pressed={basis.on === 'plan'}
-          className={clsx(choice(basis.on === 'plan'), 'border-l border-rule')}
+          className={clsx(choice(basis.on === 'plan'), 'border-l border-edge')}
           onClick={() => showBasis({ on: 'plan' })}
         >
           Plan: draft, {plan.length}
@@ -144,7 +144,7 @@ function BasisChoice() {
       {basis.on === 'asOf' && (
         <span
           aria-current="true"
-          className="px-2.5 min-h-8 inline-flex items-center border-l border-rule font-medium bg-accent-wash text-accent whitespace-nowrap"
+          className="px-2.5 min-h-8 inline-flex items-center border-l border-edge font-medium bg-accent-wash text-accent whitespace-nowrap"
         >
           As of change {basis.revision}
         </span>
@@ -159,12 +159,12 @@ function Account({ count }: { count: number }) {
   const [isAsking, setAsking] = useState(person === undefined)
   const hasDialog = useOnceWanted(isAsking)
   const shown = {
-    look: 'border border-rule rounded-md px-2.5 min-h-8 hover:border-accent max-w-36 truncate',
+    look: 'border border-edge rounded-md px-2.5 min-h-8 hover:border-accent max-w-36 truncate',
     name: person?.name ?? 'Who are you?',
     label: person ? `Account: recorded as ${person.name}` : 'Account: no name yet',
   }
   const folded = {
-    look: 'border border-rule rounded-md px-2.5 min-h-8 min-w-8 hover:border-accent inline-flex items-center gap-1.5',
+    look: 'border border-edge rounded-md px-2.5 min-h-8 min-w-8 hover:border-accent inline-flex items-center gap-1.5',
     name: (
       <>
         <MenuSign size={16} aria-hidden />

@@ -13,7 +13,7 @@ export function answerChecksBy(other: Remote<Checks>): void {
 }
 
 /** Messages to a worker arrive in order, so that a check asked for after a load sees what was loaded. */
-export const tellChecks = {
+export const syncChecks = {
   load: (records: Records, revision: number) => void checks().load(records, revision),
   advance: (difference: Difference, revision: number) => void checks().advance(difference, revision),
 }

@@ -2,7 +2,7 @@ import type { Standing } from '@insel/contract'
 import { Estate, type Difference } from '@insel/core'
 import { useQuery, useQueryClient, type QueryClient } from '@tanstack/react-query'
 import { useEffect } from 'react'
-import { tellChecks } from '../checks/checks-remote'
+import { syncChecks } from '../checks/checks-remote'
 import { api, Unreachable } from '../lib/api'
 import { follow } from './follow'
 
@@ -19,7 +19,7 @@ export const recordedIn = (client: QueryClient, estateId: string): Recorded | un
 
 async function load(estateId: string): Promise<Recorded> {
   const { revision, epoch, records } = await api.records(estateId)
-  tellChecks.load(records, revision)
+  syncChecks.load(records, revision)
   return { revision, epoch, estate: Estate.fromRecords(records) }
 }
 
@@ -43,10 +43,10 @@ export async function catchUp(
     const answer = isNext && wanted.difference ? { ...wanted, difference: wanted.difference } : await api.since(estateId, current)
     const { revision, epoch } = answer
     if ('records' in answer) {
-      tellChecks.load(answer.records, revision)
+      syncChecks.load(answer.records, revision)
       client.setQueryData<Recorded>(recordedKey(estateId), { revision, epoch, estate: Estate.fromRecords(answer.records) })
     } else {
-      tellChecks.advance(answer.difference, revision)
+      syncChecks.advance(answer.difference, revision)
       client.setQueryData<Recorded>(recordedKey(estateId), { revision, epoch, estate: current.estate.with(answer.difference) })
     }
     // After a restore nothing that was read before holds: observations, collections, the logbook.

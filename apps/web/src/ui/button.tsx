@@ -4,7 +4,7 @@ import { Link, type LinkProps } from 'react-router'
 
 const looks = {
   primary: 'bg-accent text-accent-ink border-accent hover:brightness-110 font-medium',
-  plain: 'bg-sheet text-ink border-rule hover:border-accent',
+  plain: 'bg-sheet text-ink border-edge hover:border-accent',
   quiet: 'border-transparent text-accent hover:underline underline-offset-2 px-1',
   danger: 'bg-sheet text-error border-error hover:bg-error-wash',
 } as const

@@ -1,5 +1,5 @@
 import { counted } from '../units/index.js'
-import { defineVerb, newIdField, type Draft } from '../commands/index.js'
+import { defineVerb, newIdField, type EstateEdit } from '../commands/index.js'
 import { choice, CommandError, derivedId, holderPhrase, optional, ref, text, type Subnet } from '../estate/index.js'
 import { contains, ipFromNumber, ipToNumber, nextFree, preferredSubnetFor, prefixOf } from '../networks/index.js'
 
@@ -26,19 +26,19 @@ const assignAddress = defineVerb({
     }),
   },
   /** @throws CommandError `invalid`, `not-found`, `no-free-address` */
-  does(draft, { id, adapterId, hostId, subnetId, ip: wanted, kind }) {
+  does(edit, { id, adapterId, hostId, subnetId, ip: wanted, kind }) {
     if (!adapterId === !hostId)
       throw new CommandError('invalid', 'Name the adapter or the host that gets the address, one of them.', 'adapterId')
-    const subnet = subnetFor(draft, adapterId, subnetId, wanted)
-    const ip = wanted ?? nextFree(draft.estate, subnet, guestHost(draft, adapterId))
+    const subnet = subnetFor(edit, adapterId, subnetId, wanted)
+    const ip = wanted ?? nextFree(edit.estate, subnet, guestHost(edit, adapterId))
     if (!ip)
       throw new CommandError(
         'no-free-address',
         `${subnet.prefix} has no free address outside its DHCP ranges. Release one, shrink a range, or add a subnet.`,
         'subnetId',
       )
-    if (hostId) draft.require('host', hostId, 'hostId')
-    draft.add('address', { ...(id ? { id } : {}), subnetId: subnet.id, ip, kind, adapterId, hostId }, '')
+    if (hostId) edit.require('host', hostId, 'hostId')
+    edit.add('address', { ...(id ? { id } : {}), subnetId: subnet.id, ip, kind, adapterId, hostId }, '')
   },
   words: ({ ip, hostId, adapterId }, { nameOf }) =>
     `Assign ${ip ?? 'the next free address'} to ${hostId ? nameOf('host', hostId) : nameOf('adapter', adapterId)}`,
@@ -48,8 +48,8 @@ const releaseAddress = defineVerb({
   doc: 'Releases an address: it is free again.',
   fields: { addressId: ref('address', { label: 'Address', doc: 'The address to release.' }) },
   /** @throws CommandError `not-found` */
-  does(draft, { addressId }) {
-    draft.remove('address', draft.require('address', addressId, 'addressId').id)
+  does(edit, { addressId }) {
+    edit.remove('address', edit.require('address', addressId, 'addressId').id)
   },
   words: ({ addressId }, { nameOf }) => `Release ${nameOf('address', addressId)}`,
 })
@@ -67,8 +67,8 @@ const reserveRun = defineVerb({
     note: optional(text({ label: 'Note', doc: 'What they are kept for.', shape: 'note', max: 4000 })),
   },
   /** @throws CommandError `not-found`, `invalid`, `not-unique` when one of the run is taken */
-  does(draft, { id, subnetId, first, last, note }) {
-    const subnet = draft.require('subnet', subnetId, 'subnetId')
+  does(edit, { id, subnetId, first, last, note }) {
+    const subnet = edit.require('subnet', subnetId, 'subnetId')
     const prefix = prefixOf(subnet)
     for (const [path, ip] of [
       ['first', first],
@@ -83,18 +83,18 @@ const reserveRun = defineVerb({
         `${counted(Number(to - from + 1n), 'address', 'addresses')} are too many to reserve at once; the limit is ${RUN_MAX}.`,
         'last',
       )
-    const taken = new Map(draft.estate.referring('address', 'subnetId', subnetId).map((address) => [address.ip, address]))
-    const run = id ?? draft.context.newId()
+    const taken = new Map(edit.estate.referring('address', 'subnetId', subnetId).map((address) => [address.ip, address]))
+    const run = id ?? edit.context.newId()
     for (let at = from; at <= to; at++) {
       const ip = ipFromNumber(prefix.family, at)
       const holder = taken.get(ip)
       if (holder)
         throw new CommandError(
           'not-unique',
-          `${ip} is used by ${holderPhrase(draft.estate, 'address', holder)}; choose a run without it.`,
+          `${ip} is used by ${holderPhrase(edit.estate, 'address', holder)}; choose a run without it.`,
           'first',
         )
-      draft.add('address', { id: derivedId(run, ip), subnetId, ip, kind: 'reserved', note: note ?? '' }, '')
+      edit.add('address', { id: derivedId(run, ip), subnetId, ip, kind: 'reserved', note: note ?? '' }, '')
     }
   },
   words: ({ first, last }) => `Reserve ${first}${last === first ? '' : ` to ${last}`}`,
@@ -108,18 +108,18 @@ export const addressVerbs = {
 }
 
 /** The host on which the guest of an adapter runs. */
-const guestHost = (draft: Draft, adapterId: string | null): string | null | undefined =>
-  draft.estate.find('guest', draft.estate.find('adapter', adapterId)?.guestId)?.hostId
+const guestHost = (edit: EstateEdit, adapterId: string | null): string | null | undefined =>
+  edit.estate.find('guest', edit.estate.find('adapter', adapterId)?.guestId)?.hostId
 
-function subnetFor(draft: Draft, adapterId: string | null, subnetId: string | null, ip: string | null): Subnet {
-  if (subnetId) return draft.require('subnet', subnetId, 'subnetId')
+function subnetFor(edit: EstateEdit, adapterId: string | null, subnetId: string | null, ip: string | null): Subnet {
+  if (subnetId) return edit.require('subnet', subnetId, 'subnetId')
   if (!adapterId) throw new CommandError('invalid', 'Subnet is missing: name the subnet the host’s address is in.', 'subnetId')
-  const adapter = draft.require('adapter', adapterId, 'adapterId')
+  const adapter = edit.require('adapter', adapterId, 'adapterId')
   if (!adapter.networkId)
     throw new CommandError('invalid', 'The adapter is plugged into no network; plug it in first, or name a subnet.', 'adapterId')
-  const subnet = preferredSubnetFor(draft.estate, adapter.networkId, ip)
+  const subnet = preferredSubnetFor(edit.estate, adapter.networkId, ip)
   if (!subnet) {
-    const network = draft.require('network', adapter.networkId, 'adapterId')
+    const network = edit.require('network', adapter.networkId, 'adapterId')
     throw new CommandError('invalid', `Network ${network.name} has no subnet; add one to it first.`, 'adapterId')
   }
   return subnet

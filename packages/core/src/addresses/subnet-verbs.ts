@@ -1,4 +1,4 @@
-import { defineVerb, newIdField, type Draft } from '../commands/index.js'
+import { defineVerb, newIdField, type EstateEdit } from '../commands/index.js'
 import { CommandError, derivedId, ref, text, type Estate, type Subnet } from '../estate/index.js'
 import {
   type Prefix,
@@ -29,8 +29,8 @@ const moveSubnet = defineVerb({
     prefix: text({ label: 'Prefix', doc: 'The new prefix.', shape: 'prefix' }),
   },
   /** @throws CommandError `not-found`, `invalid` */
-  does(draft, { subnetId, prefix: target }) {
-    const subnet = draft.require('subnet', subnetId, 'subnetId')
+  does(edit, { subnetId, prefix: target }) {
+    const subnet = edit.require('subnet', subnetId, 'subnetId')
     const [from, to] = [prefixOf(subnet), parsePrefix(target)]
     if (from.family !== to.family || from.bits !== to.bits)
       throw new CommandError(
@@ -38,20 +38,20 @@ const moveSubnet = defineVerb({
         `${target} has a different length from ${subnet.prefix}; renumbering keeps /${from.bits}.`,
         'prefix',
       )
-    const other = draft.estate.all('subnet').find((one) => one.id !== subnetId && overlaps(prefixOf(one), to))
+    const other = edit.estate.all('subnet').find((one) => one.id !== subnetId && overlaps(prefixOf(one), to))
     if (other) throw new CommandError('invalid', `${target} is used by ${other.prefix}; choose a free place.`, 'prefix')
     const moved = (ip: string) => (contains(from, ip) ? ipFromNumber(from.family, to.first + (ipToNumber(ip) - from.first)) : ip)
-    draft.update('subnet', subnetId, {
+    edit.update('subnet', subnetId, {
       prefix: target,
       gateway: subnet.gateway && moved(subnet.gateway),
       nameServers: subnet.nameServers && subnet.nameServers.split(' ').map(moved).join(' '),
     })
-    for (const pool of draft.estate.referring('pool', 'subnetId', subnetId))
-      draft.update('pool', pool.id, { first: moved(pool.first), last: moved(pool.last) })
-    for (const address of draft.estate.referring('address', 'subnetId', subnetId))
-      draft.update('address', address.id, { ip: moved(address.ip), gateway: address.gateway && moved(address.gateway) })
+    for (const pool of edit.estate.referring('pool', 'subnetId', subnetId))
+      edit.update('pool', pool.id, { first: moved(pool.first), last: moved(pool.last) })
+    for (const address of edit.estate.referring('address', 'subnetId', subnetId))
+      edit.update('address', address.id, { ip: moved(address.ip), gateway: address.gateway && moved(address.gateway) })
     // What was seen was seen at the old addresses.
-    for (const lease of draft.estate.referring('lease', 'subnetId', subnetId)) draft.remove('lease', lease.id)
+    for (const lease of edit.estate.referring('lease', 'subnetId', subnetId)) edit.remove('lease', lease.id)
   },
   words: ({ prefix }) => `Move a subnet to ${prefix}`,
 })
@@ -63,8 +63,8 @@ const splitSubnet = defineVerb({
     id: newIdField('subnet'),
   },
   /** @throws CommandError `not-found`, `not-allowed` when it cannot be halved */
-  does(draft, { subnetId, id }) {
-    const subnet = draft.require('subnet', subnetId, 'subnetId')
+  does(edit, { subnetId, id }) {
+    const subnet = edit.require('subnet', subnetId, 'subnetId')
     const { family, bits } = prefixOf(subnet)
     if (bits >= (family === 4 ? 31 : 127)) throw new CommandError('not-allowed', `${subnet.prefix} is too small to be halved.`, 'subnetId')
     const [lower, upper] = halvesOf(prefixOf(subnet))
@@ -73,23 +73,23 @@ const splitSubnet = defineVerb({
     const gatewayAbove = subnet.gateway !== null && isUpper(subnet.gateway)
     // A link-local gateway is on the segment, which stays one.
     const isForBoth = subnet.gateway !== null && isLinkLocal(subnet.gateway)
-    draft.update('subnet', subnetId, { prefix: lower.text, gateway: gatewayAbove ? null : subnet.gateway })
-    const half = draft.add(
+    edit.update('subnet', subnetId, { prefix: lower.text, gateway: gatewayAbove ? null : subnet.gateway })
+    const half = edit.add(
       'subnet',
       { ...values, ...(id ? { id } : {}), prefix: upper.text, gateway: gatewayAbove || isForBoth ? subnet.gateway : null },
       '',
     )
-    for (const pool of draft.estate.referring('pool', 'subnetId', subnetId)) {
-      if (isUpper(pool.first)) draft.update('pool', pool.id, { subnetId: half.id })
+    for (const pool of edit.estate.referring('pool', 'subnetId', subnetId)) {
+      if (isUpper(pool.first)) edit.update('pool', pool.id, { subnetId: half.id })
       else if (isUpper(pool.last)) {
         const { id: _pool, ...rest } = pool
-        draft.update('pool', pool.id, { last: ipFromNumber(family, lower.last) })
-        draft.add('pool', { ...rest, id: derivedId(half.id, pool.id), subnetId: half.id, first: ipFromNumber(family, upper.first) }, '')
+        edit.update('pool', pool.id, { last: ipFromNumber(family, lower.last) })
+        edit.add('pool', { ...rest, id: derivedId(half.id, pool.id), subnetId: half.id, first: ipFromNumber(family, upper.first) }, '')
       }
     }
     for (const kind of ['address', 'lease'] as const)
-      for (const record of draft.estate.referring(kind, 'subnetId', subnetId))
-        if (isUpper(record.ip)) draft.update(kind, record.id, { subnetId: half.id })
+      for (const record of edit.estate.referring(kind, 'subnetId', subnetId))
+        if (isUpper(record.ip)) edit.update(kind, record.id, { subnetId: half.id })
   },
   words: ({ subnetId }, { estate }) => `Split ${prefixOfSubnet(estate, subnetId)}`,
 })
@@ -101,8 +101,8 @@ const mergeSubnets = defineVerb({
     withId: ref('subnet', { label: 'With', doc: 'The other half.' }),
   },
   /** @throws CommandError `not-found`, `not-allowed` when the two are no halves of one prefix on one network */
-  does(draft, { subnetId, withId }) {
-    const pair = [draft.require('subnet', subnetId, 'subnetId'), draft.require('subnet', withId, 'withId')]
+  does(edit, { subnetId, withId }) {
+    const pair = [edit.require('subnet', subnetId, 'subnetId'), edit.require('subnet', withId, 'withId')]
     const [lower, upper] = pair.sort((a, b) => (prefixOf(a).first < prefixOf(b).first ? -1 : 1)) as [Subnet, Subnet]
     if (lower.networkId !== upper.networkId)
       throw new CommandError(
@@ -113,10 +113,10 @@ const mergeSubnets = defineVerb({
     const whole = mergedPrefix(prefixOf(lower), prefixOf(upper))
     if (!whole) throw new CommandError('not-allowed', `${lower.prefix} and ${upper.prefix} are not the two halves of one prefix.`, 'withId')
     for (const kind of ['pool', 'address', 'lease'] as const)
-      for (const record of draft.estate.referring(kind, 'subnetId', upper.id)) draft.update(kind, record.id, { subnetId: lower.id })
-    joinPools(draft, lower)
-    draft.remove('subnet', upper.id)
-    draft.update('subnet', lower.id, {
+      for (const record of edit.estate.referring(kind, 'subnetId', upper.id)) edit.update(kind, record.id, { subnetId: lower.id })
+    joinPools(edit, lower)
+    edit.remove('subnet', upper.id)
+    edit.update('subnet', lower.id, {
       prefix: whole,
       gateway: lower.gateway ?? upper.gateway,
       nameServers: lower.nameServers ?? upper.nameServers,
@@ -131,18 +131,18 @@ export const subnetVerbs = { 'subnet.move': moveSubnet, 'subnet.split': splitSub
 const prefixOfSubnet = (estate: Estate, id: string): string => estate.find('subnet', id)?.prefix ?? 'a subnet removed since'
 
 /** Pools that meet end to end after a merge become one. */
-function joinPools(draft: Draft, subnet: Subnet): void {
-  const pools = [...draft.estate.referring('pool', 'subnetId', subnet.id)].sort((a, b) =>
+function joinPools(edit: EstateEdit, subnet: Subnet): void {
+  const pools = [...edit.estate.referring('pool', 'subnetId', subnet.id)].sort((a, b) =>
     ipToNumber(a.first) < ipToNumber(b.first) ? -1 : 1,
   )
   for (const pool of pools) {
-    const next = draft.estate
+    const next = edit.estate
       .referring('pool', 'subnetId', subnet.id)
       .find((other) => ipToNumber(other.first) === ipToNumber(pool.last) + 1n && other.note === pool.note)
-    const here = draft.estate.find('pool', pool.id)
+    const here = edit.estate.find('pool', pool.id)
     if (!next || !here || inPool(here, next.first)) continue
-    draft.remove('pool', next.id)
-    draft.update('pool', pool.id, { last: next.last })
+    edit.remove('pool', next.id)
+    edit.update('pool', pool.id, { last: next.last })
   }
 }
 

@@ -22,7 +22,7 @@ export function wrongWires(estate: Estate, guest: Pick<Guest, 'id'>): readonly W
 
 /** What to do about two crossed adapters. Common practice, no source. */
 export const SWAP_BACK =
-  'Swap the networks of the two adapters, restart it or plug them in again; then ping the inside leg, then something beyond the outside leg.'
+  'Swap the networks of the two adapters, restart it or plug them in again; then ping an address on the inside, then one on the outside.'
 
 /** Each wrong adapter goes to the network its address belongs to; two crossed ones are swapped by the same. */
 export const rewire = (wires: readonly WrongWire[]): readonly Command[] =>

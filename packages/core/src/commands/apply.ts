@@ -7,12 +7,12 @@ import {
   touchedIds,
   type Difference,
   type Estate,
-  type EstateEdit,
+  type EstateBuilder,
   type Kind,
   type NewRecord,
 } from '../estate/index.js'
 import { commandShape, type Command, type RemoveCommand } from './command.js'
-import { checkDifference, Draft, removeWithReferring, type CommandContext, type PathOf } from './draft.js'
+import { checkDifference, EstateEdit, removeWithReferring, type CommandContext, type PathOf } from './estate-edit.js'
 import { verbOf } from './verb.js'
 
 /** The estate after a command, and what the command did. */
@@ -32,9 +32,9 @@ export interface Applied {
  * @example apply(estate, { type: 'guest.power', guestId, state: 'running' }, context).difference
  */
 export function apply(estate: Estate, command: Command, context: CommandContext): Applied {
-  const edit = estate.edit()
-  const difference = applyTo(edit, [command], context, () => '')
-  return { estate: edit.finish(), difference }
+  const builder = estate.edit()
+  const difference = applyTo(builder, [command], context, () => '')
+  return { estate: builder.finish(), difference }
 }
 
 /**
@@ -45,9 +45,9 @@ export function apply(estate: Estate, command: Command, context: CommandContext)
  * @example applyAll(estate, [a, b], context).difference // what both did
  */
 export function applyAll(estate: Estate, commands: readonly Command[], context: CommandContext): Applied {
-  const edit = estate.edit()
-  const difference = applyTo(edit, commands, context, inList)
-  return { estate: edit.finish(), difference }
+  const builder = estate.edit()
+  const difference = applyTo(builder, commands, context, inList)
+  return { estate: builder.finish(), difference }
 }
 
 /** What became of one step of a list. */
@@ -70,21 +70,21 @@ const projections = new WeakMap<object, { readonly on: Estate; readonly projecti
 export function project(estate: Estate, steps: readonly (Command | readonly Command[])[], context: CommandContext): Projection {
   const known = projections.get(steps)
   if (known?.on === estate) return known.projection
-  const edit = estate.edit()
+  const builder = estate.edit()
   const sum = new DifferenceSum()
   const outcomes = steps.map((step): StepOutcome => {
-    const mark = edit.mark()
+    const mark = builder.mark()
     try {
-      const difference = 'type' in step ? applyTo(edit, [step], context, () => '') : applyTo(edit, step, context, inList)
+      const difference = 'type' in step ? applyTo(builder, [step], context, () => '') : applyTo(builder, step, context, inList)
       sum.add(difference)
       return { ok: true, difference }
     } catch (error) {
       if (!(error instanceof CommandError)) throw error
-      edit.rollBack(mark)
+      builder.rollBack(mark)
       return { ok: false, refusal: error }
     }
   })
-  const projection = { estate: edit.finish(), difference: sum.difference(), steps: outcomes }
+  const projection = { estate: builder.finish(), difference: sum.difference(), steps: outcomes }
   projections.set(steps, { on: estate, projection })
   return projection
 }
@@ -97,17 +97,22 @@ const inList = (index: number) => `commands.${index}`
  * @param placeOf where a command stands in what was asked, for the paths of problems
  * @throws CommandError; some of what they do may have been done by then
  */
-function applyTo(edit: EstateEdit, commands: readonly Command[], context: CommandContext, placeOf: (index: number) => string): Difference {
-  const mark = edit.mark()
+function applyTo(
+  builder: EstateBuilder,
+  commands: readonly Command[],
+  context: CommandContext,
+  placeOf: (index: number) => string,
+): Difference {
+  const mark = builder.mark()
   const sum = new DifferenceSum()
   const lastToTouch = new Map<string, number>()
   for (const [index, command] of commands.entries()) {
-    const draft = new Draft(edit, context, (step) => {
+    const edit = new EstateEdit(builder, context, (step) => {
       sum.add(step)
       for (const id of touchedIds(step)) lastToTouch.set(id, index)
     })
     try {
-      perform(draft, command)
+      perform(edit, command)
     } catch (error) {
       throw error instanceof CommandError ? error.under(placeOf(index)) : error
     }
@@ -119,15 +124,15 @@ function applyTo(edit: EstateEdit, commands: readonly Command[], context: Comman
   }
   checkDifference(
     () => {
-      edit.rollBack(mark)
-      return edit.estate
+      builder.rollBack(mark)
+      return builder.estate
     },
-    edit.estate,
+    builder.estate,
     difference,
     pathOf,
   )
   // It was gone back to look at what was before.
-  if (edit.mark() === mark) edit.take(difference)
+  if (builder.mark() === mark) builder.take(difference)
   return difference
 }
 
@@ -139,12 +144,12 @@ function fieldPath(command: Command | undefined, field: string): string {
 }
 
 /** Does one command. @throws CommandError; what it had done by then is still there */
-function perform(draft: Draft, command: Command): void {
+function perform(edit: EstateEdit, command: Command): void {
   const shape = commandShape(command.type)
   const verb = shape && 'verb' in shape ? verbOf(shape.verb) : undefined
   if (verb) {
     const { type: _, ...values } = command as { type: string } & Record<string, unknown>
-    verb.does(draft, readFields(verb.fields, values) as never)
+    verb.does(edit, readFields(verb.fields, values) as never)
     return
   }
   if (!shape || 'verb' in shape) throw new CommandError('unknown-command', `There is not a command “${command.type}”.`, 'type')
@@ -152,20 +157,20 @@ function perform(draft: Draft, command: Command): void {
     case 'add': {
       const { record } = command as { record: NewRecord<Kind> }
       if (record.id !== undefined && !isId(record.id)) throw new CommandError('invalid', 'Id is a UUID in lower case.', 'record.id')
-      draft.add(shape.kind, record)
+      edit.add(shape.kind, record)
       return
     }
     case 'update': {
       const { id, changes } = command as { id: string; changes: Record<string, unknown> }
       if ('id' in changes) throw new CommandError('invalid', 'An id does not change.', 'changes.id')
-      draft.update(shape.kind, id, changes)
+      edit.update(shape.kind, id, changes)
       return
     }
     case 'remove': {
       const { id, withReferring } = command as RemoveCommand
-      draft.require(shape.kind, id, 'id')
-      if (withReferring) removeWithReferring(draft, shape.kind, id)
-      else draft.remove(shape.kind, id)
+      edit.require(shape.kind, id, 'id')
+      if (withReferring) removeWithReferring(edit, shape.kind, id)
+      else edit.remove(shape.kind, id)
     }
   }
 }

@@ -10,8 +10,8 @@ export {
   type UpdateCommand,
   type VerbCommand,
 } from './command.js'
-export { checkDifference, checkWhole, type CommandContext, type Draft, type IdMaker, type PathOf } from './draft.js'
-export { sayCommand, sayDifference, type SaidCommand, type SaidRecord } from './say.js'
+export { checkDifference, checkWhole, type CommandContext, type EstateEdit, type IdMaker, type PathOf } from './estate-edit.js'
+export { sayCommand, describeDifference, type SaidCommand, type DescribedRecord } from './say.js'
 export { readStoredCommand } from './stored.js'
 export { withIds } from './with-ids.js'
 export {

@@ -1,12 +1,12 @@
 import { describe, expect, it } from 'vitest'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
-import { apply, sayCommand, sayDifference, type Command } from './index.js'
+import { apply, sayCommand, describeDifference, type Command } from './index.js'
 import { kinds, formatField } from '../estate/index.js'
 
 const start = smallEstate()
 const said = (command: Command) => {
   const { estate, difference } = apply(start, command, testContext(9))
-  return sayDifference(estate, difference)
+  return describeDifference(estate, difference)
 }
 
 describe('in words', () => {

@@ -15,7 +15,7 @@ import { commandShape, type Command } from './command.js'
 import { verbOf, type Names } from './verb.js'
 
 /** One record of a difference in words. */
-export interface SaidRecord {
+export interface DescribedRecord {
   readonly id: string
   readonly kind: Kind
   readonly how: 'added' | 'changed' | 'removed'
@@ -29,12 +29,12 @@ export interface SaidRecord {
  *
  * @param after the estate after the difference
  */
-export function sayDifference(after: Estate, { added, updated, removed }: Difference): readonly SaidRecord[] {
+export function describeDifference(after: Estate, { added, updated, removed }: Difference): readonly DescribedRecord[] {
   // Removed records are still named by what they were, so references among them are found in an estate that has them.
   const before = after.with({ added: removed, updated: {}, removed: {} })
   const present =
     (how: 'added' | 'removed', estate: Estate) =>
-    (entry: [string, { kind: Kind; record: AnyRecord }]): SaidRecord => ({
+    (entry: [string, { kind: Kind; record: AnyRecord }]): DescribedRecord => ({
       id: entry[0],
       kind: entry[1].kind,
       how,
@@ -43,7 +43,7 @@ export function sayDifference(after: Estate, { added, updated, removed }: Differ
     })
   return [
     ...Object.entries(added).map(present('added', after)),
-    ...Object.entries(updated).map(([id, { kind, from, to }]): SaidRecord => {
+    ...Object.entries(updated).map(([id, { kind, from, to }]): DescribedRecord => {
       const definitions = kinds[kind].fields as Readonly<Record<string, Field>>
       const value = (record: AnyRecord, field: string) => (record as unknown as Record<string, unknown>)[field]
       return {
@@ -64,7 +64,7 @@ export function sayDifference(after: Estate, { added, updated, removed }: Differ
 }
 
 /** What a record holds: each field that is neither what it is called by nor empty nor as it is by default. */
-function valuesOf(estate: Estate, kind: Kind, record: AnyRecord): SaidRecord['fields'] {
+function valuesOf(estate: Estate, kind: Kind, record: AnyRecord): DescribedRecord['fields'] {
   const values = record as unknown as Readonly<Record<string, unknown>>
   const title = recordTitle(estate, kind, record)
   return Object.entries<Field>(kinds[kind].fields).flatMap(([name, field]) => {

@@ -1,5 +1,5 @@
 import { optional, text, type Estate, type Fields, type InputOf, type Kind, type ValuesOf } from '../estate/index.js'
-import type { Draft } from './draft.js'
+import type { EstateEdit } from './estate-edit.js'
 
 /**
  * The verbs there are: commands that do more than add, update or remove one record. Empty here; each topic adds its own beside
@@ -18,14 +18,14 @@ export interface VerbDefinition<F extends Fields = Fields> {
   readonly doc: string
   readonly fields: F
   /** Does it. @throws CommandError */
-  does(draft: Draft, input: ValuesOf<F>): void
+  does(edit: EstateEdit, input: ValuesOf<F>): void
   /** The command as the logbook says it. @param names how the records are called that it names */
   words(input: InputOf<F>, names: Names): string
 }
 
 /** Any verb, whatever it asks for: its input has been read by its fields. */
 export interface AnyVerb extends Pick<VerbDefinition, 'doc' | 'fields'> {
-  does(draft: Draft, input: never): void
+  does(edit: EstateEdit, input: never): void
   words(input: never, names: Names): string
 }
 

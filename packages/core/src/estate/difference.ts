@@ -1,9 +1,9 @@
 import sameValue from 'fast-deep-equal'
 import type { AnyRecord, Kind } from './kinds/index.js'
-import { inCurrentForm } from './upgrades.js'
+import { upgradeDifference } from './upgrades.js'
 
 /** A record that came or went. */
-export interface Presence {
+export interface RecordEntry {
   readonly kind: Kind
   readonly record: AnyRecord
 }
@@ -16,9 +16,9 @@ export interface Update {
 
 /** What a command did to the estate: records added, updated and removed, by id. It inverts and it composes. */
 export interface Difference {
-  readonly added: Readonly<Record<string, Presence>>
+  readonly added: Readonly<Record<string, RecordEntry>>
   readonly updated: Readonly<Record<string, Update>>
-  readonly removed: Readonly<Record<string, Presence>>
+  readonly removed: Readonly<Record<string, RecordEntry>>
 }
 
 export const emptyDifference: Difference = { added: {}, updated: {}, removed: {} }
@@ -51,8 +51,8 @@ export function invert({ added, updated, removed }: Difference): Difference {
 export function differenceInCurrentForm({ added, updated, removed }: Difference): Difference {
   const presences = (all: Difference['added']) =>
     Object.fromEntries(
-      Object.entries(all).flatMap(([id, { kind, record }]): [string, Presence][] => {
-        const now = inCurrentForm(kind, record)
+      Object.entries(all).flatMap(([id, { kind, record }]): [string, RecordEntry][] => {
+        const now = upgradeDifference(kind, record)
         return now ? [[id, now]] : []
       }),
     )
@@ -60,7 +60,7 @@ export function differenceInCurrentForm({ added, updated, removed }: Difference)
     added: presences(added),
     updated: Object.fromEntries(
       Object.entries(updated).flatMap(([id, { kind, from, to }]): [string, Update][] => {
-        const [before, after] = [inCurrentForm(kind, from), inCurrentForm(kind, to)]
+        const [before, after] = [upgradeDifference(kind, from), upgradeDifference(kind, to)]
         return before && after ? [[id, { kind: after.kind, from: before.record, to: after.record }]] : []
       }),
     ),
@@ -83,9 +83,9 @@ export function compose(first: Difference, then: Difference): Difference {
 
 /** What many differences do one after the other, gathered in time that grows with what they touch. */
 export class DifferenceSum {
-  readonly #added: Map<string, Presence>
+  readonly #added: Map<string, RecordEntry>
   readonly #updated: Map<string, Update>
-  readonly #removed: Map<string, Presence>
+  readonly #removed: Map<string, RecordEntry>
 
   constructor({ added, updated, removed }: Difference = emptyDifference) {
     this.#added = new Map(Object.entries(added))

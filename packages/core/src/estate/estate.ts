@@ -77,7 +77,7 @@ const makers = new WeakMap<object, (estate: Estate) => { readonly estate: Estate
 let nothing: Estate | undefined
 
 /** An estate that is being changed. What it gives out to read is as the estate is at that moment, and is not kept. */
-export interface EstateEdit {
+export interface EstateBuilder {
   /** The estate as it is now. */
   readonly estate: Estate
   /** Takes a difference in. @returns the estate after it */
@@ -292,13 +292,13 @@ export class Estate {
 
   /** The estate after a difference. */
   with(difference: Difference): Estate {
-    const edit = this.edit()
-    edit.take(difference)
-    return edit.finish()
+    const builder = this.edit()
+    builder.take(difference)
+    return builder.finish()
   }
 
   /** Begins to change the estate by one difference after the other, in time that grows with them alone. It stays as it is. */
-  edit(): EstateEdit {
+  edit(): EstateBuilder {
     const tables: Record<Kind, Table> = { ...this.#tables }
     const indexes = new Map(this.#indexes)
     const openTables = new Map<Kind, OpenLayer<AnyRecord>>()

@@ -56,6 +56,8 @@ export interface BoolField extends Common {
 export interface ChoiceField<O extends string = string> extends Common {
   readonly type: 'choice'
   readonly options: readonly O[]
+  /** What a person reads for an option that is called otherwise on the wire. */
+  readonly labels?: Readonly<Record<string, string>>
   readonly default?: O
 }
 
@@ -138,7 +140,10 @@ export const real = <X extends Partial<NumberField> & Wording & Pick<NumberField
 
 export const bool = <X extends Partial<BoolField> & Wording>(field: X) => ({ type: 'bool', ...field }) as { type: 'bool' } & X
 
-export const choice = <const O extends string, const X extends Wording & { default?: string; optional?: boolean }>(
+export const choice = <
+  const O extends string,
+  const X extends Wording & { default?: string; optional?: boolean; labels?: Readonly<Record<string, string>> },
+>(
   options: readonly O[],
   field: X,
 ) => ({ type: 'choice', options, ...field }) as { type: 'choice'; options: readonly O[] } & X

@@ -1,7 +1,7 @@
 import { counted, formatBytes, formatLabelBytes, formatMiB, formatNumber } from '../units/index.js'
 import { recordPhrase } from './describe.js'
 import type { Estate } from './estate.js'
-import type { Field } from './field.js'
+import type { ChoiceField, Field } from './field.js'
 import { isKind } from './kinds/index.js'
 
 /**
@@ -36,10 +36,19 @@ export function formatField(estate: Estate, field: Field, value: unknown): strin
       return `${Object.keys(value).length} mapped`
     case 'commands':
       return counted((value as readonly unknown[]).length, 'command')
+    case 'choice':
+      return optionLabel(field, String(value))
     default:
       return String(value)
   }
 }
+
+/**
+ * What a person reads for an option of a choice.
+ *
+ * @example optionLabel(kinds.attachment.fields.kind, 'translated') // 'NAT'
+ */
+export const optionLabel = (field: Pick<ChoiceField, 'labels'>, option: string): string => field.labels?.[option] ?? option
 
 function formatAmount(value: number, unit: string): string {
   if (unit === 'MiB') return formatMiB(value, 2)

@@ -13,7 +13,7 @@ export {
   sameRecord,
   touchedIds,
   type Difference,
-  type Presence,
+  type RecordEntry,
   type Update,
 } from './difference.js'
 export {
@@ -30,7 +30,7 @@ export {
   type Referrer,
 } from './relations.js'
 export { chosenFields, leftOut, type FieldsOf, type Decided } from './chosen-fields.js'
-export { Estate, type EstateEdit } from './estate.js'
+export { Estate, type EstateBuilder } from './estate.js'
 export { LayeredMap } from './layered-map.js'
 export {
   bool,
@@ -59,7 +59,7 @@ export { canonicalIp, isHostLabel } from './text-shapes.js'
 export { isId, readCommandsWith, readField, type FieldReading } from './read-field.js'
 export { guestStates, isInService, isPoweredOn, statesAfter, type GuestState } from './lifecycle.js'
 export { policyOf } from './policies.js'
-export { formatField } from './format-field.js'
+export { formatField, optionLabel } from './format-field.js'
 export { byOrder, orderBetween, ordersBetween } from './order.js'
 export { derivedId, makeIds, seededRandom } from './ids.js'
 export {
@@ -108,4 +108,4 @@ export {
 export { sheetSubjects, sheetWorks } from './kinds/sheets.js'
 export { portRoles } from './kinds/hardware.js'
 export { groupKinds, protocols } from './kinds/traffic.js'
-export { inCurrentForm, upgraded, type Upgrade } from './upgrades.js'
+export { upgradeDifference, upgraded, type Upgrade } from './upgrades.js'

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { inCurrentForm, upgraded, type AnyRecord, type Upgrade } from './index.js'
+import { upgradeDifference, upgraded, type AnyRecord, type Upgrade } from './index.js'
 import { upgradedCommand } from './upgrades.js'
 
 const list: readonly Upgrade[] = [
@@ -50,8 +50,8 @@ describe('an upgrade', () => {
 
   it('fills in what is newer, and does not pass over a field that nobody knows', () => {
     const pool = { id: 'p', subnetId: 's', first: '10.0.0.1', last: '10.0.0.9' } as unknown as AnyRecord
-    expect(inCurrentForm('pool', pool)).toEqual({ kind: 'pool', record: { ...pool, note: '' } })
-    expect(() => inCurrentForm('pool', { ...pool, hue: 4 } as unknown as AnyRecord)).toThrow(
+    expect(upgradeDifference('pool', pool)).toEqual({ kind: 'pool', record: { ...pool, note: '' } })
+    expect(() => upgradeDifference('pool', { ...pool, hue: 4 } as unknown as AnyRecord)).toThrow(
       'No upgrade says what became of “hue” of a pool.',
     )
   })

@@ -99,7 +99,11 @@ export function upgraded(kind: string, record: Values, list: readonly Upgrade[] 
  * @returns undefined where its kind is gone
  * @throws Error when it has a field that nobody knows: an upgrade is missing
  */
-export function inCurrentForm(kind: string, record: AnyRecord, list?: readonly Upgrade[]): { kind: Kind; record: AnyRecord } | undefined {
+export function upgradeDifference(
+  kind: string,
+  record: AnyRecord,
+  list?: readonly Upgrade[],
+): { kind: Kind; record: AnyRecord } | undefined {
   const now = upgraded(kind, record, list)
   if (!now) return undefined
   const fields = Object.entries<Field>(kinds[now.kind as Kind].fields)

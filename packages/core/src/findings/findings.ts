@@ -9,7 +9,7 @@ import {
   type Kind,
   type Policy,
 } from '../estate/index.js'
-import type { Finding, Observation, Rule } from './rule.js'
+import type { Finding, CheckResult, Rule } from './rule.js'
 import { rules } from './rules/index.js'
 import { bySeverity } from '../lists/index.js'
 
@@ -21,7 +21,7 @@ const NONE: readonly Finding[] = []
 const inOrder = (a: Finding, b: Finding) => bySeverity(a, b) || (a.id < b.id ? -1 : 1)
 
 /** Findings that were looked at again: as they were, and as they are. */
-interface Again {
+interface RecheckOn {
   readonly before: Finding[]
   readonly now: Finding[]
 }
@@ -37,7 +37,7 @@ export class Findings {
   readonly #pending: ReadonlySet<Rule>
   /** Stands for these findings where later ones say what they come from, so that they do not hold on to them. */
   readonly #token = {}
-  readonly #from: { readonly token: object; readonly again: Again } | undefined
+  readonly #from: { readonly token: object; readonly again: RecheckOn } | undefined
   #list: readonly Finding[] | undefined
   #settled: Findings | undefined
 
@@ -47,7 +47,7 @@ export class Findings {
     /** The day the findings hold for, `YYYY-MM-DD`: some come due with time. */
     readonly today: string,
     pending: ReadonlySet<Rule> = new Set(),
-    from?: { readonly before: Findings; readonly again: Again },
+    from?: { readonly before: Findings; readonly again: RecheckOn },
   ) {
     this.#estate = estate
     this.#byRule = byRule
@@ -80,7 +80,7 @@ export class Findings {
     const touched = touchedRecords(difference)
     if (touched.some(({ kind }) => kind === 'policy') || renames(difference)) return Findings.of(after, this.today)
     const policy = policyOf(after)
-    const again: Again = { before: [], now: [] }
+    const again: RecheckOn = { before: [], now: [] }
     const pending = new Set<Rule>()
     const byRule = new Map<string, OfRule>()
     for (const rule of rules) {
@@ -119,7 +119,7 @@ export class Findings {
   settled(): Findings {
     if (this.#pending.size === 0) return this
     if (!this.#settled) {
-      const again: Again = { before: [], now: [] }
+      const again: RecheckOn = { before: [], now: [] }
       const byRule = new Map(this.#byRule)
       for (const rule of this.#pending)
         byRule.set(rule.id, allAgain(rule, this.#estate, this.today, byRule.get(rule.id) ?? NONE_OF_RULE, again))
@@ -144,7 +144,7 @@ export class Findings {
 const PLACES_MAX = 64
 
 /** A list in order with some findings taken out and others put in. */
-function changedList(list: readonly Finding[], { before, now }: Again): readonly Finding[] {
+function changedList(list: readonly Finding[], { before, now }: RecheckOn): readonly Finding[] {
   if (before.length === 0 && now.length === 0) return list
   if (before.length + now.length > PLACES_MAX) {
     const gone = new Set(before)
@@ -248,7 +248,7 @@ function checkAll(rule: Rule, estate: Estate, today: string): OfRule {
 }
 
 /** Looks at all subjects of a rule again, and notes what that was and is. */
-function allAgain(rule: Rule, estate: Estate, today: string, old: OfRule, { before, now }: Again): OfRule {
+function allAgain(rule: Rule, estate: Estate, today: string, old: OfRule, { before, now }: RecheckOn): OfRule {
   const found = checkAll(rule, estate, today)
   for (const findings of old.values()) before.push(...findings)
   for (const findings of found.values()) now.push(...findings)
@@ -256,7 +256,7 @@ function allAgain(rule: Rule, estate: Estate, today: string, old: OfRule, { befo
 }
 
 function check(rule: Rule, estate: Estate, subject: AnyRecord, policy: Policy, today: string): readonly Finding[] {
-  const observations: readonly Observation[] = rule.check(estate, subject, policy, today)
+  const observations: readonly CheckResult[] = rule.check(estate, subject, policy, today)
   return observations.map((observation, index) => {
     const about = observation.subject ?? { kind: rule.appliesTo, id: subject.id }
     return {

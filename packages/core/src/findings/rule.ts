@@ -25,14 +25,14 @@ export interface Finding {
 }
 
 /** What a rule's check says; the rest of the finding comes from the rule and the subject. */
-export type Observation = Omit<Finding, 'id' | 'ruleId' | 'title' | 'subject' | 'isFixable'> & { readonly subject?: Finding['subject'] }
+export type CheckResult = Omit<Finding, 'id' | 'ruleId' | 'title' | 'subject' | 'isFixable'> & { readonly subject?: Finding['subject'] }
 
 /**
  * Records of another kind whose change makes a rule look again, and at which subjects.
  *
  * @param changed the fields that changed, or undefined where the record was added or removed
  */
-export type Again = {
+export type RecheckOn = {
   readonly [C in Kind]?: (estate: Estate, record: RecordOf<C>, changed: readonly string[] | undefined) => readonly string[] | 'all'
 }
 
@@ -41,11 +41,11 @@ export interface Rule<K extends Kind = Kind> {
   readonly id: string
   readonly title: string
   readonly appliesTo: K
-  readonly again: Again
+  readonly again: RecheckOn
   /** Whether looking again takes long in an estate: then what was found before is held on to until `Findings.settled` is asked. */
   isLate?(estate: Estate): boolean
   /** @param today the day it is checked for, `YYYY-MM-DD` */
-  check(estate: Estate, subject: RecordOf<K>, policy: Policy, today: string): readonly Observation[]
+  check(estate: Estate, subject: RecordOf<K>, policy: Policy, today: string): readonly CheckResult[]
   /** Commands that mend what the check found on a subject, or none where nothing can be proposed. Asked for only when wanted. */
   fix?(estate: Estate, subject: RecordOf<K>): readonly Command[] | undefined
 }

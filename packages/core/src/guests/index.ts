@@ -1,4 +1,4 @@
-export { byHand } from './by-hand.js'
+export { manualSteps } from './manual-steps.js'
 export { compareGuest, takeOverGuest } from './compare-found.js'
 export { composeGuest, demandOfDraft, type GuestDraft } from './compose.js'
 export { probablyMeant } from './memory-typo.js'

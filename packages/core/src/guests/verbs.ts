@@ -1,4 +1,4 @@
-import { defineVerb, newIdField, type Draft } from '../commands/index.js'
+import { defineVerb, newIdField, type EstateEdit } from '../commands/index.js'
 import {
   choice,
   CommandError,
@@ -37,14 +37,14 @@ const resizeGuest = defineVerb({
     sizeBytes: optional(integer({ label: 'Size', doc: 'The disk’s new size.', unit: 'bytes', min: 1 })),
   },
   /** @throws CommandError `not-found`, `invalid`, `not-allowed` when a disk would shrink */
-  does(draft, { guestId, vcpu, memoryMiB, diskId, sizeBytes }) {
-    const guest = draft.require('guest', guestId, 'guestId')
+  does(edit, { guestId, vcpu, memoryMiB, diskId, sizeBytes }) {
+    const guest = edit.require('guest', guestId, 'guestId')
     if (!diskId !== !sizeBytes)
       throw new CommandError('invalid', 'To extend a disk, name the disk and its new size.', diskId ? 'sizeBytes' : 'diskId')
-    draft.update('guest', guestId, { ...(vcpu ? { vcpu } : {}), ...(memoryMiB ? { memoryMiB } : {}) }, '')
+    edit.update('guest', guestId, { ...(vcpu ? { vcpu } : {}), ...(memoryMiB ? { memoryMiB } : {}) }, '')
     if (!diskId || !sizeBytes) return
-    const disk = draft.require('disk', diskId, 'diskId')
-    const title = recordTitle(draft.estate, 'disk', disk)
+    const disk = edit.require('disk', diskId, 'diskId')
+    const title = recordTitle(edit.estate, 'disk', disk)
     if (disk.guestId !== guest.id) throw new CommandError('invalid', `That is ${title}, not a disk of ${guest.name}.`, 'diskId')
     if (sizeBytes < disk.sizeBytes)
       throw new CommandError(
@@ -52,7 +52,7 @@ const resizeGuest = defineVerb({
         `${title} has ${formatBytes(disk.sizeBytes)}; shrinking it to ${formatBytes(sizeBytes)} would cut off data. Add a smaller disk and copy instead.`,
         'sizeBytes',
       )
-    draft.update('disk', diskId, { sizeBytes }, '')
+    edit.update('disk', diskId, { sizeBytes }, '')
   },
   words({ guestId, vcpu, memoryMiB, diskId, sizeBytes }, { nameOf }) {
     const parts = [
@@ -71,8 +71,8 @@ const powerGuest = defineVerb({
     state: choice(['running', 'stopped'], { label: 'State', doc: 'What it is now.' }),
   },
   /** @throws CommandError `not-found`, `wrong-state` */
-  does(draft, { guestId, state }) {
-    const guest = draft.require('guest', guestId, 'guestId')
+  does(edit, { guestId, state }) {
+    const guest = edit.require('guest', guestId, 'guestId')
     if (guest.state === state) throw new CommandError('wrong-state', `${guest.name} is recorded as ${state} already.`, 'state')
     if (state === 'running') {
       if (guest.kind === 'template')
@@ -80,7 +80,7 @@ const powerGuest = defineVerb({
       if (guest.kind === 'machine' && !guest.hostId)
         throw new CommandError('wrong-state', `${guest.name} is on no host; place it first.`, 'guestId')
     }
-    draft.update('guest', guestId, { state }, '')
+    edit.update('guest', guestId, { state }, '')
   },
   words: ({ guestId, state }, { nameOf }) => `${state === 'running' ? 'Power on' : 'Power off'} ${nameOf('guest', guestId)}`,
 })
@@ -112,13 +112,13 @@ const cloneGuest = defineVerb({
     ),
   },
   /** @throws CommandError `not-found`, `not-allowed`, `invalid` when a disk's store is out of the host's reach */
-  does(draft, { guestId, id, name, hostId, stores, ids, macs, addresses }) {
-    const original = draft.require('guest', guestId, 'guestId')
+  does(edit, { guestId, id, name, hostId, stores, ids, macs, addresses }) {
+    const original = edit.require('guest', guestId, 'guestId')
     if (original.kind === 'external')
       throw new CommandError('not-allowed', `${original.name} is an external machine; migrate it into a guest first.`, 'guestId')
-    const host = draft.require('host', hostId ?? original.hostId ?? '', 'hostId')
+    const host = edit.require('host', hostId ?? original.hostId ?? '', 'hostId')
     const { id: _, ...copied } = original
-    const clone = draft.add(
+    const clone = edit.add(
       'guest',
       {
         ...copied,
@@ -137,31 +137,31 @@ const cloneGuest = defineVerb({
       '',
     )
     const idFor = (of: string) => ids?.[of] ?? derivedId(clone.id, of)
-    const disks = draft.estate.referring('disk', 'guestId', original.id)
-    const adapters = draft.estate.referring('adapter', 'guestId', original.id)
+    const disks = edit.estate.referring('disk', 'guestId', original.id)
+    const adapters = edit.estate.referring('adapter', 'guestId', original.id)
     checkMapped(stores, disks, 'stores', 'disk', original)
     checkMapped(ids, [...disks, ...adapters], 'ids', 'disk or adapter', original)
     checkMapped(macs, adapters, 'macs', 'adapter', original)
     checkMapped(addresses, adapters, 'addresses', 'adapter', original)
     for (const { id: diskId, ...disk } of disks) {
       const storeId = stores?.[diskId] ?? disk.storeId
-      checkReach(draft, host, storeId, `disk ${disk.position} (${disk.use})`, `stores.${diskId}`)
-      draft.add('disk', { ...disk, id: idFor(diskId), guestId: clone.id, storeId }, '')
+      checkReach(edit, host, storeId, `disk ${disk.position} (${disk.use})`, `stores.${diskId}`)
+      edit.add('disk', { ...disk, id: idFor(diskId), guestId: clone.id, storeId }, '')
     }
     for (const { id: adapterId, mac: _mac, ...adapter } of adapters) {
       const copyId = idFor(adapterId)
-      draft.add('adapter', { ...adapter, id: copyId, guestId: clone.id, mac: macs?.[adapterId] ?? newMac(draft, host, copyId) }, '')
+      edit.add('adapter', { ...adapter, id: copyId, guestId: clone.id, mac: macs?.[adapterId] ?? newMac(edit, host, copyId) }, '')
       const ip = addresses?.[adapterId]
       if (!ip) continue
       const path = `addresses.${adapterId}`
-      const subnet = preferredSubnetFor(draft.estate, adapter.networkId, ip)
+      const subnet = preferredSubnetFor(edit.estate, adapter.networkId, ip)
       if (!subnet)
         throw new CommandError(
           'invalid',
           `Adapter ${adapter.position} of ${original.name} is on no network with a subnet, so ${ip} is in none; add one, or leave the address out.`,
           path,
         )
-      draft.add('address', { id: derivedId(copyId, ip), subnetId: subnet.id, ip, kind: 'fixed', adapterId: copyId }, path)
+      edit.add('address', { id: derivedId(copyId, ip), subnetId: subnet.id, ip, kind: 'fixed', adapterId: copyId }, path)
     }
   },
   words: ({ guestId, name }, { nameOf }) => `Clone ${nameOf('guest', guestId)} as ${name}`,
@@ -182,9 +182,9 @@ const migrateGuest = defineVerb({
     }),
   },
   /** @throws CommandError `not-found`, `not-allowed`, `wrong-state`, `invalid` when a disk's store is out of the target's reach */
-  does(draft, { guestId, id, toHostId, stores, networks, method }) {
-    const guest = draft.require('guest', guestId, 'guestId')
-    const host = draft.require('host', toHostId, 'toHostId')
+  does(edit, { guestId, id, toHostId, stores, networks, method }) {
+    const guest = edit.require('guest', guestId, 'guestId')
+    const host = edit.require('host', toHostId, 'toHostId')
     if (guest.kind === 'external')
       throw new CommandError(
         'not-allowed',
@@ -198,29 +198,29 @@ const migrateGuest = defineVerb({
         `${host.name} is ${host.state} and ${guest.name} is ${guest.state}; power it off first, or wait until the host is in service.`,
         'toHostId',
       )
-    const disks = draft.estate.referring('disk', 'guestId', guest.id)
-    const adapters = draft.estate.referring('adapter', 'guestId', guest.id)
+    const disks = edit.estate.referring('disk', 'guestId', guest.id)
+    const adapters = edit.estate.referring('adapter', 'guestId', guest.id)
     checkMapped(stores, disks, 'stores', 'disk', guest)
     checkMapped(networks, adapters, 'networks', 'adapter', guest)
 
     const fromHostId = guest.hostId
-    draft.update('guest', guest.id, { hostId: host.id }, '')
+    edit.update('guest', guest.id, { hostId: host.id }, '')
     for (const disk of disks) {
       const storeId = stores?.[disk.id] ?? disk.storeId
-      checkReach(draft, host, storeId, `disk ${disk.position} (${disk.use})`, `stores.${disk.id}`)
-      draft.update('disk', disk.id, { storeId }, '')
+      checkReach(edit, host, storeId, `disk ${disk.position} (${disk.use})`, `stores.${disk.id}`)
+      edit.update('disk', disk.id, { storeId }, '')
     }
     for (const adapter of adapters) {
       const networkId = networks?.[adapter.id]
       if (!networkId || networkId === adapter.networkId) continue
-      draft.update('adapter', adapter.id, { networkId }, '')
+      edit.update('adapter', adapter.id, { networkId }, '')
       // Its addresses belong to the network it leaves.
-      for (const address of draft.estate.referring('address', 'adapterId', adapter.id)) draft.remove('address', address.id)
+      for (const address of edit.estate.referring('address', 'adapterId', adapter.id)) edit.remove('address', address.id)
     }
     if (guest.state !== 'planned')
-      draft.add(
+      edit.add(
         'migration',
-        { ...(id ? { id } : {}), guestId: guest.id, fromHostId, toHostId: host.id, method, state: 'done', endedAt: draft.context.now },
+        { ...(id ? { id } : {}), guestId: guest.id, fromHostId, toHostId: host.id, method, state: 'done', endedAt: edit.context.now },
         '',
       )
   },
@@ -246,8 +246,8 @@ function checkMapped(
   if (stray) throw new CommandError('invalid', `${stray} is no ${what} of ${guest.name}.`, `${path}.${stray}`)
 }
 
-function checkReach(draft: Draft, host: Host, storeId: string | null, what: string, path: string): void {
-  const store = draft.require('store', storeId ?? '', path)
+function checkReach(edit: EstateEdit, host: Host, storeId: string | null, what: string, path: string): void {
+  const store = edit.require('store', storeId ?? '', path)
   if (!storeReach(store, host))
     throw new CommandError(
       'invalid',
@@ -257,7 +257,7 @@ function checkReach(draft: Draft, host: Host, storeId: string | null, what: stri
 }
 
 /** A MAC for a new adapter on a host, under its platform's prefix. */
-function newMac(draft: Draft, host: Host, adapterId: string): string {
-  const platform = draft.require('platform', host.platformId, 'hostId')
-  return generateMac(platform.macPrefix, adapterId, (mac) => draft.estate.byKey('adapter', { mac }).length > 0)
+function newMac(edit: EstateEdit, host: Host, adapterId: string): string {
+  const platform = edit.require('platform', host.platformId, 'hostId')
+  return generateMac(platform.macPrefix, adapterId, (mac) => edit.estate.byKey('adapter', { mac }).length > 0)
 }

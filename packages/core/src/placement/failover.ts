@@ -55,13 +55,13 @@ type Carriers = (guestId: string) => Uint8Array
 const NO_DISKS: readonly DiskLoad[] = []
 
 /** Stores by their place in a list, what is free on each, and the disks of each guest. */
-interface Shelves {
+interface StoreSpace {
   readonly free: Float64Array
   readonly ofHost: (host: Host) => readonly number[]
   readonly ofGuest: ReadonlyMap<string, readonly DiskLoad[]>
 }
 
-function shelvesIn(estate: Estate): Shelves {
+function shelvesIn(estate: Estate): StoreSpace {
   const guestStores = estate.all('store').filter(holdsDisks)
   const places = new Map(guestStores.map(({ id }, place) => [id, place]))
   const free = Float64Array.from(guestStores, (store) => storeSpace(estate, store).freeBytes)
@@ -131,14 +131,14 @@ interface Standing {
   readonly left: Share
 }
 
-const standingOf = new WeakMap<Host, { readonly of: readonly object[]; readonly standing: Standing }>()
+const standingOf = new WeakMap<Host, { readonly of: readonly object[]; readonly otherContents: Standing }>()
 
 /** How a host stands; worked out once for as long as its guests and what counts for them stay. */
-function standingOn(estate: Estate, host: Host, policy: Policy, carriers: Carriers, shelves: Shelves): Standing {
+function standingOn(estate: Estate, host: Host, policy: Policy, carriers: Carriers, shelves: StoreSpace): Standing {
   const guests = machinesOn(estate, host.id)
   const of = [policy, carriers, shelves, platformOf(estate, host), ...guests]
   const known = standingOf.get(host)
-  if (known?.of.length === of.length && known.of.every((one, index) => one === of[index])) return known.standing
+  if (known?.of.length === of.length && known.of.every((one, index) => one === of[index])) return known.otherContents
   const capacity = hostCapacity(estate, host)
   const running = guests.filter((guest) => guest.state === 'running')
   const loads = running
@@ -149,9 +149,9 @@ function standingOn(estate: Estate, host: Host, policy: Policy, carriers: Carrie
       carriers: carriers(guest.id),
       disks: shelves.ofGuest.get(guest.id) ?? NO_DISKS,
     }))
-  const standing = { platform: capacity.platform, loads, left: leftBeside(capacity, policy, running) }
-  standingOf.set(host, { of, standing })
-  return standing
+  const otherContents = { platform: capacity.platform, loads, left: leftBeside(capacity, policy, running) }
+  standingOf.set(host, { of, otherContents })
+  return otherContents
 }
 
 /**
@@ -196,10 +196,10 @@ export function failoverOutcomes(estate: Estate, reasonsMax = Infinity): readonl
     const free = shelves.free.slice()
     for (const load of own) {
       let at = firstWith(others, left.memoryMiB, load.guest.memoryMiB)
-      let shelved: ReturnType<typeof shelve>
+      let shelved: ReturnType<typeof placeDisks>
       for (; at < others.length; at++) {
         const place = others[at] ?? -1
-        if (takes(left, place, load) && (shelved = shelve(left.stores[place] ?? [], load, free))) break
+        if (takes(left, place, load) && (shelved = placeDisks(left.stores[place] ?? [], load, free))) break
       }
       const place = others[at]
       const platform = place === undefined ? undefined : left.platforms[place]
@@ -229,7 +229,7 @@ function takes({ platforms, memoryMiB, cores }: Rooms, place: number, load: Load
  *
  * @returns undefined when they do not, else what each restored disk takes of which store
  */
-function shelve(
+function placeDisks(
   stores: readonly number[],
   { disks }: Load,
   free: Float64Array,

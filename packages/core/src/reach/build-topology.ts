@@ -2,7 +2,7 @@ import type { Address, Estate, Filter, Forward, Host, Route } from '../estate/in
 import { isLinkLocal } from '../networks/index.js'
 import { Leases, configured, gatewayLeg } from './configured.js'
 import { Places, nowhere, wire } from './places.js'
-import { type Interface, type Machine, OUTSIDE, SITE_GATEWAY, type Spot, type Topology } from './topology.js'
+import { type Interface, type Machine, OUTSIDE, SITE_GATEWAY, type AddressOnInterface, type Topology } from './topology.js'
 
 /** What a topology is made of. */
 export const TOPOLOGY_KINDS = [
@@ -229,8 +229,8 @@ class Builder {
   }
 
   #finish(): Topology {
-    const bySegment = new Map<string, Map<string, Spot[]>>()
-    const byIp = new Map<string, Spot[]>()
+    const bySegment = new Map<string, Map<string, AddressOnInterface[]>>()
+    const byIp = new Map<string, AddressOnInterface[]>()
     const gateways = new Set<string>(this.#estate.all('route').map(({ via }) => via))
     const byNetwork = new Map<string, Interface[]>()
     for (const machine of this.#machines.values())
@@ -243,7 +243,7 @@ class Builder {
           if (!on.segment || !on.isConnected || !machine.isUp) continue
           let segment = bySegment.get(on.segment)
           if (!segment) {
-            segment = new Map<string, Spot[]>()
+            segment = new Map<string, AddressOnInterface[]>()
             bySegment.set(on.segment, segment)
           }
           push(segment, at.ip, spot)

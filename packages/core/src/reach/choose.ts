@@ -46,8 +46,8 @@ export function chooseAttachment(
   const why: Readonly<Record<Attachment['kind'], string>> = {
     bridged: 'Its guests are machines of the segment like any other.',
     translated: shared
-      ? `${platform.name} keeps one translated segment for the guests of a host: they see each other and go out in the host’s name.`
-      : `${platform.name} gives each guest a translated segment of its own: guests do not see each other, nor does the host reach them.`,
+      ? `${platform.name} keeps one NAT segment for the guests of a host: they see each other and go out in the host’s name.`
+      : `${platform.name} gives each guest its own NAT segment: guests do not see each other, nor does the host reach them.`,
     'host-only': 'Only the guests and their host.',
     internal: 'Only the guests, without an address of the host.',
   }

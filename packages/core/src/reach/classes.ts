@@ -86,12 +86,12 @@ function classify(topology: Topology): { classes: MachineClass[]; classOf: Map<s
   const classOf = new Map<string, number>()
   const forwarded = new Set(topology.estate.all('forward').map(({ adapterId }) => adapterId))
   for (const machine of topology.machines.values()) {
-    const isApart = isToldApart(topology, machine, forwarded)
+    const isApart = needsOwnClass(topology, machine, forwarded)
     const ids: number[] = []
     if (machine.isUp)
       for (const on of machine.interfaces)
         for (const at of on.addresses) {
-          const place = isApart ? `${on.id} ${at.ip}` : String(below(cuts[at.family], at.number))
+          const place = isApart ? `${on.id} ${at.ip}` : String(countUpTo(cuts[at.family], at.number))
           const key = [on.segment ?? '-', on.isConnected, at.near.text, at.gateway ?? '-', at.family, place].join('|')
           let id = spotIds.get(key)
           if (id === undefined) {
@@ -115,7 +115,7 @@ function classify(topology: Topology): { classes: MachineClass[]; classOf: Map<s
 }
 
 /** Whether a rule looks at this very machine: it forwards, filters, has routes, ports or an address that others name or share. */
-export function isToldApart(topology: Topology, machine: Machine, forwarded: ReadonlySet<string>): boolean {
+export function needsOwnClass(topology: Topology, machine: Machine, forwarded: ReadonlySet<string>): boolean {
   if (machine.id === SITE_GATEWAY || machine.id === OUTSIDE) return true
   if (machine.isRouter || machine.routes.length + machine.filters.length + machine.forwards.length > 0) return true
   return machine.interfaces.some(
@@ -144,8 +144,8 @@ export function boundaries(topology: Topology): Readonly<Record<4 | 6, readonly 
   return { 4: sorted(cuts[4]), 6: sorted(cuts[6]) }
 }
 
-/** How many boundaries lie at or below a number. */
-export function below(cuts: readonly bigint[], value: bigint): number {
+/** How many boundaries lie at or countUpTo a number. */
+export function countUpTo(cuts: readonly bigint[], value: bigint): number {
   let [low, high] = [0, cuts.length]
   while (low < high) {
     const middle = (low + high) >> 1

@@ -10,7 +10,7 @@ import {
   prefixAround,
   prefixOf,
 } from '../networks/index.js'
-import type { Configured } from './topology.js'
+import type { InterfaceAddress } from './topology.js'
 
 /** Addresses that adapters get from pools, one after the other. */
 export class Leases {
@@ -22,7 +22,7 @@ export class Leases {
   }
 
   /** The address an adapter without a recorded one gets from a pool: the one seen with its MAC, or one nobody has. */
-  of(networkId: string | null, mac: string | null): readonly Configured[] {
+  of(networkId: string | null, mac: string | null): readonly InterfaceAddress[] {
     if (!networkId) return []
     const estate = this.#estate
     const subnet = estate.referring('subnet', 'networkId', networkId).find((one) => estate.referring('pool', 'subnetId', one.id).length > 0)
@@ -39,7 +39,7 @@ export class Leases {
 }
 
 /** An address as its machine has it configured. */
-export function configured(estate: Estate, address: Address): Configured {
+export function configured(estate: Estate, address: Address): InterfaceAddress {
   const subnet = estate.find('subnet', address.subnetId)
   const planned = subnet ? prefixOf(subnet) : prefixAround(address.ip, familyOf(address.ip) === 4 ? 32 : 128)
   return configure(
@@ -54,7 +54,7 @@ export function configured(estate: Estate, address: Address): Configured {
 }
 
 /** A subnet's gateway as its router has it: by a link-local address it is on the subnet's prefix all the same. */
-export function gatewayLeg(estate: Estate, subnet: Subnet, gateway: string): Configured {
+export function gatewayLeg(estate: Estate, subnet: Subnet, gateway: string): InterfaceAddress {
   const leg = configure(estate, subnet.networkId, prefixOf(subnet), gateway, undefined, null)
   return isLinkLocal(gateway) ? { ...leg, near: prefixOf(subnet) } : leg
 }
@@ -67,7 +67,7 @@ function configure(
   gateway: string | undefined,
   length: number | null,
   nameServers: string | null = null,
-): Configured {
+): InterfaceAddress {
   const near = length === null && contains(planned, ip) ? planned : prefixAround(ip, length ?? planned.bits)
   return {
     ip,

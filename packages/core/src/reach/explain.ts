@@ -1,8 +1,8 @@
 import { rewire, SWAP_BACK, wrongWires } from '../addresses/index.js'
 import type { Command } from '../commands/index.js'
 import { contains } from '../networks/index.js'
-import { SITE_GATEWAY, type Interface, type Machine, type Spot, type Topology } from './topology.js'
-import type { Hop, Stop, Way } from './walk.js'
+import { SITE_GATEWAY, type Interface, type Machine, type AddressOnInterface, type Topology } from './topology.js'
+import type { Hop, Failure, NextHop } from './walk.js'
 
 /** What stops a packet, in words: the first place where it fails, and what would mend it. */
 export interface Reason {
@@ -14,7 +14,7 @@ export interface Reason {
 }
 
 export type ReasonCode =
-  | Exclude<Stop['code'], 'nobody-answers' | 'does-not-forward'>
+  | Exclude<Failure['code'], 'nobody-answers' | 'does-not-forward'>
   | 'nobody-has-it'
   | 'crossed-adapters'
   | 'wrong-network'
@@ -32,7 +32,7 @@ export type ReasonCode =
 const networkName = (topology: Topology, id: string | undefined) => topology.estate.find('network', id)?.name ?? 'no network'
 
 /** What to say of the place where a packet stops. */
-export function explain(topology: Topology, stop: Stop): Reason {
+export function explain(topology: Topology, stop: Failure): Reason {
   const { machine } = stop
   const { name } = machine
   switch (stop.code) {
@@ -118,7 +118,7 @@ export function explain(topology: Topology, stop: Stop): Reason {
       return stop.by.translates
         ? {
             code: 'translated-target',
-            sentence: `${networkName(topology, stop.by.networkId)} is translated on ${name}: nothing new is let in from elsewhere.`,
+            sentence: `${networkName(topology, stop.by.networkId)} is behind NAT on ${name}: no new connection comes in from elsewhere.`,
             mend: `Forward a port of ${name} to the guest, or attach the guest to a bridged network.`,
           }
         : {
@@ -192,7 +192,7 @@ function ofEnd(topology: Topology, on: Interface): Reason {
 }
 
 /** Nobody on the segment answers for an address: who should, and why not. */
-function nobody(topology: Topology, machine: Machine, { on, at, next, isNear }: Way): Reason {
+function nobody(topology: Topology, machine: Machine, { on, at, next, isNear }: NextHop): Reason {
   const elsewhere = topology.anywhere(next).filter((spot) => spot.on.machine !== machine)
   const here = elsewhere.find((spot) => spot.on.segment === on.segment)
   const what = isNear ? next : `The gateway ${next}`
@@ -202,7 +202,7 @@ function nobody(topology: Topology, machine: Machine, { on, at, next, isNear }: 
   if (here && on.isPrivate)
     return {
       code: 'private-translation',
-      sentence: `${network} is translated privately for each guest here: ${machine.name} and ${here.on.machine.name} do not see each other.`,
+      sentence: `${network} is behind NAT, separately for each guest, here: ${machine.name} and ${here.on.machine.name} do not see each other.`,
       mend: 'Attach both to a bridged or host-only network, or forward a port of the host.',
     }
   // The sender's own plug first: an address of another network says that the adapter is in the wrong one.
@@ -243,7 +243,7 @@ function nobody(topology: Topology, machine: Machine, { on, at, next, isNear }: 
 }
 
 /** An interface whose address belongs to another network; on a router with two such, they are crossed. */
-function wrongNetwork(topology: Topology, { on, at }: Spot): Reason {
+function wrongNetwork(topology: Topology, { on, at }: AddressOnInterface): Reason {
   const { machine } = on
   const home = networkName(topology, at.homeId)
   const plugged = networkName(topology, on.networkId)
@@ -313,4 +313,4 @@ export function sayHop(topology: Topology, hop: Hop): SaidHop {
   }
 }
 
-const isGateway = ({ at, next }: Way) => at.gateway === next
+const isGateway = ({ at, next }: NextHop) => at.gateway === next

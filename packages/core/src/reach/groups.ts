@@ -1,6 +1,6 @@
 import { recordTitle, type Estate, type Intent } from '../estate/index.js'
 import { reach, ReachError, serviceOf, type ReachAnswer, type ReachQuestion } from './answer.js'
-import { below, boundaries, isToldApart } from './classes.js'
+import { countUpTo, boundaries, needsOwnClass } from './classes.js'
 import { probesOn, withProbes, type Probe } from './probes.js'
 import { OUTSIDE, OUTSIDE_IP, type Machine, type Topology } from './topology.js'
 import { TOPOLOGY_KINDS, topologyOf } from './build-topology.js'
@@ -181,7 +181,7 @@ export class GroupTable {
   #shapeOf(machine: Machine): number {
     let shape = this.#shapes.get(machine)
     if (shape === undefined) {
-      const spots = isToldApart(this.#topology, machine, this.#forwarded)
+      const spots = needsOwnClass(this.#topology, machine, this.#forwarded)
         ? [machine.id]
         : machine.interfaces.flatMap((on) => on.addresses.map(({ ip }) => this.#spotOf(machine, ip)))
       shape = this.#number(`machine ${spots.join(',')}`)
@@ -192,10 +192,11 @@ export class GroupTable {
 
   /** What the rules see of an address on a machine; of one that they know by itself, the address. */
   #spotOf(machine: Machine, ip: string): string {
-    if (isToldApart(this.#topology, machine, this.#forwarded)) return ip
+    if (needsOwnClass(this.#topology, machine, this.#forwarded)) return ip
     for (const on of machine.interfaces)
       for (const at of on.addresses)
-        if (at.ip === ip) return [on.segment, on.isConnected, at.near.text, at.gateway, below(this.#cuts[at.family], at.number)].join(' ')
+        if (at.ip === ip)
+          return [on.segment, on.isConnected, at.near.text, at.gateway, countUpTo(this.#cuts[at.family], at.number)].join(' ')
     return ip
   }
 

@@ -1,6 +1,6 @@
 import type { Estate, Subnet } from '../estate/index.js'
 import { ipFromNumber, ipToNumber, nextFree, preferredSubnet, prefixOf, usableRange } from '../networks/index.js'
-import type { Configured, Interface, Machine, Topology } from './topology.js'
+import type { InterfaceAddress, Interface, Machine, Topology } from './topology.js'
 
 /** A machine that is not there, plugged into one segment of a network as any new machine would be. */
 export interface Probe {
@@ -21,7 +21,7 @@ export function probesOn(topology: Topology, networkId: string, place = 0): read
   const ip = freeAt(estate, subnet, place)
   if (!ip) return []
   const prefix = prefixOf(subnet)
-  const at: Configured = {
+  const at: InterfaceAddress = {
     ip,
     number: ipToNumber(ip),
     family: prefix.family,

@@ -80,8 +80,8 @@ export function endOf(attachment: Attachment, network: Network, host: string, is
       return {
         code: 'translated',
         sentence: isPrivateSegment
-          ? `${network.name} is translated on ${host}, privately for each guest: a guest there is isolated from all others.`
-          : `${network.name} is translated on ${host}: its guests reach out through ${host}, and no connection comes in.`,
+          ? `${network.name} is behind NAT on ${host}, separately for each guest: a guest there is isolated from all others.`
+          : `${network.name} is behind NAT on ${host}: its guests reach out through ${host}, and no connection comes in.`,
         mend: `Forward a port of ${host}, or attach the guest to a bridged network.`,
       }
   }

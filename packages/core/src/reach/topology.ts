@@ -10,7 +10,7 @@ export const OUTSIDE = 'outside'
 export const OUTSIDE_IP: Readonly<Record<Family, string>> = { 4: '203.0.113.250', 6: '2001:db8:ffff::250' }
 
 /** An address as it is set on an interface, with what that machine takes for near and for its way out. */
-export interface Configured {
+export interface InterfaceAddress {
   readonly ip: string
   readonly number: bigint
   readonly family: Family
@@ -39,7 +39,7 @@ export interface Interface {
   readonly isPrivate: boolean
   /** For a leg of a host: it translates what comes in here and goes out elsewhere. */
   readonly translates: boolean
-  readonly addresses: readonly Configured[]
+  readonly addresses: readonly InterfaceAddress[]
 }
 
 /** Why a segment stops at a host, or is not there. */
@@ -66,9 +66,9 @@ export interface Machine {
 }
 
 /** An interface together with one of its addresses. */
-export interface Spot {
+export interface AddressOnInterface {
   readonly on: Interface
-  readonly at: Configured
+  readonly at: InterfaceAddress
 }
 
 /** Everything the tracer needs to know of an estate, worked out once. */
@@ -76,9 +76,9 @@ export interface Topology {
   readonly estate: Estate
   readonly machines: ReadonlyMap<string, Machine>
   /** Who has an address on a segment, connected and powered on. */
-  readonly near: (segment: string, ip: string) => readonly Spot[]
+  readonly near: (segment: string, ip: string) => readonly AddressOnInterface[]
   /** Whoever has an address, wherever. */
-  readonly anywhere: (ip: string) => readonly Spot[]
+  readonly anywhere: (ip: string) => readonly AddressOnInterface[]
   /** Addresses that are somebody's gateway or next hop. */
   readonly gateways: ReadonlySet<string>
   /** The interfaces plugged into a network. */

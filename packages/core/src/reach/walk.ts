@@ -11,7 +11,16 @@ import {
   type Prefix,
 } from '../networks/index.js'
 import type { Filter } from '../estate/index.js'
-import { OUTSIDE, OUTSIDE_IP, SITE_GATEWAY, type Configured, type Interface, type Machine, type Spot, type Topology } from './topology.js'
+import {
+  OUTSIDE,
+  OUTSIDE_IP,
+  SITE_GATEWAY,
+  type InterfaceAddress,
+  type Interface,
+  type Machine,
+  type AddressOnInterface,
+  type Topology,
+} from './topology.js'
 
 export type Protocol = 'icmp' | 'tcp' | 'udp'
 
@@ -27,35 +36,40 @@ interface Packet extends Service {
 }
 
 /** Why a packet stops, and where. What to say of it is worked out only when somebody reads it: see `explain`. */
-export type Stop =
+export type Failure =
   | {
       readonly code: 'powered-off' | 'no-address' | 'loop' | 'not-from-outside' | 'no-site-route' | 'not-carried-outside'
       readonly machine: Machine
     }
   | { readonly code: 'not-plugged' | 'not-connected'; readonly machine: Machine; readonly on: Interface }
   | { readonly code: 'no-route'; readonly machine: Machine; readonly family: 4 | 6 }
-  | { readonly code: 'gateway-outside-prefix'; readonly machine: Machine; readonly on: Interface; readonly at: Configured }
+  | { readonly code: 'gateway-outside-prefix'; readonly machine: Machine; readonly on: Interface; readonly at: InterfaceAddress }
   | { readonly code: 'via-unreachable'; readonly machine: Machine; readonly via: string }
-  | { readonly code: 'nobody-answers'; readonly machine: Machine; readonly way: Way }
-  | { readonly code: 'duplicate-address'; readonly machine: Machine; readonly way: Way; readonly holders: readonly Spot[] }
+  | { readonly code: 'nobody-answers'; readonly machine: Machine; readonly way: NextHop }
+  | {
+      readonly code: 'duplicate-address'
+      readonly machine: Machine
+      readonly way: NextHop
+      readonly holders: readonly AddressOnInterface[]
+    }
   | { readonly code: 'does-not-forward'; readonly machine: Machine; readonly by: Interface }
   | { readonly code: 'filtered'; readonly machine: Machine; readonly filter: Filter }
   | { readonly code: 'translated-back'; readonly machine: Machine; readonly through: Machine }
 
 /** What happened at one machine on the way. */
 export type Hop =
-  | { readonly step: 'sends' | 'forwards'; readonly machine: Machine; readonly way: Way }
+  | { readonly step: 'sends' | 'forwards'; readonly machine: Machine; readonly way: NextHop }
   | { readonly step: 'leaves'; readonly machine: Machine; readonly isTranslated: boolean }
-  | { readonly step: 'translates'; readonly machine: Machine; readonly way: Way; readonly as: string }
+  | { readonly step: 'translates'; readonly machine: Machine; readonly way: NextHop; readonly as: string }
   | { readonly step: 'forwards port'; readonly machine: Machine; readonly port: number; readonly to: string; readonly toPort: number }
   | { readonly step: 'translates back'; readonly machine: Machine; readonly to: string }
   | { readonly step: 'has it'; readonly machine: Machine; readonly ip: string }
   | { readonly step: 'enters'; readonly machine: Machine }
 
 /** By which interface and from which address a machine sends, and to whom next. */
-export interface Way {
+export interface NextHop {
   readonly on: Interface
-  readonly at: Configured
+  readonly at: InterfaceAddress
   /** The address asked for on the segment: the target itself, or the next router. */
   readonly next: string
   readonly isNear: boolean
@@ -72,7 +86,7 @@ interface Translation {
 /** A packet's way from machine to machine. */
 export interface Walk {
   readonly hops: readonly Hop[]
-  readonly stop: Stop | undefined
+  readonly stop: Failure | undefined
   readonly end: Machine | undefined
   /** Source and target as the last machine sees them. */
   readonly src: string
@@ -88,11 +102,11 @@ const filterPrefixes = new WeakMap<Filter, { from: Prefix | undefined; to: Prefi
  * How a machine sends to an address: the longest prefix that fits, of its interfaces, its routes, then its gateway.
  * Of several gateways the one of its first adapter counts. Common practice, no source.
  */
-export function wayOf(machine: Machine, dst: string): Way | Stop | 'outside' {
+export function wayOf(machine: Machine, dst: string): NextHop | Failure | 'outside' {
   const family = familyOf(dst)
   const value = ipToNumber(dst)
-  let best: { way: Way | Stop; bits: number } | undefined
-  let fallback: { on: Interface; at: Configured } | undefined
+  let best: { way: NextHop | Failure; bits: number } | undefined
+  let fallback: { on: Interface; at: InterfaceAddress } | undefined
   let hasAddress = false
   let unplugged: Interface | undefined
   for (const on of machine.interfaces)
@@ -127,7 +141,7 @@ export function wayOf(machine: Machine, dst: string): Way | Stop | 'outside' {
   return unplugged ? { code: 'not-connected', machine, on: unplugged } : { code: 'no-address', machine }
 }
 
-function spotNear(machine: Machine, ip: string): Spot | undefined {
+function spotNear(machine: Machine, ip: string): AddressOnInterface | undefined {
   const spots = machine.interfaces.flatMap((on) => (on.isConnected ? on.addresses.map((at) => ({ on, at })) : []))
   const near = spots.find(({ at }) => contains(at.near, ip))
   if (near || !isLinkLocal(ip)) return near
@@ -136,7 +150,7 @@ function spotNear(machine: Machine, ip: string): Spot | undefined {
 }
 
 /** Who answers for the next address on the segment. */
-function neighbour(topology: Topology, machine: Machine, way: Way, asked: Walk | undefined): Spot | Stop {
+function neighbour(topology: Topology, machine: Machine, way: NextHop, asked: Walk | undefined): AddressOnInterface | Failure {
   const { on, next } = way
   if (!on.segment) return { code: 'not-plugged', machine, on }
   // A private translation lets an answer in to the guest that asked, and to it alone.
@@ -191,7 +205,7 @@ export function walk(topology: Topology, start: Machine, packet: Packet, asked?:
   const translations: Translation[] = []
   const here: { machine: Machine; by: Interface | undefined } = { machine: start, by: undefined }
   let now: Packet = packet
-  const done = (stop?: Stop): Walk => ({
+  const done = (stop?: Failure): Walk => ({
     hops,
     stop,
     end: stop ? undefined : here.machine,
@@ -314,7 +328,7 @@ export function roundTrip(topology: Topology, from: Machine, dst: string, servic
   const through = there.translations.find((one) => !walked.visited.includes(one.machine))
   const isAnswer = walked.end === from && walked.src === dst
   if (isAnswer) return { there, back: walked }
-  const stop: Stop = through
+  const stop: Failure = through
     ? { code: 'translated-back', machine: walked.end, through: through.machine }
     : { code: 'no-site-route', machine: walked.end }
   return { there, back: { ...walked, stop, end: undefined } }

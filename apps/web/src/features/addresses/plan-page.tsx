@@ -12,8 +12,8 @@ import { useProposal } from '../proposals/use-proposal'
 import { Empty, Page, Part } from '../../ui/page'
 import { BlockDrawing, type BlockKey, type DrawnPrefix } from './block-drawing'
 import { NetworksNav } from '../networks/networks-nav'
-import { DraftRow, columns } from './draft-row'
-import { type Draft, type Sketch, commandsOf, firstBlock, usual, workOut } from './sketch'
+import { SegmentRowView, columns } from './segment-row'
+import { type SegmentRow, type Sketch, commandsOf, firstBlock, usual, workOut } from './sketch'
 
 /** Plans segments in a block: wanted sizes become prefixes that nest and align, drawn to scale; then they are recorded and carried to hosts. */
 export function PlanPage() {
@@ -28,7 +28,7 @@ export function PlanPage() {
     store(`block.${estateId}`, next.drafts.length > 0 ? next : undefined)
     keepSketch(next)
   }
-  const setDraft = (index: number, changes: Partial<Draft>) =>
+  const setDraft = (index: number, changes: Partial<SegmentRow>) =>
     setSketch({ ...sketch, drafts: sketch.drafts.map((draft, at) => (at === index ? { ...draft, ...changes } : draft)) })
   const { blockRead, block, inside, problems, made } = useMemo(() => workOut(estate, sketch), [estate, sketch])
   const indexOf = (want: SegmentWant) => (want as SegmentWant & { index: number }).index
@@ -162,7 +162,7 @@ export function PlanPage() {
                   <span>VLAN</span>
                 </li>
                 {sketch.drafts.map((draft, index) => (
-                  <DraftRow
+                  <SegmentRowView
                     key={index}
                     draft={draft}
                     problem={problems[index] ?? made?.problems.find(({ name }) => name === draft.name)?.sentence}

@@ -18,7 +18,7 @@ import { newId } from '../../lib/context'
 export const roles = kinds.network.fields.role.options
 
 /** A wanted segment as it is edited: numbers as they are typed. */
-export interface Draft {
+export interface SegmentRow {
   readonly name: string
   readonly role: Network['role']
   readonly machines: string
@@ -29,12 +29,12 @@ export interface Draft {
 
 export interface Sketch {
   readonly block: string
-  readonly drafts: readonly Draft[]
+  readonly drafts: readonly SegmentRow[]
   readonly hosts: readonly string[]
 }
 
 /** The segments of a usual build. Common practice, no source. */
-export const usual: readonly Draft[] = [
+export const usual: readonly SegmentRow[] = [
   { name: 'management', role: 'management', machines: '20', growth: '50', vlan: '' },
   { name: 'store', role: 'storage', machines: '10', growth: '50', vlan: '' },
   { name: 'servers', role: 'guests', machines: '100', growth: '50', vlan: '' },
@@ -52,7 +52,7 @@ const count = (text: string, max: number): number | undefined =>
   /^\d{1,7}$/.test(text.trim()) && Number(text) <= max ? Number(text) : undefined
 
 /** What is wrong with a row, if anything. */
-function problemOf({ name, machines, growth, vlan }: Draft, names: readonly string[]): string | undefined {
+function problemOf({ name, machines, growth, vlan }: SegmentRow, names: readonly string[]): string | undefined {
   const named = readField(kinds.network.fields.name, name)
   if (!named.ok) return named.sentence
   if (names.filter((one) => one.toLowerCase() === name.toLowerCase()).length > 1)

@@ -31,21 +31,21 @@ import {
   draftOf,
   guestFields,
   MAIN_FIELDS,
-  mended,
-  merged,
+  applyMend,
+  applySpecLine,
   MORE_FIELDS,
   readDraft,
-  sized,
+  applySizing,
   systemOfDraft,
-  type Draft,
-} from './draft'
+  type GuestForm,
+} from './guest-form'
 import { Places } from '../placement/places'
 import { SizingPanel } from './sizing-panel'
 import { SystemChoice } from '../systems/system-choice'
 import { FieldControl } from '../records/field-control'
 
 /** The commands of a draft: a system that it brings along comes first. */
-function commandsOf(estate: Estate, guest: GuestDraft, { texts, newSystem }: Draft, context: IdMaker): readonly Command[] {
+function commandsOf(estate: Estate, guest: GuestDraft, { texts, newSystem }: GuestForm, context: IdMaker): readonly Command[] {
   const system: readonly Command[] =
     newSystem && newSystem.id === texts['systemId'] ? [{ type: 'system.add', record: { ...newSystem.values, id: newSystem.id } }] : []
   return [...system, ...composeGuest(estate, guest, context)]
@@ -87,12 +87,12 @@ function Compose() {
     [estate],
   )
   const reading = useMemo(() => readSpecLine(line, names), [line, names])
-  const [draft, setDraft] = useState<Draft>(() => draftOf(estate, reading.spec))
+  const [draft, setDraft] = useState<GuestForm>(() => draftOf(estate, reading.spec))
   const [isTried, setTried] = useState(false)
 
   const typeLine = (next: string) => {
     setLine(next)
-    setDraft((current) => merged(current, draftOf(estate, reading.spec), draftOf(estate, readSpecLine(next, names).spec)))
+    setDraft((current) => applySpecLine(current, draftOf(estate, reading.spec), draftOf(estate, readSpecLine(next, names).spec)))
     proposal.forget()
   }
   const setText = (name: string, text: string) => setDraft({ ...draft, texts: { ...draft.texts, [name]: text } })
@@ -213,7 +213,7 @@ function Compose() {
           <SizingPanel
             system={system}
             workload={draft.texts['workload'] ?? ''}
-            take={(sizing, workload) => setDraft((current) => sized(current, sizing, workload))}
+            take={(sizing, workload) => setDraft((current) => applySizing(current, sizing, workload))}
           />
           <Disks draft={draft} setDraft={setDraft} problems={problems} fit={fit} hostId={hostId} />
           <Adapters draft={draft} setDraft={setDraft} />
@@ -221,7 +221,7 @@ function Compose() {
         </form>
         <div>
           <Places places={places.data ?? []} isAsked={demand !== undefined} chosen={hostId} choose={(id) => setText('hostId', id)} />
-          <DeviceRemarks remarks={remarks} take={(mend) => setDraft((current) => mended(current, mend))} />
+          <DeviceRemarks remarks={remarks} take={(mend) => setDraft((current) => applyMend(current, mend))} />
           <Effect commands={commands} withDifference={false} />
         </div>
       </div>

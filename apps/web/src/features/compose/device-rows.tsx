@@ -4,7 +4,7 @@ import type { ReactNode } from 'react'
 import { useEstate } from '../../estate'
 import { Button } from '../../ui/button'
 import { Ledger } from '../../ui/ledger'
-import { USES, type AdapterRow, type DiskRow, type Draft } from './draft'
+import { USES, type AdapterRow, type DiskRow, type GuestForm } from './guest-form'
 import { asOptions, byName, Choice } from '../../ui/choice'
 
 const ADDRESSINGS = [
@@ -57,8 +57,8 @@ function Rows({
 
 /** What the tables of disks and adapters work on. */
 interface RowsProps {
-  readonly draft: Draft
-  readonly setDraft: (draft: Draft) => void
+  readonly draft: GuestForm
+  readonly setDraft: (draft: GuestForm) => void
 }
 
 /** The disks of a draft, each with its store as proposed or chosen. */

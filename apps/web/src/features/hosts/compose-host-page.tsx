@@ -180,7 +180,7 @@ function WhatItCarries({ commands }: { commands: readonly Command[] | undefined 
   const alone = estate.with({ added: { [host.id]: { kind: 'host', record: host } }, updated: {}, removed: {} })
   const processors = vcpuBudget(alone, host)
   return (
-    <Part title="What it can carry">
+    <Part title="Capacity">
       <div className="py-2">
         <Working figure={memoryBudget(alone, host).availableForGuests} title={`Memory for guests, with ${platformOf(alone, host).name}`} />
         <p className="mt-3 text-dense">

@@ -1,4 +1,4 @@
-import type { Host } from '@insel/core'
+import { kinds, optionLabel, type Host } from '@insel/core'
 import { Link } from 'react-router'
 import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
@@ -27,7 +27,7 @@ export function Networks({ host }: { host: Host }) {
             </Link>
             <span className="font-mono text-faint w-20">{network?.vlanId ? `VLAN ${network.vlanId}` : 'untagged'}</span>
             <Link className="name-link" to={to(`records/attachment/${attachment.id}`)}>
-              {attachment.kind}
+              {optionLabel(kinds.attachment.fields.kind, attachment.kind)}
             </Link>
           </li>
         ))}

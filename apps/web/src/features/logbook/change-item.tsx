@@ -1,4 +1,4 @@
-import { timeZoneOf, sayCommand, sayDifference, type Difference, type Estate } from '@insel/core'
+import { timeZoneOf, sayCommand, describeDifference, type Difference, type Estate } from '@insel/core'
 import type { Change } from '@insel/contract'
 import { useState } from 'react'
 import { useEstate } from '../../estate'
@@ -47,7 +47,7 @@ export function ChangeItem({ change }: { change: Change }) {
         </p>
         {isOpen && (
           <div className="mt-1 mb-2 border-l-2 border-rule pl-3">
-            <SaidView said={sayDifference(names, change.difference)} />
+            <SaidView said={describeDifference(names, change.difference)} />
           </div>
         )}
         {trouble && <Trouble>{trouble}</Trouble>}

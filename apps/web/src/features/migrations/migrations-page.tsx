@@ -9,12 +9,12 @@ import { Ledger } from '../../ui/ledger'
 import { Empty, Page, Part } from '../../ui/page'
 
 const states: readonly (readonly [Migration['state'], string])[] = [
-  ['under way', 'Under way'],
+  ['under way', 'In progress'],
   ['done', 'Done'],
   ['given up', 'Cancelled'],
 ]
 
-/** Moves between hosts: under way, done, given up. */
+/** Moves between hosts: in progress, done, cancelled. */
 export function MigrationsPage() {
   const { estate } = useEstate()
   const { to } = usePaths()

@@ -1,4 +1,4 @@
-import { chooseAttachment, type Wish } from '@insel/core'
+import { optionLabel, kinds, chooseAttachment, type Wish } from '@insel/core'
 import { useState } from 'react'
 import { useEstate } from '../../estate'
 import { Mark } from '../findings/mark'
@@ -66,7 +66,7 @@ export function AttachmentChooser() {
               <Mark of={fits ? 'fits' : 'no'} />
             </span>
             <span className="min-w-0">
-              <b className="font-medium">{kind}</b>{' '}
+              <b className="font-medium">{optionLabel(kinds.attachment.fields.kind, kind)}</b>{' '}
               <span className={fits ? 'text-soft' : ''}>{fits ? why : `no: ${lacks.join('; ')}.`}</span>
               {fits && <span className="block text-faint">Costs: {costs.join('; ')}.</span>}
             </span>

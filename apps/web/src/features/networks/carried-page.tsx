@@ -14,7 +14,7 @@ const MANY = 24
 type Look = Attachment['kind'] | 'broken'
 const words: Readonly<Record<Look, string>> = {
   bridged: 'bridged',
-  translated: 'translated',
+  translated: 'NAT',
   'host-only': 'host-only',
   internal: 'internal',
   broken: 'bridged, and does not leave the host',

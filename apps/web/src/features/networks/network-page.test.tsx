@@ -52,7 +52,7 @@ describe('the choice of an attachment', () => {
   it('is bridged when others on the LAN have to reach in, and says why the rest will not do', async () => {
     await openPage('networks/reach')
     await tick('Others on the LAN must reach its guests')
-    const [bridged, translated] = ['bridged', 'translated'].map((kind) => answers().find((text) => text.includes(kind)))
+    const [bridged, translated] = ['bridged', 'NAT'].map((kind) => answers().find((text) => text.includes(kind)))
     expect(bridged).not.toContain('no:')
     expect(translated).toContain('no:')
   })
@@ -60,7 +60,7 @@ describe('the choice of an attachment', () => {
   it('differs by platform: on one with a private segment for each guest they do not see each other', async () => {
     await openPage('networks/reach')
     await type('On platform', idOf('marram'))
-    const translated = () => answers().find((text) => text.startsWith('translated')) ?? ''
+    const translated = () => answers().find((text) => text.startsWith('NAT')) ?? ''
     expect(translated()).toContain('no:')
     await tick('Its guests must see each other')
     expect(translated()).not.toContain('no:')

@@ -1,4 +1,16 @@
-import { counted, addressOwner, compareIps, fixedInPool, formatNumber, nextFree, prefixOf, usableCount, type Subnet } from '@insel/core'
+import {
+  optionLabel,
+  kinds,
+  counted,
+  addressOwner,
+  compareIps,
+  fixedInPool,
+  formatNumber,
+  nextFree,
+  prefixOf,
+  usableCount,
+  type Subnet,
+} from '@insel/core'
 import { useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { useEstate } from '../../estate'
@@ -60,7 +72,7 @@ export function NetworkPage() {
                     {estate.find('host', attachment.hostId)?.name}
                   </Link>
                   <Link className="name-link" to={to(`records/attachment/${attachment.id}`)}>
-                    {attachment.kind}
+                    {optionLabel(kinds.attachment.fields.kind, attachment.kind)}
                     {attachment.switchId && ` by ${estate.find('switch', attachment.switchId)?.name ?? ''}`}
                   </Link>
                 </li>

@@ -1,4 +1,4 @@
-import { byHand, sayDifference, type Difference, type Estate, type SaidRecord } from '@insel/core'
+import { manualSteps, describeDifference, type Difference, type Estate, type DescribedRecord } from '@insel/core'
 import { useMemo } from 'react'
 
 const signs = { added: '+', changed: '±', removed: '−' } as const
@@ -12,7 +12,7 @@ const SHOWN = 60
 export function DifferenceView({ estate, difference }: { estate: Estate; difference: Difference }) {
   const { said, left } = useMemo(() => {
     const after = estate.with(difference)
-    return { said: sayDifference(after, difference), left: byHand(after, difference) }
+    return { said: describeDifference(after, difference), left: manualSteps(after, difference) }
   }, [estate, difference])
   return (
     <>
@@ -32,7 +32,7 @@ export function DifferenceView({ estate, difference }: { estate: Estate; differe
 }
 
 /** The same for records already put in words. */
-export function SaidView({ said }: { said: readonly SaidRecord[] }) {
+export function SaidView({ said }: { said: readonly DescribedRecord[] }) {
   if (said.length === 0) return <p className="text-soft">Nothing would change.</p>
   return (
     <ul className="text-dense">

@@ -214,7 +214,7 @@ function CellPanel({ from, to, found, intent }: { from: Group; to: Group; found:
       <label className="flex gap-2 items-center">
         Intended
         <select className="field !w-44" value={intent?.wanted ?? ''} onChange={(event) => intend(event.target.value)}>
-          <option value="">do not care</option>
+          <option value="">no intention</option>
           <option>must reach</option>
           <option>must not reach</option>
         </select>

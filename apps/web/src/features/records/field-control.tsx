@@ -1,4 +1,4 @@
-import { type AnyRecord, compareNames, type Estate, type Field, isKind, recordTitle } from '@insel/core'
+import { optionLabel, type AnyRecord, compareNames, type Estate, type Field, isKind, recordTitle } from '@insel/core'
 import { useMemo } from 'react'
 import { asOptions, Choice, type FieldProps, type Option } from '../../ui/choice'
 
@@ -29,7 +29,7 @@ function recordsOf(estate: Estate, kind: string, isOffered: (record: AnyRecord) 
 
 /** What a field chooses among, with what it holds among them; undefined where it is typed. */
 function optionsOf(estate: Estate, name: string, field: Field, text: string): readonly Option[] | undefined {
-  if (field.type === 'choice') return asOptions(field.options)
+  if (field.type === 'choice') return field.options.map((option) => [option, optionLabel(field, option)])
   if (field.type === 'bool') return YES_OR_NO
   if (field.type !== 'ref') return undefined
   const isOffered = offered[name]

@@ -236,7 +236,12 @@ export const migrationKind = defineKind({
       ],
       { label: 'Method', doc: 'The way it is copied.', default: 'cold copy' },
     ),
-    state: choice(['under way', 'done', 'given up'], { label: 'State', doc: 'How far it is.', default: 'done' }),
+    state: choice(['under way', 'done', 'given up'], {
+      labels: { 'under way': 'in progress', 'given up': 'cancelled' },
+      label: 'State',
+      doc: 'How far it is.',
+      default: 'done',
+    }),
     startedAt: optional(text({ label: 'Started', doc: 'When the work began.', shape: 'instant' })),
     endedAt: optional(text({ label: 'Ended', doc: 'When it was over.', shape: 'instant' })),
     note: note(),

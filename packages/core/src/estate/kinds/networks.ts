@@ -55,6 +55,7 @@ export const attachmentKind = defineKind({
     hostId: ref('host', { label: 'Host', doc: 'The host.' }),
     networkId: ref('network', { label: 'Network', doc: 'The network.' }),
     kind: choice(['bridged', 'translated', 'host-only', 'internal'], {
+      labels: { translated: 'NAT' },
       label: 'Kind',
       doc: 'Bridged, NAT, host-only, or internal without an address of the host.',
       default: 'bridged',

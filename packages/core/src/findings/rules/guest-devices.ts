@@ -1,11 +1,11 @@
 import type { Command } from '../../commands/index.js'
 import { disksOf, type Estate, type Guest } from '../../estate/index.js'
 import { checkDevices, devicePlanOf, type DeviceRemark } from '../../guests/index.js'
-import { defineRule, type Again, type Rule } from '../rule.js'
+import { defineRule, type RecheckOn, type Rule } from '../rule.js'
 
 const ofGuest = (_: Estate, { guestId }: { readonly guestId: string }) => [guestId]
 const guestsOf = (estate: Estate, field: 'systemId' | 'hostId', id: string) => estate.referring('guest', field, id).map((guest) => guest.id)
-const again: Again = {
+const again: RecheckOn = {
   disk: ofGuest,
   adapter: ofGuest,
   system: (estate, { id }) => guestsOf(estate, 'systemId', id),

@@ -1,10 +1,10 @@
 import { counted } from '../../units/index.js'
 import { daysBetween, type Estate, type Host, platformOf, type Policy } from '../../estate/index.js'
-import { defineRule, type Observation } from '../rule.js'
+import { defineRule, type CheckResult } from '../rule.js'
 import { hostsOnPlatform } from './again.js'
 
 /** A date that comes due: an error once past, a warning when near. */
-function due(what: string, on: string | null, today: string, { reminderDays }: Policy, remedy: string): readonly Observation[] {
+function due(what: string, on: string | null, today: string, { reminderDays }: Policy, remedy: string): readonly CheckResult[] {
   if (!on) return []
   const days = daysBetween(today, on)
   if (days > reminderDays) return []

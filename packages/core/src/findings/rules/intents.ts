@@ -1,10 +1,10 @@
 import { checkIntent } from '../../reach/index.js'
-import { defineRule, type Again } from '../rule.js'
+import { defineRule, type RecheckOn } from '../rule.js'
 import { allWhen } from './again.js'
 
 const whenever = () => 'all' as const
 /** Nearly everything about networks decides who reaches whom. Where nobody recorded an intention, this costs nothing. */
-const again: Again = {
+const again: RecheckOn = {
   network: whenever,
   attachment: whenever,
   subnet: whenever,

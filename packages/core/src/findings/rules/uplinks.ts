@@ -1,11 +1,11 @@
 import type { Command } from '../../commands/index.js'
 import type { Attachment, Estate, Port, Switch } from '../../estate/index.js'
 import { uplinkEnd } from '../../reach/index.js'
-import { defineRule, type Again } from '../rule.js'
+import { defineRule, type RecheckOn } from '../rule.js'
 
 const onHost = (estate: Estate, hostId: string): readonly string[] => estate.referring('attachment', 'hostId', hostId).map(({ id }) => id)
 /** What decides how a host carries a network. */
-const again: Again = {
+const again: RecheckOn = {
   network: (estate, network) => estate.referring('attachment', 'networkId', network.id).map(({ id }) => id),
   switch: (estate, { hostId }: Switch) => onHost(estate, hostId),
   port: (estate, { hostId }: Port) => onHost(estate, hostId),

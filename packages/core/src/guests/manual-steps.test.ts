@@ -2,11 +2,11 @@ import { describe, expect, it } from 'vitest'
 import { apply, type Command } from '../commands/index.js'
 import { type Estate } from '../estate/index.js'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
-import { byHand } from './index.js'
+import { manualSteps } from './index.js'
 
 const left = (command: Command, estate: Estate = smallEstate()) => {
   const done = apply(estate, command, testContext())
-  return byHand(done.estate, done.difference)
+  return manualSteps(done.estate, done.difference)
 }
 const stopped = () => apply(smallEstate(), { type: 'guest.power', guestId: idOf('playout'), state: 'stopped' }, testContext()).estate
 
@@ -44,7 +44,7 @@ describe('what a change leaves to be done by hand', () => {
         { kind: 'guest' as const, from: guest, to: { ...guest, name: `g${n}`, vcpu: guest.vcpu + 1 } },
       ]),
     )
-    expect(byHand(estate, { ...difference, updated: many })).toEqual([
+    expect(manualSteps(estate, { ...difference, updated: many })).toEqual([
       expect.stringContaining('Power g0, g1, g2, g3 and 3 more off and on'),
     ])
   })

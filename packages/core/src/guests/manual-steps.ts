@@ -11,9 +11,9 @@ const NAMED = 4
  * @param after the estate after the difference
  * @returns sentences, none where nothing is left
  * @see facts of the trade, who reaches whom; common practice, no source
- * @example byHand(after, difference) // ['Restart sound-gate, or plug in again its adapters 1 and 2: until then it …']
+ * @example manualSteps(after, difference) // ['Restart sound-gate, or plug in again its adapters 1 and 2: until then it …']
  */
-export function byHand(after: Estate, difference: Difference): readonly string[] {
+export function manualSteps(after: Estate, difference: Difference): readonly string[] {
   const replugged = new Map<string, number[]>()
   const resized: string[] = []
   const readdressed: string[] = []

@@ -2,7 +2,7 @@
  * One turn after the other for each name. Changes of one estate wait for each other at the lock of its head anyway; when
  * they wait here instead, a rush of them holds one connection of the pool and not all, and none is refused for waiting.
  */
-export class Turns {
+export class KeyedQueue {
   readonly #last = new Map<string, Promise<void>>()
 
   /** Runs work when everything asked for earlier under this name has ended, well or not. */

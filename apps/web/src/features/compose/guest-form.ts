@@ -36,7 +36,7 @@ export interface AdapterRow {
   readonly ip: string
 }
 /** What the page holds: texts as typed, until they are read. */
-export interface Draft {
+export interface GuestForm {
   readonly texts: Readonly<Record<string, string>>
   readonly disks: readonly DiskRow[]
   readonly adapters: readonly AdapterRow[]
@@ -96,7 +96,7 @@ const textOf = (name: string, value: unknown) => {
 }
 
 /** The draft as a spec line fills it. */
-export function draftOf(estate: Estate, spec: GuestSpec): Draft {
+export function draftOf(estate: Estate, spec: GuestSpec): GuestForm {
   const record: Record<string, unknown> = {
     kind: spec.kind,
     latency: spec.latency,
@@ -136,7 +136,7 @@ export function draftOf(estate: Estate, spec: GuestSpec): Draft {
 }
 
 /** What the line changed, put into the draft; what was filled in by hand and the line does not say stays. */
-export function merged(current: Draft, before: Draft, after: Draft): Draft {
+export function applySpecLine(current: GuestForm, before: GuestForm, after: GuestForm): GuestForm {
   const isSame = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b)
   return {
     ...current,
@@ -147,7 +147,7 @@ export function merged(current: Draft, before: Draft, after: Draft): Draft {
 }
 
 /** The draft read: a guest that can be checked, or the sentences for what cannot be read, by field. */
-export function readDraft(draft: Draft, fit: Fit | undefined): { guest: GuestDraft } | { problems: Readonly<Record<string, string>> } {
+export function readDraft(draft: GuestForm, fit: Fit | undefined): { guest: GuestDraft } | { problems: Readonly<Record<string, string>> } {
   const values: Record<string, unknown> = {}
   const problems: Record<string, string> = {}
   for (const name of FIELDS) {
@@ -189,13 +189,13 @@ export const devicesOfDraft = ({ guest, disks, adapters }: GuestDraft): DevicePl
 })
 
 /** The system a draft names: recorded, or taken from the catalogue with it. */
-export const systemOfDraft = (estate: Estate, { texts, newSystem }: Draft): System | undefined =>
+export const systemOfDraft = (estate: Estate, { texts, newSystem }: GuestForm): System | undefined =>
   newSystem && newSystem.id === texts['systemId']
     ? { id: newSystem.id, ...readFields(kinds.system.fields, newSystem.values) }
     : estate.find('system', texts['systemId'])
 
-/** The draft with a remark about its devices mended. */
-export function mended(draft: Draft, mend: DeviceMend): Draft {
+/** The draft with a remark about its devices applyMend. */
+export function applyMend(draft: GuestForm, mend: DeviceMend): GuestForm {
   switch (mend.what) {
     case 'guest':
       return {
@@ -210,7 +210,7 @@ export function mended(draft: Draft, mend: DeviceMend): Draft {
 }
 
 /** The draft with a size that was worked out: its processors, memory, latency and disks; adapters that are there stay. */
-export function sized(draft: Draft, sizing: Sizing, workload: string): Draft {
+export function applySizing(draft: GuestForm, sizing: Sizing, workload: string): GuestForm {
   return {
     ...draft,
     texts: {

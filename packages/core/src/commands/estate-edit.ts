@@ -16,10 +16,10 @@ import {
   type AnyRecord,
   type Difference,
   type Estate,
-  type EstateEdit,
+  type EstateBuilder,
   type Kind,
   type NewRecord,
-  type Presence,
+  type RecordEntry,
   type RecordOf,
   type Update,
 } from '../estate/index.js'
@@ -39,22 +39,22 @@ export interface CommandContext extends IdMaker {
 }
 
 /** An estate while a command works on it. Used by the commands only. */
-export class Draft {
-  readonly #edit: EstateEdit
+export class EstateEdit {
+  readonly #builder: EstateBuilder
   readonly #taken: (step: Difference) => void
 
   /** @param taken is told of each step */
   constructor(
-    edit: EstateEdit,
+    builder: EstateBuilder,
     readonly context: CommandContext,
     taken: (step: Difference) => void,
   ) {
-    this.#edit = edit
+    this.#builder = builder
     this.#taken = taken
   }
 
   get estate(): Estate {
-    return this.#edit.estate
+    return this.#builder.estate
   }
 
   /**
@@ -75,7 +75,7 @@ export class Draft {
     const taken = this.estate.kindOf(id)
     if (taken) throw new CommandError('id-taken', `The id ${id} already belongs to a ${kinds[taken].label}.`, joinPath(path, 'id'))
     const record = { id, ...readFields(kinds[kind].fields, values, path) } as unknown as RecordOf<K>
-    this.#take({ added: { [id]: { kind, record } as Presence }, updated: {}, removed: {} })
+    this.#take({ added: { [id]: { kind, record } as RecordEntry }, updated: {}, removed: {} })
     return record
   }
 
@@ -96,7 +96,7 @@ export class Draft {
   }
 
   #take(step: Difference): void {
-    this.#edit.take(step)
+    this.#builder.take(step)
     this.#taken(step)
   }
 }
@@ -189,24 +189,24 @@ function checkReferencesAndKeys(estate: Estate, kind: Kind, record: AnyRecord, p
 const fieldLabel = (kind: Kind, field: string): string => (kinds[kind].fields as Record<string, { label: string }>)[field]?.label ?? field
 
 /** Removes a record, what is a part of it, and clears optional references to it; a required reference stops it. */
-export function removeWithReferring(draft: Draft, kind: Kind, id: string): void {
-  const record = draft.estate.find(kind, id)
+export function removeWithReferring(edit: EstateEdit, kind: Kind, id: string): void {
+  const record = edit.estate.find(kind, id)
   if (!record) return
-  for (const referrer of referrersOf(draft.estate, kind, id)) {
+  for (const referrer of referrersOf(edit.estate, kind, id)) {
     const definition = kinds[referrer.kind]
     const { field } = referrer
     const { type, optional } = (definition.fields as Record<string, { type: string; optional?: boolean }>)[field] ?? { type: 'ref' }
-    if (definition.partOf?.includes(field)) removeWithReferring(draft, referrer.kind, referrer.record.id)
+    if (definition.partOf?.includes(field)) removeWithReferring(edit, referrer.kind, referrer.record.id)
     else if (type === 'refs') {
-      const now = draft.estate.find(referrer.kind, referrer.record.id) as unknown as Record<string, readonly string[]> | undefined
-      if (now) draft.update(referrer.kind, referrer.record.id, { [field]: now[field]?.filter((other) => other !== id) })
+      const now = edit.estate.find(referrer.kind, referrer.record.id) as unknown as Record<string, readonly string[]> | undefined
+      if (now) edit.update(referrer.kind, referrer.record.id, { [field]: now[field]?.filter((other) => other !== id) })
     } else if (optional) {
       const memory = definition.remembers?.[field]
-      draft.update(referrer.kind, referrer.record.id, {
+      edit.update(referrer.kind, referrer.record.id, {
         [field]: null,
-        ...(memory ? { [memory]: recordTitle(draft.estate, kind, record) } : {}),
+        ...(memory ? { [memory]: recordTitle(edit.estate, kind, record) } : {}),
       })
-    } else throw referredTo(draft.estate, kind, record, [referrer], 'id')
+    } else throw referredTo(edit.estate, kind, record, [referrer], 'id')
   }
-  draft.remove(kind, id)
+  edit.remove(kind, id)
 }

@@ -1,11 +1,11 @@
 import { readSpecLine, sizeFor, workloadsOf, checkDevices, kinds, readFields, type Fit } from '@insel/core'
 import { describe, expect, it } from 'vitest'
 import { idOf, smallEstate } from '@insel/core/testing'
-import { devicesOfDraft, draftOf, mended, merged, readDraft, sized, systemOfDraft, type Draft } from './draft'
+import { devicesOfDraft, draftOf, applyMend, applySpecLine, readDraft, applySizing, systemOfDraft, type GuestForm } from './guest-form'
 
 const estate = smallEstate()
-const of = (line: string): Draft => draftOf(estate, readSpecLine(line).spec)
-const guestOf = (draft: Draft, fit?: Fit) => {
+const of = (line: string): GuestForm => draftOf(estate, readSpecLine(line).spec)
+const guestOf = (draft: GuestForm, fit?: Fit) => {
   const read = readDraft(draft, fit)
   if ('problems' in read) throw new Error(Object.values(read.problems).join(' '))
   return read.guest
@@ -38,15 +38,19 @@ describe('a draft of a guest', () => {
 
   it('keeps what was filled in by hand when the line goes on', () => {
     const [before, after] = [of('mail 2cpu'), of('mail 2cpu 4G')]
-    const byHand: Draft = { ...before, texts: { ...before.texts, purpose: 'letters', vcpu: '6' } }
-    expect(merged(byHand, before, after).texts).toMatchObject({ purpose: 'letters', vcpu: '6', memoryMiB: '4 GiB' })
-    expect(merged(byHand, before, of('mail 3cpu')).texts['vcpu']).toBe('3')
+    const manualSteps: GuestForm = { ...before, texts: { ...before.texts, purpose: 'letters', vcpu: '6' } }
+    expect(applySpecLine(manualSteps, before, after).texts).toMatchObject({ purpose: 'letters', vcpu: '6', memoryMiB: '4 GiB' })
+    expect(applySpecLine(manualSteps, before, of('mail 3cpu')).texts['vcpu']).toBe('3')
   })
 
   it('says by field what cannot be read', () => {
     const draft = of('mail 2cpu 4G 40G')
     const [disk] = draft.disks
-    const wrong: Draft = { ...draft, texts: { ...draft.texts, memoryMiB: 'lots', vcpu: '' }, disks: disk ? [{ ...disk, size: 'big' }] : [] }
+    const wrong: GuestForm = {
+      ...draft,
+      texts: { ...draft.texts, memoryMiB: 'lots', vcpu: '' },
+      disks: disk ? [{ ...disk, size: 'big' }] : [],
+    }
     const read = readDraft(wrong, undefined)
     expect('problems' in read && Object.keys(read.problems).sort()).toEqual(['disk.0', 'memoryMiB', 'vcpu'])
   })
@@ -58,7 +62,7 @@ describe('a draft of a guest', () => {
   })
 
   it('brings along a system of the catalogue, until another is chosen', () => {
-    const draft: Draft = { ...of('a 1cpu 1G'), newSystem: { id: idOf('system'), values: { name: 'Kelp 1' } } }
+    const draft: GuestForm = { ...of('a 1cpu 1G'), newSystem: { id: idOf('system'), values: { name: 'Kelp 1' } } }
     expect(systemOfDraft(estate, { ...draft, texts: { ...draft.texts, systemId: idOf('system') } })?.name).toBe('Kelp 1')
     expect(systemOfDraft(estate, draft)).toBeUndefined()
   })
@@ -71,7 +75,7 @@ describe('a draft of a guest', () => {
     let draft = of('till 1cpu 1G 20G+5G on gannet net office')
     for (let rounds = 0; rounds < 6; rounds++) {
       const [first] = checkDevices(devicesOfDraft(guestOf(draft)), system).filter(({ mend }) => mend)
-      if (first?.mend) draft = mended(draft, first.mend)
+      if (first?.mend) draft = applyMend(draft, first.mend)
     }
     expect(checkDevices(devicesOfDraft(guestOf(draft)), system)).toEqual([])
     expect(draft.disks.map(({ bus }) => bus)).toEqual(['SATA', 'SATA'])
@@ -82,7 +86,7 @@ describe('a draft of a guest', () => {
     const profile = workloadsOf(estate).find(({ name }) => name === 'router')
     if (!profile) throw new Error('no profile')
     const sizing = sizeFor(undefined, profile, 'for the peak', 25)
-    const draft = sized(of('gate 8cpu 1G net office'), sizing, 'router')
+    const draft = applySizing(of('gate 8cpu 1G net office'), sizing, 'router')
     expect(draft.texts).toMatchObject({ vcpu: '2', latency: 'steady', workload: 'router' })
     expect(draft.adapters.map(({ networkId }) => networkId)).toEqual([idOf('office'), ''])
     expect(guestOf(draft).guest.memoryMiB).toBe(sizing.memory.value)

@@ -1,12 +1,12 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { Turns } from './turns.js'
+import { KeyedQueue } from './keyed-queue.js'
 
 describe('turns', () => {
   it('of one name come one after the other, in the order they were asked for, whatever each takes', () =>
     fc.assert(
       fc.asyncProperty(fc.scheduler(), fc.array(fc.boolean(), { minLength: 1, maxLength: 12 }), async (scheduler, fails) => {
-        const turns = new Turns()
+        const turns = new KeyedQueue()
         const seen: string[] = []
         const results = fails.map((isBad, index) =>
           turns.take('estate', async () => {
@@ -26,7 +26,7 @@ describe('turns', () => {
     ))
 
   it('of two names do not wait for each other', async () => {
-    const turns = new Turns()
+    const turns = new KeyedQueue()
     const release: (() => void)[] = []
     const held = turns.take('one', () => new Promise<undefined>((resolve) => release.push(() => resolve(undefined))))
     expect(await turns.take('two', () => Promise.resolve('through'))).toBe('through')

@@ -1,21 +1,21 @@
 import { formatNumber, type BlockPlan, type Network } from '@insel/core'
 import { Button } from '../../ui/button'
-import { type Draft, roles } from './sketch'
+import { type SegmentRow, roles } from './sketch'
 
 export const columns =
   'grid grid-cols-[minmax(0,1fr)_minmax(0,1fr)_76px] sm:grid-cols-[minmax(90px,1fr)_132px_64px_64px_64px_76px] gap-1.5 items-center text-dense'
 
-export function DraftRow({
+export function SegmentRowView({
   draft,
   problem,
   placed,
   onChange,
   onRemove,
 }: {
-  draft: Draft
+  draft: SegmentRow
   problem: string | undefined
   placed: BlockPlan['segments'][number] | undefined
-  onChange: (changes: Partial<Draft>) => void
+  onChange: (changes: Partial<SegmentRow>) => void
   onRemove: () => void
 }) {
   const of = draft.name || 'the new segment'

@@ -1,7 +1,7 @@
 import { isRouteErrorResponse, Link, useRouteError } from 'react-router'
 
 /** A page that does not exist, or that failed: what happened, and the way on. */
-export function Broken() {
+export function ErrorPage() {
   const error = useRouteError()
   const isMissing = error === undefined || error === null || (isRouteErrorResponse(error) && error.status === 404)
   return (
