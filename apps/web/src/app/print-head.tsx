@@ -3,7 +3,7 @@ import { QRCodeSVG } from 'qrcode.react'
 import { useEstate } from '../estate'
 import { formatInstant, now } from '../lib/time'
 
-const QR_PX = 76
+const QR_PX = 58
 
 /** What stands on paper above a page and at the foot of each sheet: what it is, as of which change, when, and a code that opens it. */
 export function PrintHead() {
@@ -19,15 +19,11 @@ export function PrintHead() {
         : `The record at change ${revision}`
   const when = `printed ${formatInstant(now(), zone)} (${zone})${person ? ` by ${person.name}` : ''}`
   return (
-    <div className="hidden print:flex items-start gap-4 border-b border-rule pb-2 mb-3 px-4 sm:px-7" data-print-head>
+    <div className="hidden print:flex items-start gap-4 border-b border-rule pb-1" data-print-head>
       {/* Each sheet by itself says what it belongs to. */}
-      <style>{`@page { margin: 14mm 12mm 16mm; @bottom-left { content: ${quoted(`${name}: ${title}. ${of}, ${when}`)}; font: 8pt sans-serif } @bottom-right { content: counter(page) " of " counter(pages); font: 8pt sans-serif } }`}</style>
-      <p className="flex-1 min-w-0 text-dense">
-        <b>{name}</b>
-        <br />
-        {of}
-        <br />
-        {when}
+      <style>{`@page { margin: 12mm 12mm 14mm; @bottom-left { content: ${quoted(`${name}: ${title}. ${of}, ${when}`)}; font: 8pt sans-serif } @bottom-right { content: counter(page) " of " counter(pages); font: 8pt sans-serif } }`}</style>
+      <p className="flex-1 min-w-0 text-small">
+        <b>{name}.</b> {of}, {when}
         <br />
         <span className="font-mono text-small wrap-anywhere">{window.location.href}</span>
       </p>

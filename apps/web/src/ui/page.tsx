@@ -16,8 +16,8 @@ export function Page({
 }) {
   useTitle(title)
   return (
-    <div className={`px-4 sm:px-7 py-5 ${isWide ? '' : 'max-w-[1240px]'}`}>
-      <header className="flex flex-wrap items-start gap-x-6 gap-y-3 mb-4">
+    <div className={`px-4 sm:px-7 py-5 print:px-0 print:py-2 ${isWide ? '' : 'max-w-[1240px]'}`}>
+      <header className="flex flex-wrap items-start gap-x-6 gap-y-3 mb-4 print:mb-2">
         <div className="min-w-0 flex-1 basis-64">
           <h1 className="break-words">{title}</h1>
           {about && <div className="text-soft mt-0.5">{about}</div>}

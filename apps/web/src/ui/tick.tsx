@@ -20,7 +20,7 @@ export function Tick({
       type="checkbox"
       id={id}
       aria-label={label}
-      className="size-7 shrink-0 accent-[var(--accent)]"
+      className="size-7 print:size-4 shrink-0 accent-[var(--accent)]"
       checked={pending ?? isTicked}
       disabled={isDisabled}
       onChange={(event) => {

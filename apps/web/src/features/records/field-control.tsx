@@ -1,6 +1,6 @@
 import { optionLabel, type AnyRecord, compareNames, type Estate, type Field, isKind, recordTitle } from '@insel/core'
 import { useMemo } from 'react'
-import { asOptions, Choice, type FieldProps, type Option } from '../../ui/choice'
+import { Choice, type FieldProps, type Option } from '../../ui/choice'
 
 /** What a field of yes and no is, as text. */
 const YES_OR_NO: readonly Option[] = [

@@ -1,4 +1,4 @@
-import { timeZoneOf, type Command, type Sheet, type SheetStep, type Step, type WorkSheet } from '@insel/core'
+import { type Command, type Sheet, type SheetStep, type Step, type WorkSheet } from '@insel/core'
 import { useState } from 'react'
 import { useEstate } from '../../estate'
 import { newId } from '../../lib/context'
@@ -14,7 +14,6 @@ import { StepView } from './step-view'
 export function SheetView({ work, built, sheet }: { work: SheetWork; built: WorkSheet; sheet: Sheet | undefined }) {
   const { estate, person } = useEstate()
   const { record, trouble } = useRecord()
-  const timeZone = timeZoneOf(estate)
   const [isBusy, setBusy] = useState(false)
   const isFinished = sheet?.finishedAt !== null && sheet !== undefined
   const start = () =>
@@ -65,6 +64,9 @@ export function SheetView({ work, built, sheet }: { work: SheetWork; built: Work
   }
   return (
     <div className="max-w-[900px]">
+      <h2 className="hidden print:block mb-1">
+        {work.title}, {work.name}
+      </h2>
       <Progress
         work={work}
         sheet={sheet}
