@@ -324,8 +324,17 @@ const secondLongest = (page: Page): Promise<number> =>
     return counted.gaps.sort((a, b) => b - a)[1] ?? NaN
   })
 
+/** How long the page is left alone before its frames are counted, milliseconds. */
+const SETTLED_MS = 3000
+
 /** The longest frames of the board on the page: scrolled from end to end, and a guest dragged over its lanes. */
 export async function measureFrames(page: Page): Promise<Measured[]> {
+  // The page is idle: what loading still has to do is measured by the first paint.
+  await page
+    .getByRole('navigation', { name: 'Sections' })
+    .getByLabel(/ open$/)
+    .waitFor()
+  await page.waitForTimeout(SETTLED_MS)
   await startCounting(page)
   await page.evaluate(async () => {
     const scroller = document.querySelector('[data-lane]')?.closest('.overflow-auto')

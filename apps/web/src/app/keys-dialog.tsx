@@ -1,6 +1,7 @@
 import { Dialog } from 'radix-ui'
 import { matchPath, useLocation } from 'react-router'
-import { allPlaces, sections, type KeyHelp } from '../lib/places'
+import { places, sections } from '../lib/places'
+import { keysOfPlaces, type KeyHelp } from './page-keys'
 import { Key } from '../ui/button'
 
 const everywhere: readonly KeyHelp[] = [
@@ -16,8 +17,9 @@ const everywhere: readonly KeyHelp[] = [
 
 /** The keys of the page that is open, by its path within the estate. */
 function keysHere(path: string): readonly KeyHelp[] {
-  const exact = allPlaces.find((place) => place.path === path)
-  return (exact ?? allPlaces.find((place) => matchPath(`/${place.path}`, `/${path}`)))?.keys ?? []
+  const exact = places.find((place) => place.path === path)
+  const place = exact ?? places.find((one) => matchPath(`/${one.path}`, `/${path}`))
+  return (place && keysOfPlaces[place.path]) ?? []
 }
 
 /** The page that lists the keys. */

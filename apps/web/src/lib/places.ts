@@ -16,20 +16,7 @@ export interface Place {
   readonly views: readonly string[]
   /** Pictures of it in the documentation. */
   readonly pictures?: readonly string[]
-  /** What keys do here, beyond those that work everywhere. */
-  readonly keys?: readonly KeyHelp[]
 }
-
-/** Keys, and what they do. */
-export type KeyHelp = readonly [keys: string, what: string]
-
-const FORM_KEYS: readonly KeyHelp[] = [['Ctrl Enter', 'Save the form']]
-const LINE_KEYS: readonly KeyHelp[] = [['Tab', 'In the line: take the suggestion'], ...FORM_KEYS]
-const LIST_KEYS: readonly KeyHelp[] = [
-  ['↑ ↓', 'From row to row; a thing that is open beside the list follows'],
-  ['Enter', 'Open the thing'],
-  ['Esc', 'Close the thing beside the list'],
-]
 
 export const places = [
   {
@@ -39,11 +26,6 @@ export const places = [
     adds: 'guests/new',
     views: ['board'],
     pictures: ['board', 'board-drag', 'board-plan-dark'],
-    keys: [
-      ['← → ↑ ↓', 'From guest to guest, from host to host'],
-      ['Enter', 'Open the guest'],
-      ['m', 'Move the guest: ↑ ↓ choose the host, Enter drafts the migration, Esc cancels'],
-    ],
   },
   {
     path: 'hosts',
@@ -51,11 +33,10 @@ export const places = [
     leads: { label: 'Hosts', key: 'h' },
     adds: 'hosts/new',
     hasPanes: true,
-    keys: LIST_KEYS,
     views: ['hosts', 'hosts?group=site&columns=name,level,circuit'],
     pictures: ['hosts'],
   },
-  { path: 'hosts/new', section: 'hosts', find: 'Add host', keys: LINE_KEYS, views: ['hosts/new'] },
+  { path: 'hosts/new', section: 'hosts', find: 'Add host', views: ['hosts/new'] },
   {
     path: 'hosts/capacity',
     section: 'hosts',
@@ -76,7 +57,6 @@ export const places = [
     leads: { label: 'Networks', key: 'n' },
     adds: 'records/network/new',
     hasPanes: true,
-    keys: LIST_KEYS,
     views: ['networks'],
   },
   { path: 'networks/carried', section: 'networks', find: 'Networks by host', views: ['networks/carried'] },
@@ -84,7 +64,6 @@ export const places = [
     path: 'networks/reach',
     section: 'networks',
     find: 'Who reaches whom',
-    keys: [['← → ↑ ↓', 'In the table: from group to group']],
     views: ['networks/reach?from=newsroom&to=192.0.2.2'],
     pictures: ['networks-reach'],
   },
@@ -92,25 +71,14 @@ export const places = [
     path: 'networks/plan',
     section: 'networks',
     find: 'Plan segments in a block',
-    keys: [
-      ['← → ↑ ↓', 'Move the segment to the next place, to the one before'],
-      ['+ -', 'Make the segment larger, smaller'],
-      ['s m', 'Split the segment in two, merge it with its neighbour'],
-    ],
     views: ['networks/plan'],
     pictures: ['networks-plan'],
   },
   { path: 'networks/names', section: 'networks', find: 'DNS: zone files, hosts lines, DHCP reservations', views: ['networks/names'] },
-  { path: 'networks/macs', section: 'networks', find: 'MAC addresses', keys: LIST_KEYS, views: ['networks/macs'] },
+  { path: 'networks/macs', section: 'networks', find: 'MAC addresses', views: ['networks/macs'] },
   {
     path: 'networks/:id',
     section: 'networks',
-    keys: [
-      ['← → ↑ ↓', 'From address to address'],
-      ['Shift ← → ↑ ↓', 'Select a run of addresses'],
-      ['Home End', 'To the first address, to the last'],
-      ['Esc', 'Let go of the run'],
-    ],
     views: ['networks/{network:office}?at=10.61.40.120'],
     pictures: ['network'],
   },
@@ -120,14 +88,12 @@ export const places = [
     leads: { label: 'Guests', key: 'g' },
     adds: 'guests/new',
     hasPanes: true,
-    keys: LIST_KEYS,
     views: ['guests'],
   },
   {
     path: 'guests/new',
     section: 'guests',
     find: 'Add guest',
-    keys: LINE_KEYS,
     views: ['guests/new?line=playout-3%204cpu%208G%2040G%20on%20gannet%20net%20office'],
     pictures: ['compose-guest'],
   },
@@ -154,15 +120,15 @@ export const places = [
   { path: 'guests/:id/found', section: 'guests', views: ['guests/{guest:sound-gate}/found'] },
   { path: 'guests/:id/observed', section: 'guests', views: ['guests/{guest:sound-gate}/observed'] },
   { path: 'guests/:id', section: 'guests', views: ['guests/{guest:sound-gate}'], pictures: ['guest'] },
-  { path: 'guests/:id/clone', section: 'guests', keys: FORM_KEYS, views: ['guests/{guest:sound-gate}/clone'] },
-  { path: 'guests/:id/migrate', section: 'guests', keys: FORM_KEYS, views: ['guests/{guest:sound-gate}/migrate'] },
+  { path: 'guests/:id/clone', section: 'guests', views: ['guests/{guest:sound-gate}/clone'] },
+  { path: 'guests/:id/migrate', section: 'guests', views: ['guests/{guest:sound-gate}/migrate'] },
   { path: 'clones', section: 'clones', leads: { label: 'Clones', key: 'c' }, views: ['clones'] },
   { path: 'migrations', section: 'migrations', leads: { label: 'Migrations', key: 'm' }, views: ['migrations'] },
   { path: 'findings', section: 'findings', leads: { label: 'Findings', key: 'f' }, views: ['findings'], pictures: ['findings'] },
   { path: 'logbook', section: 'logbook', leads: { label: 'Logbook', key: 'l' }, views: ['logbook'], pictures: ['logbook'] },
   { path: 'setup', section: 'setup', find: 'Change the policies', views: ['setup'] },
-  { path: 'records/:kind/new', section: 'records', keys: FORM_KEYS, views: ['records/network/new'] },
-  { path: 'records/:kind/:id', section: 'records', keys: FORM_KEYS, views: ['records/platform/{platform:Brackwater 5}'] },
+  { path: 'records/:kind/new', section: 'records', views: ['records/network/new'] },
+  { path: 'records/:kind/:id', section: 'records', views: ['records/platform/{platform:Brackwater 5}'] },
 ] as const satisfies readonly Place[]
 
 export type PlacePath = (typeof places)[number]['path']

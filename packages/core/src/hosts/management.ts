@@ -63,7 +63,7 @@ function checkAddress(estate: Estate, { address, length }: ShownNetwork, plan: M
   if (length !== undefined && plan.length !== undefined && length !== plan.length)
     signs.push({
       severity: 'error',
-      sentence: `The mask is /${length} against the planned /${plan.length}: the host treats remote machines as local, or the other way round.`,
+      sentence: `The mask is /${length}, recorded is /${plan.length}: the host treats remote machines as local, or the other way round.`,
       remedy: `Set the prefix length ${plan.length}.`,
     })
   const subnet = subnetHolding(estate, address)

@@ -111,6 +111,7 @@ function Board() {
     useFlushSync: false,
   })
 
+  const items = virtual.getVirtualItems()
   const isPrinting = usePrinting()
   const [lit, light] = useState<string>()
   const carrying = useCarrying()
@@ -256,7 +257,8 @@ function Board() {
           pressed.current = guestId === undefined ? undefined : { guestId, event: event.nativeEvent }
         }}
         onPointerUpCapture={() => (pressed.current = undefined)}
-        className="flex-1 overflow-auto relative print:overflow-visible"
+        // An opaque ground lets the browser move what is drawn instead of drawing it again.
+        className="flex-1 overflow-auto relative bg-paper print:overflow-visible"
       >
         <MemoryScale
           isShort={isStacked}
@@ -279,7 +281,7 @@ function Board() {
             </div>
           ))}
         <div className="relative print:hidden" style={{ height: virtual.getTotalSize() }}>
-          {virtual.getVirtualItems().map(({ index, start, key }) => {
+          {items.map(({ index, start, key }) => {
             const lane = shown[index]
             return (
               lane && (
@@ -312,7 +314,7 @@ function Board() {
       {area && (
         <DragLayer
           scroller={area}
-          hostIds={virtual.getVirtualItems().flatMap(({ index }) => shown[index]?.host.id ?? [])}
+          hostIds={items.flatMap(({ index }) => shown[index]?.host.id ?? [])}
           carrying={carrying}
           pressed={pressed}
           name={carried?.name}
