@@ -1,10 +1,10 @@
 import type { Kind } from '@insel/core'
-import { allPlaces } from '../apps/web/src/lib/places.js'
+import { allPlaceViews } from '../apps/web/src/lib/place-views.js'
 
 /** Every view of every place, with the ids of the demo's things in it. */
 export const viewsOf = async (demo: { idOf(kind: Kind, name: string): Promise<string> }): Promise<readonly string[]> =>
   Promise.all(
-    allPlaces
+    allPlaceViews
       .flatMap(({ views }) => views)
       .map(async (view) => {
         const thing = /\{(\w+):([^}]+)\}/.exec(view)

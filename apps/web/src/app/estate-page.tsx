@@ -1,10 +1,9 @@
-import { Suspense } from 'react'
+import { Suspense, useEffect } from 'react'
 import { Link, Outlet } from 'react-router'
 import { EstateProvider, useEstate } from '../estate'
 import { onDemand } from '../lib/on-demand'
 import { usePrinting } from '../lib/use-media'
 import { Trouble, Waiting } from '../ui/page'
-import { useFocusKeeper } from './focus-keeper'
 import { Keys } from './keys'
 import { TopBar } from './top-bar'
 
@@ -13,6 +12,21 @@ const PlanPanel = onDemand(async () => (await import('../features/plan/plan-pane
 /** Only where it is wanted: on paper. */
 const OnPaper = () => usePrinting() && <PrintHead />
 const Plan = () => useEstate().plan.length > 0 && <PlanPanel />
+
+/** Fetched beside the first page: nothing can have lost the focus before. */
+function useFocusKeeper(): void {
+  useEffect(() => {
+    let isOver = false
+    let end: (() => void) | undefined
+    void import('./focus-keeper').then(({ keepFocus }) => {
+      if (!isOver) end = keepFocus()
+    })
+    return () => {
+      isOver = true
+      end?.()
+    }
+  }, [])
+}
 
 /** An estate: the bar above, the page below, the plan beside it. */
 export function EstatePage() {

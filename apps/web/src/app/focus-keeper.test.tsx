@@ -1,12 +1,12 @@
 import { act, cleanup, fireEvent, render, screen } from '@testing-library/react'
-import { useState } from 'react'
+import { useEffect, useState } from 'react'
 import { afterEach, describe, expect, it } from 'vitest'
-import { useFocusKeeper } from './focus-keeper'
+import { keepFocus } from './focus-keeper'
 
 afterEach(cleanup)
 
 function Page() {
-  useFocusKeeper()
+  useEffect(keepFocus, [])
   const [rows, setRows] = useState(['a', 'b', 'c'])
   return (
     <main id="page">

@@ -1,5 +1,3 @@
-import { useEffect } from 'react'
-
 /** Where the focus was: an element, and its place among its neighbours, from itself outwards. */
 interface Place {
   readonly element: HTMLElement
@@ -14,40 +12,40 @@ const KEEPS_ITSELF = '[role=dialog], [role=menu], [role=listbox]'
 /**
  * Keeps the focus on the page when what had it goes away, as a row does that is removed: it goes to what took its place, else to
  * what is before that, else to what is around it. A button that was disabled while its work was done gets it back.
+ *
+ * @returns ends it
  */
-export function useFocusKeeper(): void {
-  useEffect(() => {
-    let last: Place | undefined
-    let isAsked = false
-    const onFocusIn = ({ target }: FocusEvent) => {
-      last = target instanceof HTMLElement && !target.closest(KEEPS_ITSELF) ? placeOf(target) : undefined
-    }
-    // Somebody pressed beside it: then nothing has the focus, as wanted.
-    const onPointerDown = () => (last = undefined)
-    const look = () => {
-      isAsked = false
-      if (!last || (document.activeElement !== null && document.activeElement !== document.body)) return
-      if (last.element.isConnected && last.element.matches(':disabled')) return
-      const next = last.element.isConnected ? last.element : nearest(last)
-      if (!next) return
-      if (!next.matches(FOCUSABLE)) next.tabIndex = -1
-      next.focus({ preventScroll: true })
-    }
-    const observer = new MutationObserver(() => {
-      if (isAsked || !last || (last.element.isConnected && document.activeElement === last.element)) return
-      isAsked = true
-      // After the page itself has had its chance to say where the focus goes.
-      requestAnimationFrame(look)
-    })
-    document.addEventListener('focusin', onFocusIn)
-    document.addEventListener('pointerdown', onPointerDown)
-    observer.observe(document.body, { childList: true, subtree: true, attributes: true, attributeFilter: ['disabled'] })
-    return () => {
-      document.removeEventListener('focusin', onFocusIn)
-      document.removeEventListener('pointerdown', onPointerDown)
-      observer.disconnect()
-    }
-  }, [])
+export function keepFocus(): () => void {
+  let last: Place | undefined
+  let isAsked = false
+  const onFocusIn = ({ target }: FocusEvent) => {
+    last = target instanceof HTMLElement && !target.closest(KEEPS_ITSELF) ? placeOf(target) : undefined
+  }
+  // Somebody pressed beside it: then nothing has the focus, as wanted.
+  const onPointerDown = () => (last = undefined)
+  const look = () => {
+    isAsked = false
+    if (!last || (document.activeElement !== null && document.activeElement !== document.body)) return
+    if (last.element.isConnected && last.element.matches(':disabled')) return
+    const next = last.element.isConnected ? last.element : nearest(last)
+    if (!next) return
+    if (!next.matches(FOCUSABLE)) next.tabIndex = -1
+    next.focus({ preventScroll: true })
+  }
+  const observer = new MutationObserver(() => {
+    if (isAsked || !last || (last.element.isConnected && document.activeElement === last.element)) return
+    isAsked = true
+    // After the page itself has had its chance to say where the focus goes.
+    requestAnimationFrame(look)
+  })
+  document.addEventListener('focusin', onFocusIn)
+  document.addEventListener('pointerdown', onPointerDown)
+  observer.observe(document.body, { childList: true, subtree: true, attributes: true, attributeFilter: ['disabled'] })
+  return () => {
+    document.removeEventListener('focusin', onFocusIn)
+    document.removeEventListener('pointerdown', onPointerDown)
+    observer.disconnect()
+  }
 }
 
 function placeOf(element: HTMLElement): Place {

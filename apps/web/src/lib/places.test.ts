@@ -1,5 +1,6 @@
 import { matchPath } from 'react-router'
 import { describe, expect, it } from 'vitest'
+import { allPlaceViews } from './place-views'
 import { allPlaces, sections } from './places'
 
 describe('the places', () => {
@@ -7,13 +8,13 @@ describe('the places', () => {
     for (const of of [
       allPlaces.map(({ path }) => path),
       allPlaces.flatMap(({ find }) => find ?? []),
-      allPlaces.flatMap(({ pictures }) => pictures ?? []),
+      allPlaceViews.flatMap(({ pictures }) => pictures ?? []),
     ])
       expect(new Set(of).size).toBe(of.length)
   })
 
   it('are looked at where they are: each view leads to its place and to no other', () => {
-    for (const { path, views } of allPlaces) {
+    for (const { path, views } of allPlaceViews) {
       expect(views.length).toBeGreaterThan(0)
       for (const view of views) {
         const at = `/${(view.split('?')[0] ?? '').replaceAll(/\{[^}]*\}/g, 'x')}`

@@ -14,7 +14,6 @@ import { useWidth } from '../../lib/use-width'
 import { Button, ButtonLink, Key } from '../../ui/button'
 import { FilterInput, useFilter } from '../../ui/filter'
 import { Empty, Page, useTitle } from '../../ui/page'
-import { CheckPanel } from './check-panel'
 import { colourings, coloursOf, type Colouring } from './colouring'
 import { boardOrder, laneOf, scaleOf, type Lane } from './lanes'
 import { LABEL_WIDTH, LaneView } from './lane-view'
@@ -23,6 +22,7 @@ import { useCarrying } from './use-carrying'
 import { FailoverNote } from './failover-note'
 import { MemoryScale } from './memory-scale'
 
+const CheckPanel = onDemand(async () => (await import('./check-panel')).CheckPanel)
 /** Dragging is fetched beside the board, which is there before it. */
 const DragLayer = onDemand(async () => (await import('./drag-layer')).DragLayer)
 

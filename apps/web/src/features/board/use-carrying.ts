@@ -1,5 +1,5 @@
-import { proposeMigration, type MigrationProposal } from '@insel/core'
-import { useCallback, useMemo, useState } from 'react'
+import type { MigrationProposal } from '@insel/core'
+import { useCallback, useEffect, useMemo, useState } from 'react'
 import { refusedBy, say, useEstate, whyReadOnly } from '../../estate'
 
 /** A guest on its way to another host, by pointer or by keys; nothing is drafted before it is put down. */
@@ -14,15 +14,20 @@ export interface Carrying {
   putBack(): void
 }
 
+const loadPropose = async () => (await import('./propose')).proposeMigration
+
 export function useCarrying(): Carrying {
   const { estate, revision, basis, addToPlan } = useEstate()
   const [guestId, setGuestId] = useState<string>()
   const [overHostId, setOverHostId] = useState<string>()
 
+  const [proposeMigration, setPropose] = useState<(typeof import('./propose'))['proposeMigration']>()
+  useEffect(() => void loadPropose().then((propose) => setPropose(() => propose)), [])
+
   const proposal = useMemo(() => {
     const [guest, host] = [estate.find('guest', guestId), estate.find('host', overHostId)]
-    return guest && host && guest.hostId !== host.id ? proposeMigration(estate, guest, host) : undefined
-  }, [estate, guestId, overHostId])
+    return guest && host && guest.hostId !== host.id ? proposeMigration?.(estate, guest, host) : undefined
+  }, [estate, guestId, overHostId, proposeMigration])
 
   const why = whyReadOnly(basis)
   const lift = useCallback(
