@@ -32,7 +32,7 @@ export function TopBar() {
   const head = useRef<HTMLElement>(null)
   useHeadHeight(head)
   return (
-    <header ref={head} className="print:hidden sticky top-0 z-30 bg-sheet border-b border-edge">
+    <header ref={head} className="print:hidden sticky top-0 z-30 bg-sheet border-b border-rule">
       <div className="flex items-center gap-x-2 sm:gap-x-3 px-2 sm:px-4 py-1.5 min-h-11">
         <Link to={to('board')} aria-label="Insel, to the board" className="shrink-0 min-h-7 min-w-7 inline-flex items-center">
           <Wordmark />

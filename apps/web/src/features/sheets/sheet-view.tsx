@@ -78,7 +78,7 @@ export function SheetView({ work, built, sheet }: { work: SheetWork; built: Work
       />
       {!person && sheet && <p className="text-warning text-dense">Say who you are, in the bar above, before you complete a step.</p>}
       {trouble && <Trouble>{trouble}</Trouble>}
-      <ol className="mt-2" aria-label={`${work.title} of ${work.name}`}>
+      <ol className="mt-2 at-a-rack" aria-label={`${work.title} of ${work.name}`}>
         {built.steps.map((step, index) => (
           <StepView
             key={step.key}
