@@ -231,7 +231,7 @@ test('a fallback network is pasted, and each sign is named', async ({ demo }) =>
   ])
     await expect(page.getByText(sign)).toBeVisible()
   await shown.fill('Address 10.61.10.15/16\nGateway 10.61.10.1\nDNS 10.61.10.53\nHostname kittiwake')
-  await expect(page.getByText('The mask is /16 against the planned /24')).toBeVisible()
+  await expect(page.getByText('The mask is /16, recorded is /24')).toBeVisible()
   await expect(page.getByText('“kittiwake” is not fully qualified.')).toBeVisible()
   // What was typed is still there after a look elsewhere.
   await page.getByRole('link', { name: 'Drives' }).click()

@@ -123,3 +123,19 @@ test('every place fits at twice the text size', async ({ demo, playwright }) => 
   await browser.close()
   expect(found).toEqual([])
 })
+
+test('on a phone: by the menu to a guest, a change and its undoing, with nothing in the way', async ({ demo }) => {
+  const { page } = demo
+  await page.setViewportSize(screens[1])
+  await demo.go('board')
+  await page.getByRole('region', { name: /^gannet/ }).waitFor()
+  await page.getByRole('button', { name: /^Menu/ }).click()
+  await page.getByRole('menuitem', { name: 'Guests' }).click()
+  await page.getByLabel('Filter guests').fill('vault')
+  await page.getByRole('link', { name: 'vault', exact: true }).click()
+  await page.getByRole('button', { name: 'Record as stopped' }).click()
+  await expect(page.locator('[data-message-line]')).toContainText('vault')
+  expect(await faultsThatStay(page, 'a guest with a message')).toEqual([])
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(page.getByRole('button', { name: 'Record as stopped' })).toBeVisible()
+})

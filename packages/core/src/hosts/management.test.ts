@@ -32,7 +32,7 @@ describe('what an installer shows of its network', () => {
   it.each([
     ['no lease', but('Address', '169.254.10.20'), /is self-assigned: no DHCP server answered \(169\.254\.0\.0\/16, RFC 3927\)/],
     ['itself as name server', but('DNS', '127.0.0.1'), /The name server is 127\.0\.0\.1, the host itself/],
-    ['/16 against the planned /24', but('Netmask', '255.255.0.0'), /The mask is \/16 against the planned \/24/],
+    ['/16, recorded is /24', but('Netmask', '255.255.0.0'), /The mask is \/16, recorded is \/24/],
     ['inside a pool', but('Address', '10.61.10.120'), /is in the DHCP range 10\.61\.10\.100 to 10\.61\.10\.199/],
     ['name not fully qualified', but('Hostname', 'gannet'), /“gannet” is not fully qualified/],
     ['no name', but('Hostname', 'localhost'), /The host name is localhost/],

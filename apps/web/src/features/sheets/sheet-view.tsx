@@ -12,7 +12,7 @@ import { StepView } from './step-view'
 
 /** A sheet: derived from the plan, ticked off over days, timed, printed on a page or two. */
 export function SheetView({ work, built, sheet }: { work: SheetWork; built: WorkSheet; sheet: Sheet | undefined }) {
-  const { estate, person } = useEstate()
+  const { person } = useEstate()
   const { record, trouble } = useRecord()
   const [isBusy, setBusy] = useState(false)
   const isFinished = sheet?.finishedAt !== null && sheet !== undefined
