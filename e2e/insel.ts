@@ -4,7 +4,7 @@ import { createEstate, loadDemo, sendCommands } from '../scripts/demo/load.js'
 import { newDatabaseOn, openWorkbench, type Workbench } from '../scripts/workbench.js'
 import { clusterOfRun, TEMPLATE } from './global-setup.js'
 
-/** What a journey stands on: a server of this worker's own, and helpers to look behind the page. */
+/** What a journey runs on: a server of this worker's own, and helpers to look behind the page. */
 interface Fixtures {
   /** A fresh demo estate, opened as Maren Holm: its records, in one change. */
   readonly demo: Estate
@@ -20,7 +20,7 @@ export interface Estate {
   /** Where the stand-in for a management controller answers. */
   readonly controller: string
   go(path: string): Promise<void>
-  /** Goes to a page as a link does, without reading the program anew, and waits until all of it is there. */
+  /** Goes to a page as a link does, without reading the program again, and waits until all of it is there. */
   visit(path: string): Promise<void>
   /** Records of a kind, as the API lists them. */
   list(collection: string): Promise<Record<string, unknown>[]>

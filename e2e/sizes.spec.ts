@@ -30,7 +30,7 @@ async function faultsThatStay(page: Page, where: string): Promise<readonly strin
 
 /**
  * What is wrong with the page at the size it has now, as lines that name the element: it is wider than the screen, a target is
- * too small, something lies on a control.
+ * too small, something is on a control.
  */
 const faults = (page: Page, where: string): Promise<readonly string[]> =>
   page.evaluate(
@@ -67,7 +67,7 @@ const faults = (page: Page, where: string): Promise<readonly string[]> =>
         if (x < 0 || y < 0 || x > innerWidth || y > innerHeight || (control as HTMLButtonElement).disabled) continue
         const on = document.elementFromPoint(x, y)
         const isSame = on && (control.contains(on) || on.contains(control) || on.closest('label')?.contains(control))
-        // What scrolls inside itself, and what lies under a bar that stays, is reached by scrolling.
+        // What scrolls inside itself, and what is under a bar that stays, is reached by scrolling.
         if (on && !isSame && !scrolls(control.parentElement) && !on.closest('header'))
           found.push(`${where}: ${named(on)} lies on ${named(control)}`)
       }

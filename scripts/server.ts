@@ -52,7 +52,7 @@ export async function startServer({
   // One that an earlier version made was readable by all.
   fchmodSync(log, 0o600)
   const child: ChildProcess = fork(join(root, 'apps/server/dist/main.js'), {
-    // Room for what a large estate makes anew at each change: with the default, a quarter of the time goes to moving it about.
+    // Room for what a large estate makes again at each change: with the default, a quarter of the time goes to moving it about.
     execArgv: ['--max-semi-space-size=64'],
     // In a group of its own: Ctrl-C reaches only the start command, which then stops things in order.
     detached: true,

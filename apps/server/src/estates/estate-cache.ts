@@ -15,7 +15,7 @@ export interface EstateVersion extends Standing {
 
 /** How many estates are kept. */
 const KEPT = 8
-/** Further behind than this, all records are read anew instead of the changes. */
+/** Further behind than this, all records are read again instead of the changes. */
 const CATCH_UP_MAX = 500
 
 /**

@@ -11,7 +11,7 @@ export const CHANNEL = 'insel_changes'
 export const DATABASE_URL = Symbol('DATABASE_URL')
 const RETRY_MS = 1000
 
-/** A change that was committed, here or on another server; or a lost connection, after which revisions must be asked for anew. */
+/** A change that was committed, here or on another server; or a lost connection, after which revisions must be asked for again. */
 export type Notification = ({ readonly kind: 'change' } & RevisionEvent) | { readonly kind: 'reconnected' }
 
 /** What a notification says; undefined for one that is none of ours. */

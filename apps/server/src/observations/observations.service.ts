@@ -30,7 +30,7 @@ interface DayRow {
   readonly disk_bytes: readonly (number | null)[]
 }
 
-/** Subjects whose sums are made anew in one go: a quarter of a year of each is in memory then, and nobody else is served meanwhile. */
+/** Subjects whose sums are made again in one go: a quarter of a year of each is in memory then, and nobody else is served meanwhile. */
 const BATCH = 25
 const DAYS_KEPT_IN_SUMS = 91
 const ROW_COLUMNS = `subject_id, to_char(day, 'YYYY-MM-DD') as day, to_json(second) as second, to_json(cpu_percent) as cpu_percent,

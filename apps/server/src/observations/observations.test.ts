@@ -88,7 +88,7 @@ describe('a guest that sends on its own', () => {
     expect(await run(file, '--schedule')).toMatch(/^\d+ \* \* \* \* .*insel-observe --send$/m)
     await run(file, '--send')
     const samples = (await server.get(`/observations/samples?subjectId=${known.guest}&days=1`)).body as Sample[]
-    // The kernel's own count of memory is the reference: what is in use lies under it.
+    // The kernel's own count of memory is the reference: what is in use is under it.
     const total = Number(/^MemTotal:\s+(\d+)/m.exec(readFileSync('/proc/meminfo', 'utf8'))?.[1]) / 1024
     expect(samples.at(-1)?.memoryMiB).toBeLessThan(total)
     expect(samples.at(-1)?.memoryMiB).toBeGreaterThan(0)

@@ -21,7 +21,7 @@ export const QueryOf = (fields: Fields) =>
   )
 
 /**
- * What stands behind the `?`, read by its fields: a number from its digits, `true` and `false`, and what is left out as its default or
+ * What is behind the `?`, read by its fields: a number from its digits, `true` and `false`, and what is left out as its default or
  * null. Names that no field has are let be.
  *
  * @throws ProblemError 400 with the problem of every field

@@ -5,7 +5,7 @@ import { formatInstant, now } from '../lib/time'
 
 const QR_PX = 58
 
-/** What stands on paper above a page and at the foot of each sheet: what it is, as of which change, when, and a code that opens it. */
+/** What is on paper above a page and at the foot of each sheet: what it is, as of which change, when, and a code that opens it. */
 export function PrintHead() {
   const { estate, basis, revision, plan, person } = useEstate()
   const zone = timeZoneOf(estate)

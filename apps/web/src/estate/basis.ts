@@ -12,7 +12,7 @@ export type Basis =
       readonly back: Difference
     }
 
-/** What of a basis stands in a page's address. */
+/** What of a basis is in a page's address. */
 export type Shown = { readonly on: 'recorded' } | { readonly on: 'plan' } | { readonly on: 'asOf'; readonly revision: number }
 
 export const RECORDED = { on: 'recorded' } as const satisfies Basis & Shown

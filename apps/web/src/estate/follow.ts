@@ -3,7 +3,7 @@ import { RevisionStream } from './revision-stream'
 import type { Following } from './revisions.worker'
 
 /**
- * Hears where an estate stands, at first and after each change. A browser opens few connections to one server, so all its pages
+ * Hears which revision an estate is at, at first and after each change. A browser opens few connections to one server, so all its pages
  * share one; where a browser has no shared workers, each page has its own.
  *
  * @returns stops hearing

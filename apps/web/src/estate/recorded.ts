@@ -27,7 +27,7 @@ async function load(estateId: string): Promise<Recorded> {
 const catching = new Map<string, Promise<void>>()
 
 /**
- * Brings an estate to where it stands. A change that follows the revision that is shown is taken as it was answered; what lies
+ * Brings an estate to where it is. A change that follows the revision that is shown is taken as it was answered; what lies
  * further off is asked for.
  */
 export async function catchUp(

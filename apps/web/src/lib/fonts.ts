@@ -4,7 +4,7 @@ const FACES = ['Atkinson Hyperlegible Next Variable', 'Atkinson Hyperlegible Mon
 const WAIT_MS = 1500
 
 /**
- * Waits for the fonts that the app brings. A page that is shown before them is laid out anew when they come, and what was
+ * Waits for the fonts that the app brings. A page that is shown before them is laid out again when they come, and what was
  * under the pointer is somewhere else in the middle of a click.
  */
 export async function fontsReady(): Promise<void> {

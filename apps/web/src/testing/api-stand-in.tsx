@@ -37,7 +37,7 @@ export interface Asked {
 }
 
 /**
- * The server's API in memory, on the core itself: enough for what stands between a page and the server. Its streams of events
+ * The server's API in memory, on the core itself: enough for what is between a page and the server. Its streams of events
  * are told by `tell`.
  */
 export class ApiStandIn {

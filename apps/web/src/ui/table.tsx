@@ -22,7 +22,7 @@ interface ListProps<T> {
   readonly columns: readonly Column<T>[]
   readonly sort: Sort
   readonly setSort: (sort: Sort) => void
-  /** The heading a row stands under; rows of one heading stand together, in the order of their headings. */
+  /** The heading a row is under; rows of one heading stand together, in the order of their headings. */
   readonly groupOf?: ((row: T) => string) | undefined
   /** Rows can be chosen: which are, and what each is called. */
   readonly selection?: Selection<T> | undefined

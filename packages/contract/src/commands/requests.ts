@@ -2,7 +2,7 @@ import { integer, text, bool, optional } from '@insel/core'
 import { Allow } from 'class-validator'
 import { FollowsField } from './follows-field.js'
 
-/** What stands beside the commands of a request. */
+/** What is beside the commands of a request. */
 export const recordingFields = {
   expectedRevision: optional(
     integer({

@@ -7,7 +7,7 @@ const days = (standard: number) =>
 const instant = (label: string, doc: string) =>
   text({ label, doc: `${doc} A date, or an instant such as 2027-03-09T22:00:00Z.`, optional: true })
 
-/** What stands behind the `?` of each address, as data: validated, typed and described from here. */
+/** What is behind the `?` of each address, as data: validated, typed and described from here. */
 export const queries = {
   /** `GET changes`, newest first. */
   changes: {

@@ -18,7 +18,7 @@ export interface RulerSpan {
 /** One ruled line: some addresses in a row, drawn to scale. */
 export interface RulerLine {
   readonly cells: readonly AddressCell[]
-  /** Where its first address stands in the whole drawing. */
+  /** Where its first address is in the whole drawing. */
   readonly from: number
   readonly spans: readonly RulerSpan[]
   /** Addresses that a machine has or was seen with, counted from the beginning of the line. */

@@ -111,9 +111,9 @@ export function leftToPromise(estate: Estate, host: Host, capacity = hostCapacit
 
 /** A store in numbers, bytes. */
 export interface StoreSpace {
-  /** Thick disks whole, thin ones as last seen, and what else lies on it. */
+  /** Thick disks whole, thin ones as last seen, and what else is on it. */
   readonly usedBytes: number
-  /** Every disk at its full size, and what else lies on it. */
+  /** Every disk at its full size, and what else is on it. */
   readonly promisedBytes: number
   readonly freeBytes: number
 }
@@ -122,14 +122,14 @@ export interface StoreSpace {
 export const takenBytes = (disk: Pick<Disk, 'provisioning' | 'sizeBytes' | 'usedBytes'>): number =>
   disk.provisioning === 'thick' ? disk.sizeBytes : (disk.usedBytes ?? 0)
 
-/** What lies on a store beside disks, and neither grows nor shrinks with them: recorded images, backups, files. */
+/** What is on a store beside disks, and neither grows nor shrinks with them: recorded images, backups, files. */
 export const standing = (estate: Estate, store: Store) => [
   ...estate.referring('image', 'storeId', store.id).map(({ name, sizeBytes }) => ({ label: name, value: sizeBytes, from: 'image' })),
   ...(store.otherBytes ? [{ label: 'backups, files', value: store.otherBytes, from: 'store, other use' }] : []),
 ]
 
 /**
- * Bytes that lie on a store beside disks: recorded images, backups, files.
+ * Bytes that are on a store beside disks: recorded images, backups, files.
  *
  * @example standingBytes(estate, { ...store, otherBytes: 5e12 }) // 5e12, with no image on it
  */

@@ -4,9 +4,9 @@ import { standing, storeSpace, takenBytes } from './capacity.js'
 
 /** What a store holds and what it has promised. */
 export interface StoreBudget {
-  /** Bytes taken: thick disks whole, thin ones as last seen, images, and what else is recorded to lie on it. */
+  /** Bytes taken: thick disks whole, thin ones as last seen, images, and what else is recorded to be on it. */
   readonly used: Figure
-  /** Bytes promised: every disk at its full size, beside what else lies on it. */
+  /** Bytes promised: every disk at its full size, beside what else is on it. */
   readonly promised: Figure
   /** Capacity less used. */
   readonly freeBytes: number

@@ -136,7 +136,7 @@ function applyTo(
   return difference
 }
 
-/** Where a field of a record stands in the command that made or changed it. */
+/** Where a field of a record is in the command that made or changed it. */
 function fieldPath(command: Command | undefined, field: string): string {
   const shape = command && commandShape(command.type)
   if (!shape || 'verb' in shape || shape.action === 'remove') return field

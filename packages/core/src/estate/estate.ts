@@ -187,7 +187,7 @@ export class Estate {
    * has the same.
    *
    * @param kinds what the function reads; reading another throws, so that no value is ever behind
-   * @param workOut the same function each time, one that stands at the top of its file
+   * @param workOut the same function each time, one that is at the top of its file
    * @example estate.derive(['guest', 'host'], guestsByHost)
    */
   derive<T>(kinds: readonly Kind[], workOut: (estate: Estate) => T): T {

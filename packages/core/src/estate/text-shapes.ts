@@ -98,7 +98,7 @@ function isRealDate(text: string): boolean {
   return !Number.isNaN(date.getTime()) && date.toISOString().startsWith(text)
 }
 
-/** Characters of an address, with at least two of what stands between its parts. */
+/** Characters of an address, with at least two of what is between its parts. */
 const ADDRESS = /^(?:\d{1,3}\.){3}\d{1,3}$|^(?=[^:]*:[^:]*:)[0-9a-f:.]{2,45}$/i
 
 /** The one text form of an address (RFC 5952 for IPv6), or undefined when the text is no address. */

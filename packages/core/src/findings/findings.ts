@@ -66,7 +66,7 @@ export class Findings {
     return new Findings(estate, new Map(rules.map((rule) => [rule.id, checkAll(rule, estate, today)])), today)
   }
 
-  /** The same findings on another day: checked anew when the day has changed. */
+  /** The same findings on another day: checked again when the day has changed. */
   on(today: string, estate: Estate): Findings {
     return today === this.today ? this : Findings.of(estate, today)
   }
@@ -186,7 +186,7 @@ export interface FindingsChange {
   readonly pending: readonly Pick<Rule, 'id' | 'title'>[]
 }
 
-/** What a change did to the findings. A finding whose sentence changed is raised anew and settles none. */
+/** What a change did to the findings. A finding whose sentence changed is raised again and settles none. */
 export function compareFindings(before: Findings, after: Findings): FindingsChange {
   const again = after.againSince(before)
   const old = new Map(again.before.map((finding) => [finding.id, finding]))
@@ -198,7 +198,7 @@ export function compareFindings(before: Findings, after: Findings): FindingsChan
   }
 }
 
-/** A new name or number stands in the sentences of findings on other records, so all of them are said again. */
+/** A new name or number is in the sentences of findings on other records, so all of them are said again. */
 function renames({ updated }: Difference): boolean {
   return Object.values(updated).some(({ from, to }) =>
     changedFields(from, to).some((field) => field === 'name' || field === 'position' || field === 'use'),

@@ -34,7 +34,7 @@ const USUAL_WAIT_SECONDS = 60
 const NESTED_WAIT_SECONDS = 180
 
 /**
- * What a guest waits for: what is recorded, the guest that serves a store its disks lie on, the guest that is the nested
+ * What a guest waits for: what is recorded, the guest that serves a store its disks are on, the guest that is the nested
  * host it runs on, and the guests that resolve names for its subnets.
  *
  * @see facts of the trade: guests are stopped in reverse order of dependence; common practice, no source

@@ -1,6 +1,6 @@
 import type { Estate, Host, Subnet } from '../estate/index.js'
 
-/** What is planned for a host's management: its address and the subnet it lies in. */
+/** What is planned for a host's management: its address and the subnet it is in. */
 export interface ManagementPlan {
   readonly ip: string | undefined
   readonly subnet: Subnet | undefined

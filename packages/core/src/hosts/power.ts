@@ -6,10 +6,10 @@ const BTU_PER_HOUR_AND_WATT = 3600 / 1055.05585262
 /** Continuous load on a circuit stays at or under this share in many codes. Common practice, no source; the local code decides. */
 export const CONTINUOUS_SHARE = 0.8
 
-/** What stands beside every figure about circuits. */
+/** What is beside every figure about circuits. */
 export const ELECTRICAL_CAUTION =
   'Many codes keep a continuous load at or under 80 % of a circuit’s rating. The local code and a licensed electrician decide; have both looked at before anything is plugged in.'
-/** What stands beside every step that moves or opens a machine. */
+/** What is beside every step that moves or opens a machine. */
 export const HANDLING_CAUTION =
   'Lift a rack server with two people or a lift. Power off and unplug before opening, and discharge static. Server rooms are loud: protect your hearing.'
 
@@ -37,7 +37,7 @@ export interface CircuitLoad {
   readonly share: number | undefined
 }
 
-/** Every circuit that hosts hang on, with its load; hosts that are retired draw nothing. */
+/** Every circuit that hosts are on, with its load; hosts that are retired draw nothing. */
 export function circuitLoads(estate: Estate): readonly CircuitLoad[] {
   const hanging = estate.all('host').filter(({ circuit, state, kind }) => circuit && state !== 'retired' && kind !== 'nested')
   return [...groupBy(hanging, ({ site, circuit }) => `${site}\n${circuit ?? ''}`)].map(([key, hosts]) => {

@@ -10,7 +10,7 @@ export function prefixOf(subnet: Subnet): Prefix {
   return known
 }
 
-/** Whether an address lies in a DHCP pool. */
+/** Whether an address is in a DHCP pool. */
 export function inPool(pool: Pool, ip: string): boolean {
   const value = ipToNumber(ip)
   return value >= ipToNumber(pool.first) && value <= ipToNumber(pool.last)
@@ -20,7 +20,7 @@ export function inPool(pool: Pool, ip: string): boolean {
 export const poolHolding = (estate: Estate, subnetId: string, ip: string): Pool | undefined =>
   estate.referring('pool', 'subnetId', subnetId).find((pool) => inPool(pool, ip))
 
-/** The DHCP pool in which a fixed address lies, if it lies in one: sooner or later the server leases it to another machine. */
+/** The DHCP pool in which a fixed address lies, if it is in one: sooner or later the server leases it to another machine. */
 export const fixedInPool = (estate: Estate, address: Address): Pool | undefined =>
   address.kind === 'fixed' ? poolHolding(estate, address.subnetId, address.ip) : undefined
 

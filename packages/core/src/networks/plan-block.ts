@@ -178,7 +178,7 @@ export function nextPlace(block: Prefix, taken: readonly Prefix[], prefix: Prefi
 }
 
 /**
- * The prefix of a length around an address, where it lies in a block and is free: where a drag would drop it.
+ * The prefix of a length around an address, where it is in a block and is free: where a drag would drop it.
  */
 export function placeAround(block: Prefix, taken: readonly Prefix[], ip: string, bits: number): Prefix | undefined {
   if (!contains(block, ip) || bits < block.bits) return undefined

@@ -66,7 +66,7 @@ export function prefixAround(ip: string, bits: number): Prefix {
   return { family, bits, first, last: first + (1n << hostBits) - 1n, text: `${ipFromNumber(family, first)}/${bits}` }
 }
 
-/** Whether an address lies in a prefix. */
+/** Whether an address is in a prefix. */
 export function contains(prefix: Prefix, ip: string): boolean {
   if (familyOf(ip) !== prefix.family) return false
   const value = ipToNumber(ip)
@@ -112,7 +112,7 @@ export function siblingOf({ family, bits, first, last }: Prefix): string | undef
   return bits === 0 ? undefined : `${ipFromNumber(family, first ^ (last - first + 1n))}/${bits}`
 }
 
-/** Whether one prefix lies in another, or is the same. */
+/** Whether one prefix is in another, or is the same. */
 export const isWithin = (inner: Prefix, outer: Prefix): boolean =>
   inner.family === outer.family && inner.first >= outer.first && inner.last <= outer.last
 
@@ -140,7 +140,7 @@ const linkLocal = parsePrefix('fe80::/10')
 export const isLinkLocal = (ip: string): boolean => contains(linkLocal, ip)
 
 /**
- * Whether a machine finds a gateway without a router: it lies in the prefix that the machine takes for near, or it is the
+ * Whether a machine finds a gateway without a router: it is in the prefix that the machine takes for near, or it is the
  * link-local address by which IPv6 routers announce themselves.
  *
  * @see RFC 4861, section 4.2: a router advertisement comes from a link-local address, which becomes the gateway

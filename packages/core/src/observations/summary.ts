@@ -76,7 +76,7 @@ export function daysOf(samples: readonly Sample[]): readonly SampleDay[] {
 export const summarise = (samples: readonly Sample[], days: SummaryDays): Summary | undefined => summariseDays(daysOf(samples), days)
 
 /**
- * Sums up the last days before the last observation. A day whose last observation lies in the stretch counts for growth.
+ * Sums up the last days before the last observation. A day whose last observation is in the stretch counts for growth.
  *
  * @param list of one guest or store, in the order of the days
  * @returns undefined where there is nothing

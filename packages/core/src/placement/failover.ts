@@ -291,7 +291,7 @@ function whyStranded(estate: Estate, rooms: Rooms, others: readonly number[], lo
 }
 
 /**
- * Running guests of a host whose disks lie in it alone, with no backup outside it: wherever they find a place, their data
+ * Running guests of a host whose disks are in it alone, with no backup outside it: wherever they find a place, their data
  * would be gone with the host.
  */
 export function guestsWithoutCopy(estate: Estate, host: Host): readonly Guest[] {

@@ -199,7 +199,7 @@ function compare(topology: Topology, service: Service, classes: readonly Machine
     return id
   }
   const insides = new Map<string, readonly number[]>()
-  /** By spot, whether it lies in one of some prefixes. */
+  /** By spot, whether it is in one of some prefixes. */
   const nearSpots = (prefixes: readonly Prefix[]): readonly boolean[] => {
     const near: boolean[] = []
     for (const prefix of prefixes) {

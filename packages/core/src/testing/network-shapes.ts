@@ -50,7 +50,7 @@ export function attached(attachment: string, platform: 'shared' | 'private' = 's
     .guest('other', null, [{ net: 'wire', ip: '10.1.0.77' }])
 }
 
-/** A lab behind a router guest that stands in the office beside the site gateway, which knows no way to it. */
+/** A lab behind a router guest that is in the office beside the site gateway, which knows no way to it. */
 export const behindRouter = () =>
   new NetworkEstate()
     .net('office', '10.1.0.0/24', '10.1.0.1')

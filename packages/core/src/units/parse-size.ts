@@ -11,7 +11,7 @@ export type SizeContext = 'memory' | 'disk' | 'label'
 export type SizeReading =
   { readonly ok: true; readonly bytes: number } | { readonly ok: false; readonly sentence: string; readonly needsUnit?: true }
 
-/** What is known of a size from where it stands. */
+/** What is known of a size from where it is. */
 export interface SizeHints {
   /** The unit of a number that has none: a column's, from its heading; `ask` where a number alone is not to be guessed at. */
   readonly unit?: SizeUnit | 'ask'
@@ -63,7 +63,7 @@ export const BARE_MEMORY_MIN_MIB = 64
  *
  * @param text for example `8G`, `8 GB`, `8192`, `8 192 MB`, `1.5 TiB`, `60-gig`
  * @param context what the size is for; decides what `G` and a bare number mean
- * @param hints what is known from where it stands: the unit of a column, and how a file writes its numbers
+ * @param hints what is known from where it is: the unit of a column, and how a file writes its numbers
  * @returns whole bytes, or a sentence with what was expected
  * @example parseSize('8G', 'memory') // { ok: true, bytes: 8589934592 }
  * @example parseSize('250 GB', 'label') // { ok: true, bytes: 250000000000 }

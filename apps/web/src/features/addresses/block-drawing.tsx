@@ -17,7 +17,7 @@ export interface DrawnPrefix {
   readonly key: string
   readonly prefix: Prefix
   readonly name: string
-  /** What lies in it, in words. */
+  /** What is in it, in words. */
   readonly holds: string
   readonly look: 'recorded' | 'drafted'
 }

@@ -9,7 +9,7 @@ export interface Place {
 }
 
 /**
- * Where a prefix lies in the drawing of its block: each bit halves the place, now across, now down, so that areas are to scale
+ * Where a prefix is in the drawing of its block: each bit halves the place, now across, now down, so that areas are to scale
  * and every prefix is a rectangle.
  *
  * @example placeOf(parsePrefix('10.0.0.0/8'), parsePrefix('10.128.0.0/9')) // { x: 0.5, y: 0, width: 0.5, height: 1 }

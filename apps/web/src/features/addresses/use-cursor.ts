@@ -2,7 +2,7 @@ import { useState } from 'react'
 import { useSetQueryParam } from '../../lib/query-param'
 
 /**
- * The address one stands on. The page's address keeps it and may lag behind quick keys: the next key counts from where one is,
+ * The address one is on. The page's address keeps it and may lag behind quick keys: the next key counts from where one is,
  * not from where the page's address still is.
  *
  * @param at the address that the page's address names

@@ -99,7 +99,7 @@ function Board() {
     setArea(element)
   }, [])
   const room = useWidth(scroller) - 2 * SIDE_PADDING - 16
-  // On a narrow screen a host's name stands above its tracks, one host after another.
+  // On a narrow screen a host's name is above its tracks, one host after another.
   const isStacked = room < STACKED_PX
   const width = Math.max(240, isStacked ? room + 16 : room - LABEL_WIDTH)
   const virtual = useVirtualizer({
@@ -329,6 +329,6 @@ function Board() {
 const blockAt = (target: EventTarget): string | undefined =>
   target instanceof Element ? target.closest<HTMLElement>('[data-block]')?.dataset['block'] : undefined
 
-/** A guest's id when its block is on the lane, so that only that lane is drawn anew. */
+/** A guest's id when its block is on the lane, so that only that lane is drawn again. */
 const inLane = (lane: Lane, guestId: string | undefined): string | undefined =>
   guestId !== undefined && lane.blocks.some((block) => block.guest.id === guestId) ? guestId : undefined

@@ -22,7 +22,7 @@ interface DragLayerProps {
   readonly name: string | undefined
 }
 
-/** Drags guests over the board. It lies beside the board and not around it, so that the board is there before it is. */
+/** Drags guests over the board. It is beside the board and not around it, so that the board is there before it is. */
 export function DragLayer({ scroller, hostIds, carrying, pressed, name }: DragLayerProps) {
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: DRAG_FROM_PX } }))
   return (

@@ -17,7 +17,7 @@ const PAD_PX = 14
 /** Room for the words behind the processor track, px. */
 const WORDS_PX = 170 * textScale()
 
-/** What the pointer or the keyboard is on, as far as this lane has it: a lane without it is not drawn anew. */
+/** What the pointer or the keyboard is on, as far as this lane has it: a lane without it is not drawn again. */
 interface BoardFocus {
   /** The guest that lights up on all tracks. */
   readonly lit: string | undefined
@@ -29,7 +29,7 @@ interface LaneProps {
   readonly lane: Lane
   readonly scale: Scale
   readonly width: number
-  /** Whether the host's name stands above its tracks. */
+  /** Whether the host's name is above its tracks. */
   readonly isStacked: boolean
   readonly colours: Colours
   readonly theme: Theme

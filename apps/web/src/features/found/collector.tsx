@@ -16,7 +16,7 @@ export function Collector({ work, take }: { work: FoundWork; take: (taken: Taken
   const list = useQuery({
     queryKey: ['collections', estateId, work.of],
     queryFn: () => api.collections(estateId, work.of),
-    // While somebody stands at the machine, what it sends should appear by itself.
+    // While somebody is at the machine, what it sends should appear by itself.
     refetchInterval: command ? 3000 : false,
   })
   const start = async () => {

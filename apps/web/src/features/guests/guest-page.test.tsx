@@ -6,7 +6,7 @@ import { leavePage, openPage, press, rowOf, type } from '../../testing/open-page
 afterEach(leavePage)
 
 const open = (guest: string, before: Parameters<typeof openPage>[1] = []) => openPage(`guests/${idOf(guest)}`, before)
-/** What stands beside a term of the list of facts; undefined where the list does not have it. */
+/** What is beside a term of the list of facts; undefined where the list does not have it. */
 const fact = (label: string) => screen.queryByText(label, { selector: 'dt' })?.nextElementSibling?.textContent ?? undefined
 describe('the page of a guest', () => {
   it('says what is recorded, and nothing of what is not', async () => {

@@ -10,7 +10,7 @@ import { Button } from '../../ui/button'
 import { Ledger } from '../../ui/ledger'
 import { Part, Trouble } from '../../ui/page'
 
-/** Snapshots from the oldest to the newest: each after what it stands on. */
+/** Snapshots from the oldest to the newest: each after what it is on. */
 function inOrder(snapshots: readonly Snapshot[]): readonly { readonly snapshot: Snapshot; readonly depth: number }[] {
   const under = (parentId: string | null, depth: number): { snapshot: Snapshot; depth: number }[] =>
     snapshots

@@ -96,7 +96,7 @@ export function HostsPage() {
     },
     trialEndsOn: { id: 'trial', header: 'Licence ends', value: (row) => row.trialEnds, isExtra: true },
     tags: { id: 'tags', header: 'Tags', value: (row) => row.tags, isExtra: true },
-    // Nested stands beside the state; the rest is on the host's own pages.
+    // Nested is beside the state; the rest is on the host's own pages.
     kind: null,
     outerGuestId: null,
     sockets: null,

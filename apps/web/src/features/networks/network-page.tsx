@@ -89,7 +89,7 @@ function SubnetPart({ subnet }: { subnet: Subnet }) {
   const { estate } = useEstate()
   const { to } = usePaths()
   const { record, trouble } = useRecord()
-  // Hundreds of rows that nobody sees would be worked out anew with every change.
+  // Hundreds of rows that nobody sees would be worked out again with every change.
   const [isListed, setListed] = useState(false)
   const pools = estate.referring('pool', 'subnetId', subnet.id)
   const addresses = [...estate.referring('address', 'subnetId', subnet.id)].sort((a, b) => compareIps(a.ip, b.ip))

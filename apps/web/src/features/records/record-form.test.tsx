@@ -198,7 +198,7 @@ describe('a form', () => {
   })
 })
 
-/** Shows a form anew when a button is pressed, as a line above it does. */
+/** Shows a form again when a button is pressed, as a line above it does. */
 function Composed({ read }: { read: () => React.ReactNode }) {
   const [, again] = useState(0)
   return (

@@ -119,7 +119,7 @@ export function RecordForm({
   const commands = useMemo(() => {
     const { values, problems } = readForm(kind, names, texts)
     return Object.keys(problems).length === 0 ? commandsOf(values) : undefined
-    // oxlint-disable-next-line react/exhaustive-deps -- names and commandsOf are made anew with each render and follow from these
+    // oxlint-disable-next-line react/exhaustive-deps -- names and commandsOf are made again with each render and follow from these
   }, [texts, kind, record])
 
   /** Does something with the commands once every field can be read; a refusal of a field is said at the field. */

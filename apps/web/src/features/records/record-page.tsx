@@ -12,7 +12,7 @@ import { usePreview } from '../../checks/checks'
 import { RecordForm } from './record-form'
 import { RemovedNote, RemovedPage } from './removed'
 
-/** Adds a record of any kind; what stands in the query fills fields, so that a link can name the parent. */
+/** Adds a record of any kind; what is in the query fills fields, so that a link can name the parent. */
 export function NewRecordPage() {
   const { kind = '' } = useParams()
   const [params] = useSearchParams()

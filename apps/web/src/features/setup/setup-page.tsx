@@ -6,7 +6,7 @@ import { ButtonLink } from '../../ui/button'
 import { Page, Part } from '../../ui/page'
 import { ShippedPlatforms } from './shipped-platforms'
 
-/** What stands behind the figures: the estate's description, its policies, platforms, stores and people. */
+/** What is behind the figures: the estate's description, its policies, platforms, stores and people. */
 export function SetupPage() {
   const { estate } = useEstate()
   const { to } = usePaths()

@@ -9,7 +9,7 @@ function homeOf(estate: Estate, address: Address): Subnet | undefined {
   return networkId ? estate.referring('subnet', 'networkId', networkId).find((other) => contains(prefixOf(other), address.ip)) : undefined
 }
 
-/** An address that does not lie in the subnet it is counted in. */
+/** An address outside the subnet it is counted in. */
 export const addressOutsideSubnet = defineRule({
   id: 'address.outside-subnet',
   title: 'Address outside its subnet',

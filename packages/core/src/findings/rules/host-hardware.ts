@@ -59,7 +59,7 @@ export const hostModules = defineRule({
   },
 })
 
-/** Management that hangs on one uplink. */
+/** Management that depends on one uplink. */
 export const hostOneUplink = defineRule({
   id: 'host.one-management-uplink',
   title: 'One uplink for management',
