@@ -15,12 +15,12 @@ export function Tick({
   onTick: (isTicked: boolean) => Promise<unknown>
 }) {
   const [pending, setPending] = useState<boolean>()
-  return (
+  const box = (
     <input
       type="checkbox"
       id={id}
       aria-label={label}
-      className="size-7 print:size-4 shrink-0 accent-[var(--accent)]"
+      className="size-4 shrink-0 accent-[var(--accent)]"
       checked={pending ?? isTicked}
       disabled={isDisabled}
       onChange={(event) => {
@@ -28,5 +28,11 @@ export function Tick({
         void onTick(event.target.checked).finally(() => setPending(undefined))
       }}
     />
+  )
+  // Where it has no text around it, what is pressed is larger than what is drawn.
+  return label === undefined && id === undefined ? (
+    box
+  ) : (
+    <label className="inline-flex items-center justify-center min-w-7 -my-1 print:min-w-4 print:min-h-4">{box}</label>
   )
 }

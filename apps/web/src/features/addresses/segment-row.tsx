@@ -65,8 +65,8 @@ export function SegmentRowView({
           value={draft.vlan}
           onChange={(event) => onChange({ vlan: event.target.value })}
         />
-        <Button look="quiet" className="!min-h-7" aria-label={`Take ${of} out`} onClick={onRemove}>
-          Take out
+        <Button look="quiet" className="!min-h-7" aria-label={`Remove ${of}`} onClick={onRemove}>
+          Remove
         </Button>
       </div>
       {problem ? (
@@ -76,7 +76,7 @@ export function SegmentRowView({
           <p className="text-small text-soft mt-1">
             <span className="font-mono text-ink">{placed.prefix.text}</span>, VLAN {placed.vlanId},{' '}
             {placed.gateway ? `gateway ${placed.gateway}` : 'no gateway'}
-            {placed.pool && `, pool from ${placed.pool.first}`}. {draft.machines} machines and {draft.growth} % make{' '}
+            {placed.pool && `, DHCP range from ${placed.pool.first}`}. {draft.machines} machines and {draft.growth} % make{' '}
             {formatNumber(placed.needed, 0)}; room for {formatNumber(placed.room, 0)} more.{' '}
             {draft.prefix && (
               <Button look="quiet" className="!min-h-7 !px-0" onClick={() => onChange({ prefix: '' })}>

@@ -74,7 +74,7 @@ export function Comparison({ work, reading, source }: { work: FoundWork; reading
                   <span className="sr-only">choose</span>
                 </th>
                 <th scope="col">about</th>
-                <th scope="col">planned</th>
+                <th scope="col">recorded</th>
                 <th scope="col">found</th>
               </tr>
             </thead>

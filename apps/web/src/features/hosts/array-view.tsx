@@ -30,7 +30,7 @@ export function ArrayView({ host, array, editTo }: { host: Host; array: DriveArr
   }
   return (
     <div className="py-2.5 border-t border-line first:border-0">
-      <p className="flex flex-wrap gap-x-4 items-baseline">
+      <p className="flex flex-wrap gap-x-4 gap-y-2 items-baseline mb-1">
         <Link className="font-bold name-link" to={editTo}>
           {array.name}
         </Link>

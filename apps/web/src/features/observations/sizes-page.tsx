@@ -108,7 +108,7 @@ export function SizesPage() {
       ) : (
         <>
           <Part
-            title={`${counted(changing.length, 'guest')} of another size than ${changing.length === 1 ? 'it uses' : 'they use'}`}
+            title={`${counted(changing.length, 'guest')} sized differently from ${changing.length === 1 ? 'its' : 'their'} use`}
             aside={
               <span className="text-dense text-soft">
                 In all:{' '}
