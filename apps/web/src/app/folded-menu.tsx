@@ -1,10 +1,9 @@
-import { Moon, Sun } from 'lucide-react'
 import { DropdownMenu } from 'radix-ui'
-import { NavLink, useNavigate } from 'react-router'
+import { NavLink } from 'react-router'
 import { useEstate } from '../estate'
 import { usePaths } from '../lib/paths'
 import { sections } from '../lib/places'
-import { setTheme, useTheme } from '../lib/theme'
+import { AccountItems } from './account-items'
 import { menuBox, menuItem, type MenuProps } from './menu-button'
 
 const line = `${menuItem} min-h-11 items-center`
@@ -13,9 +12,6 @@ const line = `${menuItem} min-h-11 items-center`
 export function FoldedMenu({ look, name, label, count, askWho }: MenuProps & { readonly count: number; readonly askWho: () => void }) {
   const { person } = useEstate()
   const { to } = usePaths()
-  const theme = useTheme()
-  const navigate = useNavigate()
-  const other = theme === 'dark' ? 'light' : 'dark'
   return (
     <DropdownMenu.Root defaultOpen>
       <DropdownMenu.Trigger className={look} aria-label={label}>
@@ -35,15 +31,7 @@ export function FoldedMenu({ look, name, label, count, askWho }: MenuProps & { r
             </DropdownMenu.Item>
           ))}
           <DropdownMenu.Separator className="h-px bg-line my-1" />
-          <DropdownMenu.Item className={line} onSelect={askWho}>
-            {person ? `Recorded as ${person.name}` : 'Recorded as…'}
-          </DropdownMenu.Item>
-          <DropdownMenu.Item className={line} onSelect={() => setTheme(other)}>
-            {other === 'dark' ? 'Dark' : 'Light'} theme {other === 'dark' ? <Moon size={15} aria-hidden /> : <Sun size={15} aria-hidden />}
-          </DropdownMenu.Item>
-          <DropdownMenu.Item className={line} onSelect={() => void navigate(to('setup'))}>
-            Setup and policies
-          </DropdownMenu.Item>
+          <AccountItems look={line} who={person ? `Recorded as ${person.name}` : 'Recorded as…'} askWho={askWho} />
         </DropdownMenu.Content>
       </DropdownMenu.Portal>
     </DropdownMenu.Root>

@@ -101,7 +101,7 @@ function carriersIn(estate: Estate): Carriers {
     byNetwork.set(networkId, carrying)
     carrying[place] = 1
   }
-  const nobody = new Uint8Array(hosts.length)
+  const noHost = new Uint8Array(hosts.length)
   // Guests that are plugged into the same networks share an answer.
   const pairs = new Map<Uint8Array, Map<Uint8Array, Uint8Array>>()
   const both = (a: Uint8Array, b: Uint8Array): Uint8Array => {
@@ -118,7 +118,7 @@ function carriersIn(estate: Estate): Carriers {
   const ofGuest = new Map<string, Uint8Array>()
   for (const { guestId, networkId } of estate.all('adapter')) {
     if (!networkId) continue
-    const [before, carrying] = [ofGuest.get(guestId), byNetwork.get(networkId) ?? nobody]
+    const [before, carrying] = [ofGuest.get(guestId), byNetwork.get(networkId) ?? noHost]
     ofGuest.set(guestId, before === undefined ? carrying : before === carrying ? before : both(before, carrying))
   }
   return (guestId: string): Uint8Array => ofGuest.get(guestId) ?? everywhere

@@ -143,7 +143,7 @@ export function explain(topology: Topology, stop: Failure): Reason {
         mend: `Route the reply back through ${stop.through.name}, by a gateway or a route.`,
       }
     case 'nobody-answers':
-      return nobody(topology, machine, stop.way)
+      return noAnswer(topology, machine, stop.way)
   }
 }
 
@@ -192,7 +192,7 @@ function ofEnd(topology: Topology, on: Interface): Reason {
 }
 
 /** Nobody on the segment answers for an address: who should, and why not. */
-function nobody(topology: Topology, machine: Machine, { on, at, next, isNear }: NextHop): Reason {
+function noAnswer(topology: Topology, machine: Machine, { on, at, next, isNear }: NextHop): Reason {
   const elsewhere = topology.anywhere(next).filter((spot) => spot.on.machine !== machine)
   const here = elsewhere.find((spot) => spot.on.segment === on.segment)
   const what = isNear ? next : `The gateway ${next}`

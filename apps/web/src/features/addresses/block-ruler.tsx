@@ -5,6 +5,7 @@ import { useSetQueryParam } from '../../lib/query-param'
 import { textScale } from '../../lib/text-scale'
 import { useWidth } from '../../lib/use-width'
 import { Button } from '../../ui/button'
+import { Mark } from './address-ruler'
 import { shortName } from './block-geometry'
 
 /** Room for the name of a part and its count. */
@@ -90,7 +91,11 @@ function Part({ block, name, isChosen, open }: { block: AddressBlock; name: stri
           />
         )}
         {block.recorded > 0 && <span className="absolute bottom-0 left-0 h-2 bg-fill min-w-1" style={{ width: percent(block.recorded) }} />}
-        {block.conflicts > 0 && <span className="absolute right-1 inset-y-0 w-3 bg-error [clip-path:polygon(0_0,100%_0,50%_100%)]" />}
+        {block.conflicts > 0 && (
+          <span className="absolute right-1 inset-y-0 w-3">
+            <Mark state="conflict" />
+          </span>
+        )}
       </span>
     </button>
   )

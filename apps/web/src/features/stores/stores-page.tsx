@@ -94,7 +94,7 @@ export function StoresPage() {
                     ? pace > 0 || forecast?.perDay
                       ? 'not at this rate'
                       : 'not known'
-                    : `${counted(days, 'day')}, ${days > 36_500 ? 'not in a lifetime' : dayAfter(today, Math.floor(days))}`}
+                    : `${counted(days, 'day')}, ${days > 36_500 ? 'more than 100 years away' : dayAfter(today, Math.floor(days))}`}
                   {forecast?.observedDays ? '' : days === undefined ? '' : <span className="text-faint"> as planned</span>}
                 </td>
               </tr>
