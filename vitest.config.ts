@@ -29,7 +29,7 @@ export default defineConfig({
         extends: true,
         resolve,
         ssr,
-        // One environment for all, named here: a file that names its own is given a process of its own, with everything read again.
+        // One environment for all, named here: a file that names its own is given its own process, with everything read again.
         test: {
           name: 'web',
           environment: 'jsdom',

@@ -62,7 +62,7 @@ test('an empty estate takes a platform that ships with Insel, and holds its firs
   await page.keyboard.press('Control+k')
   await page.getByPlaceholder('A name, an address').fill('release')
   await page.keyboard.press('Enter')
-  await expect(page.getByRole('heading', { level: 1 })).toHaveText('Which hosts can take Marram 2')
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText('Compatibility with Marram 2')
   await empty.go('setup')
   await page.getByRole('button', { name: 'Use profile Brackwater 5' }).click()
   await expect(page.getByRole('link', { name: 'Brackwater 5' })).toBeVisible()
@@ -71,8 +71,8 @@ test('an empty estate takes a platform that ships with Insel, and holds its firs
 test('which hosts can take a release, over all hosts', async ({ demo }) => {
   const { page } = demo
   await demo.go('hosts')
-  await page.getByRole('link', { name: 'Which can take a release?' }).click()
-  await expect(page.getByRole('heading', { level: 1 })).toHaveText('Which hosts can take Brackwater 6')
+  await page.getByRole('link', { name: 'Release compatibility' }).click()
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText('Compatibility with Brackwater 6')
   await expect(page.getByText('0 supported, 1 with remarks, 5 not.')).toBeVisible()
   await expect(page.getByRole('row', { name: /^gannet/ })).toContainText('Controller mpt3sas is not supported by Brackwater 6')
   await page.getByLabel('Release').selectOption('Marram 2')

@@ -96,7 +96,7 @@ test('a crossed router is found on the path, the fix turns it good, and the inte
   await expect(page.getByText('Reaches 192.0.2.2, and the answer comes back.')).toBeVisible()
   await expect(cell).toHaveAccessibleName('outside to role public: reaches, must reach')
 
-  // An intention is drawn with the keys, and stands among the findings when it is not met.
+  // An intention is drawn with the keys, and is among the findings when it is not met.
   await cell.click()
   await page.keyboard.press('ArrowLeft')
   await page.getByLabel('Intended').selectOption('must reach')

@@ -5,7 +5,7 @@ import { CHROMIUM } from '../scripts/packages.js'
 import { expect, test } from './insel.js'
 import { browserArguments } from './playwright.config.js'
 
-/** A page of somebody else's, on a name and port of its own. */
+/** A page of somebody else's, on another name and port. */
 async function elsewhere(): Promise<{ readonly port: number; readonly server: Server }> {
   const server = createServer((_, response) => {
     response.setHeader('content-type', 'text/html').end('<!doctype html><title>elsewhere</title><h1>A page elsewhere</h1>')

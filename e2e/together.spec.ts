@@ -2,7 +2,7 @@ import type { Browser } from '@playwright/test'
 import pg from 'pg'
 import { expect, remember, test, type Estate } from './insel.js'
 
-/** A colleague in a browser of their own. */
+/** A colleague in their own browser. */
 async function colleague(browser: Browser, demo: Estate, name = 'Tove Lind') {
   const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage()
   await remember(page, demo.id, await demo.idOf('person', name))

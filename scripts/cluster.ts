@@ -72,7 +72,7 @@ export function freePort(): Promise<number> {
 /**
  * Starts a private PostgreSQL on 127.0.0.1 and a free port, making it first where it does not exist yet.
  *
- * @param folder where its data lies
+ * @param folder of its data
  * @param isForTests data that may be lost: no waiting for the disk
  * @param port where it listens; a free port when left out
  */
@@ -98,7 +98,7 @@ export async function startCluster(folder: string, { isForTests, port: wanted }:
     'default_toast_compression=lz4',
     ...(isForTests ? ['fsync=off', 'full_page_writes=off', 'synchronous_commit=off'] : []),
   ]
-  // In a group of its own, so that Ctrl-C in the terminal does not reach it before the server has finished.
+  // In its own group, so that Ctrl-C in the terminal does not reach it before the server has finished.
   const server = spawn(join(bin, 'postgres'), ['-D', data, ...settings.flatMap((setting) => ['-c', setting])], {
     ...(owner ?? {}),
     cwd: folder,

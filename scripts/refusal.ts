@@ -1,2 +1,2 @@
-/** Something the user has to mend: told as a sentence, without a stack. */
+/** Something the user has to mend: shown as a sentence, without a stack. */
 export class Refusal extends Error {}

@@ -54,7 +54,7 @@ export async function startServer({
   const child: ChildProcess = fork(join(root, 'apps/server/dist/main.js'), {
     // Room for what a large estate makes again at each change: with the default, a quarter of the time goes to moving it about.
     execArgv: ['--max-semi-space-size=64'],
-    // In a group of its own: Ctrl-C reaches only the start command, which then stops things in order.
+    // In its own group: Ctrl-C reaches only the start command, which then stops things in order.
     detached: true,
     env: {
       ...process.env,

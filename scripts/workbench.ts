@@ -6,7 +6,7 @@ import { removeCluster, SERVER_ROLE, startCluster } from './cluster.js'
 import { startServer } from './server.js'
 import { startRedfishStandIn } from './stand-ins/redfish.js'
 
-/** A server on a database of its own, for tests, pictures and measurements. */
+/** A server on its own database, for tests, pictures and measurements. */
 export interface Workbench {
   readonly url: string
   readonly databaseUrl: string
@@ -98,7 +98,7 @@ export const databaseAt = (url: string, name: string): string => url.replace(/\/
 /**
  * Starts one on a free port; `stop` leaves nothing behind.
  *
- * @param given the database it works on; on a cluster of its own when left out
+ * @param given the database it works on; on its own cluster when left out
  */
 export async function openWorkbench(name: string, given?: string, isDurable = false): Promise<Workbench> {
   const cluster = given === undefined ? await openTestCluster(name, isDurable) : undefined

@@ -9,7 +9,7 @@ import { runPostgresProgram } from '../postgres-programs.js'
 import { Refusal } from '../refusal.js'
 
 /**
- * Replaces the database by a backup, after asking. The backup goes into a database of its own, is brought up to this version,
+ * Replaces the database by a backup, after asking. The backup goes into its own database, is brought up to this version,
  * and its log is held against its tables; only then the two change places. Whatever fails leaves everything as it was.
  */
 export async function restore(file: string, isSure: boolean): Promise<number> {

@@ -10,7 +10,7 @@ export interface Call {
 }
 
 /**
- * Calls the command with a state folder of its own, so that a user's Insel in this checkout is left alone.
+ * Calls the command with a separate state folder, so that a user's Insel in this checkout is left alone.
  *
  * @param state the folder
  */

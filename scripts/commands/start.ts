@@ -6,7 +6,7 @@ import { macRegistry, offerPackages, systemsDataset } from '../packages.js'
 import { startServer, type RunningServer } from '../server.js'
 import { STAND_IN_PASSWORD, STAND_IN_USER, startRedfishStandIn, type StandIn } from '../stand-ins/redfish.js'
 
-/** What `./insel start` is told. */
+/** The options of `./insel start`. */
 export interface StartOptions {
   readonly port: number
   readonly host: string
@@ -19,7 +19,7 @@ export interface StartOptions {
 const RESTARTS_MAX = 5
 const RESTARTS_WITHIN_MS = 60_000
 
-/** Starts Insel and serves until it is told to stop. @returns the exit code */
+/** Starts Insel and serves until it is asked to stop. @returns the exit code */
 export async function start({ port, host, isEmpty, publicUrls, isOpenToNetwork }: StartOptions): Promise<number> {
   const lock = takeLock()
   let database: Database | undefined

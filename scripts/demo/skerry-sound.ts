@@ -46,7 +46,7 @@ interface Lived {
   readonly ips?: readonly (string | undefined)[]
 }
 
-/** Keeps the estate while its story is told, so that later commands can name what earlier ones made. */
+/** Keeps the estate while its story is written, so that later commands can name what earlier ones made. */
 class Story {
   readonly batches: DemoBatch[] = []
   #estate: Estate
@@ -117,7 +117,7 @@ class Story {
     return found.id
   }
 
-  /** The commands for a guest said as a spec line, with ids of their own so that they replay alike. */
+  /** The commands for a guest said as a spec line, with given ids so that they replay alike. */
   guest(line: string, { state = 'running', disks, system, backup, note, more, ips }: Lived): Command[] {
     const { spec, parts } = readSpecLine(line)
     const unread = parts.find((part) => part.problem)
@@ -170,9 +170,9 @@ class Story {
 
 /**
  * The demo estate: Skerry Sound, an invented regional radio broadcaster on an island, with a studio house and a mast.
- * A lived-in estate with a handful of real problems, told as the commands its people recorded.
+ * A lived-in estate with a handful of real problems, as the commands its people recorded.
  *
- * @param estateId the estate it is told for
+ * @param estateId the estate it is written for
  * @param personId its first person, who made the estate
  */
 export function skerrySound(estateId: string, personId: string): readonly DemoBatch[] {
@@ -470,7 +470,7 @@ export function skerrySound(estateId: string, personId: string): readonly DemoBa
       backup: 'vault-disks',
     }),
   )
-  // The second edge was cloned in a hurry, from a running guest, and never given an identity of its own.
+  // The second edge was cloned in a hurry, from a running guest, and never given its own identity.
   const edge2 = newId()
   story.record('Tove Lind', { type: 'guest.clone', id: edge2, guestId: id('guest', 'stream-edge-1'), name: 'stream-edge-2' })
   story.record(

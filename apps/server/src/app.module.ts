@@ -43,7 +43,7 @@ const features = [
   ListsModule,
 ]
 
-/** What the server is told from outside. */
+/** The settings the server is given from outside. */
 export interface ServerOptions {
   readonly databaseUrl: string
   /** The built web app, or undefined to serve the API alone. */

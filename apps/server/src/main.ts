@@ -8,7 +8,7 @@ const EXIT = { portTaken: 3, newerSchema: 4, refused: 5, failed: 1 } as const
 
 /**
  * How long a connection is kept that nobody uses. Longer than clients keep theirs: a server that closes first may do so just as the next
- * request is on its way, which then fails for no reason of its own (RFC 9112, section 9.5).
+ * request is on its way, which then fails without a fault (RFC 9112, section 9.5).
  */
 const KEPT_IDLE_MS = 65_000
 /** A request has come in whole within this time, headers and body; the largest file takes a second on a local network. */

@@ -1,4 +1,4 @@
 import { measureCore, measureGrowth } from './core.js'
 
-// Prints what it measured: run in a process of its own, on the core as it is built.
+// Prints what it measured: run in its own process, on the core as it is built.
 process.stdout.write(JSON.stringify({ core: measureCore(), growth: measureGrowth() }))

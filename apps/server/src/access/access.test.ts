@@ -63,7 +63,7 @@ describe('every route of the API', () => {
     const routes = Object.entries(paths).flatMap(([path, methods]) => Object.keys(methods).map((method) => ({ path, method })))
     expect(routes.length).toBeGreaterThan(40)
     for (const { path, method } of routes) {
-      if (path.endsWith('/events')) continue // These answer for as long as one listens; they have tests of their own.
+      if (path.endsWith('/events')) continue // These answer for as long as one listens; they have their own tests.
       const at = path.replaceAll(/\{(\w+)\}/g, (_, name: string) => (name.endsWith('Id') || name === 'id' ? PERSON : '1'))
       const answer = await request(server.url)
         [method as 'get' | 'post' | 'delete'](at)

@@ -60,7 +60,7 @@ export class ChangeLog {
       .getResultList()
   }
 
-  /** For each of some changes, the change that took it back and still stands. */
+  /** For each of some changes, the change that reverted it, if that one is not reverted itself. */
   async #reverted(em: EntityManager, estateId: string, revisions: readonly number[]): Promise<Map<number, number>> {
     if (revisions.length === 0) return new Map()
     const reverts = await em.find(

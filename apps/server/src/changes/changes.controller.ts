@@ -8,7 +8,7 @@ import {
   type ChangesPage,
   type CommandsResponse,
 } from '@insel/contract'
-import { Body, Controller, Get, HttpCode, Param, ParseUUIDPipe, Post, Query } from '@nestjs/common'
+import { Body, Controller, Get, HttpCode, Param, Post, Query } from '@nestjs/common'
 import { ApiBody, ApiOperation, ApiTags } from '@nestjs/swagger'
 import { InEstate, PersonId } from '../access/access.js'
 import { malformed } from '../problems/problem.js'
@@ -16,6 +16,7 @@ import { readBody } from '../problems/read-body.js'
 import { ChangeLog } from './change-log.js'
 import { Pipeline } from './pipeline.js'
 import { instant, QueryOf, type RawQuery, readQuery, wholeNumber } from '../problems/query.js'
+import { IdInPath } from '../problems/id-in-path.js'
 
 @ApiTags('changes')
 @Controller('api/v1/estates/:estateId')
@@ -45,7 +46,7 @@ export class ChangesController {
     },
   })
   async commands(
-    @Param('estateId', ParseUUIDPipe) estateId: string,
+    @Param('estateId', IdInPath) estateId: string,
     @Body() body: unknown,
     @Query() query: RawQuery,
     @PersonId() personId: string | undefined,
@@ -76,7 +77,7 @@ export class ChangesController {
   @InEstate('reads')
   @ApiOperation({ summary: 'The logbook, newest first; `before` a revision pages on.' })
   @QueryOf(queries.changes)
-  changes(@Param('estateId', ParseUUIDPipe) estateId: string, @Query() query: RawQuery): Promise<ChangesPage> {
+  changes(@Param('estateId', IdInPath) estateId: string, @Query() query: RawQuery): Promise<ChangesPage> {
     const { limit, before, subject, actor, from, until } = readQuery(queries.changes, query)
     return this.log.page(estateId, {
       limit,
@@ -94,7 +95,7 @@ export class ChangesController {
   @ApiOperation({ summary: 'Reverts a change, as a new change; refused when later changes depend on it.' })
   @QueryOf(queries.recording)
   revert(
-    @Param('estateId', ParseUUIDPipe) estateId: string,
+    @Param('estateId', IdInPath) estateId: string,
     @Param('revision') revision: string,
     @Query() query: RawQuery,
     @PersonId() personId: string | undefined,

@@ -13,7 +13,7 @@ const AT_ONCE = 12
 const SEED = Number(process.env['INSEL_SEED'] ?? 20261125)
 
 let server: TestServer
-/** Attacked in a process of its own, as it runs with users. */
+/** Attacked in its own process, as it runs with users. */
 let target: ServerProcess
 const agent = new Agent({ keepAlive: true, maxSockets: AT_ONCE + 1 })
 beforeAll(async () => {

@@ -1,6 +1,6 @@
 /**
  * One turn after the other for each name. Changes of one estate wait for each other at the lock of its head anyway; when
- * they wait here instead, a rush of them holds one connection of the pool and not all, and none is refused for waiting.
+ * they wait here instead, a rush of them holds one database connection and not all, and none is refused for waiting.
  */
 export class KeyedQueue {
   readonly #last = new Map<string, Promise<void>>()

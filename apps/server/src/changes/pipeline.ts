@@ -66,7 +66,7 @@ type Work = (em: EntityManager, before: EstateVersion, context: CommandContext) 
 
 const NO_FINDINGS: FindingsChange = { raised: [], settled: [], pending: [] }
 
-/** Who only asks is told everything; who records is not kept waiting for what takes long, and told what that is. */
+/** A preview answers with everything; a change is not kept waiting for what takes long, and its answer names what is missing. */
 function changedFindings(before: EstateVersion, after: EstateVersion, isWhole: boolean): FindingsChange {
   return isWhole
     ? compareFindings(before.findings.settled(), after.findings.settled())
@@ -144,7 +144,7 @@ export class Pipeline {
     })
   }
 
-  /** Takes a change back. @throws ProblemError 409 when later changes stand on it */
+  /** Takes a change back. @throws ProblemError 409 when later changes depend on it */
   async revert(estateId: string, revision: number, personId: string | undefined, withoutFindings = false): Promise<CommandsResponse> {
     return this.#run(estateId, { personId, dryRun: false, withoutFindings }, async (em, before) => {
       const row = await em.findOne(changeEntity, { estateId, revision })
@@ -190,7 +190,7 @@ export class Pipeline {
   /**
    * On the estate as it was last seen, in one statement that is void when the estate is elsewhere by now.
    *
-   * @returns undefined when it was void, or came to nothing or to a refusal: whether that holds is told by the estate as it is
+   * @returns undefined when it was void, or came to nothing or to a refusal: whether that holds follows from the estate as it is
    */
   async #atOnce(estateId: string, { personId }: Wish, work: Work): Promise<Done | undefined> {
     const before = this.cache.lastSeen(estateId)
@@ -232,7 +232,7 @@ export class Pipeline {
     })
   }
 
-  /** A submission made on an older revision is refused when what it touches changed meanwhile; otherwise it stands. */
+  /** A submission made on an older revision is refused when what it touches changed meanwhile; otherwise it is applied. */
   async #checkExpected(em: EntityManager, estateId: string, revision: number, expected: number, difference: Difference): Promise<void> {
     if (expected === revision) return
     if (expected > revision)

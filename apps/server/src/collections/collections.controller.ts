@@ -7,7 +7,7 @@ import {
   type CollectionSummary,
   type CollectionText,
 } from '@insel/contract'
-import { Body, Controller, Get, Header, HttpCode, Param, ParseUUIDPipe, Post, Query, Req } from '@nestjs/common'
+import { Body, Controller, Get, Header, HttpCode, Param, Post, Query, Req } from '@nestjs/common'
 import { ApiBody, ApiConsumes, ApiOperation, ApiTags } from '@nestjs/swagger'
 import type { Request } from 'express'
 import { InEstate } from '../access/access.js'
@@ -18,6 +18,7 @@ import { Names } from '../requests/names.js'
 import { ApiSecret, Secret } from '../requests/secrets.js'
 import { collectorScript } from './collector-script.js'
 import { CollectionsService } from './collections.service.js'
+import { IdInPath } from '../problems/id-in-path.js'
 
 @ApiTags('collections')
 @Controller('api/v1/estates/:estateId')
@@ -37,11 +38,7 @@ export class CollectionsController {
       properties: propertiesOf(machineFields),
     },
   })
-  async start(
-    @Param('estateId', ParseUUIDPipe) estateId: string,
-    @Body() body: unknown,
-    @Req() request: Request,
-  ): Promise<CollectionStarted> {
+  async start(@Param('estateId', IdInPath) estateId: string, @Body() body: unknown, @Req() request: Request): Promise<CollectionStarted> {
     const { id, kind } = machineIn(readBody(MachineRequest, body))
     const started = await this.collections.start(estateId, id, kind)
     const url = `${this.names.baseOf(request)}/api/v1/estates/${estateId}/collect.sh`
@@ -54,7 +51,7 @@ export class CollectionsController {
   @Header('Cache-Control', 'no-store')
   @ApiOperation({ summary: 'The collector: a shell script that reads only, shows what it will send, and asks before it does.' })
   @ApiSecret('code')
-  async script(@Param('estateId', ParseUUIDPipe) estateId: string, @Req() request: Request, @Secret('code') code: string): Promise<string> {
+  async script(@Param('estateId', IdInPath) estateId: string, @Req() request: Request, @Secret('code') code: string): Promise<string> {
     const name = await this.collections.machineNameFor(estateId, code)
     const sendTo = `${this.names.baseOf(request)}/api/v1/estates/${estateId}/collections/received`
     return collectorScript({ sendTo, code, machineName: name })
@@ -67,7 +64,7 @@ export class CollectionsController {
   @ApiConsumes('text/plain')
   @ApiOperation({ summary: 'Takes in what a collector read; its code expires.' })
   @ApiSecret('code')
-  async receive(@Param('estateId', ParseUUIDPipe) estateId: string, @Body() body: unknown, @Secret('code') code: string): Promise<string> {
+  async receive(@Param('estateId', IdInPath) estateId: string, @Body() body: unknown, @Secret('code') code: string): Promise<string> {
     if (typeof body !== 'string') throw malformed('Send the collector’s text as text/plain.')
     await this.collections.receive(estateId, code, body)
     return 'insel: received. Look at the machine’s page “Found” in Insel.\n'
@@ -77,14 +74,14 @@ export class CollectionsController {
   @InEstate('reads')
   @ApiOperation({ summary: 'What was collected of a host or guest, newest first.' })
   @QueryOf(machineFields)
-  list(@Param('estateId', ParseUUIDPipe) estateId: string, @Query() query: RawQuery): Promise<CollectionSummary[]> {
+  list(@Param('estateId', IdInPath) estateId: string, @Query() query: RawQuery): Promise<CollectionSummary[]> {
     return this.collections.list(estateId, machineIn(readQuery(machineFields, query)).id)
   }
 
   @Get('collections/:id')
   @InEstate('reads')
   @ApiOperation({ summary: 'The text of one collection.' })
-  text(@Param('estateId', ParseUUIDPipe) estateId: string, @Param('id', ParseUUIDPipe) id: string): Promise<CollectionText> {
+  text(@Param('estateId', IdInPath) estateId: string, @Param('id', IdInPath) id: string): Promise<CollectionText> {
     return this.collections.text(estateId, id)
   }
 }

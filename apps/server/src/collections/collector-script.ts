@@ -1,7 +1,7 @@
 import { quoted, sendLines } from '../requests/shell.js'
 
 /**
- * The collector: plain sh that reads what a machine says of itself, shows it, and sends it when told to.
+ * The collector: plain sh that reads what a machine says of itself, shows it, and sends it when asked to.
  *
  * @param sendTo where the text goes
  * @param code the one-time code that goes with it

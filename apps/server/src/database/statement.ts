@@ -12,7 +12,7 @@ interface Raw {
 }
 
 /**
- * Runs a statement: in the manager's transaction, or, where there is none, as one of its own. Its values go beside it; they are not
+ * Runs a statement: in the manager's transaction, or, where there is none, in a transaction for itself. Its values go beside it; they are not
  * written into its text, which with a whole difference in JSON is several times quicker.
  *
  * @returns its rows

@@ -7,13 +7,14 @@ import {
   type EstateSummary,
   type RecordsResponse,
 } from '@insel/contract'
-import { Body, Controller, Get, Param, ParseUUIDPipe, Post, Query } from '@nestjs/common'
+import { Body, Controller, Get, Param, Post, Query } from '@nestjs/common'
 import { ApiBody, ApiConsumes, ApiOperation, ApiTags } from '@nestjs/swagger'
 import { InEstate, OfServer } from '../access/access.js'
 import { malformed } from '../problems/problem.js'
 import { readBody } from '../problems/read-body.js'
 import { EstatesService } from './estates.service.js'
 import { QueryOf, type RawQuery, readQuery } from '../problems/query.js'
+import { IdInPath } from '../problems/id-in-path.js'
 
 @ApiTags('estates')
 @Controller('api/v1/estates')
@@ -65,7 +66,7 @@ export class EstatesController {
       'All records; with `since`, what changed since that revision. `epoch` says which history it is of: all records after a restore.',
   })
   @QueryOf(queries.records)
-  records(@Param('estateId', ParseUUIDPipe) estateId: string, @Query() query: RawQuery): Promise<RecordsResponse | DifferenceResponse> {
+  records(@Param('estateId', IdInPath) estateId: string, @Query() query: RawQuery): Promise<RecordsResponse | DifferenceResponse> {
     const { since, epoch } = readQuery(queries.records, query)
     return since === null ? this.estates.records(estateId) : this.estates.since(estateId, since, epoch ?? undefined)
   }

@@ -1,13 +1,14 @@
 import { EVENT_ESTATES_MAX, type RevisionEvent } from '@insel/contract'
 import { isId } from '@insel/core'
 import { EntityManager } from '@mikro-orm/postgresql'
-import { Controller, Param, ParseUUIDPipe, Query, Sse, type MessageEvent } from '@nestjs/common'
+import { Controller, Param, Query, Sse, type MessageEvent } from '@nestjs/common'
 import { ApiOperation, ApiQuery, ApiTags } from '@nestjs/swagger'
 import { concat, concatMap, defer, filter, from, interval, last, map, merge, takeUntil, type Observable } from 'rxjs'
 import { InEstate, OfServer } from '../access/access.js'
 import { estateHeadEntity } from '../database/entities.js'
 import { malformed, notFound } from '../problems/problem.js'
 import { Notifications } from './notifications.js'
+import { IdInPath } from '../problems/id-in-path.js'
 
 /** Often enough that proxies keep the connection open. */
 const HEARTBEAT_MS = 20_000
@@ -23,7 +24,7 @@ export class EventsController {
   @Sse('estates/:estateId/events')
   @InEstate('reads')
   @ApiOperation({ summary: 'Server-sent events: `revision` with the estate’s new revision, after each change.' })
-  async events(@Param('estateId', ParseUUIDPipe) estateId: string): Promise<Observable<MessageEvent>> {
+  async events(@Param('estateId', IdInPath) estateId: string): Promise<Observable<MessageEvent>> {
     if ((await this.#current([estateId])).length === 0) throw notFound(`There is no estate with the id ${estateId}.`)
     return this.#stream([estateId])
   }
@@ -39,7 +40,7 @@ export class EventsController {
     return this.#stream(ids)
   }
 
-  /** Where estates stand now; those that are not there are left out. */
+  /** The revisions of estates now; those that do not exist are left out. */
   async #current(estateIds: readonly string[]): Promise<RevisionEvent[]> {
     const heads = await this.em.fork().find(estateHeadEntity, { estateId: { $in: [...estateIds] } })
     return heads.map(({ estateId, revision, epoch }) => ({ estateId, revision, epoch }))

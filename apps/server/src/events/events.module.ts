@@ -2,7 +2,7 @@ import { Module } from '@nestjs/common'
 import { EventsController } from './events.controller.js'
 import { Notifications } from './notifications.js'
 
-/** Tells pages where estates stand. */
+/** Sends the revisions of estates to pages. */
 @Module({
   controllers: [EventsController],
   providers: [Notifications],

@@ -1,7 +1,8 @@
-import { Controller, Get, Header, Param, ParseUUIDPipe } from '@nestjs/common'
+import { Controller, Get, Header, Param } from '@nestjs/common'
 import { ApiOperation, ApiTags } from '@nestjs/swagger'
 import { InEstate } from '../access/access.js'
 import { HeavyWork } from '../heavy-work/heavy-work.js'
+import { IdInPath } from '../problems/id-in-path.js'
 
 /** A whole estate, out. */
 @ApiTags('estates')
@@ -13,7 +14,7 @@ export class EstateFileController {
   @InEstate('reads')
   @Header('content-type', 'application/json; charset=utf-8')
   @ApiOperation({ summary: 'The whole estate as a file, to keep or to import elsewhere.' })
-  file(@Param('estateId', ParseUUIDPipe) estateId: string): Promise<string> {
+  file(@Param('estateId', IdInPath) estateId: string): Promise<string> {
     return this.work.do(estateId, 'file', new Date().toISOString())
   }
 }

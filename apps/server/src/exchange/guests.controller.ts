@@ -1,13 +1,14 @@
 import { queries } from '@insel/contract'
 import { guestMarkdown, writeOvf, type Estate, type Guest } from '@insel/core'
 import { EntityManager } from '@mikro-orm/postgresql'
-import { Controller, Get, Header, Param, ParseUUIDPipe, Query } from '@nestjs/common'
+import { Controller, Get, Header, Param, Query } from '@nestjs/common'
 import { ApiOperation, ApiTags } from '@nestjs/swagger'
 import { InEstate } from '../access/access.js'
 import { EstateCache } from '../estates/estate-cache.js'
 import { HeavyWork } from '../heavy-work/heavy-work.js'
 import { notFound } from '../problems/problem.js'
 import { QueryOf, type RawQuery, readQuery } from '../problems/query.js'
+import { IdInPath } from '../problems/id-in-path.js'
 
 /** Guests in open formats, for scripts. */
 @ApiTags('guests')
@@ -23,7 +24,7 @@ export class GuestExchangeController {
   @InEstate('reads')
   @Header('content-type', 'text/csv; charset=utf-8')
   @ApiOperation({ summary: 'Every guest as CSV (RFC 4180).' })
-  csv(@Param('estateId', ParseUUIDPipe) estateId: string): Promise<string> {
+  csv(@Param('estateId', IdInPath) estateId: string): Promise<string> {
     return this.work.do(estateId, 'guestsCsv', undefined)
   }
 
@@ -31,7 +32,7 @@ export class GuestExchangeController {
   @InEstate('reads')
   @Header('content-type', 'text/csv; charset=utf-8')
   @ApiOperation({ summary: 'Every host as CSV (RFC 4180), a column for each field.' })
-  hosts(@Param('estateId', ParseUUIDPipe) estateId: string): Promise<string> {
+  hosts(@Param('estateId', IdInPath) estateId: string): Promise<string> {
     return this.work.do(estateId, 'recordsCsv', 'host')
   }
 
@@ -39,7 +40,7 @@ export class GuestExchangeController {
   @InEstate('reads')
   @Header('content-type', 'text/csv; charset=utf-8')
   @ApiOperation({ summary: 'Every network as CSV (RFC 4180), a column for each field.' })
-  networks(@Param('estateId', ParseUUIDPipe) estateId: string): Promise<string> {
+  networks(@Param('estateId', IdInPath) estateId: string): Promise<string> {
     return this.work.do(estateId, 'recordsCsv', 'network')
   }
 
@@ -47,7 +48,7 @@ export class GuestExchangeController {
   @InEstate('reads')
   @Header('content-type', 'text/csv; charset=utf-8')
   @ApiOperation({ summary: 'Every store as CSV (RFC 4180), a column for each field.' })
-  stores(@Param('estateId', ParseUUIDPipe) estateId: string): Promise<string> {
+  stores(@Param('estateId', IdInPath) estateId: string): Promise<string> {
     return this.work.do(estateId, 'recordsCsv', 'store')
   }
 
@@ -57,8 +58,8 @@ export class GuestExchangeController {
   @ApiOperation({ summary: 'A guest’s plan as an OVF descriptor (DMTF DSP0243).' })
   @QueryOf(queries.ovf)
   async ovf(
-    @Param('estateId', ParseUUIDPipe) estateId: string,
-    @Param('guestId', ParseUUIDPipe) guestId: string,
+    @Param('estateId', IdInPath) estateId: string,
+    @Param('guestId', IdInPath) guestId: string,
     @Query() query: RawQuery,
   ): Promise<string> {
     const { version } = readQuery(queries.ovf, query)
@@ -70,7 +71,7 @@ export class GuestExchangeController {
   @InEstate('reads')
   @Header('content-type', 'text/markdown; charset=utf-8')
   @ApiOperation({ summary: 'A guest’s sheet as Markdown.' })
-  async markdown(@Param('estateId', ParseUUIDPipe) estateId: string, @Param('guestId', ParseUUIDPipe) guestId: string): Promise<string> {
+  async markdown(@Param('estateId', IdInPath) estateId: string, @Param('guestId', IdInPath) guestId: string): Promise<string> {
     const { estate, guest } = await this.#guest(estateId, guestId)
     return guestMarkdown(estate, guest)
   }

@@ -1,6 +1,6 @@
 import { ApplyImportRequest, ImportRequest, type CommandsResponse } from '@insel/contract'
 import { guestColumns, numberStyles, sizeUnits } from '@insel/core'
-import { Body, Controller, HttpCode, Param, ParseUUIDPipe, Post } from '@nestjs/common'
+import { Body, Controller, HttpCode, Param, Post } from '@nestjs/common'
 import { ApiBody, ApiOperation, ApiTags } from '@nestjs/swagger'
 import { InEstate, PersonId } from '../access/access.js'
 import { Pipeline } from '../changes/pipeline.js'
@@ -8,6 +8,7 @@ import { HeavyWork } from '../heavy-work/heavy-work.js'
 import type { Preview } from '../heavy-work/tasks.js'
 import { malformed, ProblemError } from '../problems/problem.js'
 import { readBody } from '../problems/read-body.js'
+import { IdInPath } from '../problems/id-in-path.js'
 
 const fields = {
   kind: { type: 'string', enum: ['names', 'guests'] },
@@ -41,7 +42,7 @@ export class ImportsController {
       'What a text of names, or a table of guests, would record: the commands, and the lines that cannot be taken. Nothing is applied.',
   })
   @ApiBody({ schema: { type: 'object', required: ['kind', 'text'], additionalProperties: false, properties: fields } })
-  preview(@Param('estateId', ParseUUIDPipe) estateId: string, @Body() body: unknown): Promise<Preview> {
+  preview(@Param('estateId', IdInPath) estateId: string, @Body() body: unknown): Promise<Preview> {
     return this.work.do(estateId, 'preview', readBody(ImportRequest, body))
   }
 
@@ -61,7 +62,7 @@ export class ImportsController {
     },
   })
   async apply(
-    @Param('estateId', ParseUUIDPipe) estateId: string,
+    @Param('estateId', IdInPath) estateId: string,
     @Body() body: unknown,
     @PersonId() personId: string | undefined,
   ): Promise<CommandsResponse> {

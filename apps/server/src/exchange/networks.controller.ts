@@ -1,10 +1,11 @@
 import { addressPlanCsv, dhcpReservations, dhcpReservationsCsv, hostsLines, zoneFile, zoneSerial, zonesOf, type Estate } from '@insel/core'
 import { EntityManager } from '@mikro-orm/postgresql'
-import { Controller, Get, Header, Param, ParseUUIDPipe } from '@nestjs/common'
+import { Controller, Get, Header, Param } from '@nestjs/common'
 import { ApiOperation, ApiTags } from '@nestjs/swagger'
 import { InEstate } from '../access/access.js'
 import { EstateCache } from '../estates/estate-cache.js'
 import { notFound } from '../problems/problem.js'
+import { IdInPath } from '../problems/id-in-path.js'
 
 /** A zone that can be written, and the serial it has now. */
 interface ZoneSummary {
@@ -27,7 +28,7 @@ export class ExportsController {
   @InEstate('reads')
   @Header('content-type', 'text/csv; charset=utf-8')
   @ApiOperation({ summary: 'The address plan as CSV (RFC 4180).' })
-  async addresses(@Param('estateId', ParseUUIDPipe) estateId: string): Promise<string> {
+  async addresses(@Param('estateId', IdInPath) estateId: string): Promise<string> {
     return addressPlanCsv(await this.#estate(estateId))
   }
 
@@ -35,7 +36,7 @@ export class ExportsController {
   @InEstate('reads')
   @Header('content-type', 'text/plain; charset=utf-8')
   @ApiOperation({ summary: 'The names as lines of hosts(5).' })
-  async hosts(@Param('estateId', ParseUUIDPipe) estateId: string): Promise<string> {
+  async hosts(@Param('estateId', IdInPath) estateId: string): Promise<string> {
     return hostsLines(await this.#estate(estateId))
   }
 
@@ -43,21 +44,21 @@ export class ExportsController {
   @InEstate('reads')
   @Header('content-type', 'text/csv; charset=utf-8')
   @ApiOperation({ summary: 'DHCP reservations as CSV.' })
-  async dhcpCsv(@Param('estateId', ParseUUIDPipe) estateId: string): Promise<string> {
+  async dhcpCsv(@Param('estateId', IdInPath) estateId: string): Promise<string> {
     return dhcpReservationsCsv(await this.#estate(estateId))
   }
 
   @Get('exports/dhcp.json')
   @InEstate('reads')
   @ApiOperation({ summary: 'DHCP reservations as JSON.' })
-  async dhcpJson(@Param('estateId', ParseUUIDPipe) estateId: string): Promise<object> {
+  async dhcpJson(@Param('estateId', IdInPath) estateId: string): Promise<object> {
     return { reservations: dhcpReservations(await this.#estate(estateId)) }
   }
 
   @Get('exports/zones')
   @InEstate('reads')
   @ApiOperation({ summary: 'The zones that can be written, with their serial.' })
-  async zones(@Param('estateId', ParseUUIDPipe) estateId: string): Promise<readonly ZoneSummary[]> {
+  async zones(@Param('estateId', IdInPath) estateId: string): Promise<readonly ZoneSummary[]> {
     const { estate, serial } = await this.#withSerial(estateId)
     return zonesOf(estate).map(({ name, kind, names }) => ({ name, kind, names: names.length, serial }))
   }
@@ -66,7 +67,7 @@ export class ExportsController {
   @InEstate('reads')
   @Header('content-type', 'text/dns; charset=utf-8')
   @ApiOperation({ summary: 'A zone as a master file (RFC 1035). Its serial grows with every change of the estate.' })
-  async zone(@Param('estateId', ParseUUIDPipe) estateId: string, @Param('zone') name: string): Promise<string> {
+  async zone(@Param('estateId', IdInPath) estateId: string, @Param('zone') name: string): Promise<string> {
     const { estate, serial } = await this.#withSerial(estateId)
     const zone = zonesOf(estate).find((one) => one.name === name.toLowerCase().replace(/\.$/, ''))
     if (!zone) throw notFound(`There is no zone “${name}”. GET exports/zones lists them.`)

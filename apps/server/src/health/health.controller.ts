@@ -7,7 +7,7 @@ import { ProblemError } from '../problems/problem.js'
 
 /** Whether the demo is waited for, where there is no estate yet. */
 export const AWAITS_DEMO = Symbol('AWAITS_DEMO')
-/** What is told of how the server is reached. */
+/** What a health answer says about how the server is reached. */
 export const EXPOSURE = Symbol('EXPOSURE')
 
 @ApiTags('health')

@@ -19,7 +19,7 @@ export type Reply = { readonly value: unknown } | { readonly problem: Problem }
 /** A thread that nobody needed for so long ends, and with it its copy of the estate. */
 const IDLE_MS = 60_000
 
-/** Does what takes long: on a small estate at once, on a large one in a thread of its own, so that nobody else waits for it. */
+/** Does what takes long: on a small estate at once, on a large one in its own thread, so that nobody else waits for it. */
 @Injectable()
 export class HeavyWork implements OnApplicationShutdown {
   #pool: Piscina<Asked, Reply> | undefined
@@ -32,7 +32,7 @@ export class HeavyWork implements OnApplicationShutdown {
 
   /**
    * @param estateId the estate, on which the task is done as it is now
-   * @param isHeavyHere whether to use a thread; told by the sizes of the estate and of the input, where it is not said
+   * @param isHeavyHere whether to use a thread; left out, the sizes of the estate and of the input decide
    * @throws ProblemError what the task refuses, and 404 when there is no such estate
    */
   async do<K extends keyof Tasks>(

@@ -42,7 +42,7 @@ interface FindingsList {
   readonly items: readonly FindingWithFix[]
 }
 
-/** An estate of more records than this, or a text longer than this, is work for a thread of its own. */
+/** An estate of more records than this, or a text longer than this, is work for its own thread. */
 const RECORDS_MAX = 10_000
 const TEXT_MAX = 100_000
 
@@ -85,7 +85,7 @@ export function isHeavy({ estate }: EstateVersion, input: unknown): boolean {
   return (typeof text === 'string' && text.length > TEXT_MAX) || kindNames.reduce((sum, kind) => sum + estate.count(kind), 0) > RECORDS_MAX
 }
 
-/** A question about machines that the plan does not have is refused at the field that names them. */
+/** A question about machines that are not recorded is refused at the field that names them. */
 export function asProblem(error: unknown): unknown {
   if (!(error instanceof ReachError)) return error
   return new ProblemError(422, 'not-in-the-plan', 'Not recorded', error.message, {

@@ -6,7 +6,7 @@ import { ProblemError } from '../problems/problem.js'
 import type { Asked, Reply } from './heavy-work.js'
 import { tasks } from './tasks.js'
 
-/** What the pool tells each of its threads. */
+/** What each of the threads is given. */
 const { databaseUrl } = workerData as { databaseUrl: string }
 // A thread reads the database itself, and follows it by the change log: the estate is never handed over by who answers everybody.
 const orm = MikroORM.init({ ...ormConfig(databaseUrl), pool: { min: 0, max: 1 } })

@@ -1,12 +1,13 @@
 import type { ListPage } from '@insel/contract'
 import { type AnyRecord, compareNames, type Kind, kindNames, kinds } from '@insel/core'
 import { EntityManager } from '@mikro-orm/postgresql'
-import { Controller, Get, Param, ParseUUIDPipe, Query } from '@nestjs/common'
+import { Controller, Get, Param, Query } from '@nestjs/common'
 import { ApiOperation, ApiParam, ApiTags } from '@nestjs/swagger'
 import { InEstate } from '../access/access.js'
 import { EstateCache } from '../estates/estate-cache.js'
 import { malformed, notFound } from '../problems/problem.js'
 import { wholeNumber } from '../problems/query.js'
+import { IdInPath } from '../problems/id-in-path.js'
 
 const collections = new Map<string, Kind>(kindNames.map((kind) => [kinds[kind].plural, kind]))
 const PAGE = 100
@@ -27,7 +28,7 @@ export class ListsController {
       'Records of a kind: `field=value` filters, `q` finds in names and addresses, `sort=field` or `sort=-field`, `limit` and `offset` page.',
   })
   async list(
-    @Param('estateId', ParseUUIDPipe) estateId: string,
+    @Param('estateId', IdInPath) estateId: string,
     @Param('collection') collection: string,
     @Query() query: Record<string, string>,
   ): Promise<ListPage<AnyRecord>> {

@@ -10,7 +10,7 @@ import {
   type SummariesResponse,
 } from '@insel/contract'
 import { summaryDays, type Sample } from '@insel/core'
-import { Body, Controller, Delete, Get, Header, HttpCode, Param, ParseUUIDPipe, Post, Query, Req } from '@nestjs/common'
+import { Body, Controller, Delete, Get, Header, HttpCode, Param, Post, Query, Req } from '@nestjs/common'
 import { ApiBody, ApiConsumes, ApiOperation, ApiTags } from '@nestjs/swagger'
 import type { Request } from 'express'
 import { InEstate } from '../access/access.js'
@@ -22,6 +22,7 @@ import { ObservationsService } from './observations.service.js'
 import { observerScript } from './observer-lines.js'
 import { ObserversService } from './observers.service.js'
 import { QueryOf, type RawQuery, readQuery } from '../problems/query.js'
+import { IdInPath } from '../problems/id-in-path.js'
 
 /** Observations of guests and stores: in by list or from the guests themselves, out summed up or as they came. */
 @ApiTags('observations')
@@ -59,7 +60,7 @@ export class ObservationsController {
       },
     },
   })
-  take(@Param('estateId', ParseUUIDPipe) estateId: string, @Body() body: unknown): Promise<ObservationsTaken> {
+  take(@Param('estateId', IdInPath) estateId: string, @Body() body: unknown): Promise<ObservationsTaken> {
     const { samples } = readBody(ObservationsRequest, body)
     const bad = samples.findIndex((sample) => !isSample(sample))
     if (bad >= 0)
@@ -74,7 +75,7 @@ export class ObservationsController {
   @InEstate('reads')
   @ApiOperation({ summary: 'Percentiles and growth of every guest and store over 7, 30 or 90 days before its last observation.' })
   @QueryOf(queries.summaries)
-  summaries(@Param('estateId', ParseUUIDPipe) estateId: string, @Query() query: RawQuery): Promise<SummariesResponse> {
+  summaries(@Param('estateId', IdInPath) estateId: string, @Query() query: RawQuery): Promise<SummariesResponse> {
     const { days } = readQuery(queries.summaries, query)
     return this.observations.summaries(estateId, summaryDays.find((one) => String(one) === days) ?? 30)
   }
@@ -83,7 +84,7 @@ export class ObservationsController {
   @InEstate('reads')
   @ApiOperation({ summary: 'Observations of one guest or store as they came, over some days before the last.' })
   @QueryOf(queries.samples)
-  samples(@Param('estateId', ParseUUIDPipe) estateId: string, @Query() query: RawQuery): Promise<readonly Sample[]> {
+  samples(@Param('estateId', IdInPath) estateId: string, @Query() query: RawQuery): Promise<readonly Sample[]> {
     const { subjectId, days } = readQuery(queries.samples, query)
     return this.observations.samples(estateId, subjectId, days)
   }
@@ -92,7 +93,7 @@ export class ObservationsController {
   @InEstate('reads')
   @ApiOperation({ summary: 'Bytes in use by day: of one store and its guests, or of everything.' })
   @QueryOf(queries.daily)
-  daily(@Param('estateId', ParseUUIDPipe) estateId: string, @Query() query: RawQuery): Promise<DailyResponse> {
+  daily(@Param('estateId', IdInPath) estateId: string, @Query() query: RawQuery): Promise<DailyResponse> {
     const { storeId, days } = readQuery(queries.daily, query)
     return storeId === null ? this.observations.dailyOfAll(estateId, days) : this.observations.dailyOfStore(estateId, storeId, days)
   }
@@ -101,11 +102,7 @@ export class ObservationsController {
   @InEstate('administers')
   @ApiOperation({ summary: 'A key with which one guest sends observations on its own; an older one is revoked.' })
   @ApiBody({ schema: { type: 'object', required: ['guestId'], properties: { guestId: { type: 'string', format: 'uuid' } } } })
-  async observe(
-    @Param('estateId', ParseUUIDPipe) estateId: string,
-    @Body() body: unknown,
-    @Req() request: Request,
-  ): Promise<ObserverStarted> {
+  async observe(@Param('estateId', IdInPath) estateId: string, @Body() body: unknown, @Req() request: Request): Promise<ObserverStarted> {
     const { guestId } = readBody(ObserverRequest, body)
     const key = await this.observers.start(estateId, guestId)
     return {
@@ -117,8 +114,8 @@ export class ObservationsController {
   @InEstate('reads')
   @ApiOperation({ summary: 'Whether a guest sends observations on its own, and when it last did.' })
   async observer(
-    @Param('estateId', ParseUUIDPipe) estateId: string,
-    @Param('guestId', ParseUUIDPipe) guestId: string,
+    @Param('estateId', IdInPath) estateId: string,
+    @Param('guestId', IdInPath) guestId: string,
   ): Promise<{ readonly observer: ObserverState | null }> {
     return { observer: await this.observers.state(estateId, guestId) }
   }
@@ -128,8 +125,8 @@ export class ObservationsController {
   @HttpCode(200)
   @ApiOperation({ summary: 'Revokes a guest’s key.' })
   async stop(
-    @Param('estateId', ParseUUIDPipe) estateId: string,
-    @Param('guestId', ParseUUIDPipe) guestId: string,
+    @Param('estateId', IdInPath) estateId: string,
+    @Param('guestId', IdInPath) guestId: string,
   ): Promise<{ readonly observer: null }> {
     await this.observers.stop(estateId, guestId)
     return { observer: null }
@@ -141,7 +138,7 @@ export class ObservationsController {
   @Header('Cache-Control', 'no-store')
   @ApiOperation({ summary: 'The observer: a shell script that measures three numbers and sends them when told to.' })
   @ApiSecret('key')
-  async script(@Param('estateId', ParseUUIDPipe) estateId: string, @Req() request: Request, @Secret('key') key: string): Promise<string> {
+  async script(@Param('estateId', IdInPath) estateId: string, @Req() request: Request, @Secret('key') key: string): Promise<string> {
     const guest = await this.observers.guestOf(estateId, key)
     const sendTo = `${this.names.baseOf(request)}/api/v1/estates/${estateId}/observations/received`
     return observerScript({ sendTo, key, guestName: guest.name })
@@ -154,7 +151,7 @@ export class ObservationsController {
   @ApiConsumes('text/plain')
   @ApiOperation({ summary: 'Takes in what an observer measured.' })
   @ApiSecret('key')
-  async receive(@Param('estateId', ParseUUIDPipe) estateId: string, @Body() body: unknown, @Secret('key') key: string): Promise<string> {
+  async receive(@Param('estateId', IdInPath) estateId: string, @Body() body: unknown, @Secret('key') key: string): Promise<string> {
     if (typeof body !== 'string') throw malformed('Send the observer’s lines as text/plain.')
     await this.observers.receive(estateId, key, body)
     return 'insel: received.\n'

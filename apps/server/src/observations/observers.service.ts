@@ -9,7 +9,7 @@ import { ObservationsService } from './observations.service.js'
 
 const hashOf = (key: string) => createHash('sha256').update(key).digest('hex')
 
-/** Guests that send observations on a schedule of their own: each has a key for itself, of which only a checksum is kept. */
+/** Guests that send observations on their own schedule: each has a key for itself, of which only a checksum is kept. */
 @Injectable()
 export class ObserversService {
   constructor(

@@ -10,7 +10,7 @@ const UNREACHABLE = /^(ECONNREFUSED|ECONNRESET|EPIPE|ENOTFOUND|ETIMEDOUT|08...|5
 const UNREACHABLE_MESSAGE =
   /connection terminated|timeout acquiring|timeout exceeded when trying to connect|Connection ended|Client has encountered a connection error/i
 
-/** The problem document for whatever went wrong; what is not foreseen is told without its insides. */
+/** The problem document for whatever went wrong; an unforeseen fault is described without its details. */
 export function problemOf(error: unknown, request: Request): Problem {
   if (error instanceof ProblemError) return error.problem
   if (error instanceof CommandError) {

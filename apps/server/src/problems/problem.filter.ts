@@ -4,7 +4,7 @@ import type { Request, Response } from 'express'
 import { PinoLogger } from 'nestjs-pino'
 import { problemOf } from './problem-of.js'
 
-/** KeyedQueue whatever went wrong in a route into a problem document. What is not foreseen is logged whole and told without its insides. */
+/** Makes whatever went wrong in a route a problem document. An unforeseen fault is logged whole and answered without its details. */
 @Catch()
 export class ProblemFilter implements ExceptionFilter {
   constructor(private readonly logger: PinoLogger) {}

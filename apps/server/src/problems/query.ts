@@ -7,7 +7,7 @@ import { malformed } from './problem.js'
 /** A query as it comes in: texts, or several of one name, which nothing here takes. */
 export type RawQuery = Readonly<Record<string, unknown>>
 
-/** Describes what may stand behind the `?` of a route. */
+/** Describes what may follow the `?` of a route. */
 export const QueryOf = (fields: Fields) =>
   applyDecorators(
     ...Object.entries<Field>(fields).map(([name, field]) =>

@@ -1,13 +1,14 @@
 import { LookUpRequest, PingRequest, ReachabilityRequest, reachFields, schemaOfField } from '@insel/contract'
 import { lookUp, ping, type Estate, type LookUp, type PingAnswer, type ReachAnswer } from '@insel/core'
 import { EntityManager } from '@mikro-orm/postgresql'
-import { Body, Controller, HttpCode, Param, ParseUUIDPipe, Post } from '@nestjs/common'
+import { Body, Controller, HttpCode, Param, Post } from '@nestjs/common'
 import { ApiBody, ApiOperation, ApiTags } from '@nestjs/swagger'
 import { InEstate } from '../access/access.js'
 import { EstateCache } from '../estates/estate-cache.js'
 import { HeavyWork } from '../heavy-work/heavy-work.js'
 import { asProblem } from '../heavy-work/tasks.js'
 import { readBody } from '../problems/read-body.js'
+import { IdInPath } from '../problems/id-in-path.js'
 
 const bodyOf = (...names: (keyof typeof reachFields)[]) =>
   ApiBody({
@@ -35,7 +36,7 @@ export class ReachabilityController {
     summary: 'Whether one machine reaches another: the path in both directions; where it fails, the first place and how to fix it.',
   })
   @bodyOf('from', 'to', 'protocol', 'port')
-  reach(@Param('estateId', ParseUUIDPipe) estateId: string, @Body() body: unknown): Promise<ReachAnswer> {
+  reach(@Param('estateId', IdInPath) estateId: string, @Body() body: unknown): Promise<ReachAnswer> {
     return this.work.do(estateId, 'reach', readBody(ReachabilityRequest, body))
   }
 
@@ -44,7 +45,7 @@ export class ReachabilityController {
   @HttpCode(200)
   @ApiOperation({ summary: 'What a recorded machine would see when it pings a name or an address.' })
   @bodyOf('from', 'target')
-  ping(@Param('estateId', ParseUUIDPipe) estateId: string, @Body() body: unknown): Promise<PingAnswer> {
+  ping(@Param('estateId', IdInPath) estateId: string, @Body() body: unknown): Promise<PingAnswer> {
     const { from, target } = readBody(PingRequest, body)
     return this.#ask(estateId, (estate) => ping(estate, from, target))
   }
@@ -54,7 +55,7 @@ export class ReachabilityController {
   @HttpCode(200)
   @ApiOperation({ summary: 'What a recorded machine would get for a name from its name servers.' })
   @bodyOf('from', 'name')
-  lookUp(@Param('estateId', ParseUUIDPipe) estateId: string, @Body() body: unknown): Promise<LookUp> {
+  lookUp(@Param('estateId', IdInPath) estateId: string, @Body() body: unknown): Promise<LookUp> {
     const { from, name } = readBody(LookUpRequest, body)
     return this.#ask(estateId, (estate) => lookUp(estate, from, name))
   }

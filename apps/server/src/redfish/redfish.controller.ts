@@ -1,11 +1,12 @@
 import { controllerTexts, ControllerRequest } from '@insel/contract'
 import type { RedfishTree } from '@insel/core'
-import { Body, Controller, HttpCode, Param, ParseUUIDPipe, Post } from '@nestjs/common'
+import { Body, Controller, HttpCode, Param, Post } from '@nestjs/common'
 import { ApiBody, ApiOperation, ApiTags } from '@nestjs/swagger'
 import { InEstate } from '../access/access.js'
 import { malformed } from '../problems/problem.js'
 import { readBody } from '../problems/read-body.js'
 import { readRedfishTree } from './redfish-reader.js'
+import { IdInPath } from '../problems/id-in-path.js'
 
 @ApiTags('collections')
 @Controller('api/v1/estates/:estateId')
@@ -22,7 +23,7 @@ export class RedfishController {
       properties: Object.fromEntries(Object.entries(controllerTexts).map(([name, description]) => [name, { type: 'string', description }])),
     },
   })
-  read(@Param('estateId', ParseUUIDPipe) _estateId: string, @Body() body: unknown): Promise<RedfishTree> {
+  read(@Param('estateId', IdInPath) _estateId: string, @Body() body: unknown): Promise<RedfishTree> {
     const { url, user, password, fingerprint } = readBody(ControllerRequest, body)
     return readRedfishTree({ url: controllerUrl(url), user, password, fingerprint })
   }

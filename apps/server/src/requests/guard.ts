@@ -3,7 +3,7 @@ import type { Request, RequestHandler } from 'express'
 import { ProblemError, malformed } from '../problems/problem.js'
 import type { Names } from './names.js'
 
-/** Routes that machines send plain text to, with a code or key of their own and never from a page. */
+/** Routes that machines send plain text to, with their own code or key and never from a page. */
 const PLAIN_TEXT = /^\/api\/v1\/estates\/[^/]+\/(collections|observations)\/received$/
 
 const foreign = () =>
@@ -15,7 +15,7 @@ const foreign = () =>
   )
 
 /**
- * Looks at every request before anything else does: is it meant for this server, was it sent by a page of its own or by no
+ * Looks at every request before anything else does: is it meant for this server, was it sent by one of its own pages or by no
  * page, and does its body come as a page elsewhere could not send it without asking first?
  *
  * @see Fetch Standard: CORS-safelisted request-header (the content types a form can send); Fetch Metadata (Sec-Fetch-Site)

@@ -2,7 +2,7 @@ import { hostname } from 'node:os'
 import { isIP } from 'node:net'
 import type { Request } from 'express'
 
-/** What the server is told of how it is reached. */
+/** The server's settings about how it is reached. */
 export interface Exposure {
   /** Addresses under which people open it, such as `https://insel.skerry.example`. */
   readonly publicUrls: readonly string[]

@@ -38,6 +38,16 @@ const codeOf = async (...args: Parameters<typeof raw>) => {
   const { status, body } = await raw(...args)
   return [status, body.code]
 }
+describe('ids in addresses', () => {
+  it('names what is no id, and where', async () => {
+    const { status, body } = await raw('/api/v1/estates/undefined/records')
+    expect([status, body.code, body.errors.map(({ path }) => path)]).toEqual([400, 'malformed', ['estateId']])
+    expect(body.detail).toContain('“undefined” in the address')
+  })
+  it('reads one in capitals, too', async () =>
+    expect((await raw(`/api/v1/estates/${server.estateId.toUpperCase()}/records`)).status).toBe(200))
+})
+
 const count = async () => ((await request(server.url).get('/api/v1/estates')).body as EstateSummary[]).length
 
 describe('names', () => {

@@ -4,7 +4,7 @@ import { DATABASE_URL } from '../events/notifications.js'
 import { AWAITS_DEMO, EXPOSURE } from '../health/health.controller.js'
 import { Names, type Exposure } from './names.js'
 
-/** What the server is told of where it is and how it is reached. */
+/** The server's settings about where it is and how it is reached. */
 export interface Settings extends Exposure {
   readonly databaseUrl: string
   /** Whether somebody is about to load the demo, where there is no estate yet. */

@@ -4,7 +4,7 @@ import { SECRETS, type SecretName } from './secrets.js'
 export const quoted = (text: string): string => `'${text.replaceAll("'", `'\\''`)}'`
 
 /**
- * Lines of sh that send a file to `$SEND_TO` with the secret in `$SECRET`. The secret stands neither in the address nor on a
+ * Lines of sh that send a file to `$SEND_TO` with the secret in `$SECRET`. The secret is neither in the address nor on a
  * command line, where logs and other users of the machine would read it.
  *
  * @param secret which header it goes in

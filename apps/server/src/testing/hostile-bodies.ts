@@ -120,7 +120,7 @@ export function* hostileRequests(estateId: string, ids: readonly string[], seed:
         return ['a', 'b']
     }
   }
-  // Half of the commands are right in every field, so that what lies behind the wire is reached.
+  // Half of the commands are right in every field, so that the code after the validation is reached.
   const values = (fields: Fields, fill: number) => {
     const wrong = chance(0.5) ? 0 : 0.3
     const value = (field: Field) => (chance(wrong) ? one(NASTY) : right(field))

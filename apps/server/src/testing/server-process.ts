@@ -1,7 +1,7 @@
 import { fork, type ChildProcess } from 'node:child_process'
 import { fileURLToPath } from 'node:url'
 
-/** A server in a process of its own, from the built files, as `insel start` runs it. */
+/** A server in its own process, from the built files, as `insel start` runs it. */
 export interface ServerProcess {
   readonly url: string
   readonly child: ChildProcess

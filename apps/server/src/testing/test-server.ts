@@ -19,7 +19,7 @@ let databases = 0
 export const newDatabase = (): Promise<string> =>
   newDatabaseOn({ url: inject('clusterUrl'), adminUrl: inject('adminUrl') }, `test_${process.pid}_${++databases}`, TEMPLATE)
 
-/** A server on a database of its own, listening on a free port. */
+/** A server on its own database, listening on a free port. */
 export interface TestServer {
   readonly app: NestExpressApplication
   readonly url: string

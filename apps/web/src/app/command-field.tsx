@@ -36,7 +36,7 @@ export function CommandField({ isOpen, setOpen }: { isOpen: boolean; setOpen: (i
     void navigate(path)
   }
   const found = useFound(query, isOpen)
-  // An address is shown where it lies: on the map of its subnet.
+  // An address is shown where it is: on the map of its subnet.
   const pathOf = (kind: Kind, id: string) => {
     const address = kind === 'address' ? estate.find('address', id) : kind === 'lease' ? estate.find('lease', id) : undefined
     const networkId = estate.find('subnet', address?.subnetId)?.networkId

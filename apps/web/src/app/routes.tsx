@@ -10,7 +10,7 @@ const routeOf = (path: PlacePath): RouteObject => {
   return 'now' in shown ? { path, Component: shown.now } : { path, lazy: async () => ({ Component: await shown.load() }) }
 }
 
-/** Lists that stand beside their things on a wide screen, with the pages of a thing. */
+/** Lists that are beside their things on a wide screen, with the pages of a thing. */
 const listPlaces = allPlaces.filter(({ hasPanes }) => hasPanes)
 const isOfThing = (list: string, path: string) => path.startsWith(`${list}/:id`)
 

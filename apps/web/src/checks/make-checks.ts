@@ -57,7 +57,7 @@ export type Asked = { readonly ok: true; readonly answer: ReachAnswer } | { read
 
 /**
  * The checks that take time: findings of the whole estate, previews, places for a guest. They run off the page's thread; each keeps
- * its own copy of the estate, which it is told.
+ * its own copy of the estate.
  */
 export function makeChecks() {
   let estate = Estate.empty

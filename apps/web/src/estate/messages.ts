@@ -11,7 +11,7 @@ export interface Message {
 let current: Message | undefined
 const listeners = new Set<() => void>()
 
-/** Shows a message until the next one comes. It has a place of its own on the page, so it never covers anything. */
+/** Shows a message until the next one comes. It has its own place on the page, so it never covers anything. */
 export function say(message: Message | undefined): void {
   current = message
   for (const listener of listeners) listener()

@@ -27,7 +27,7 @@ async function load(estateId: string): Promise<Recorded> {
 const catching = new Map<string, Promise<void>>()
 
 /**
- * Brings an estate to where it is. A change that follows the revision that is shown is taken as it was answered; what lies
+ * Brings an estate to where it is. A change that follows the revision that is shown is taken as it was answered; what is
  * further off is asked for.
  */
 export async function catchUp(
@@ -77,7 +77,7 @@ export function useRecorded(estateId: string): { readonly recorded: Recorded | u
     if (!isLoaded) return
     return follow(estateId, (standing) => {
       catchUp(client, estateId, standing).catch((error: unknown) => {
-        // When the server is back, the stream is, too, and says again where the estate stands.
+        // When the server is back, the stream is, too, and says the estate's revision again.
         if (!(error instanceof Unreachable)) throw error
       })
     })

@@ -11,7 +11,7 @@ export class RevisionStream {
   #wanted: readonly string[] = []
   #reopening: ReturnType<typeof setTimeout> | undefined
 
-  /** @param tell hears where a wanted estate stands, at first and after each change */
+  /** @param tell called with the revision of a wanted estate, at first and after each change */
   constructor(tell: (event: RevisionEvent) => void) {
     this.#tell = tell
   }

@@ -17,7 +17,7 @@ const themes = {
 } as const
 
 const grounds = ['paper', 'sheet', 'track', 'accent-wash', 'sand-wash', 'error-wash'] as const
-/** WCAG 2.2, 1.4.3: text at 4.5 : 1 on whatever it may stand on. */
+/** WCAG 2.2, 1.4.3: text at 4.5 : 1 on whatever ground it may have. */
 const texts = ['ink', 'soft', 'faint', 'accent', 'notice', 'warning', 'error'] as const
 /** Text on what is filled with a colour. */
 const filled = [

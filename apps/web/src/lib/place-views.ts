@@ -2,7 +2,7 @@ import type { PlacePath } from './places.js'
 
 /** What the checks and the documentation look at. */
 interface PlaceViews {
-  /** Views of a place in the demo that the checks look at; `{guest:sound-gate}` stands for that guest's id. */
+  /** Views of a place in the demo that the checks look at; `{guest:sound-gate}` becomes that guest's id. */
   readonly views: readonly string[]
   /** Pictures of it in the documentation. */
   readonly pictures?: readonly string[]

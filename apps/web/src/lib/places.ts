@@ -34,7 +34,7 @@ export const places = [
     section: 'hosts',
     find: 'Capacity: what still fits, which host could fail',
   },
-  { path: 'hosts/releases', section: 'hosts', find: 'Which hosts can take a release' },
+  { path: 'hosts/releases', section: 'hosts', find: 'Release compatibility' },
   { path: 'hosts/:id/hardware', section: 'hosts' },
   { path: 'hosts/:id/drives', section: 'hosts' },
   { path: 'hosts/:id/ports', section: 'hosts' },
@@ -52,7 +52,7 @@ export const places = [
   {
     path: 'networks/reach',
     section: 'networks',
-    find: 'Who reaches whom',
+    find: 'Reachability: who reaches whom',
   },
   {
     path: 'networks/plan',

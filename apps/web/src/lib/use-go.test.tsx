@@ -43,7 +43,7 @@ it('goes on when the change is recorded', async () => {
 it('takes nobody back who is on the way to a page that is still being fetched', async () => {
   const { router, seen } = open()
   const go = seen.go
-  // The page has not been told yet: the click and the server's answer come in one breath.
+  // The page does not know yet: the click and the server's answer come in one breath.
   const going = router.navigate('/other')
   await go?.('/done')
   expect(router.state.navigation.location?.pathname).toBe('/other')

@@ -1,7 +1,7 @@
 import { createContext, useCallback, useContext, useEffect, useRef } from 'react'
 import { useLocation, useNavigate, type DataRouter, type Location } from 'react-router'
 
-/** The router itself: what it is about to do it knows a moment before the page is told. */
+/** The router itself: what it is about to do is known here a moment before the page knows. */
 export const AppRouter = createContext<Pick<DataRouter, 'state' | 'subscribe' | 'navigate'> | undefined>(undefined)
 
 /** How far one has come through the pages of Insel; the router numbers them. None: the page was opened by its address. */

@@ -13,7 +13,7 @@ function useMedia(query: string): boolean {
     (changed) => {
       if (typeof window.matchMedia !== 'function') return () => undefined
       const media = window.matchMedia(query)
-      // At once: paper is drawn right after it is told.
+      // At once: paper is drawn right after this event.
       const follow = () => flushSync(changed)
       media.addEventListener('change', follow)
       return () => media.removeEventListener('change', follow)
@@ -28,5 +28,5 @@ export const usePrinting = (): boolean => useMedia('print')
 /** Whether there is no room for a table of several columns. */
 export const useIsNarrow = (): boolean => useMedia('(width < 40rem)')
 
-/** From here on a list and one of its things stand side by side. */
+/** From here on a list and one of its things are side by side. */
 export const useIsWide = (): boolean => useMedia('(width >= 1600px)')

@@ -2,7 +2,7 @@ import type { Command } from '@insel/core'
 import { useCallback, useState } from 'react'
 import { useEstate } from '../estate'
 
-/** Records commands and keeps the sentence when they are refused, for a page with small changes of its own. */
+/** Records commands and keeps the sentence when they are refused, for a page that makes small changes itself. */
 export function useRecord() {
   const { submit } = useEstate()
   const [trouble, setTrouble] = useState<string>()

@@ -1,7 +1,7 @@
 import { useState } from 'react'
 
 /**
- * The text of a field whose value the page's address keeps. What is typed stands here at once and is told to the address after
+ * The text of a field whose value the page's address keeps. What is typed is here at once and goes to the address after
  * that: navigation may lag behind quick typing, letters must not. While nobody types, the field follows the value.
  *
  * @returns the text, and what the field is given

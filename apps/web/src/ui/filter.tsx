@@ -2,7 +2,7 @@ import { useState } from 'react'
 import { useQueryParam } from '../lib/query-param'
 
 /**
- * A filter that the page's address keeps, so that a link shows what one sees. What is typed is held here and told to the
+ * A filter that the page's address keeps, so that a link shows what one sees. What is typed is held here and goes to the
  * address after that: navigation may lag behind quick typing, letters must not.
  */
 export function useFilter(): { readonly text: string; readonly wanted: string; set(text: string): void } {

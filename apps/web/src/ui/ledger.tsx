@@ -4,7 +4,7 @@ import { LedgerTable } from './scrolling'
 /**
  * A small table inside a page.
  *
- * @param headings of the columns; one that begins with a dot is told to screen readers only
+ * @param headings of the columns; one that begins with a dot is read by screen readers only
  */
 export function Ledger({ headings, children }: { headings: readonly string[]; children: ReactNode }) {
   return (

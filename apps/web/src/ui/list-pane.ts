@@ -1,6 +1,6 @@
 import { createContext, useContext } from 'react'
 
-/** How a list stands: alone, or at the side of one of its things. */
+/** How a list is shown: alone, or beside one of its things. */
 export interface ListPane {
   /** The thing beside the list; undefined while none is open. */
   readonly openId: string | undefined

@@ -1,7 +1,7 @@
 import { NavLink } from 'react-router'
 
 /**
- * The ways between the pages about one thing, each with an address of its own.
+ * The ways between the pages about one thing, each with its own address.
  *
  * @param base where they begin; the first of the views is the base itself
  */

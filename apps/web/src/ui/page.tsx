@@ -58,7 +58,7 @@ export function Empty({ children, action }: { children: ReactNode; action?: Reac
   )
 }
 
-/** A problem in a sentence, told to screen readers when it appears. */
+/** A problem in a sentence, announced by screen readers when it appears. */
 export const Trouble = ({ children }: { children: ReactNode }) => (
   <p role="alert" className="text-error bg-error-wash border border-error/40 rounded-md px-3 py-2 my-2">
     {children}

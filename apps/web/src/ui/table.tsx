@@ -22,7 +22,7 @@ interface ListProps<T> {
   readonly columns: readonly Column<T>[]
   readonly sort: Sort
   readonly setSort: (sort: Sort) => void
-  /** The heading a row is under; rows of one heading stand together, in the order of their headings. */
+  /** The heading a row is under; rows of one heading are together, in the order of their headings. */
   readonly groupOf?: ((row: T) => string) | undefined
   /** Rows can be chosen: which are, and what each is called. */
   readonly selection?: Selection<T> | undefined
@@ -295,7 +295,7 @@ function LabelledRows<T extends { readonly id: string }>({ label, lines, columns
   )
 }
 
-/** How far an element stands from the top of the page. */
+/** How far an element is from the top of the page. */
 function useOffset(element: RefObject<HTMLElement | null>): number {
   const [offset, setOffset] = useState(0)
   useLayoutEffect(() => {

@@ -28,10 +28,10 @@ export type FieldsClass = new () => Record<string, unknown>
  * @param name what the class is called in messages and in the API's description
  * @param fields the definitions; each becomes a property
  * @param mode `whole` wants every required field; `part` takes any of them, as an update does
- * @param withId whether an `id` may stand among them
+ * @param withId whether an `id` may be among them
  */
 export function classOfFields(name: string, fields: Fields, mode: 'whole' | 'part', withId: boolean): FieldsClass {
-  // A class made from data has no members of its own to write down.
+  // A class made from data has no members to write down.
   // oxlint-disable-next-line typescript/no-extraneous-class
   const made = { [name]: class {} }[name] as FieldsClass
   const decorate = (property: string, ...decorators: PropertyDecorator[]) => {

@@ -8,7 +8,7 @@ export interface EstateSummary {
   readonly updatedAt: string
 }
 
-/** Where an estate stands. A revision alone says so only within an epoch: a restored backup counts on from an older one. */
+/** The revision of an estate. A revision alone identifies a version only within an epoch: a restored backup counts on from an older one. */
 export interface Standing {
   readonly revision: number
   /** Changes when the database is restored from a backup. */

@@ -24,7 +24,7 @@ export class ReachabilityRequest {
   port?: number
 }
 
-/** `POST reachability/ping`: what a machine of the plan would see when it pings. */
+/** `POST reachability/ping`: what a recorded machine would see when it pings. */
 export class PingRequest {
   @FollowsField(reachFields.from)
   from!: string
@@ -32,7 +32,7 @@ export class PingRequest {
   target!: string
 }
 
-/** `POST reachability/look-up`: what a machine of the plan would learn of a name. */
+/** `POST reachability/look-up`: what a recorded machine would learn of a name. */
 export class LookUpRequest {
   @FollowsField(reachFields.from)
   from!: string

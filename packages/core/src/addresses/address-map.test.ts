@@ -76,7 +76,7 @@ describe('the next address to give out', () => {
     expect(nextFree(estate, subnetOf(estate))).toBe('10.61.40.2')
     expect(nextFree(handing('from the high end'), subnetOf(handing('from the high end')))).toBe('10.61.40.254')
     const blocks = handing('by host block')
-    // gannet’s guest a is in .16 to .31; fulmar’s b is fixed in the pool .112 to .127, so it begins a block of its own.
+    // gannet’s guest a is in .16 to .31; fulmar’s b is fixed in the pool .112 to .127, so it begins its own block.
     expect(nextFree(blocks, subnetOf(blocks), net.id('gannet'))).toBe('10.61.40.16')
     expect(nextFree(blocks, subnetOf(blocks), net.id('fulmar'))).toBe('10.61.40.32')
     const assigned = applyAll(blocks, [{ type: 'address.assign', adapterId: net.id('d#1'), kind: 'fixed' }], testContext(3)).estate

@@ -30,7 +30,7 @@ export interface AddressCell {
   readonly ground: Ground
   /** Who has it, or what it is for, in words. */
   readonly says: string
-  /** The name of the machine that has it, short enough to stand beside a mark; undefined where no machine has it. */
+  /** The name of the machine that has it, short enough for the room beside a mark; undefined where no machine has it. */
   readonly machine: string | undefined
 }
 

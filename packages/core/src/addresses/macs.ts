@@ -15,7 +15,7 @@ export interface MacRow {
   readonly count: number
 }
 
-/** Every MAC address: of adapters, ports, management and reservations, and those seen with a lease of nobody’s. */
+/** Every MAC address: of adapters, ports, management and reservations, and those seen with a lease of no machine. */
 export function macRows(estate: Estate): readonly MacRow[] {
   const rows: Omit<MacRow, 'prefix' | 'isLocal' | 'count'>[] = [
     ...estate.all('adapter').flatMap((adapter) =>

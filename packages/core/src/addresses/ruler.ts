@@ -1,6 +1,6 @@
 import type { AddressCell, Ground } from './address-map.js'
 
-/** A stretch of a ruler whose addresses belong to the same thing and lie side by side. */
+/** A stretch of a ruler whose addresses belong to the same thing and are side by side. */
 export interface RulerSpan {
   /** `used` is free ground with a machine on it. */
   readonly ground: Ground | 'used'

@@ -94,7 +94,7 @@ const inList = (index: number) => `commands.${index}`
 /**
  * Applies commands to an estate that is being changed, and judges what they come to.
  *
- * @param placeOf where a command stands in what was asked, for the paths of problems
+ * @param placeOf the position of a command in what was asked, for the paths of problems
  * @throws CommandError; some of what they do may have been done by then
  */
 function applyTo(

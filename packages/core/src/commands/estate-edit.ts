@@ -25,12 +25,12 @@ import {
 } from '../estate/index.js'
 import { invariants, type Contradiction } from './invariants.js'
 
-/** Where new ids come from: the core has no randomness of its own. */
+/** Where new ids come from: the core makes no random values. */
 export interface IdMaker {
   readonly newId: () => string
 }
 
-/** What a command may use besides the estate: the core has no clock of its own either. */
+/** What a command may use besides the estate: the core reads no clock either. */
 export interface CommandContext extends IdMaker {
   /** The time of the command, ISO 8601 in UTC. */
   readonly now: string
@@ -43,7 +43,7 @@ export class EstateEdit {
   readonly #builder: EstateBuilder
   readonly #taken: (step: Difference) => void
 
-  /** @param taken is told of each step */
+  /** @param taken called with each step */
   constructor(
     builder: EstateBuilder,
     readonly context: CommandContext,

@@ -4,7 +4,7 @@ import { verbOf } from './verb.js'
 
 /**
  * Reads a command that a record keeps: of a type there is, each of its values in the form in which it is stored. Whether it can be done
- * is told when it is applied.
+ * is said when it is applied.
  *
  * @example readStoredCommand({ type: 'guest.power', guestId, state: 'running' }) // { ok: true, value: … }
  */

@@ -4,7 +4,7 @@ import type { Field } from './field.js'
 type FieldName<K extends Kind> = Exclude<keyof RecordOf<K> & string, 'id'>
 
 /**
- * What stands for each field of a kind in a list, a table, a file; `null` for one that is left out on purpose. A field that is new to the
+ * What shows each field of a kind in a list, a table, a file; `null` for one that is left out on purpose. A field that is new to the
  * kind does not compile there until somebody has decided.
  *
  * @example const columns = { subnetId: 'subnet', first: 'from', last: 'to', note: null } satisfies FieldsOf<'pool', string>
@@ -23,7 +23,7 @@ export type Decided<K extends Kind, Read extends FieldName<K>, Left extends Excl
   ? RecordOf<K>
   : { readonly undecided: Exclude<FieldName<K>, Read | Left> }
 
-/** What the fields are called for which nothing stands. @example leftOut('pool', { ...columns }) // ['Note'] */
+/** The labels of the fields that nothing shows. @example leftOut('pool', { ...columns }) // ['Note'] */
 export const leftOut = <K extends Kind>(kind: K, of: FieldsOf<K, unknown>): readonly string[] =>
   Object.entries<unknown>(of).flatMap(([name, one]) =>
     one === null ? ((kinds[kind].fields as Readonly<Record<string, Field>>)[name]?.label ?? name) : [],

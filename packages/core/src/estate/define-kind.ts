@@ -34,7 +34,7 @@ export type InputOfFields<F extends Fields> = { readonly id?: string } & InputOf
  *
  * @param fields the definitions
  * @param values what came in
- * @param path where the values stand, for the problems' paths
+ * @param path the path of the values, for the problems
  * @throws CommandError `invalid` with every field's problem
  */
 export function readFields<F extends Fields>(fields: F, values: Readonly<Record<string, unknown>>, path = ''): ValuesOf<F> {

@@ -48,7 +48,7 @@ const indexDefinitions: Readonly<Record<Kind, readonly IndexDefinition[]>> = Obj
         kind,
         entryOf: (record) => (fieldOf(record, field) as string | readonly string[] | null) ?? undefined,
       })),
-      // A key of several fields is looked up by one of them: it holds a reference, or a field that is a key of its own.
+      // A key of several fields is looked up by one of them: it holds a reference, or a field that is its own key.
       ...kinds[kind].keys.flatMap(({ fields: [field, ...more] }): IndexDefinition[] =>
         field === undefined || more.length > 0
           ? []
@@ -67,9 +67,9 @@ const indexDefinitions: Readonly<Record<Kind, readonly IndexDefinition[]>> = Obj
   ]),
 ) as unknown as Record<Kind, readonly IndexDefinition[]>
 
-/** Values worked out from estates, by the function that does it and by what stands for the tables it reads. */
+/** Values worked out from estates, by the function that does it and by the identities of the tables it reads. */
 const workedOut = new WeakMap<object, WeakMap<object, unknown>>()
-/** Where the value stands among them. */
+/** The index of the value among them. */
 const VALUE = {}
 /** What keeps the values of one thing after the other, by the function that works them out. */
 const makers = new WeakMap<object, (estate: Estate) => { readonly estate: Estate; readonly known: Map<unknown, unknown> }>()
@@ -99,7 +99,7 @@ export class Estate {
   readonly #indexes: Indexes
   readonly #kinds: Layer<Kind>
   readonly #lists: Lists
-  /** What stands for a table that is written to in place: another object after each change of it. */
+  /** The identity of a table that is written to in place: another object after each change of it. */
   readonly #tokens: Readonly<Partial<Record<Kind, object>>>
   /** The kinds that may be read; all of them where it does not say. */
   readonly #visible: ReadonlySet<Kind> | undefined
@@ -268,7 +268,7 @@ export class Estate {
     )
   }
 
-  /** Records that agree with one field of a key: one that is a key of its own, otherwise a reference. */
+  /** Records that agree with one field of a key: one that is its own key, otherwise a reference. */
   #candidates<K extends Kind>(kind: K, fields: readonly string[], wanted: Readonly<Record<string, unknown>>): readonly RecordOf<K>[] {
     for (const indexOf of [keyIndex, referrerIndex])
       for (const field of fields) {

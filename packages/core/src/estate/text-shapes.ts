@@ -103,7 +103,7 @@ const ADDRESS = /^(?:\d{1,3}\.){3}\d{1,3}$|^(?=[^:]*:[^:]*:)[0-9a-f:.]{2,45}$/i
 
 /** The one text form of an address (RFC 5952 for IPv6), or undefined when the text is no address. */
 export function canonicalIp(input: string): string | undefined {
-  // What cannot be one is told before the library is asked, which tries by throwing.
+  // What cannot be one is refused before the library is asked, which tries by throwing.
   if (!ADDRESS.test(input)) return undefined
   if (!input.includes(':')) return ipaddr.IPv4.isValidFourPartDecimal(input) && !/(^|\.)0\d/.test(input) ? input : undefined
   if (!ipaddr.IPv6.isValid(input)) return undefined

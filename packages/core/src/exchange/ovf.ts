@@ -22,7 +22,7 @@ export interface OvfAdapter {
   readonly isConnected: boolean
 }
 
-/** Fields of a guest that the standard has no element for; they stand in a section of Insel's own. */
+/** Fields of a guest that the standard has no element for; they go in Insel's own section. */
 export const ownGuestFields = chosenFields('guest')(
   [
     'kind',

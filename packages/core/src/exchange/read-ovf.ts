@@ -5,7 +5,7 @@ import { namespaces, ownDiskFields, ownGuestFields, resourceTypes, type OvfAdapt
 
 /** An element that was not used, and why it matters, or not. */
 export interface UnusedElement {
-  /** Where it stands, from the envelope down. */
+  /** Its place, from the envelope down. */
   readonly path: string
   readonly sentence: string
 }
@@ -19,7 +19,7 @@ export interface OvfReading {
   readonly unused: readonly UnusedElement[]
 }
 
-/** Elements that say nothing of their own: what holds others, and texts for people. */
+/** Elements without a value: what holds others, and texts for people. */
 const SILENT = new Set([
   'Info',
   'References',
@@ -97,7 +97,7 @@ export function readOvf(text: string): OvfReading | { readonly line: number; rea
   })
   if (systems.length === 0) return { line: 1, sentence: problems[0] ?? 'No virtual system could be read.' }
   return {
-    // The reader takes prefixes and their namespaces away; the envelope's own stands in its first lines.
+    // The reader takes prefixes and their namespaces away; the envelope's own is in its first lines.
     version: text.slice(0, 10_000).includes(namespaces['2.x']) ? '2.x' : '1.x',
     systems,
     networks,

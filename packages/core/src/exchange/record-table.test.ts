@@ -5,7 +5,7 @@ import { applyAll } from '../commands/index.js'
 import { smallEstate, testContext } from '../testing/index.js'
 import { recordsCsv, recordTables } from './record-table.js'
 
-// RFC 4180, section 2: each record on a line of its own, ended by CRLF; quotes around what holds commas, quotes or line breaks.
+// RFC 4180, section 2: each record on its own line, ended by CRLF; quotes around what holds commas, quotes or line breaks.
 it.each(recordTables)('every %s is a line of the table, each field a column', (kind) => {
   const { data, errors } = Papa.parse<Record<string, string>>(recordsCsv(smallEstate(), kind), { header: true, skipEmptyLines: true })
   expect(errors).toEqual([])

@@ -2,7 +2,7 @@ import Papa from 'papaparse'
 import { formatField, kinds, recordTitle, type AnyRecord, type Estate, type Field } from '../estate/index.js'
 import { inNameOrder } from '../lists/index.js'
 
-/** Lists that go out as a table: a line for each record, a column for each of its fields. Guests have a table of their own. */
+/** Lists that go out as a table: a line for each record, a column for each of its fields. Guests have their own table. */
 export const recordTables = ['host', 'network', 'store'] as const
 export type RecordTable = (typeof recordTables)[number]
 

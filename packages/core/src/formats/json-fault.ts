@@ -6,7 +6,7 @@ export interface JsonFault {
   readonly message: string
 }
 
-/** Half of a pair that stands for one character: no text of it can be stored or sent (Unicode, section 3.9). */
+/** Half of a pair that is one character: no text of it can be stored or sent (Unicode, section 3.9). */
 const HALF = /\p{Surrogate}/u
 
 /**

@@ -26,7 +26,7 @@ export function refusal(text: string): string | undefined {
   return undefined
 }
 
-/** The number of the line on which a character stands, from 1. */
+/** The number of the line a character is on, from 1. */
 export const lineAt = (text: string, index: number): number => text.slice(0, index).split('\n').length
 
 /** Gives the line of ever later characters, each part of the text counted once. */

@@ -68,7 +68,7 @@ function compareSizes(guest: Guest, found: FoundHost): ComparedLine[] {
   ]
 }
 
-/** Disks by size, the largest first: a guest’s own names for them follow its bus, not the plan. */
+/** Disks by size, the largest first: a guest’s own names for them follow its bus, not the record. */
 function compareDisks(estate: Estate, guest: Guest, found: FoundHost): ComparedLine[] {
   if (found.drives.length === 0) return []
   const left = [...found.drives]

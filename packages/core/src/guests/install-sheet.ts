@@ -85,7 +85,7 @@ type OnSheet = Decided<
 
 const onSheet = (guest: Guest): OnSheet => guest
 
-/** The install sheet of a guest: every step with the plan's values in it, its traps where they bite, and what became of it. */
+/** The install sheet of a guest: every step with the recorded values in it, its traps where they bite, and what became of it. */
 export const installSheet = (estate: Estate, guest: Guest, sheet = sheetOf(estate, 'guestId', guest.id)): WorkSheet =>
   workSheet(estate, sheet, 'guestId', planSteps(estate, onSheet(guest)), {
     ...Object.fromEntries(verificationSteps.map(([key]) => [key, 1])),

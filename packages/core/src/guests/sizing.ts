@@ -2,8 +2,8 @@ import type { System, Workload } from '../estate/index.js'
 import { GiB, sumFigure, type Figure, type FigureInput } from '../units/index.js'
 
 /**
- * Two schools of sizing. *Start small*: everyday use, and grow by what is measured; nothing lies idle, but somebody has to
- * look. *For the peak*: what the work takes at its worst, and a year of growth; nobody has to look, and much lies idle.
+ * Two schools of sizing. *Start small*: everyday use, and grow by what is measured; nothing is idle, but somebody has to
+ * look. *For the peak*: what the work takes at its worst, and a year of growth; nobody has to look, and much is idle.
  */
 export const sizingSchools = ['start small', 'for the peak'] as const
 export type SizingSchool = (typeof sizingSchools)[number]

@@ -32,7 +32,7 @@ export interface SpecReading {
   readonly parts: readonly SpecPart[]
 }
 
-/** Names of the estate that a spec line may use. Left out, any name is taken as it stands. */
+/** Names of the estate that a spec line may use. Left out, any name is taken as it is. */
 export interface SpecNames {
   readonly hosts: readonly string[]
   readonly networks: readonly string[]
@@ -67,7 +67,7 @@ function tokenize(line: string): Token[] {
     .filter((token) => token.text !== '')
 }
 
-/** Whether two disks' sizes stand in a token such as `40G+200G`. */
+/** Whether two disks' sizes are in a token such as `40G+200G`. */
 const isSizeList = (text: string) => text.includes('+') && text.split('+').every((part) => SIZE.test(part))
 
 /**

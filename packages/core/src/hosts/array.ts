@@ -8,7 +8,7 @@ export const arrayLevels: readonly ArrayLevel[] = ['0', '1', '5', '6', '10']
 const fewest: Readonly<Record<ArrayLevel, number>> = { '0': 2, '1': 2, '5': 3, '6': 4, '10': 2 }
 /** Single parity over members larger than this deserves a caution. Common practice, no source. */
 const LARGE_MEMBER_BYTES = 2e12
-/** More drives than this stand in no one array. */
+/** No array has more drives than this. */
 const DRIVES_MAX = 120
 
 /** What an array of some drives at a level gives. */
@@ -38,7 +38,7 @@ export interface ArrayPlan {
  * What drives give at a level. Unequal members count as the smallest; a hot spare adds no capacity.
  *
  * @param labelBytes capacities of the drives, bytes, spares among them
- * @param spares how many of them are kept as hot spares; the largest are, since a spare must be able to stand in for any member
+ * @param spares how many of them are kept as hot spares; the largest are, since a spare must be able to replace any member
  * @see Linux md(4) manual page; SNIA Common RAID Disk Data Format. Level 10 is md's "near" layout with two copies.
  * @example planArray([4e12, 4e12, 4e12, 4e12], '5').usable.value // 12e12
  */

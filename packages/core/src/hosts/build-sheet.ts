@@ -70,7 +70,7 @@ type OnSheet = Decided<
 
 const onSheet = (host: Host): OnSheet => host
 
-/** The build sheet of a host: every step with the plan's values in it, and what became of it. */
+/** The build sheet of a host: every step with the recorded values in it, and what became of it. */
 export const buildSheet = (estate: Estate, host: Host, sheet = sheetOf(estate, 'hostId', host.id)): WorkSheet =>
   workSheet(estate, sheet, 'hostId', planSteps(estate, onSheet(host)), USUAL_MINUTES)
 

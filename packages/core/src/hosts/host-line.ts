@@ -117,5 +117,5 @@ export function readHostLine(line: string, names: HostLineNames): HostReading {
   return { spec, parts }
 }
 
-/** Platform names hold spaces; on the line a hyphen stands for one, and case does not matter. */
+/** Platform names hold spaces; on the line a hyphen is read as one, and case does not matter. */
 const normal = (name: string) => name.toLowerCase().replace(/[\s_-]+/g, '-')

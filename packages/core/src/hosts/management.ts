@@ -24,7 +24,7 @@ export interface ManagementSign {
 }
 
 /**
- * Holds what the installer shows against the plan of a host and names each sign that it found no network, or the wrong
+ * Compares what the installer shows with the record of a host and names each sign that it found no network, or the wrong
  * one.
  *
  * @see common practice for the signs; RFC 3927 (169.254.0.0/16), RFC 1123 (names), RFC 3021 (/31), IEEE 802.1Q (VLAN)
@@ -121,7 +121,7 @@ function checkGateway(estate: Estate, { address, length, gateway }: ShownNetwork
       sentence: `The gateway ${gateway} is outside ${address}/${length}, so it cannot be reached.`,
       remedy: `${set} Check the mask as well.`,
     })
-  // An IPv6 host shows the link-local address by which its router announces itself (RFC 4861), whatever the plan calls it.
+  // An IPv6 host shows the link-local address by which its router announces itself (RFC 4861), whatever the record calls it.
   if (isLinkLocal(gateway) && (!planned || familyOf(planned) === 6)) return signs
   if (planned && gateway !== planned)
     signs.push({ severity: 'error', sentence: `The gateway is ${gateway}; planned is ${planned}.`, remedy: set })

@@ -31,7 +31,7 @@ const labels: readonly [pattern: RegExp, field: 'address' | 'mask' | 'gateway' |
 
 /**
  * Reads what an installer's screen shows, line by line: `Address: 10.61.10.7`, `Netmask 255.255.255.0`, `gateway …`,
- * `DNS …`, `Hostname …`. A prefix may stand behind the address.
+ * `DNS …`, `Hostname …`. A prefix may follow the address.
  *
  * @returns what was read, and each line that was not, with the reason
  * @example readShownNetwork('IP address 10.61.10.7/24').shown.length // 24

@@ -216,7 +216,7 @@ export interface NestingLayer {
   readonly memoryMiB: number
 }
 
-/** The layers around a nested host, from the nearest to the metal; empty for a physical host. */
+/** The layers around a nested host, from the innermost to the physical host; empty for a physical host. */
 export function nestingOf(estate: Estate, host: Host): readonly NestingLayer[] {
   const layers: NestingLayer[] = []
   const seen = new Set<string>()

@@ -20,16 +20,16 @@ export type StepTool =
   | 'eject'
   | 'state'
 
-/** One step of a sheet, derived from the plan of a host or guest. */
+/** One step of a sheet, derived from the record of a host or guest. */
 export interface SheetStep {
   /** Stable word; what became of the step is kept under it. */
   readonly key: string
   readonly title: string
-  /** What to do, one line each, with the plan's own values. */
+  /** What to do, one line each, with the recorded values. */
   readonly lines: readonly string[]
   /** A danger to people or data: shown in full, never folded. */
   readonly caution?: string
-  /** What the plan still lacks for this step, or the trap that bites here. */
+  /** What the record still lacks for this step, or the usual mistake here. */
   readonly gap?: string
   readonly tool?: StepTool
   /** How long it is thought to take, minutes, and where that is from. */
@@ -41,7 +41,7 @@ export interface SheetStep {
   /** Whether a person added it to this sheet. */
   readonly isAdded: boolean
 }
-/** A step as the plan gives it, before anybody worked on it. */
+/** A step as the record gives it, before anybody worked on it. */
 export type PlannedStep = Omit<SheetStep, 'estimate' | 'record' | 'reopened' | 'isAdded'>
 
 /** A sheet with its steps and how far it is. */

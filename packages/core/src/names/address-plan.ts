@@ -3,7 +3,7 @@ import { addressOwner, type Address, type Estate } from '../estate/index.js'
 import { compareIps } from '../networks/index.js'
 import { fullName, nameTable } from './name-table.js'
 
-/** One address of the plan, as lists and exports show it. */
+/** One recorded address, as lists and exports show it. */
 export interface PlannedAddress {
   readonly ip: string
   readonly kind: string
@@ -59,7 +59,7 @@ export interface DhcpReservation {
   readonly domain: string
 }
 
-/** The DHCP reservations of the plan; one without a MAC is left out, and a finding says so. */
+/** The recorded DHCP reservations; one without a MAC is left out, and a finding says so. */
 export function dhcpReservations(estate: Estate): readonly DhcpReservation[] {
   const { byAddress } = nameTable(estate)
   return estate

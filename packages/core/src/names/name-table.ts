@@ -1,7 +1,7 @@
 import { adaptersOf, type Address, type Estate, isHostLabel } from '../estate/index.js'
 import { compareIps, familyOf, type Family } from '../networks/index.js'
 
-/** A name that belongs in a zone, with the address it stands for. */
+/** A name that belongs in a zone, with its address. */
 export interface NamedAddress {
   /** The part before the zone, in lower case. */
   readonly label: string

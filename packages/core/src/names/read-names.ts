@@ -176,7 +176,7 @@ function readZone(text: string, given: string | undefined): NamesRead {
     }
     const body = isIndented ? words : rest
     if (!isIndented) owner = head
-    // A time to live and the class may stand before the type, in either order.
+    // A time to live and the class may come before the type, in either order.
     const at = body.findIndex((word) => TYPES.has(word.toUpperCase()))
     const before = body.slice(0, Math.max(at, 0))
     if (at < 0 || before.some((word) => !TTL.test(word) && !/^(in|ch|hs)$/i.test(word))) {
@@ -280,7 +280,7 @@ function importOne(
   }
 }
 
-/** Whether a recorded address has the name; one that is nobody's takes it. */
+/** Whether a recorded address has the name; one without a name takes it. */
 function agreeing(estate: Estate, holder: Address, label: string): Command | 'known' | { reason: string } {
   const named = nameTable(estate).byAddress.get(holder.id)
   if (named?.label === label) return 'known'

@@ -3,7 +3,7 @@ import { compareIps, contains, familyOf, ipFromNumber, ipToNumber, isPrivate, ty
 import { fullName, nameTable, type NamedAddress } from './name-table.js'
 import { compareNames, groupBy } from '../lists/index.js'
 
-/** A zone that the plan can write: forward, or reverse for a prefix. */
+/** A zone that can be written from the record: forward, or reverse for a prefix. */
 export interface Zone {
   /** Its name, without a dot at the end. */
   readonly name: string
@@ -16,7 +16,7 @@ export interface Zone {
 /** Times of a zone, seconds, in the range that RFC 1912, section 2.2 advises. */
 const times = { ttl: 3600, refresh: 7200, retry: 1800, expire: 1209600, minimum: 3600 }
 
-/** Every zone for which the plan has names, forward ones first. */
+/** Every zone for which names are recorded, forward ones first. */
 export function zonesOf(estate: Estate): readonly Zone[] {
   const named = nameTable(estate).names.filter(({ zone }) => zone !== undefined)
   const reversed = named.map((one) => ({ one, ...reverseZone(estate, one) }))
@@ -29,7 +29,7 @@ export function zonesOf(estate: Estate): readonly Zone[] {
   ].sort((a, b) => (a.kind === b.kind ? compareNames(a.name, b.name) : a.kind === 'forward' ? -1 : 1))
 }
 
-/** The reverse zone an address stands in: its /24 where the space is private, its own part of it where it is not. */
+/** The reverse zone an address belongs to: its /24 where the space is private, only its own part where it is not. */
 function reverseZone(estate: Estate, { ip, address }: NamedAddress): { name: string; part?: Prefix } {
   const subnet = estate.find('subnet', address.subnetId)
   const prefix = subnet && contains(prefixOf(subnet), ip) ? prefixOf(subnet) : undefined
@@ -120,7 +120,7 @@ function delegation({ name, names, part }: Zone, servers: readonly string[]): st
   ]
 }
 
-/** The name servers of a zone: machines of the plan that its subnets name, by their full names. */
+/** The name servers of a zone: recorded machines that its subnets name, by their full names. */
 function nameServersOf(estate: Estate, { names }: Zone): string[] {
   const subnets = new Set(names.map(({ address }) => address.subnetId))
   const asked = [...subnets].flatMap((id) => estate.find('subnet', id)?.nameServers?.split(' ') ?? [])

@@ -10,21 +10,21 @@ export function prefixOf(subnet: Subnet): Prefix {
   return known
 }
 
-/** Whether an address is in a DHCP pool. */
+/** Whether an address is in a DHCP range. */
 export function inPool(pool: Pool, ip: string): boolean {
   const value = ipToNumber(ip)
   return value >= ipToNumber(pool.first) && value <= ipToNumber(pool.last)
 }
 
-/** The pool of a subnet in which an address lies, if any. */
+/** The DHCP range of a subnet that contains an address, if any. */
 export const poolHolding = (estate: Estate, subnetId: string, ip: string): Pool | undefined =>
   estate.referring('pool', 'subnetId', subnetId).find((pool) => inPool(pool, ip))
 
-/** The DHCP pool in which a fixed address lies, if it is in one: sooner or later the server leases it to another machine. */
+/** The DHCP range that contains a fixed address, if any: sooner or later the server leases it to another machine. */
 export const fixedInPool = (estate: Estate, address: Address): Pool | undefined =>
   address.kind === 'fixed' ? poolHolding(estate, address.subnetId, address.ip) : undefined
 
-/** The subnet of the estate in which an address lies, if any. */
+/** The subnet of the estate that contains an address, if any. */
 export function subnetHolding(estate: Estate, ip: string): Subnet | undefined {
   const [family, value] = [familyOf(ip), ipToNumber(ip)]
   return estate.all('subnet').find((subnet) => holds(prefixOf(subnet), family, value))
@@ -38,7 +38,7 @@ interface Run {
 
 /**
  * The addresses of a subnet that a new machine cannot have, as runs in order that neither touch nor overlap: recorded
- * ones, the gateway, every pool, and what the prefix itself keeps.
+ * ones, the gateway, every DHCP range, and what the prefix itself reserves.
  */
 function takenRuns(estate: Estate, subnet: Subnet): readonly Run[] {
   const prefix = prefixOf(subnet)
@@ -74,11 +74,11 @@ export function freeRuns(estate: Estate, subnet: Subnet): readonly Run[] {
   return free
 }
 
-/** Addresses of one host's guests stand together in aligned blocks of this many. Common practice, no source. */
+/** Addresses of one host's guests are together in aligned blocks of this many. Common practice, no source. */
 const HOST_BLOCK = 16n
 
 /**
- * The next address of a subnet to give out: usable, not the gateway, not recorded nor seen in use, outside every pool;
+ * The next address of a subnet to give out: usable, not the gateway, not recorded nor seen in use, outside every DHCP range;
  * looked for where the subnet says.
  *
  * @param hostId for a subnet that hands out by host block: the host of the guest that gets it
@@ -95,7 +95,7 @@ export function nextFree(estate: Estate, subnet: Subnet, hostId?: string | null)
   return ipFromNumber(family, inBlock ?? lowest.first)
 }
 
-/** The lowest free address in a block where the host's guests are already, or in the first block that is nobody's. */
+/** The lowest free address in a block where the host's guests are already, or in the first unused block. */
 function nextInHostBlock(estate: Estate, subnet: Subnet, free: readonly Run[], hostId: string): bigint | undefined {
   const own = new Set<bigint>()
   const used = new Set<bigint>()

@@ -12,7 +12,7 @@ export interface SegmentWant {
   readonly growthPercent: number
   /** Its VLAN ID, where it is decided already. */
   readonly vlanId?: number | null
-  /** Where it is to lie, where that is decided: a prefix in the block. */
+  /** Where it shall be, where that is decided: a prefix in the block. */
   readonly prefix?: string
 }
 
@@ -40,7 +40,7 @@ export interface BlockPlan {
 
 /** Roles whose machines talk to their own segment only: no gateway. Common practice, no source. */
 const unrouted: ReadonlySet<Network['role']> = new Set(['storage', 'live migration', 'fault tolerance'])
-/** Roles whose machines come and go: the upper half of the prefix is a DHCP pool. Common practice, no source. */
+/** Roles whose machines come and go: the upper half of the prefix is a DHCP range. Common practice, no source. */
 const pooled: ReadonlySet<Network['role']> = new Set(['guests', 'lab'])
 
 /**
@@ -74,7 +74,7 @@ export function freeBlocks(block: Prefix, taken: readonly Prefix[]): readonly Pr
  * not overlap. Whenever the sizes fit the block together, they are all placed.
  *
  * @param block such as `10.61.0.0/16`
- * @param taken prefixes of the plan in the block, which stay where they are
+ * @param taken recorded prefixes in the block, which stay where they are
  * @param takenVlans VLAN IDs that are used already
  */
 export function planBlock(

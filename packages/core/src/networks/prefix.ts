@@ -140,7 +140,7 @@ const linkLocal = parsePrefix('fe80::/10')
 export const isLinkLocal = (ip: string): boolean => contains(linkLocal, ip)
 
 /**
- * Whether a machine finds a gateway without a router: it is in the prefix that the machine takes for near, or it is the
+ * Whether a machine finds a gateway without a router: it is in the prefix that the machine treats as directly connected, or it is the
  * link-local address by which IPv6 routers announce themselves.
  *
  * @see RFC 4861, section 4.2: a router advertisement comes from a link-local address, which becomes the gateway

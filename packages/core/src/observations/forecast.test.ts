@@ -35,7 +35,7 @@ describe('what a store is made of', () => {
       record: { guestId: idOf('playout'), position: 2, storeId: idOf('nvme2'), sizeBytes: 100 * GiB, usedBytes: 20 * GiB },
     }
     const { history } = forecastOf([[idOf('playout'), series(every, () => 200 * GiB)]], second)
-    // 80 of 100 GiB seen lie here, so 160 of 200; the template’s 4 are as recorded.
+    // 80 of 100 GiB seen are here, so 160 of 200; the template’s 4 are as recorded.
     expect((history.at(-1)?.[1] ?? 0) / GiB).toBeCloseTo(164, 9)
   })
 

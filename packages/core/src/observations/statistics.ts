@@ -16,7 +16,7 @@ export function percentile(sorted: ArrayLike<number>, p: number): number | undef
   return a + (b - a) * (rank - low)
 }
 
-/** A slope through points, with the range in which it lies with 95 % confidence. */
+/** A slope through points, with its 95 % confidence range. */
 export interface Slope {
   /** Change of y for one x. */
   readonly perX: number

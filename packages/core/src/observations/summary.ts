@@ -18,7 +18,7 @@ export interface Spread {
 export interface Growth {
   /** Bytes in use when last seen. */
   readonly last: number
-  /** Bytes a day, and the range in which that lies with 95 % confidence; null with fewer than three days. */
+  /** Bytes a day, and its 95 % confidence range; null with fewer than three days. */
   readonly perDay: { readonly value: number; readonly low: number; readonly high: number } | null
 }
 
@@ -34,7 +34,7 @@ export interface Summary {
 }
 
 const DAY_MS = 86_400_000
-/** Days with a value below which no growth is told. */
+/** With fewer days of values than this no growth rate is given. */
 export const GROWTH_DAYS_MIN = 3
 
 /** What was observed of one guest or store on one day, in lists side by side: a quarter of a year is quick to go through so. */

@@ -34,7 +34,7 @@ interface Load {
   readonly disks: readonly DiskLoad[]
 }
 
-/** A disk of a guest: where it lies, and what it takes if it has to be restored elsewhere. */
+/** A disk of a guest: where it is, and what it takes if it has to be restored elsewhere. */
 interface DiskLoad {
   /** Place of its store among all stores, -1 for none. */
   readonly store: number
@@ -133,7 +133,7 @@ interface Standing {
 
 const standingOf = new WeakMap<Host, { readonly of: readonly object[]; readonly otherContents: Standing }>()
 
-/** How a host stands; worked out once for as long as its guests and what counts for them stay. */
+/** The load of a host; worked out once for as long as its guests and what counts for them stay. */
 function standingOn(estate: Estate, host: Host, policy: Policy, carriers: Carriers, shelves: StoreSpace): Standing {
   const guests = machinesOn(estate, host.id)
   const of = [policy, carriers, shelves, platformOf(estate, host), ...guests]
@@ -168,7 +168,7 @@ function standingOn(estate: Estate, host: Host, policy: Policy, carriers: Carrie
 export function failoverOutcomes(estate: Estate, reasonsMax = Infinity): readonly FailoverOutcome[] {
   const policy = policyOf(estate)
   const hosts = hostsInService(estate)
-  // Most commands change none of what these stand on.
+  // Most commands change none of what these depend on.
   const carriers = estate.derive(['adapter', 'attachment', 'host'], carriersIn)
   const shelves = estate.derive(['disk', 'store', 'image'], shelvesIn)
 
@@ -305,7 +305,7 @@ export function guestsWithoutCopy(estate: Estate, host: Host): readonly Guest[] 
   })
 }
 
-/** Where the first host with at least this much memory left stands, among hosts ordered by it. */
+/** The index of the first host with at least this much memory left, among hosts ordered by it. */
 function firstWith(others: readonly number[], memoryMiB: Float64Array, wanted: number): number {
   let [low, high] = [0, others.length]
   while (low < high) {

@@ -31,7 +31,7 @@ export interface Demand {
   readonly guestId?: string | undefined
   /** The guest it is to be kept apart from. */
   readonly apartFromId?: string | null | undefined
-  /** Where its backups lie. */
+  /** Where its backups are. */
   readonly backupStoreId?: string | null | undefined
   /** The install image that is attached to it. */
   readonly mediumId?: string | null | undefined

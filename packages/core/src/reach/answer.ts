@@ -38,7 +38,7 @@ export class ReachError extends Error {
 }
 
 /**
- * The address by which a machine addresses another: one it takes for near, otherwise the first it shares a family with;
+ * The address by which a machine addresses another: one it treats as directly connected, otherwise the first it shares a family with;
  * for a guest behind a forwarded port, the host's.
  */
 function targetOf(from: Machine, to: Machine): string | undefined {
@@ -98,7 +98,7 @@ export const reaches = ({ there, back }: RoundTrip): boolean => there.end !== un
  * Whether a machine reaches another, with the path hop by hop in both directions; when it does not, the first place
  * where it fails and what would mend it.
  *
- * @param fromProbe a machine that is not in the plan, in the place of the question's
+ * @param fromProbe a machine that is not recorded, in the place of the question's
  * @throws ReachError when an end of the question is not there
  * @example reach(estate, { from: playout.id, to: newsroom.id }).reaches // true
  */

@@ -139,7 +139,7 @@ class Builder {
         .filter(({ subnetId }) => estate.find('subnet', subnetId)?.networkId === networkId)
         .map((a) => configured(this.#estate, a))
       const translates = kind === 'translated'
-      // The gateway of a translated or host-only network is the host itself, unless a guest of the plan has the address.
+      // The gateway of a NAT or host-only network is the host itself, unless a recorded guest has the address.
       const implied =
         own.length === 0 && (translates || kind === 'host-only')
           ? estate
@@ -195,7 +195,7 @@ class Builder {
     }
   }
 
-  /** The site's gateway has a leg wherever a subnet names a gateway that is no machine of the plan and the segment has a wire. */
+  /** The site's gateway has an interface wherever a subnet names a gateway that is no recorded machine and the segment has a wire. */
   #addSiteLegs(gateway: Machine): void {
     const estate = this.#estate
     for (const network of estate.all('network')) {
@@ -222,7 +222,7 @@ class Builder {
     }
   }
 
-  /** Who has a network's gateway in the plan. A link-local one is told apart by its network: it may be another's elsewhere. */
+  /** Which recorded machine has a network's gateway. A link-local one is distinguished by its network: it may be another's elsewhere. */
   #holdersOf(gateway: string, networkId: string): readonly Address[] {
     const holders = this.#estate.byKey('address', { ip: gateway })
     return isLinkLocal(gateway) ? holders.filter(({ subnetId }) => this.#estate.find('subnet', subnetId)?.networkId === networkId) : holders

@@ -34,7 +34,7 @@ const gives = (kind: Attachment['kind'], translation: Platform['translation']): 
  * The attachments of a platform held against three questions, the fitting ones first, the one that opens least first of
  * those.
  *
- * @param platform how it translates decides whether translated guests see each other
+ * @param platform how it translates decides whether guests behind NAT see each other
  * @param hasWire whether the host has a wired uplink; without one nothing can be bridged (IEEE 802.11)
  */
 export function chooseAttachment(

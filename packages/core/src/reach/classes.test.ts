@@ -48,7 +48,7 @@ describe('all pairs at once', () => {
       }),
       { numRuns: runs(20, 200) },
     ))
-  // The link is a host's bridge to a network. Another host keeps one, so that the site's gateway keeps its leg there.
+  // The link is a host's bridge to a network. Another host keeps one, so that the site's gateway keeps its interface there.
   it('taking a link away never adds reach', () => {
     let looked = 0
     fc.assert(

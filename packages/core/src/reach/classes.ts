@@ -144,7 +144,7 @@ export function boundaries(topology: Topology): Readonly<Record<4 | 6, readonly 
   return { 4: sorted(cuts[4]), 6: sorted(cuts[6]) }
 }
 
-/** How many boundaries lie at or countUpTo a number. */
+/** How many boundaries are at or below a number. */
 export function countUpTo(cuts: readonly bigint[], value: bigint): number {
   let [low, high] = [0, cuts.length]
   while (low < high) {
@@ -269,7 +269,7 @@ function alone(topology: Topology, service: Service): (machine: Machine) => bool
     machine.interfaces.some((on) => forwarded.has(on.id) || on.addresses.some(({ ip }) => topology.anywhere(ip).length > 1))
 }
 
-/** The spot to address where none is near: IPv4 before IPv6, of the families that the asking machine has. */
+/** The address to use where none is directly connected: IPv4 before IPv6, of the families that the asking machine has. */
 function preferred(theirs: readonly number[], spots: readonly SpotClass[], families: ReadonlySet<number>): number | undefined {
   let other: number | undefined
   for (const id of theirs) {

@@ -21,7 +21,7 @@ export class Leases {
     this.#estate = estate
   }
 
-  /** The address an adapter without a recorded one gets from a pool: the one seen with its MAC, or one nobody has. */
+  /** The address an adapter without a recorded one gets from a DHCP range: the one seen with its MAC, or an unused one. */
   of(networkId: string | null, mac: string | null): readonly InterfaceAddress[] {
     if (!networkId) return []
     const estate = this.#estate

@@ -13,7 +13,7 @@ export interface NamedEnd {
 /**
  * Reads an end of a question: a guest's or host's name, `network office`, an address or its name, `outside`, `site gateway`.
  *
- * @returns undefined when nothing of the plan is called so
+ * @returns undefined when nothing recorded is called so
  * @example readEnd(estate, 'network office')?.about // 'any machine on office'
  */
 export function readEnd(estate: Estate, text: string): NamedEnd | undefined {

@@ -15,7 +15,7 @@ export interface LookUp {
   readonly sentence: string
 }
 
-/** What a machine of the plan would see when it pings. */
+/** What a recorded machine would see when it pings. */
 export interface PingAnswer {
   readonly outcome: 'reply' | 'no route' | 'unreachable' | 'timeout' | 'wrong name'
   readonly target: string
@@ -28,7 +28,7 @@ export interface PingAnswer {
 }
 
 /**
- * Looks a name up as a machine of the plan would: asks its name servers in order; one of the plan knows the plan's
+ * Looks a name up as a recorded machine would: asks its name servers in order; a recorded one knows the recorded
  * names, one outside knows none of them.
  *
  * @throws ReachError when the machine is not there
@@ -88,7 +88,7 @@ export function lookUp(estate: Estate, fromId: string, name: string): LookUp {
 }
 
 /**
- * Pings as a machine of the plan would, by name or by address, and says what it would see.
+ * Pings as a recorded machine would, by name or by address, and says what it would see.
  *
  * @param target a name or an address
  * @throws ReachError when the machine is not there

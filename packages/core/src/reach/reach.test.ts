@@ -15,7 +15,7 @@ const ask = ([net, estate]: Ends, from: string, to: string, service: { protocol?
 const code = (...args: Parameters<typeof ask>) => ask(...args).failure?.code ?? 'reaches'
 
 // The table “Who reaches whom” of the trade: common practice, no source. Two guests on one host, a third machine on the
-// wire, a host with a leg on the wire; the guests’ network attached in five ways.
+// wire, a host with an adapter on the wire; the guests’ network attached in five ways.
 describe('who reaches whom, by attachment', () => {
   const estateWith = (attachment: string, platform?: 'shared' | 'private') => ends(attached(attachment, platform))
   it.each([
@@ -158,7 +158,7 @@ describe('the first place where it fails', () => {
       .guest('b', 'host', [{ net: 'right', ip: '2001:db8:2::9' }])
     expect(ask([site, site.estate()], 'a', 'b')).toMatchObject({ reaches: true, failure: undefined })
     expect(ask([site, site.estate()], 'a', OUTSIDE).reaches).toBe(true)
-    // A router of the plan that has it on both segments, recorded beside its other addresses.
+    // A recorded router that has it on both segments, recorded beside its other addresses.
     const ours = routedShape({ prefixes: ['2001:db8:1::/64', '2001:db8:2::/64'], gateways: ['fe80::1', 'fe80::1'] })
     for (const side of ['left', 'right'])
       ours.record('address', {

@@ -1,7 +1,7 @@
 import type { Estate, Filter, Forward, Route } from '../estate/index.js'
 import type { Family, Prefix } from '../networks/index.js'
 
-/** The two machines of the model that no record stands for. */
+/** The two machines of the model that have no record. */
 export const SITE_GATEWAY = 'site gateway'
 
 export const OUTSIDE = 'outside'
@@ -9,7 +9,7 @@ export const OUTSIDE = 'outside'
 /** An address beyond the estate, for questions to and from outside: RFC 5737 and RFC 3849, set aside for examples. */
 export const OUTSIDE_IP: Readonly<Record<Family, string>> = { 4: '203.0.113.250', 6: '2001:db8:ffff::250' }
 
-/** An address as it is set on an interface, with what that machine takes for near and for its way out. */
+/** An address as it is set on an interface, with its directly connected prefix and its default gateway. */
 export interface InterfaceAddress {
   readonly ip: string
   readonly number: bigint
@@ -19,7 +19,7 @@ export interface InterfaceAddress {
   readonly gateway: string | undefined
   /** The network that the address is planned for. */
   readonly homeId: string | undefined
-  /** The length the plan gives its subnet. */
+  /** The recorded length of its subnet. */
   readonly plannedBits: number
   readonly nameServers: readonly string[]
 }
@@ -37,7 +37,7 @@ export interface Interface {
   readonly isConnected: boolean
   /** Behind a translation that is private to each guest: it sees its host and nobody else. */
   readonly isPrivate: boolean
-  /** For a leg of a host: it translates what comes in here and goes out elsewhere. */
+  /** For an interface of a host: NAT for what comes in here and goes out elsewhere. */
   readonly translates: boolean
   readonly addresses: readonly InterfaceAddress[]
 }

@@ -189,7 +189,7 @@ function denied(machine: Machine, packet: Packet): Filter | undefined {
 }
 
 const has = (machine: Machine, ip: string) => machine.interfaces.some((on) => on.addresses.some((at) => at.ip === ip))
-/** Whether an address is somewhere outside: public, and in no subnet of the plan. */
+/** Whether an address is somewhere outside: public, and in no recorded subnet. */
 const isBeyond = ({ estate }: Topology, ip: string) =>
   isOutsideIp(ip) || (ip !== SITE_GATEWAY && !isPrivate(ip) && !subnetHolding(estate, ip))
 const isOutsideIp = (ip: string) => ip === OUTSIDE_IP[4] || ip === OUTSIDE_IP[6]
@@ -284,7 +284,7 @@ export function walk(topology: Topology, start: Machine, packet: Packet, asked?:
       translations.push({ machine, kind: 'source', inside: now.src, outside: way.at.ip })
       now = { ...now, src: way.at.ip }
     } else hops.push({ step: isFirst ? 'sends' : 'forwards', machine, way })
-    // Into a translated segment nothing new is let in but by a forwarded port.
+    // Into a segment behind NAT nothing new is let in but by a forwarded port.
     if (!isFirst && !asked && way.on.translates && isElsewhere) return done({ code: 'does-not-forward', machine, by: way.on })
     const next = neighbour(topology, machine, way, asked)
     if ('code' in next) return done(next)

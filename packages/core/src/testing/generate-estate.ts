@@ -26,7 +26,7 @@ export interface EstateSize {
 
 /**
  * An estate of a given size, the same for the same seed: hosts of a few sizes at four sites, guests spread over them,
- * two disks for most guests, addresses on /22 subnets: every 200 hosts have 40 networks of their own. Has a few findings of
+ * two disks for most guests, addresses on /22 subnets: every 200 hosts have 40 networks. Has a few findings of
  * most kinds, as a real one has.
  */
 export function generateRecords({ hosts, guests, adapters }: EstateSize, seed = 7): Records {

@@ -115,7 +115,7 @@ export class Namespaces {
       const gateways = machine.interfaces.flatMap((on) => (on.isConnected ? on.addresses : []))
       for (const family of [4, 6] as const) {
         const gateway = gateways.find((at) => at.family === family && at.gateway)?.gateway
-        // The kernel refuses a gateway that is not near; so does the model.
+        // The kernel refuses a gateway that is not directly connected; so does the model.
         if (gateway) ip(name, [`${family === 6 ? '-6 ' : ''}route add default via ${gateway}`], true)
       }
       const forwards = machine.isRouter || translated.length > 0

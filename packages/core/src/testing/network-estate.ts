@@ -2,7 +2,7 @@ import { applyAll, type Command } from '../commands/index.js'
 import { Estate, makeIds, seededRandom, type Kind, type NewRecord } from '../estate/index.js'
 import { testContext } from './small-estate.js'
 
-/** One adapter of a guest, or one leg of a host, as tests write it. */
+/** One adapter of a guest, or one interface of a host, as tests write it. */
 export interface Plug {
   readonly net: string
   readonly ip?: string

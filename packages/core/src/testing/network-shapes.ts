@@ -37,7 +37,7 @@ export function routed({
     .guest('a', 'host', [{ net: 'left', ip: ofNet(prefixes[0], 9) }])
     .guest('b', 'host', [{ net: 'right', ip: ofNet(prefixes[1], 9), ...b }])
 }
-/** A host with a leg on the wire and two guests on a network of an attachment (`bridged`: on the wire itself), and a machine on the wire. */
+/** A host with an adapter on the wire and two guests on a network of an attachment (`bridged`: on the wire itself), and a machine on the wire. */
 export function attached(attachment: string, platform: 'shared' | 'private' = 'shared'): NetworkEstate {
   const isBridged = attachment === 'bridged'
   const net = new NetworkEstate().net('wire', '10.1.0.0/24', '10.1.0.1')

@@ -1,4 +1,4 @@
-/** What stands before the decimals of a number: `8.5` or `8,5`. The other sign then sets thousands apart. */
+/** The sign before the decimals of a number: `8.5` or `8,5`. The other sign then sets thousands apart. */
 export const numberStyles = ['point', 'comma'] as const
 export type NumberStyle = (typeof numberStyles)[number]
 
@@ -15,7 +15,7 @@ const GROUPED = /^\d{1,3}(?:([.,])\d{3})(?:\1\d{3})*(?:([.,])(\d+))?$/
 /**
  * Reads a number as people and spreadsheets write it: `8192`, `8 192`, `8'192`, `1.5`, `1,5`, `1.234,5`, `1,234.5`.
  *
- * One sign with three digits behind it may set thousands apart or stand before decimals (`8,192`): without a style it is
+ * One sign with three digits behind it may set thousands apart or come before decimals (`8,192`): without a style it is
  * not guessed.
  *
  * @param style how the text it comes from writes numbers, where that is known
@@ -53,7 +53,7 @@ export function readNumber(text: string, style?: NumberStyle): NumberReading {
   return { ok: true, value: Number(joined.replace(',', '.')) }
 }
 
-/** Blanks (also thin and non-breaking ones) and apostrophes between groups of three, taken out; undefined where they stand elsewhere. */
+/** Blanks (also thin and non-breaking ones) and apostrophes between groups of three, taken out; undefined where they are elsewhere. */
 function withoutSpaces(text: string): string | undefined {
   if (!/[\s'’]/.test(text)) return text
   const [whole = '', ...rest] = text.split(/(?=[.,])/)

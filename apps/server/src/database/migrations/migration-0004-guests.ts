@@ -197,7 +197,7 @@ export class Migration0004Guests extends Migration {
         "values" jsonb not null
       )`)
     // Observations: a row for each subject and day, its samples in arrays side by side. At hourly samples that is a 24th of
-    // the rows, and a subject's quarter of a year is 90 rows that lie together.
+    // the rows, and a subject's quarter of a year is 90 rows next to each other.
     this.addSql(`create table "observation_day" (
         "estate_id" uuid not null references "estate_head" ("estate_id") on delete cascade,
         "subject_id" uuid not null,
@@ -209,7 +209,7 @@ export class Migration0004Guests extends Migration {
         "disk_last" bigint,
         primary key ("estate_id", "subject_id", "day")
       )`)
-    // The sums over 7, 30 and 90 days before a subject's last observation, made anew with each new one.
+    // The sums over 7, 30 and 90 days before a subject's last observation, made again with each new one.
     this.addSql(`create table "observation_summary" (
         "estate_id" uuid not null references "estate_head" ("estate_id") on delete cascade,
         "subject_id" uuid not null,

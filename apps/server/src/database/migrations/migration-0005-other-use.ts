@@ -1,6 +1,6 @@
 import { Migration } from '@mikro-orm/migrations'
 
-/** What lies on a store beside disks; from which difference on a size is worth changing. */
+/** What is on a store beside disks; from which difference on a size is worth changing. */
 export class Migration0005OtherUse extends Migration {
   override up(): void {
     this.addSql(`alter table "store" add column "other_bytes" bigint`)

@@ -42,7 +42,7 @@ export const usual: readonly SegmentRow[] = [
   { name: 'trial', role: 'lab', machines: '40', growth: '25', vlan: '' },
 ]
 
-/** A block to begin with: the /16 around the first private prefix of the plan. */
+/** A block to begin with: the /16 around the first recorded private prefix. */
 export function firstBlock(estate: Estate): string {
   const subnet = estate.all('subnet').find((one) => prefixOf(one).family === 4 && isPrivate(one.prefix.split('/')[0] ?? ''))
   return subnet ? prefixAround(subnet.prefix.split('/')[0] ?? '', Math.min(16, prefixOf(subnet).bits)).text : '10.0.0.0/16'

@@ -6,7 +6,7 @@ import { useSetQueryParam } from '../../lib/query-param'
  * not from where the page's address still is.
  *
  * @param at the address that the page's address names
- * @param indexOf where an address stands among those that are drawn
+ * @param indexOf the position of an address among those that are drawn
  */
 export function useCursor(at: string | undefined, indexOf: (ip: string) => number | undefined) {
   const setParam = useSetQueryParam()

@@ -30,7 +30,7 @@ const LANE_HEIGHT = 104
 
 const SIDE_PADDING = 16
 
-/** With less room than this, px, names and tracks do not stand side by side. */
+/** With less room than this, px, names and tracks are not side by side. */
 const STACKED_PX = 640 * textScale()
 
 /** How long a block that is asked for may take to be drawn, frames. */

@@ -6,7 +6,7 @@ import type { Theme } from '../../lib/theme'
 export const colourings = ['state', 'network', 'template', 'backup'] as const
 export type Colouring = (typeof colourings)[number]
 
-/** A colour of the legend and what it stands for. */
+/** A colour of the legend and its meaning. */
 interface LegendEntry {
   readonly key: string
   readonly label: string

@@ -10,7 +10,7 @@ import type { Block, Lane, Scale, StoreBar } from './lanes'
 
 /** Width of the column with the hosts' names, px. */
 export const LABEL_WIDTH = 168 * textScale()
-/** Stores are drawn shorter than memory, so that several stand side by side. */
+/** Stores are drawn shorter than memory, so that several fit side by side. */
 const STORE_SHARE = 0.22
 const NAME_PX = 6.1 * textScale()
 const PAD_PX = 14
@@ -67,7 +67,7 @@ const LaneDrawing = memo(function LaneDrawing({ lane, scale, width, isStacked, c
   const reserve = px(lane.reserveMiB)
   const end = px(lane.committedMiB)
   const narrow = lane.blocks.filter((block) => !hasRoom(block, px(block.memoryMiB)))
-  // Names that do not fit on their blocks stand in the free part of the lane, or behind its end.
+  // Names that do not fit on their blocks are in the free part of the lane, or after its end.
   const freeRoom = usable - own - reserve - end - 16
   const isAsideInside = freeRoom > 90
   const asideFrom = isAsideInside ? end + 8 : Math.max(usable, end) + 8
@@ -181,7 +181,7 @@ function laneLabel(lane: Lane): string {
   return `${lane.host.name}, ${lane.host.state}: ${counted(lane.blocks.length, 'guest')}, ${left}, ${formatNumber(lane.loadCores)} of ${lane.cores} cores`
 }
 
-/** Where a guest stands in words, for who cannot see the colours. */
+/** The state of a guest in words, for people who cannot see the colours. */
 const blockLabel = (guest: Guest) => `${guest.name}, ${guest.state}, ${formatMiB(guest.memoryMiB)}, ${guest.vcpu} vCPU`
 
 interface BlockProps {
@@ -271,7 +271,7 @@ function ProcessorTrack({
   colours,
   focus,
 }: Pick<LaneProps, 'lane' | 'scale' | 'width' | 'colours'> & { focus: BoardFocus }) {
-  // The words stand behind the track, so the longest track leaves them room.
+  // The words follow the track, so the longest track leaves them room.
   const px = (cores: number) => (cores / scale.cores) * (width - WORDS_PX)
   const lit = focus.lit === undefined ? undefined : lane.blocks.find(({ guest }) => guest.id === focus.lit)
   const over = Math.max(0, lane.loadCores - lane.cores)

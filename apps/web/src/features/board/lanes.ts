@@ -47,7 +47,7 @@ export interface Lane {
   readonly stores: readonly StoreBar[]
 }
 
-/** Largest first, so that blocks too narrow for their names stand together at the end. */
+/** Largest first, so that blocks too narrow for their names are together at the end. */
 const bySize = (a: Guest, b: Guest) => b.memoryMiB - a.memoryMiB || compareNames(a.name, b.name)
 
 /** The lane of a host. */
@@ -99,7 +99,7 @@ export interface Scale {
   readonly ticks: readonly number[]
 }
 
-/** A step for the printed scale, so that some six to ten marks stand on it. */
+/** A step for the printed scale, so that some six to ten marks are on it. */
 function tickStep(memoryMiB: number): number {
   let step = 1024
   while (memoryMiB / step > 9) step *= 2

@@ -89,7 +89,7 @@ export function ClonePage() {
           <p id="clone-name-about" className="text-error text-dense min-h-7">
             {'sentence' in reading ? reading.sentence : ''}
           </p>
-          <HostChoice legend="Where the copy goes" fits={places.data ?? []} chosen={hostId} choose={setHostId} />
+          <HostChoice legend="Target host" fits={places.data ?? []} chosen={hostId} choose={setHostId} />
           <ProposalFooter proposal={proposal} label={`Clone ${guest.name}`} isReady={commands !== undefined} isForm />
         </div>
         <div>

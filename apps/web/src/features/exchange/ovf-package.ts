@@ -4,7 +4,7 @@ import { sha256, sha512 } from '@noble/hashes/sha2.js'
 import { bytesToHex } from '@noble/hashes/utils.js'
 import { createTarDecoder } from 'modern-tar'
 
-/** The descriptor of a package, and how its files stand against its manifest. */
+/** The descriptor of a package, and how its files compare with its manifest. */
 export interface OvfPackage {
   readonly descriptor: string
   /** Undefined where the package has no manifest. */
@@ -20,7 +20,7 @@ export class PackageError extends Error {}
  * Reads a package, a descriptor in a tar with its manifest and disks, from a stream: nothing of it is kept but the descriptor and the
  * manifest, and every file is hashed as it goes by.
  *
- * @param progress told the bytes that went by; false ends the work
+ * @param progress called with the bytes read so far; false ends the work
  * @throws PackageError when it holds no descriptor, or is no tar
  * @see DMTF DSP0243, section 5.3: an OVA is a tar (POSIX.1-1988 ustar), the descriptor first, then the manifest
  */

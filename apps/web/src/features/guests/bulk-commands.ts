@@ -32,7 +32,7 @@ export const shared = chosenFields('guest')(
     'state',
     'isRouter',
     'mediumConnected',
-    // Together with others of its own fields.
+    // Together with other fields of theirs.
     'workload',
     'sockets',
     'memoryMinMiB',
@@ -41,7 +41,7 @@ export const shared = chosenFields('guest')(
     'installer',
     'packages',
     'locale',
-    // By actions of their own: see `tagActions`.
+    // By their own actions: see `tagActions`.
     'tags',
   ],
 )

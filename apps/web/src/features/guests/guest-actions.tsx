@@ -28,7 +28,7 @@ function Actions({ guest }: { guest: Guest }) {
   const { to } = usePaths()
   const { record, trouble } = useRecord()
   const next = guest.kind === 'machine' ? statesAfter(guest.state) : []
-  // What is usual stands first; retiring is offered only from stopped.
+  // The usual actions come first; retiring is offered only from stopped.
   const offered = next.filter((state) => (state === 'retired' ? guest.state === 'stopped' : true))
   const goTo = (state: GuestState) =>
     record(

@@ -17,5 +17,5 @@ export function GuestPlaces({ guest }: { guest: Guest }) {
         Possible hosts
       </Button>
     )
-  return <Places title="Possible hosts" places={(places.data ?? []).filter(({ hostId }) => hostId !== guest.hostId)} isAsked chosen="" />
+  return <Places places={(places.data ?? []).filter(({ hostId }) => hostId !== guest.hostId)} isAsked chosen="" />
 }

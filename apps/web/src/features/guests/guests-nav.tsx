@@ -1,7 +1,7 @@
 import { PageNav } from '../../ui/page-nav'
 import { usePaths } from '../../lib/paths'
 
-/** What one can look at of the guests, each with an address of its own. */
+/** What one can look at of the guests, each with its own address. */
 const views = [
   { path: '', label: 'List' },
   { path: '/order', label: 'Start order' },

@@ -157,7 +157,7 @@ export function ArrayPlanner({ host }: { host: Host }) {
   )
 }
 
-/** The array with its members; the largest drives become spares, for a spare must be able to stand in for any member. */
+/** The array with its members; the largest drives become spares, for a spare must be able to replace any member. */
 function commandsFor(host: Host, name: string, level: ArrayLevel, drives: readonly Drive[], spares: number): readonly Command[] {
   const arrayId = newId()
   const bySize = [...drives].sort((a, b) => a.labelBytes - b.labelBytes || a.position - b.position)

@@ -12,7 +12,7 @@ const drives = (count: number, labelBytes = 4 * TB): readonly Command[] =>
     type: 'drive.add',
     record: { hostId: idOf('gannet'), position: index + 1, labelBytes, kind: 'hard disk' },
   }))
-/** The cells of a level: usable, may fail, to mind. */
+/** The cells of a level: usable, may fail, notes. */
 const level = (name: string) => {
   const row = screen.getByRole('rowheader', { name }).closest('tr')
   return [...(row?.querySelectorAll('td') ?? [])].map((cell) => cell.textContent)

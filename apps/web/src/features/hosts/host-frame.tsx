@@ -7,7 +7,7 @@ import { Page } from '../../ui/page'
 import { RemovedPage } from '../records/removed'
 import { PageNav } from '../../ui/page-nav'
 
-/** What one can look at of a host, each with an address of its own. */
+/** What one can look at of a host, each with its own address. */
 const views = [
   { path: '', label: 'Overview' },
   { path: '/hardware', label: 'Hardware' },

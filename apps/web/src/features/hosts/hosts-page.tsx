@@ -147,7 +147,7 @@ export function HostsPage() {
             Capacity
           </Link>
           <Link className="link ml-3" to={to('hosts/releases')}>
-            Which can take a release?
+            Release compatibility
           </Link>
         </>
       }

@@ -6,7 +6,7 @@ import { Mark } from '../findings/mark'
 
 const EXAMPLE = 'Address 169.254.33.7\nNetmask 255.255.0.0\nGateway 0.0.0.0\nDNS 127.0.0.1\nHostname localhost'
 
-/** What an installer's screen shows, typed or pasted, held against the plan: every sign of a fallback named, with what to do. */
+/** What an installer's screen shows, typed or pasted, compared with the record: every sign of a fallback named, with what to do. */
 export function ManagementCheck({ host }: { host: Host }) {
   const { estate, estateId } = useEstate()
   const place = `shown-network.${estateId}.${host.id}`

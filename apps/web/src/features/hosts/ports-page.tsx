@@ -42,7 +42,7 @@ export function PortsPage() {
           </div>
           <div>
             <Roles host={host} />
-            <Part title="What the installer shows">
+            <Part title="Installer screen">
               <ManagementCheck host={host} />
             </Part>
           </div>
@@ -200,7 +200,7 @@ function Roles({ host }: { host: Host }) {
   const plan = managementPlan(estate, host)
   const roles = rolePlan(estate, host)
   return (
-    <Part title="What carries what">
+    <Part title="Port roles">
       <ul>
         {roles.map(({ role, ports, wanted, remarks }) => (
           <li key={role} className="py-1.5 border-t border-line first:border-0 text-dense">

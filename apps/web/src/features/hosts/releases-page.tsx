@@ -12,7 +12,7 @@ import { LedgerTable } from '../../ui/scrolling'
 
 const order: Record<SurveyVerdict, number> = { 'not supported': 0, 'supported with remarks': 1, supported: 2 }
 
-/** Which of all hosts can take a release, and what stands against it on the others. */
+/** Which of all hosts can take a release, and what prevents it on the others. */
 export function ReleasesPage() {
   const { estate } = useEstate()
   const { to } = usePaths()
@@ -30,7 +30,7 @@ export function ReleasesPage() {
   const count = (verdict: SurveyVerdict) => rows.filter(({ survey }) => survey.verdict === verdict).length
   if (!platform)
     return (
-      <Page title="Which hosts can take a release">
+      <Page title="Release compatibility">
         <Empty action={<ShippedPlatforms />}>
           No platform is recorded yet: take one that comes with Insel, or add your own under Setup.
         </Empty>
@@ -38,7 +38,7 @@ export function ReleasesPage() {
     )
   return (
     <Page
-      title={`Which hosts can take ${platform.name}`}
+      title={`Compatibility with ${platform.name}`}
       about={
         <span role="status">
           {count('supported')} supported, {count('supported with remarks')} with remarks, {count('not supported')} not.

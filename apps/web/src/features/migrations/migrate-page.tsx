@@ -68,7 +68,7 @@ export function MigratePage() {
         }}
       >
         <div>
-          <HostChoice legend="Where it goes" fits={fits} chosen={hostId} choose={chooseHost} />
+          <HostChoice legend="Target host" fits={fits} chosen={hostId} choose={chooseHost} />
           {host && command && (
             <>
               <h2 className="mt-6">Disks</h2>

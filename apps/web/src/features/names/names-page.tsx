@@ -63,7 +63,7 @@ export function NamesPage() {
               Form RFC 1035; the serial is the day and the number of the change, and only grows (RFC 1912).
             </p>
           </Part>
-          <Part title="Other forms">
+          <Part title="Other formats">
             <ul className="text-dense grid gap-2.5 pt-2">
               <li>
                 <a className={link} href={`${base}/hosts.txt`} download="hosts">
@@ -120,7 +120,7 @@ function Import() {
   })
   return (
     <div>
-      <Part title="Names in">
+      <Part title="Import of names">
         <label className="block pt-1">
           <span className="text-soft text-dense">
             Paste hosts(5) lines, a zone file, or CSV with the headings ip and name (mac if you like)

@@ -20,13 +20,13 @@ export function AttachmentChooser() {
   const platform = estate.find('platform', platformId) ?? platforms[0]
   if (!platform)
     return (
-      <Part title="Which attachment?">
+      <Part title="Choice of attachment">
         <Empty>Platforms differ in how they do NAT: add one under Setup first.</Empty>
       </Part>
     )
   const choices = chooseAttachment(wish, platform, hasWire)
   return (
-    <Part title="Which attachment?">
+    <Part title="Choice of attachment">
       <div className="grid gap-1 pt-2">
         {questions.map(({ key, text }) => (
           <label key={key} className="flex gap-2 items-center min-h-7">

@@ -1,11 +1,11 @@
 import { PageNav } from '../../ui/page-nav'
 import { usePaths } from '../../lib/paths'
 
-/** What one can look at of the networks, each with an address of its own. */
+/** What one can look at of the networks, each with its own address. */
 const views = [
   { path: '', label: 'List' },
   { path: '/carried', label: 'Networks by host' },
-  { path: '/reach', label: 'Who reaches whom' },
+  { path: '/reach', label: 'Reachability' },
   { path: '/plan', label: 'Plan a block' },
   { path: '/names', label: 'DNS' },
   { path: '/macs', label: 'MAC addresses' },

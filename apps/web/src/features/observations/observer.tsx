@@ -6,7 +6,7 @@ import { useEstate } from '../../estate'
 import { Button } from '../../ui/button'
 import { Part, Trouble } from '../../ui/page'
 
-/** Lets the guest send observations on a schedule: a script with a key of its own. */
+/** Lets the guest send observations on a schedule: a script with its own key. */
 export function Observer({ guest }: { guest: Guest }) {
   const { estateId } = useEstate()
   const client = useQueryClient()

@@ -53,7 +53,7 @@ export function TypeOne({ guest }: { guest: Guest }) {
         {input('memory', 'GiB memory')}
         {input('disk', 'GiB on disks')}
         <Button type="submit" className="!min-h-7" disabled={isWrong || observe.isPending}>
-          Keep it
+          Record observation
         </Button>
       </form>
       {(wrong ?? observe.error?.message) && <Trouble>{wrong ?? observe.error?.message}</Trouble>}

@@ -21,7 +21,7 @@ export function Failover() {
   const safe = list.length - bad.length
   return (
     <Part
-      title="If a host fails"
+      title="Failover"
       aside={
         safe > 0 && bad.length > 0 ? (
           <Button look="quiet" className="!min-h-7" onClick={() => setAll(!isAll)}>

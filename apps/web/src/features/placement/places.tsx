@@ -13,19 +13,17 @@ export function Places({
   isAsked,
   chosen,
   choose,
-  title = 'Where it fits',
 }: {
   places: readonly Fit[]
   isAsked: boolean
   chosen: string
   choose?: (hostId: string) => void
-  title?: string
 }) {
   const { estate } = useEstate()
   const [isAll, setAll] = useState(false)
   const [opened, setOpened] = useState<string>()
   return (
-    <Part title={title}>
+    <Part title="Possible hosts">
       {!isAsked && <p className="text-faint py-1">Enter name, processors and memory to see where it fits.</p>}
       <ul aria-live="polite">
         {places.slice(0, isAll ? undefined : SHOWN).map((fit) => {

@@ -50,7 +50,7 @@ export function WhatFits() {
   const total = list.reduce((sum, { count }) => sum + count, 0)
   const number = (count: number) => (count >= ROOM_MAX ? 'plenty' : formatNumber(count, 0))
   return (
-    <Part title="What still fits">
+    <Part title="Remaining capacity">
       <div className="max-w-[640px] py-2">
         <SpecInput
           value={line}

@@ -15,7 +15,7 @@ export function Effect({ commands, withDifference = true }: { commands: readonly
   const { difference, findings } = preview.data
   return (
     <div aria-live="polite">
-      <Part title="Findings it would raise">
+      <Part title="New findings">
         {findings.raised.length === 0 && <p className="text-soft py-1">None.</p>}
         {findings.raised.map((finding) => (
           <p key={finding.id} className="flex gap-2 items-baseline py-1.5 border-t border-line first:border-0 text-dense">
@@ -29,7 +29,7 @@ export function Effect({ commands, withDifference = true }: { commands: readonly
         )}
       </Part>
       {withDifference && (
-        <Part title="What changes">
+        <Part title="Changes">
           <DifferenceView estate={estate} difference={difference} />
         </Part>
       )}

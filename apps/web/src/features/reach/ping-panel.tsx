@@ -13,7 +13,7 @@ interface Line {
 }
 const KEPT = 12
 
-/** Ping and name look-up as a machine of the plan would see them; the last few answers stay. */
+/** Ping and name look-up as a recorded machine would see them; the last few answers stay. */
 export function PingPanel() {
   const { estate, basis } = useEstate()
   const [from, setFrom] = useState('')
@@ -30,7 +30,7 @@ export function PingPanel() {
     setLines((before) => [{ number: (before[0]?.number ?? 0) + 1, from: end.text, answer }, ...before].slice(0, KEPT))
   }
   return (
-    <Part title="Ping, as the machine would see it">
+    <Part title="Simulated ping">
       <form className="flex flex-wrap gap-3 items-start pt-2" onSubmit={(event) => void run(event)}>
         <EndInput label="On" value={from} onChange={setFrom} />
         <label className="block min-w-0 flex-1 basis-40">

@@ -84,7 +84,7 @@ export function ReachMatrix() {
     >
       <div className="flex flex-wrap gap-x-10 gap-y-4 pt-2">
         <div className="overflow-auto max-w-full" onKeyDown={move}>
-          <table role="grid" aria-label="Who reaches whom, by groups" className="text-small border-collapse">
+          <table role="grid" aria-label="Reachability by group" className="text-small border-collapse">
             <thead>
               <tr>
                 <th scope="col" className="font-normal text-faint text-left align-bottom pr-2">

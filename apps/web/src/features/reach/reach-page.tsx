@@ -23,7 +23,7 @@ export function ReachPage() {
   const { to } = usePaths()
   return (
     <Page
-      title="Who reaches whom"
+      title="Reachability"
       about={
         <>
           Computed from segments, attachments, routers and filters. Where cabling is not recorded, a bridged network is assumed to leave its

@@ -8,7 +8,7 @@ function contextOf(field: Field): SizeContext | undefined {
   return undefined
 }
 
-/** A field's value as it stands in an input. */
+/** A field's value as an input shows it. */
 export function inputText(field: Field, value: unknown): string {
   if (value === null || value === undefined) return ''
   if (Array.isArray(value)) return value.join(' ')

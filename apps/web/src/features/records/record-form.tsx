@@ -60,7 +60,7 @@ export interface RecordFormProps {
   readonly more?: ReactNode
 }
 
-/** The form of any kind of record, from the kind's definition. The core reads every field; its sentences stand beside them. */
+/** The form of any kind of record, from the kind's definition. The core reads every field; its sentences are beside them. */
 export function RecordForm({
   kind,
   record,

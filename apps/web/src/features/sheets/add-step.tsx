@@ -3,7 +3,7 @@ import { newId } from '../../lib/context'
 import { AddLine } from '../../ui/add-line'
 import { now } from '../../lib/time'
 
-/** A step of this sheet that the plan does not know of. */
+/** A step of this sheet that Insel did not derive. */
 export function AddStep({
   sheet,
   person,

@@ -7,7 +7,7 @@ const CHUNK_BYTES = 4 * 1024 * 1024
 /** Hashes a file piece by piece, so that an image of many GB needs little memory. Nothing leaves the browser. */
 const checksums = {
   /**
-   * @param progress told the bytes done after each piece; false ends the work
+   * @param progress called with the bytes done after each piece; false ends the work
    * @returns SHA-256 as 64 hexadecimal digits, or undefined when it was ended
    */
   async sha256(file: File, progress: (bytes: number) => Promise<boolean>): Promise<string | undefined> {

@@ -10,7 +10,7 @@ import type { SheetWork } from './sheet-work'
 import { now } from '../../lib/time'
 import { StepView } from './step-view'
 
-/** A sheet: derived from the plan, ticked off over days, timed, printed on a page or two. */
+/** A sheet: derived from the record, ticked off over days, timed, printed on a page or two. */
 export function SheetView({ work, built, sheet }: { work: SheetWork; built: WorkSheet; sheet: Sheet | undefined }) {
   const { person } = useEstate()
   const { record, trouble } = useRecord()
@@ -55,7 +55,7 @@ export function SheetView({ work, built, sheet }: { work: SheetWork; built: Work
     if (!sheet || !step.record) return
     void record(
       [
-        // What became of it so far is kept; how often it was tried is told.
+        // What became of it so far is kept; how often it was tried is shown.
         { type: 'step.update', id: step.record.id, changes: { state: 'open', minutes: null } },
         ...(sheet.finishedAt ? [{ type: 'sheet.update' as const, id: sheet.id, changes: { finishedAt: null, resumedAt: now() } }] : []),
       ],

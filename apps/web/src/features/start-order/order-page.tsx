@@ -110,7 +110,7 @@ function nameOf(scope: string, hostName: (id: string) => string | undefined): st
 function Circles({ order }: { order: StartOrder }) {
   if (order.circles.length === 0) return null
   return (
-    <Part title="Circles">
+    <Part title="Circular dependencies">
       {order.circles.map((circle) => (
         <p key={circle[0]?.id} className="text-error text-dense py-1">
           {circle.map(({ name }) => name).join(' waits for ')} waits for {circle[0]?.name}: none can be started first. Remove one

@@ -8,7 +8,7 @@ import { Ledger } from '../../ui/ledger'
 import { Empty, Page, Trouble } from '../../ui/page'
 import { GuestsNav } from '../guests/guests-nav'
 
-/** The library of install images: what they are, where they lie, and which guests have them in their drives. */
+/** The library of install images: what they are, where they are stored, and which guests have them in their drives. */
 export function ImagesPage() {
   const { estate } = useEstate()
   const { to } = usePaths()

@@ -88,9 +88,7 @@ function StoreBody({ store }: { store: Store }) {
             )}
           </p>
         </Part>
-        <Part title="How it fills">
-          {forecast ? <Filling store={store} forecast={forecast} /> : <p className="text-faint py-1">Looking…</p>}
-        </Part>
+        <Part title="Growth">{forecast ? <Filling store={store} forecast={forecast} /> : <p className="text-faint py-1">Looking…</p>}</Part>
         <DisksOn store={store} />
       </div>
       <div>

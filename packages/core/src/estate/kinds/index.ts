@@ -9,7 +9,7 @@ import { deviationKind, imageKind, sheetKind, stepKind } from './sheets.js'
 import { systemKind, workloadKind } from './systems.js'
 import { filterKind, forwardKind, intentKind, routeKind } from './traffic.js'
 
-/** Every kind of record, defined once. Order: what is referred to stands before what refers to it, where it can. */
+/** Every kind of record, defined once. Order: what is referred to comes before what refers to it, where it can. */
 export const kinds = {
   estate: estateKind,
   person: personKind,

@@ -3,7 +3,7 @@ import { contains, isLinkLocal, prefixOf } from '../../networks/index.js'
 import { defineRule } from '../rule.js'
 import { moveToNextFree } from './duplicate-address.js'
 
-/** The subnet of the same network in which an address lies, if there is one. */
+/** The subnet of the same network that contains an address, if there is one. */
 function homeOf(estate: Estate, address: Address): Subnet | undefined {
   const networkId = estate.find('subnet', address.subnetId)?.networkId
   return networkId ? estate.referring('subnet', 'networkId', networkId).find((other) => contains(prefixOf(other), address.ip)) : undefined
@@ -22,7 +22,7 @@ export const addressOutsideSubnet = defineRule({
   },
   check(estate, address) {
     const subnet = estate.find('subnet', address.subnetId)
-    // A link-local address is in no prefix of the plan; it is counted where its segment is.
+    // A link-local address is in no recorded prefix; it is counted where its segment is.
     if (!subnet || contains(prefixOf(subnet), address.ip) || isLinkLocal(address.ip)) return []
     const home = homeOf(estate, address)
     return [

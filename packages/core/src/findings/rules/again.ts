@@ -5,7 +5,7 @@ export const onHostOf = (_: Estate, guest: Guest): readonly string[] => (guest.h
 /** The hosts that run a platform. */
 export const hostsOnPlatform = (estate: Estate, platform: Platform): readonly string[] =>
   estate.referring('host', 'platformId', platform.id).map((host) => host.id)
-/** The store that a disk or an image lies, or lay, on. */
+/** The store that a disk or an image is, or was, on. */
 export const onStoreOf = (_: Estate, disk: Pick<Disk | Image, 'storeId'>): readonly string[] => (disk.storeId ? [disk.storeId] : [])
 /** Every subject, when a record comes or goes, or one of some fields of it changes; the rule reads no other field of that kind. */
 export const allWhen =

@@ -11,7 +11,7 @@ export function moveToNextFree(estate: Estate, address: Address): readonly Comma
   return ip ? [{ type: 'address.update', id: address.id, changes: { ip } }] : undefined
 }
 
-/** One address recorded twice. The younger record is the one to move. */
+/** One address recorded twice. The newer record is the one to move. */
 export const duplicateAddress = defineRule({
   id: 'address.duplicate',
   title: 'Address assigned twice',

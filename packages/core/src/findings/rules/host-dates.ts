@@ -3,7 +3,7 @@ import { daysBetween, type Estate, type Host, platformOf, type Policy } from '..
 import { defineRule, type CheckResult } from '../rule.js'
 import { hostsOnPlatform } from './again.js'
 
-/** A date that comes due: an error once past, a warning when near. */
+/** A date that comes due: an error once past, a warning when it is close. */
 function due(what: string, on: string | null, today: string, { reminderDays }: Policy, remedy: string): readonly CheckResult[] {
   if (!on) return []
   const days = daysBetween(today, on)

@@ -6,7 +6,7 @@ import { hostsOnPlatform } from './again.js'
 
 const onOwnHost = (_: Estate, record: { readonly hostId: string }): readonly string[] => [record.hostId]
 
-/** Hardware that the host's platform does not support. The end of support has a rule of its own. */
+/** Hardware that the host's platform does not support. The end of support has its own rule. */
 export const hostNotSupported = defineRule({
   id: 'host.not-supported',
   title: 'Hardware not supported by the platform',

@@ -46,7 +46,7 @@ export const addressNotForMachines = defineRule({
   fix: moveToNextFree,
 })
 
-/** A mask or gateway set on the machine that is not the plan's. */
+/** A mask or gateway set on the machine that is not the recorded one. */
 export const machineDiffers = defineRule({
   id: 'address.set-differently',
   title: 'Mask or gateway set differently on the machine',
@@ -62,7 +62,7 @@ export const machineDiffers = defineRule({
     const isFar = address.gateway !== null && !isNearGateway(near, address.gateway)
     const differs = [
       ...(address.length !== null && address.length !== bits ? [{ label: 'length', value: `/${address.length}, planned /${bits}` }] : []),
-      // A machine that hears the router's announcement has its link-local address (RFC 4861), whatever the plan calls it.
+      // A machine that hears the router's announcement has its link-local address (RFC 4861), whatever the record calls it.
       ...(address.gateway !== null && address.gateway !== subnet.gateway && !(subnet.gateway !== null && isLinkLocal(address.gateway))
         ? [{ label: 'gateway', value: `${address.gateway}, planned ${subnet.gateway ?? 'none'}` }]
         : []),

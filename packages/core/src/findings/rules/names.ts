@@ -3,7 +3,7 @@ import { addressOwner, isHostLabel, type Address, type Estate } from '../../esta
 import { zoneOf } from '../../names/index.js'
 import { defineRule } from '../rule.js'
 
-/** The next name of the same kind that breaks no rule and is nobody's. */
+/** The next name of the same kind that breaks no rule and is unused. */
 function soundName(estate: Estate, name: string): string | undefined {
   const plain = name
     .toLowerCase()

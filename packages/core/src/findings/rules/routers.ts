@@ -2,7 +2,7 @@ import { routerName, type Estate } from '../../estate/index.js'
 import { isNearGateway, prefixOf } from '../../networks/index.js'
 import { defineRule } from '../rule.js'
 
-/** The guest or host of the plan that a subnet names as its gateway. */
+/** The guest or recorded host that a subnet names as its gateway. */
 function gatewayOf(estate: Estate, subnet: { readonly id: string; readonly gateway: string | null; readonly networkId: string }) {
   const address = subnet.gateway
     ? estate.byKey('address', { ip: subnet.gateway }).find(({ subnetId }) => subnetId === subnet.id)

@@ -12,7 +12,7 @@ export const storeFullSoon = defineRule({
   again: { disk: onStoreOf, image: onStoreOf },
   check(estate, store, policy, today) {
     const { perMonth, daysToFull } = storeGrowth(estate, store)
-    // A store that is full already has a finding of its own.
+    // A store that is full already has its own finding.
     if (daysToFull === undefined || daysToFull <= 0 || daysToFull > policy.storeFullDays) return []
     const { freeBytes } = storeBudget(estate, store)
     return [

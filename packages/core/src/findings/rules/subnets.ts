@@ -28,7 +28,7 @@ export const subnetOverlap = defineRule({
   check(estate, subnet) {
     if (staysInside(estate, subnet.networkId)) return []
     const own = prefixOf(subnet)
-    // The younger of the two is the one to move; a translated network that repeats a prefix hides nobody.
+    // The newer of the two is the one to move; a NAT network that repeats a prefix hides no machine.
     const other = estate
       .all('subnet')
       .find((one) => one.id < subnet.id && overlaps(prefixOf(one), own) && !staysInside(estate, one.networkId))
@@ -86,7 +86,7 @@ export const subnetGateway = defineRule({
 
 const poolBounds = (pool: Pool) => ({ first: ipToNumber(pool.first), last: ipToNumber(pool.last) })
 
-/** A pool that hands out what it must not: the gateway, the network’s own or the broadcast address, or another pool’s addresses. */
+/** A DHCP range with addresses it must not give out: the gateway, the network or broadcast address, or another range’s addresses. */
 export const poolUnsound = defineRule({
   id: 'pool.unsound',
   title: 'DHCP range with addresses it must not assign',
@@ -148,7 +148,7 @@ export const poolUnsound = defineRule({
   },
 })
 
-/** Prefixes set aside for examples; here they stand for public ones. RFC 5737, RFC 3849. */
+/** Prefixes set aside for examples; here they are used for public ones. RFC 5737, RFC 3849. */
 const documentation = ['192.0.2.0/24', '198.51.100.0/24', '203.0.113.0/24', '2001:db8::/32'].map(parsePrefix)
 
 /** Public addresses on a segment that is not public, or private ones on one that is. RFC 1918, RFC 4193. */

@@ -5,7 +5,7 @@ import { readLines } from './text-tools.js'
 import { jsonReaders } from './tools.js'
 
 /**
- * Reads what tools printed on a machine, whichever they are and however many stand one after the other: `lscpu --json`,
+ * Reads what tools printed on a machine, whichever they are and however many follow each other: `lscpu --json`,
  * `lsblk --json`, `ip -json`, `lshw -json`, `free -b`, `/proc/meminfo`, `dmidecode`, `ethtool`, or a Redfish tree.
  *
  * @param text what was pasted, dropped or sent

@@ -62,7 +62,7 @@ export function readOsinfo(files: readonly { readonly name: string; readonly tex
 }
 
 const all = (entry: Entry, name: string) => entry.elements.filter((element) => element.name === name)
-/** The dataset's text in its own language: translations stand beside it. */
+/** The dataset's text in its own language: translations are beside it. */
 const plain = (entry: Entry, name: string) => all(entry, name).find(({ attributes }) => attributes['lang'] === undefined)?.text
 
 /** Devices of a system with those handed down; one marked as not supported is taken away again. */
@@ -151,7 +151,7 @@ function firmwareOf(entry: Entry): NonNullable<NewRecord<'system'>['firmware']> 
   return of('efi') ? 'UEFI or BIOS' : 'not known'
 }
 
-/** Two systems of one name are told apart by their short names, as an estate holds each name once. */
+/** Two systems of one name are distinguished by their short names, as an estate holds each name once. */
 function withPlainNames(systems: readonly CatalogueSystem[]): readonly CatalogueSystem[] {
   const counts = new Map<string, number>()
   for (const { values } of systems) counts.set(values.name.toLowerCase(), (counts.get(values.name.toLowerCase()) ?? 0) + 1)

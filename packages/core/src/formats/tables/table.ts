@@ -4,7 +4,7 @@ import { counted, numberStyleOf, readNumber, unitInHeading, type NumberStyle, ty
 /** What the columns of a table hold, as proposed from its headings or as a person chose. */
 export interface TableMapping<C extends string> {
   readonly columns: readonly C[]
-  /** The unit of each column's numbers where they have none of their own; undefined where it is not known. */
+  /** The unit of each column's numbers where they have none themselves; undefined where it is not known. */
   readonly units: readonly (SizeUnit | '%' | undefined)[]
   /** How the file writes its numbers; undefined where its own cells do not tell. */
   readonly style: NumberStyle | undefined

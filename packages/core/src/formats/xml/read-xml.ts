@@ -35,7 +35,7 @@ const parser = new XMLParser({
 })
 
 /**
- * Reads an XML document without following anything in it: a document type, and with it every entity of its own, is refused.
+ * Reads an XML document without following anything in it: a document type, and with it every entity it defines, is refused.
  *
  * @param text the document
  * @returns its root, or the line and a sentence on why it is not read
