@@ -7,7 +7,7 @@ export class IdInPath implements PipeTransform<string, string> {
   transform(value: string, { data = 'id' }: ArgumentMetadata): string {
     const id = value.toLowerCase()
     if (isId(id)) return id
-    const message = `“${value.slice(0, 60)}” in the address is no id (a UUID). Check the address, or open the estate and go on from there.`
+    const message = `“${value.slice(0, 60)}” in the address is not an id (a UUID). Check the address, or open the estate and go on from there.`
     throw malformed(message, [{ path: data, code: 'invalid', message }])
   }
 }

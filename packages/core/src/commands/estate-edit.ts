@@ -72,11 +72,23 @@ export class EstateEdit {
   /** @throws CommandError `invalid`, `id-taken` */
   add<K extends Kind>(kind: K, input: NewRecord<K>, path = 'record'): RecordOf<K> {
     const { id = this.context.newId(), ...values } = input as { id?: string } & Record<string, unknown>
-    const taken = this.estate.kindOf(id)
-    if (taken) throw new CommandError('id-taken', `The id ${id} already belongs to a ${kinds[taken].label}.`, joinPath(path, 'id'))
-    const record = { id, ...readFields(kinds[kind].fields, values, path) } as unknown as RecordOf<K>
-    this.#take({ added: { [id]: { kind, record } as RecordEntry }, updated: {}, removed: {} })
-    return record
+    this.#requireFree(id, path)
+    return this.#added(kind, { id, ...readFields(kinds[kind].fields, values, path) } as unknown as RecordOf<K>)
+  }
+
+  /**
+   * Adds a record like another, with some of its fields changed. What is copied was read when it was recorded.
+   *
+   * @throws CommandError `invalid`, `id-taken`
+   */
+  copy<K extends Kind>(
+    kind: K,
+    original: RecordOf<K>,
+    { id = this.context.newId(), ...changes }: Partial<NewRecord<K>>,
+    path: string,
+  ): RecordOf<K> {
+    this.#requireFree(id, path)
+    return this.#added(kind, { ...original, ...readSome(kinds[kind].fields, changes, path), id })
   }
 
   /** @throws CommandError `not-found`, `invalid` */
@@ -93,6 +105,17 @@ export class EstateEdit {
   remove(kind: Kind, id: string): void {
     const record = this.estate.find(kind, id)
     if (record) this.#take({ added: {}, updated: {}, removed: { [id]: { kind, record } } })
+  }
+
+  /** @throws CommandError `id-taken` */
+  #requireFree(id: string, path: string): void {
+    const taken = this.estate.kindOf(id)
+    if (taken) throw new CommandError('id-taken', `The id ${id} already belongs to a ${kinds[taken].label}.`, joinPath(path, 'id'))
+  }
+
+  #added<K extends Kind>(kind: K, record: RecordOf<K>): RecordOf<K> {
+    this.#take({ added: { [record.id]: { kind, record } as RecordEntry }, updated: {}, removed: {} })
+    return record
   }
 
   #take(step: Difference): void {

@@ -352,15 +352,14 @@ export class Estate {
         }
       }
     }
-    let view: Estate = new Estate(tables, indexes, kindsById, new Map(this.#lists), this.#tokens)
+    const [lists, tokens] = [new Map(this.#lists), { ...this.#tokens }]
+    /** Shows each change as soon as it is made. */
+    const view = new Estate(tables, indexes, kindsById, lists, tokens)
     const look = (touched: ReadonlySet<Kind>) => {
-      const lists = new Map(view.#lists)
-      const tokens = { ...view.#tokens }
       for (const kind of touched) {
         lists.delete(kind)
         tokens[kind] = {}
       }
-      view = new Estate(tables, indexes, kindsById, lists, tokens)
     }
     return {
       get estate() {
@@ -388,7 +387,7 @@ export class Estate {
         for (const [kind, open] of openTables) closedTables[kind] = open.close()
         const closedIndexes = new Map(indexes)
         for (const [name, open] of openIndexes) closedIndexes.set(name, open.close())
-        return new Estate(closedTables, closedIndexes, kindsById.close(), new Map(view.#lists))
+        return new Estate(closedTables, closedIndexes, kindsById.close(), new Map(lists))
       },
     }
   }

@@ -117,11 +117,10 @@ const cloneGuest = defineVerb({
     if (original.kind === 'external')
       throw new CommandError('not-allowed', `${original.name} is an external machine; migrate it into a guest first.`, 'guestId')
     const host = edit.require('host', hostId ?? original.hostId ?? '', 'hostId')
-    const { id: _, ...copied } = original
-    const clone = edit.add(
+    const clone = edit.copy(
       'guest',
+      original,
       {
-        ...copied,
         ...(id ? { id } : {}),
         name,
         kind: 'machine',
@@ -143,17 +142,17 @@ const cloneGuest = defineVerb({
     checkMapped(ids, [...disks, ...adapters], 'ids', 'disk or adapter', original)
     checkMapped(macs, adapters, 'macs', 'adapter', original)
     checkMapped(addresses, adapters, 'addresses', 'adapter', original)
-    for (const { id: diskId, ...disk } of disks) {
-      const storeId = stores?.[diskId] ?? disk.storeId
-      checkReach(edit, host, storeId, `disk ${disk.position} (${disk.use})`, `stores.${diskId}`)
-      edit.add('disk', { ...disk, id: idFor(diskId), guestId: clone.id, storeId }, '')
+    for (const disk of disks) {
+      const storeId = stores?.[disk.id] ?? disk.storeId
+      checkReach(edit, host, storeId, `disk ${disk.position} (${disk.use})`, `stores.${disk.id}`)
+      edit.copy('disk', disk, { id: idFor(disk.id), guestId: clone.id, storeId }, '')
     }
-    for (const { id: adapterId, mac: _mac, ...adapter } of adapters) {
-      const copyId = idFor(adapterId)
-      edit.add('adapter', { ...adapter, id: copyId, guestId: clone.id, mac: macs?.[adapterId] ?? newMac(edit, host, copyId) }, '')
-      const ip = addresses?.[adapterId]
+    for (const adapter of adapters) {
+      const copyId = idFor(adapter.id)
+      edit.copy('adapter', adapter, { id: copyId, guestId: clone.id, mac: macs?.[adapter.id] ?? newMac(edit, host, copyId) }, '')
+      const ip = addresses?.[adapter.id]
       if (!ip) continue
-      const path = `addresses.${adapterId}`
+      const path = `addresses.${adapter.id}`
       const subnet = preferredSubnetFor(edit.estate, adapter.networkId, ip)
       if (!subnet)
         throw new CommandError(
