@@ -3,7 +3,7 @@ import { expect, test } from './insel.js'
 test('a network from nothing: segment, subnet, pool, a reservation, carried to a host', async ({ demo }) => {
   const { page } = demo
   await demo.go('networks')
-  await page.getByRole('link', { name: 'Add a network' }).click()
+  await page.getByRole('link', { name: 'Add network' }).click()
   await page.getByLabel('Name', { exact: true }).fill('ring')
   await page.getByLabel('Role').selectOption('live migration')
   await page.getByLabel('VLAN ID (optional)').fill('90')
@@ -11,7 +11,7 @@ test('a network from nothing: segment, subnet, pool, a reservation, carried to a
   await page.getByRole('link', { name: 'ring', exact: true }).click()
   await expect(page.getByText('Network for live migration, VLAN 90, MTU 1500')).toBeVisible()
 
-  await page.getByRole('link', { name: 'Add a subnet' }).click()
+  await page.getByRole('link', { name: 'Add subnet' }).click()
   await page.getByLabel('Prefix').fill('10.61.90.0/28')
   await page.getByLabel('Gateway (optional)').fill('10.61.90.1')
   await page.getByRole('button', { name: 'Add subnet' }).click()
@@ -56,14 +56,14 @@ test('a guest is changed, grows a disk and an adapter, and is removed and brough
   await page.keyboard.press('Control+Enter')
   await expect(page.getByText('intranet 2cpu 12G')).toBeVisible()
 
-  await page.getByRole('link', { name: 'Add a disk' }).click()
+  await page.getByRole('link', { name: 'Add disk' }).click()
   await expect(page.getByLabel('Number')).toHaveValue('3')
   await page.getByLabel('Size').fill('80 gigs')
   await page.getByLabel('Store (optional)').selectOption('bulk-2')
   await page.getByRole('button', { name: 'Add disk' }).click()
   await expect(page.getByRole('row').filter({ hasText: '80 GiB' })).toContainText('bulk-2')
 
-  await page.getByRole('link', { name: 'Add an adapter' }).click()
+  await page.getByRole('link', { name: 'Add adapter' }).click()
   await page.getByLabel('MAC (optional)', { exact: true }).fill('02-1A-4B-AA-BB-CC')
   await page.getByLabel('Network (optional)').selectOption('backup')
   await page.getByRole('button', { name: 'Add adapter' }).click()

@@ -3,9 +3,9 @@ import { expect, test } from './insel.js'
 test('every section of an empty estate says what to do first and offers it', async ({ empty }) => {
   const { page } = empty
   for (const [section, words, offer] of [
-    ['board', 'Nothing is recorded yet', 'Add a platform'],
+    ['board', 'Nothing is recorded yet', 'Add platform'],
     ['hosts', 'No host is recorded yet', 'Add host'],
-    ['networks', 'No network is recorded yet', 'Add a network'],
+    ['networks', 'No network is recorded yet', 'Add network'],
     ['guests', 'No guest is recorded yet', 'Add guest'],
     ['clones', 'No template or copy is recorded yet', 'Go to the guests'],
     ['migrations', 'No migration is recorded yet', 'Go to the board'],

@@ -45,7 +45,7 @@ export function CommandField({ isOpen, setOpen }: { isOpen: boolean; setOpen: (i
   const actions = [
     ...sections.map(({ path, label, key }) => ({ label: `Go to ${label}`, hint: `g ${key}`, run: () => go(to(path)) })),
     ...allPlaces.flatMap(({ path, find }) => (find ? [{ label: find, hint: '', run: () => go(to(path)) }] : [])),
-    { label: 'Add a network', hint: '', run: () => go(to('records/network/new')) },
+    { label: 'Add network', hint: '', run: () => go(to('records/network/new')) },
     {
       label: theme === 'dark' ? 'Light theme' : 'Dark theme',
       hint: '',

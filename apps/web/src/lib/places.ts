@@ -87,7 +87,7 @@ export const places = [
     section: 'guests',
     find: 'Right sizes from what was measured',
   },
-  { path: 'guests/stores', section: 'guests', find: 'Stores: what they hold and when they are full' },
+  { path: 'guests/stores', section: 'guests', find: 'Stores: what they hold and when they are full', hasPanes: true },
   { path: 'guests/stores/:id', section: 'guests' },
   { path: 'guests/images', section: 'guests', find: 'Image library' },
   { path: 'guests/exchange', section: 'guests', find: 'Import and export guests: OVF, CSV, JSON' },

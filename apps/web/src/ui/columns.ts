@@ -11,6 +11,8 @@ export interface Column<T> {
   readonly isExtra?: boolean
   /** Heading in CSV, with the unit of the bare number. */
   readonly csvHeader?: string
+  /** The value in CSV, where it is not the one it sorts by. */
+  readonly csvValue?: (row: T) => string | number
 }
 
 /** The columns of a list that says of everything it could show whether it has one. */

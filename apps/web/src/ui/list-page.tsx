@@ -83,7 +83,7 @@ export function ListPage<T extends { readonly id: string }>({
       `${title.toLowerCase()}.csv`,
       toCsv(
         chosenColumns.map(({ header, csvHeader }) => csvHeader ?? header),
-        shown.map((row) => chosenColumns.map(({ value }) => value(row))),
+        shown.map((row) => chosenColumns.map(({ value, csvValue = value }) => csvValue(row))),
       ),
       'text/csv',
     )

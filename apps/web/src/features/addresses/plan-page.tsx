@@ -144,7 +144,7 @@ export function PlanPage() {
                   setSketch({ ...sketch, drafts: [...sketch.drafts, { name: '', role: 'guests', machines: '20', growth: '50', vlan: '' }] })
                 }
               >
-                Add a segment
+                Add segment
               </Button>
             }
           >

@@ -48,7 +48,7 @@ export function BoardPage() {
             <>
               {estate.count('platform') === 0 && (
                 <ButtonLink look="primary" to={to('records/platform/new')}>
-                  Add a platform
+                  Add platform
                 </ButtonLink>
               )}
               <ButtonLink look={estate.count('platform') === 0 ? 'plain' : 'primary'} to={to('hosts/new')}>

@@ -46,7 +46,7 @@ export function GuestAdapters({ guest, adapters }: { guest: Guest; adapters: rea
       title="Adapters and addresses"
       aside={
         <ButtonLink look="quiet" className="!min-h-7" to={to(`records/adapter/new?guestId=${guest.id}&position=${adapters.length + 1}`)}>
-          Add an adapter
+          Add adapter
         </ButtonLink>
       }
     >

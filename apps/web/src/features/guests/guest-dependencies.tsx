@@ -18,7 +18,7 @@ export function GuestDependencies({ guest }: { guest: Guest }) {
       title="Starts after"
       aside={
         <ButtonLink look="quiet" className="!min-h-7" to={to(`records/dependency/new?guestId=${guest.id}`)}>
-          Add a dependency
+          Add dependency
         </ButtonLink>
       }
     >

@@ -53,7 +53,7 @@ function Overview({ guest }: { guest: Guest }) {
               className="!min-h-7"
               to={to(`records/disk/new?guestId=${guest.id}&position=${disks.length + 1}&use=data`)}
             >
-              Add a disk
+              Add disk
             </ButtonLink>
           }
         >

@@ -16,7 +16,7 @@ export function DrivesPage() {
     <HostFrame
       actions={(host) => (
         <ButtonLink look="primary" to={to(`records/drive/new?hostId=${host.id}`)}>
-          Add a drive
+          Add drive
         </ButtonLink>
       )}
     >

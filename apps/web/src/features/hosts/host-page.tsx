@@ -47,7 +47,7 @@ function Overview({ host }: { host: Host }) {
           title="Stores"
           aside={
             <ButtonLink look="quiet" className="!min-h-7" to={to(`records/store/new?hostId=${host.id}`)}>
-              Add a store
+              Add store
             </ButtonLink>
           }
         >

@@ -19,7 +19,7 @@ export function Modules({ host }: { host: Host }) {
       title="Memory"
       aside={
         <ButtonLink look="quiet" className="!min-h-7" to={to(`records/module/new?hostId=${host.id}&slot=${firstFree}`)}>
-          Add a module
+          Add module
         </ButtonLink>
       }
     >

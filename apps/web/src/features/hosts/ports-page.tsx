@@ -30,7 +30,7 @@ export function PortsPage() {
     <HostFrame
       actions={(host) => (
         <ButtonLink look="primary" to={to(`records/port/new?hostId=${host.id}`)}>
-          Add a port
+          Add port
         </ButtonLink>
       )}
     >
@@ -142,7 +142,7 @@ function Switches({ host }: { host: Host }) {
       title="Switches"
       aside={
         <ButtonLink look="quiet" className="!min-h-7" to={to(`records/switch/new?hostId=${host.id}`)}>
-          Add a switch
+          Add switch
         </ButtonLink>
       }
     >

@@ -75,7 +75,7 @@ export function CarriedPage() {
         <Empty
           action={
             <ButtonLink to={to(rows.length === 0 ? 'records/network/new' : 'hosts/new')}>
-              {rows.length === 0 ? 'Add a network' : 'Add host'}
+              {rows.length === 0 ? 'Add network' : 'Add host'}
             </ButtonLink>
           }
         >

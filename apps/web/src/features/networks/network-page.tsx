@@ -45,7 +45,7 @@ export function NetworkPage() {
       actions={
         <>
           <ButtonLink look="primary" to={to(`records/subnet/new?networkId=${id}`)}>
-            Add a subnet
+            Add subnet
           </ButtonLink>
           <ButtonLink to={to(`networks/reach?from=${encodeURIComponent(`network ${network.name}`)}&to=outside`)}>Who it reaches</ButtonLink>
           <ButtonLink to={to(`records/network/${id}`)}>Change</ButtonLink>

@@ -60,7 +60,7 @@ export function NetworksPage() {
   ]
   const add = (
     <ButtonLink look="primary" to={to('records/network/new')}>
-      Add a network <Key>n</Key>
+      Add network <Key>n</Key>
     </ButtonLink>
   )
   return (

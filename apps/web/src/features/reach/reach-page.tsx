@@ -34,7 +34,7 @@ export function ReachPage() {
       isWide
     >
       {estate.count('network') === 0 ? (
-        <Empty action={<ButtonLink to={to('records/network/new')}>Add a network</ButtonLink>}>No network is recorded yet.</Empty>
+        <Empty action={<ButtonLink to={to('records/network/new')}>Add network</ButtonLink>}>No network is recorded yet.</Empty>
       ) : (
         <>
           <Question />

@@ -44,13 +44,13 @@ export function TrafficRules() {
           The site gateway joins every subnet whose gateway no recorded machine has; it does NAT for private IPv4 addresses on the way out.
         </p>
       </Part>
-      <Part title="Routes" aside={add('route', 'Add a route')}>
+      <Part title="Routes" aside={add('route', 'Add route')}>
         <ul>
           {estate.count('route') === 0 && none}
           {estate.all('route').map((route) => item('route', route.id, recordTitle(estate, 'route', route), `via ${route.via}`))}
         </ul>
       </Part>
-      <Part title="Filters" aside={add('filter', 'Add a line')}>
+      <Part title="Filters" aside={add('filter', 'Add filter line')}>
         <ul>
           {filters.length === 0 && none}
           {filters.map((line) =>
@@ -63,7 +63,7 @@ export function TrafficRules() {
           )}
         </ul>
       </Part>
-      <Part title="Forwarded ports" aside={add('forward', 'Add a forward')}>
+      <Part title="Forwarded ports" aside={add('forward', 'Add forward')}>
         <ul>
           {estate.count('forward') === 0 && none}
           {estate.all('forward').map((forward) => {

@@ -22,7 +22,7 @@ export function AddStep({
     <AddLine
       label="Another step"
       placeholder="another step"
-      action="Add a step"
+      action="Add step"
       maxLength={200}
       className="border-t border-line py-2.5 pl-[34px] text-dense flex-wrap items-center print:hidden"
       fieldWidth="!w-80"

@@ -43,7 +43,7 @@ export function ImageChoice({
           ))}
         </select>
         <Link className="link" to={to(`records/image/new${newImage}`)}>
-          Add an image
+          Add image
         </Link>
       </div>
       {chosen && <Checksum key={chosen.id} image={chosen} />}

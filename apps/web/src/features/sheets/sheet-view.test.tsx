@@ -134,7 +134,7 @@ describe('a sheet', () => {
     const { step, press, steps, sheet } = await open()
     const add = async (title: string) => {
       fireEvent.change(screen.getByLabelText('Another step'), { target: { value: title } })
-      await act(() => Promise.resolve(fireEvent.click(screen.getByRole('button', { name: 'Add a step' }))))
+      await act(() => Promise.resolve(fireEvent.click(screen.getByRole('button', { name: 'Add step' }))))
       await screen.findByRole('listitem', { name: new RegExp(title) })
     }
     await add('Label the cables')

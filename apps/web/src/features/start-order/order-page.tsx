@@ -40,7 +40,7 @@ export function OrderPage() {
       }
       actions={
         <span className="flex flex-wrap gap-2 print:hidden">
-          <ButtonLink to={to('records/dependency/new')}>Add a dependency</ButtonLink>
+          <ButtonLink to={to('records/dependency/new')}>Add dependency</ButtonLink>
           <Button onClick={() => window.print()}>Print</Button>
         </span>
       }

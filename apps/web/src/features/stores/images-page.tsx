@@ -16,7 +16,7 @@ export function ImagesPage() {
   const images = inNameOrder(estate.all('image'))
   const add = (
     <ButtonLink look="primary" to={to('records/image/new')}>
-      Add an image
+      Add image
     </ButtonLink>
   )
   return (

@@ -1,8 +1,8 @@
 import {
   counted,
-  compareNames,
   dayAfter,
   DAYS_PER_MONTH,
+  type FieldsOf,
   forecastStore,
   formatBytes,
   formatNumber,
@@ -10,17 +10,20 @@ import {
   storeGrowth,
 } from '@insel/core'
 import { useMemo } from 'react'
-import { Link } from 'react-router'
 import { useEstate } from '../../estate'
 import { useDaily } from '../observations/observed'
 import { usePaths } from '../../lib/paths'
 import { useToday } from '../../lib/today'
 import { ButtonLink } from '../../ui/button'
-import { Ledger } from '../../ui/ledger'
-import { Empty, Page } from '../../ui/page'
+import { shownColumns, type Column } from '../../ui/columns'
+import { ListPage } from '../../ui/list-page'
+import { RowLink } from '../../ui/table'
 import { GuestsNav } from '../guests/guests-nav'
 import { StoreBar } from './store-bar'
 import { placeOf } from './store-place'
+
+/** Sorts after every number of days. */
+const NEVER = Number.MAX_SAFE_INTEGER
 
 /** Every store: used, promised, free, what is exposed, and how long it lasts. */
 export function StoresPage() {
@@ -30,78 +33,132 @@ export function StoresPage() {
   const daily = useDaily(undefined)
   const rows = useMemo(
     () =>
-      estate
-        .all('store')
-        .map((store) => ({
+      estate.all('store').map((store) => {
+        const budget = storeBudget(estate, store)
+        const growth = storeGrowth(estate, store)
+        const forecast = daily.data ? forecastStore(estate, store, daily.data) : undefined
+        const host = estate.find('host', store.hostId)?.name ?? ''
+        return {
+          id: store.id,
           store,
-          budget: storeBudget(estate, store),
-          growth: storeGrowth(estate, store),
-          forecast: daily.data ? forecastStore(estate, store, daily.data) : undefined,
-        }))
-        .sort(
-          (a, b) =>
-            (a.forecast?.daysToFull?.value ?? Infinity) - (b.forecast?.daysToFull?.value ?? Infinity) ||
-            compareNames(a.store.name, b.store.name),
-        ),
+          host,
+          place: placeOf(store, () => host || undefined),
+          used: budget.used.value,
+          promised: budget.promised.value,
+          free: budget.freeBytes,
+          promise: budget.promiseRatio,
+          exposure: budget.exposure.value,
+          isObserved: Boolean(forecast?.perDay),
+          isForeseen: Boolean(forecast?.observedDays),
+          pace: forecast?.perDay ? forecast.perDay.value * DAYS_PER_MONTH : growth.perMonth.value,
+          days: forecast?.daysToFull ? forecast.daysToFull.value : growth.daysToFull,
+          array: estate.find('array', store.arrayId)?.name ?? '',
+          server: estate.find('guest', store.servedById)?.name ?? '',
+        }
+      }),
     [estate, daily.data],
   )
-  const add = (
-    <ButtonLink look="primary" to={to('records/store/new')}>
-      Add a store
-    </ButtonLink>
-  )
-  return (
-    <Page
-      title="Stores"
-      about={
+  type Row = (typeof rows)[number]
+  const bytes = (id: string, header: string, value: (row: Row) => number): Column<Row> => ({
+    id,
+    header,
+    csvHeader: `${header} (bytes)`,
+    value,
+    cell: (row) => formatBytes(value(row)),
+    isNumber: true,
+  })
+  const fullIn = ({ days, pace, isObserved }: Row) =>
+    days === undefined
+      ? pace > 0 || isObserved
+        ? 'not at this rate'
+        : 'not known'
+      : `${counted(days, 'day')}, ${days > 36_500 ? 'more than 100 years away' : dayAfter(today, Math.floor(days))}`
+  const columns = {
+    name: {
+      id: 'name',
+      header: 'Store',
+      value: (row) => row.store.name,
+      cell: (row) => (
         <>
-          What they hold, what they have promised, and how long they last. The first to fill up is on top.
-          <GuestsNav />
+          <RowLink id={row.id} to={to(`guests/stores/${row.id}`)}>
+            {row.store.name}
+          </RowLink>{' '}
+          <span className="text-faint">{row.place}</span>
         </>
+      ),
+    },
+    bar: {
+      id: 'bar',
+      header: 'Used, promised',
+      value: (row) => row.used / row.store.capacityBytes,
+      csvValue: (row) => Math.round((row.used / row.store.capacityBytes) * 1000) / 1000,
+      csvHeader: 'Used (share)',
+      cell: (row) => (
+        <div className="min-w-40">
+          <StoreBar store={row.store} used={row.used} promised={row.promised} />
+        </div>
+      ),
+    },
+    days: {
+      id: 'days',
+      header: 'Full in',
+      csvHeader: 'Full in (days)',
+      value: (row) => row.days ?? NEVER,
+      csvValue: (row) => row.days ?? '',
+      cell: (row) => (
+        <>
+          {fullIn(row)}
+          {row.days !== undefined && !row.isForeseen && <span className="text-faint"> as planned</span>}
+        </>
+      ),
+    },
+    capacityBytes: bytes('capacity', 'Capacity', (row) => row.store.capacityBytes),
+    used: bytes('used', 'Used', (row) => row.used),
+    free: bytes('free', 'Free', (row) => row.free),
+    promise: {
+      id: 'promised',
+      header: 'Promised',
+      csvHeader: 'Promised (share)',
+      value: (row) => row.promise,
+      cell: (row) => `${formatNumber(row.promise * 100, 0)} %`,
+      isNumber: true,
+    },
+    exposure: {
+      ...bytes('short', 'Short if all fill', (row) => row.exposure),
+      cell: (row) => (row.exposure > 0 ? <span className="text-warning">{formatBytes(row.exposure)}</span> : 'nothing'),
+    },
+    growth: {
+      ...bytes('growth', 'Grows a month', (row) => row.pace),
+      cell: ({ pace, isObserved }) => (pace > 0 ? formatBytes(pace) : isObserved ? 'nothing' : 'not known'),
+    },
+    kind: { id: 'kind', header: 'Kind', value: (row) => row.store.kind, isExtra: true },
+    hostId: { id: 'host', header: 'Host', value: (row) => row.host, isExtra: true },
+    site: { id: 'site', header: 'Site', value: (row) => row.store.site ?? '', isExtra: true },
+    arrayId: { id: 'array', header: 'Array', value: (row) => row.array, isExtra: true },
+    servedById: { id: 'server', header: 'Served by', value: (row) => row.server, isExtra: true },
+    // Counted in what is used; the note is on the store's own page.
+    otherBytes: null,
+    note: null,
+  } satisfies FieldsOf<'store', Column<Row>> & Readonly<Record<string, Column<Row> | null>>
+  return (
+    <ListPage
+      title="Stores"
+      one="store"
+      rows={rows}
+      columns={shownColumns<Row>(columns)}
+      sortBy="days"
+      wordsOf={(row) => [row.store.name, row.place, row.array, row.server]}
+      groupings={[
+        { id: 'kind', label: 'kind', of: (row) => row.store.kind },
+        { id: 'host', label: 'host', of: (row) => row.host || 'on no host' },
+      ]}
+      about={<GuestsNav />}
+      add={
+        <ButtonLink look="primary" to={to('records/store/new')}>
+          Add store
+        </ButtonLink>
       }
-      actions={add}
-    >
-      {rows.length === 0 ? (
-        <Empty action={add}>No store is recorded yet. Guests’ disks are on stores: add the first one.</Empty>
-      ) : (
-        <Ledger
-          headings={['store', 'used, promised', 'capacity', 'used', 'free', 'promised', 'short if all fill', 'grows a month', 'full in']}
-        >
-          {rows.map(({ store, budget, growth, forecast }) => {
-            const pace = forecast?.perDay ? forecast.perDay.value * DAYS_PER_MONTH : growth.perMonth.value
-            const days = forecast?.daysToFull ? forecast.daysToFull.value : growth.daysToFull
-            return (
-              <tr key={store.id}>
-                <td>
-                  <Link className="font-medium name-link" to={to(`guests/stores/${store.id}`)}>
-                    {store.name}
-                  </Link>{' '}
-                  <span className="text-faint">{placeOf(store, (id) => estate.find('host', id)?.name)}</span>
-                </td>
-                <td className="w-52">
-                  <StoreBar store={store} used={budget.used.value} promised={budget.promised.value} />
-                </td>
-                <td className="font-mono whitespace-nowrap">{formatBytes(store.capacityBytes)}</td>
-                <td className="font-mono whitespace-nowrap">{formatBytes(budget.used.value)}</td>
-                <td className="font-mono whitespace-nowrap">{formatBytes(budget.freeBytes)}</td>
-                <td className="font-mono whitespace-nowrap">{formatNumber(budget.promiseRatio * 100, 0)} %</td>
-                <td className="font-mono whitespace-nowrap">
-                  {budget.exposure.value > 0 ? <span className="text-warning">{formatBytes(budget.exposure.value)}</span> : 'nothing'}
-                </td>
-                <td className="font-mono whitespace-nowrap">{pace > 0 ? formatBytes(pace) : forecast?.perDay ? 'nothing' : 'not known'}</td>
-                <td className="whitespace-nowrap">
-                  {days === undefined
-                    ? pace > 0 || forecast?.perDay
-                      ? 'not at this rate'
-                      : 'not known'
-                    : `${counted(days, 'day')}, ${days > 36_500 ? 'more than 100 years away' : dayAfter(today, Math.floor(days))}`}
-                  {forecast?.observedDays ? '' : days === undefined ? '' : <span className="text-faint"> as planned</span>}
-                </td>
-              </tr>
-            )
-          })}
-        </Ledger>
-      )}
-    </Page>
+      whenEmpty="No store is recorded yet. Guests’ disks are on stores: add the first one."
+    />
   )
 }

@@ -113,7 +113,7 @@ function Workloads() {
       title="Workload profiles"
       aside={
         <ButtonLink look="quiet" className="!min-h-7" to={to('records/workload/new')}>
-          Add a profile
+          Add profile
         </ButtonLink>
       }
     >
