@@ -1,5 +1,10 @@
+import jsQR from 'jsqr'
+import { PNG } from 'pngjs'
 import type { Page } from '@playwright/test'
 import { expect, test } from './insel.js'
+
+/** The package gives the function itself where its types say a module. */
+const readCode = jsQR as unknown as typeof jsQR.default
 
 /** What has the focus, as one hears it; nothing when nobody has it. */
 const focused = (page: Page) =>
@@ -96,7 +101,12 @@ test('a list and a thing are printed whole, with what they are, as of which chan
   const head = page.locator('[data-print-head]')
   await expect(head).toContainText('Skerry Sound')
   await expect(head).toContainText(/The record at change \d+/)
-  await expect(head.locator('svg title')).toHaveText('Opens Guests on a phone')
+  const code = head.locator('svg')
+  await expect(code.locator('title')).toHaveText('Opens Guests on a phone')
+  // Larger than on paper: the screen has fewer dots. Read by a reader that is not the writer (ISO/IEC 18004).
+  await code.evaluate((svg) => svg.setAttribute('style', 'width: 400px; height: 400px'))
+  const { data, width, height } = PNG.sync.read(await code.screenshot())
+  expect(readCode(new Uint8ClampedArray(data), width, height)?.data).toBe(page.url())
   await expect(page.getByRole('table', { name: 'Guests' }).locator('tbody tr')).toHaveCount((await demo.list('guests')).length)
   await expect(page.getByRole('button', { name: 'Columns' })).toBeHidden()
   await page.emulateMedia({ media: 'screen' })

@@ -1,9 +1,10 @@
-import { timeZoneOf } from '@insel/core'
+import { counted, timeZoneOf } from '@insel/core'
 import { QRCodeSVG } from 'qrcode.react'
 import { useEstate } from '../estate'
 import { formatInstant, now } from '../lib/time'
 
-const QR_PX = 58
+/** Some 21 mm on paper: modules of a third of a millimetre for an address of 150 characters. */
+const QR_PX = 80
 
 /** What is on paper above a page and at the foot of each sheet: what it is, as of which change, when, and a code that opens it. */
 export function PrintHead() {
@@ -13,7 +14,7 @@ export function PrintHead() {
   const title = document.title.replace(/ · Insel$/, '')
   const of =
     basis.on === 'plan'
-      ? `Plan of ${plan.length} on the record at change ${revision}`
+      ? `Plan of ${counted(plan.length, 'step')} on the record at change ${revision}`
       : basis.on === 'asOf'
         ? `The record as of change ${basis.revision}`
         : `The record at change ${revision}`
@@ -27,7 +28,7 @@ export function PrintHead() {
         <br />
         <span className="font-mono text-small wrap-anywhere">{window.location.href}</span>
       </p>
-      <QRCodeSVG value={window.location.href} size={QR_PX} level="M" title={`Opens ${title} on a phone`} marginSize={1} />
+      <QRCodeSVG value={window.location.href} size={QR_PX} level="M" title={`Opens ${title} on a phone`} marginSize={4} />
     </div>
   )
 }
