@@ -49,7 +49,7 @@ function Rows({
         </Ledger>
       )}
       <Button look="quiet" className="!px-0" onClick={add}>
-        <Plus size={14} aria-hidden /> Add {one === 'disk' ? 'a disk' : 'an adapter'}
+        <Plus size={14} aria-hidden /> Add {one}
       </Button>
     </section>
   )
