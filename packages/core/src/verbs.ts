@@ -2,9 +2,10 @@ import { allCommandTypes, readStoredCommand, registerVerbs, type Verb, type AnyV
 import { readCommandsWith } from './estate/index.js'
 import { addressVerbs, subnetVerbs } from './addresses/index.js'
 import { guestVerbs } from './guests/index.js'
+import { planVerbs } from './plans/index.js'
 
 /** Every verb, from the topics that have some. One that is declared and not listed here is a compile error. */
-export const verbs = { ...guestVerbs, ...addressVerbs, ...subnetVerbs } satisfies { readonly [V in Verb]: AnyVerb }
+export const verbs = { ...guestVerbs, ...addressVerbs, ...subnetVerbs, ...planVerbs } satisfies { readonly [V in Verb]: AnyVerb }
 registerVerbs(verbs)
 readCommandsWith(readStoredCommand)
 

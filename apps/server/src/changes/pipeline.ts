@@ -73,7 +73,12 @@ function changedFindings(before: EstateVersion, after: EstateVersion, isWhole: b
     : compareFindings(before.findings.now(), after.findings.now())
 }
 
-const contextAt = ({ revision }: EstateVersion, now: Date): CommandContext => ({ newId, now: now.toISOString(), revision: revision + 1 })
+const contextAt = ({ revision }: EstateVersion, now: Date, personId: string | undefined): CommandContext => ({
+  newId,
+  now: now.toISOString(),
+  revision: revision + 1,
+  personId,
+})
 
 /** Who does it: somebody whom the estate knows after the change, or knew before. */
 const actorOf = (before: EstateVersion, { estate }: Outcome, personId: string | undefined): Person | undefined =>
@@ -199,7 +204,7 @@ export class Pipeline {
     const now = new Date()
     let outcome: Outcome
     try {
-      outcome = await work(em, before, contextAt(before, now))
+      outcome = await work(em, before, contextAt(before, now, personId))
     } catch (error) {
       if (error instanceof CommandError || error instanceof ProblemError) return undefined
       throw error
@@ -221,7 +226,7 @@ export class Pipeline {
       const head = await em.findOne(estateHeadEntity, { estateId }, dryRun ? {} : { lockMode: LockMode.PESSIMISTIC_WRITE })
       if (!head) throw notFound(`There is no estate with the id ${estateId}.`)
       const before = await this.cache.at(em, head)
-      const outcome = await work(em, before, contextAt(before, now))
+      const outcome = await work(em, before, contextAt(before, now, personId))
       const actor = actorOf(before, outcome, personId)
       if (!actor) throw personMissing()
       const change = done(before, outcome)

@@ -28,6 +28,7 @@ function typeOf(field: Field): unknown {
     case 'refMap':
     case 'textMap':
     case 'commands':
+    case 'difference':
       return 'json'
     default:
       return 'text'

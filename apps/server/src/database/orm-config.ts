@@ -8,6 +8,7 @@ import { Migration0004Guests } from './migrations/migration-0004-guests.js'
 import { Migration0005OtherUse } from './migrations/migration-0005-other-use.js'
 import { Migration0006Epochs } from './migrations/migration-0006-epochs.js'
 import { Migration0007Histories } from './migrations/migration-0007-histories.js'
+import { Migration0008Plans } from './migrations/migration-0008-plans.js'
 
 /** Every step of the schema, oldest first. A step that has run anywhere is never edited. */
 export const migrationsList = [
@@ -18,6 +19,7 @@ export const migrationsList = [
   { name: 'migration-0005-other-use', class: Migration0005OtherUse },
   { name: 'migration-0006-epochs', class: Migration0006Epochs },
   { name: 'migration-0007-histories', class: Migration0007Histories },
+  { name: 'migration-0008-plans', class: Migration0008Plans },
 ]
 
 /**

@@ -61,6 +61,14 @@ export function schemaOfField(field: Field): JsonSchema {
         items: { type: 'object', required: ['type'], properties: { type: { type: 'string' } } },
         maxItems: field.max,
       }
+    case 'difference':
+      return {
+        ...described,
+        type: nullable('object'),
+        required: ['added', 'updated', 'removed'],
+        properties: Object.fromEntries(['added', 'updated', 'removed'].map((how) => [how, { type: 'object' }])),
+        additionalProperties: false,
+      }
     case 'tags':
       return { ...described, type: 'array', items: { type: 'string', maxLength: 40 }, maxItems: 30 }
   }

@@ -40,6 +40,10 @@ const assignAddress = defineVerb({
     if (hostId) edit.require('host', hostId, 'hostId')
     edit.add('address', { ...(id ? { id } : {}), subnetId: subnet.id, ip, kind, adapterId, hostId }, '')
   },
+  fixed(input, made) {
+    const address = made.find('address', input.id)
+    return address ? { ...input, ip: address.ip, subnetId: address.subnetId } : input
+  },
   words: ({ ip, hostId, adapterId }, { nameOf }) =>
     `Assign ${ip ?? 'the next free address'} to ${hostId ? nameOf('host', hostId) : nameOf('adapter', adapterId)}`,
 })

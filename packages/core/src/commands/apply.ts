@@ -3,12 +3,14 @@ import {
   DifferenceSum,
   isId,
   joinPath,
+  kinds,
   readFields,
   touchedIds,
   type Difference,
   type Estate,
   type EstateBuilder,
   type Kind,
+  type KindDefinition,
   type NewRecord,
 } from '../estate/index.js'
 import { commandShape, type Command, type RemoveCommand } from './command.js'
@@ -72,21 +74,33 @@ export function project(estate: Estate, steps: readonly (Command | readonly Comm
   if (known?.on === estate) return known.projection
   const builder = estate.edit()
   const sum = new DifferenceSum()
-  const outcomes = steps.map((step): StepOutcome => {
-    const mark = builder.mark()
-    try {
-      const difference = 'type' in step ? applyTo(builder, [step], context, () => '') : applyTo(builder, step, context, inList)
-      sum.add(difference)
-      return { ok: true, difference }
-    } catch (error) {
-      if (!(error instanceof CommandError)) throw error
-      builder.rollBack(mark)
-      return { ok: false, refusal: error }
-    }
+  const outcomes = steps.map((step) => {
+    const outcome = attempt(builder, step, context)
+    if (outcome.ok) sum.add(outcome.difference)
+    return outcome
   })
   const projection = { estate: builder.finish(), difference: sum.difference(), steps: outcomes }
   projections.set(steps, { on: estate, projection })
   return projection
+}
+
+/**
+ * Does one step on an estate that is being changed: a command, or a list of them as a whole. One that is refused does nothing.
+ *
+ * @example attempt(estate.edit(), commands, context) // { ok: true, difference: … }
+ */
+export function attempt(builder: EstateBuilder, step: Command | readonly Command[], context: CommandContext): StepOutcome {
+  const mark = builder.mark()
+  try {
+    return {
+      ok: true,
+      difference: 'type' in step ? applyTo(builder, [step], context, () => '') : applyTo(builder, step, context, inList),
+    }
+  } catch (error) {
+    if (!(error instanceof CommandError)) throw error
+    builder.rollBack(mark)
+    return { ok: false, refusal: error }
+  }
 }
 
 const inList = (index: number) => `commands.${index}`
@@ -143,6 +157,18 @@ function fieldPath(command: Command | undefined, field: string): string {
   return shape.action === 'add' ? `record.${field}` : `changes.${field}`
 }
 
+/** @throws CommandError `not-allowed` for a field that follows from what is done, and is not written by itself */
+function refuseFieldsOfVerbs(kind: Kind, values: object, path: string): void {
+  const { byVerbs, fields, label } = kinds[kind] as KindDefinition
+  const field = byVerbs?.fields?.find((name) => name in values)
+  if (field)
+    throw new CommandError(
+      'not-allowed',
+      `${fields[field]?.label ?? field} follows from what is done with the ${label} and is not set by itself; leave it out.`,
+      joinPath(path, field),
+    )
+}
+
 /** Does one command. @throws CommandError; what it had done by then is still there */
 function perform(edit: EstateEdit, command: Command): void {
   const shape = commandShape(command.type)
@@ -156,12 +182,14 @@ function perform(edit: EstateEdit, command: Command): void {
   switch (shape.action) {
     case 'add': {
       const { record } = command as { record: NewRecord<Kind> }
+      refuseFieldsOfVerbs(shape.kind, record, 'record')
       if (record.id !== undefined && !isId(record.id)) throw new CommandError('invalid', 'Id is a UUID in lower case.', 'record.id')
       edit.add(shape.kind, record)
       return
     }
     case 'update': {
       const { id, changes } = command as { id: string; changes: Record<string, unknown> }
+      refuseFieldsOfVerbs(shape.kind, changes, 'changes')
       if ('id' in changes) throw new CommandError('invalid', 'An id does not change.', 'changes.id')
       edit.update(shape.kind, id, changes)
       return

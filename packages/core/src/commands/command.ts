@@ -1,4 +1,4 @@
-import { isKind, kindNames, kinds, type Kind, type NewRecord, type RecordOf } from '../estate/index.js'
+import { isKind, kindNames, kinds, type Kind, type KindDefinition, type NewRecord, type RecordOf } from '../estate/index.js'
 import { isVerb, verbNames, verbOf, type Verb, type VerbInput } from './verb.js'
 
 export type AddCommand<K extends Kind = Kind> = { [N in K]: { readonly type: `${N}.add`; readonly record: NewRecord<N> } }[K]
@@ -27,6 +27,7 @@ export function commandShape(type: string): CommandShape | undefined {
   const [kind = '', action = '', ...rest] = type.split('.')
   if (rest.length > 0 || !isKind(kind)) return undefined
   if (action === 'update') return { kind, action }
+  if ((kinds[kind] as KindDefinition).byVerbs?.actions?.includes(action as 'add')) return undefined
   // An estate is made and removed as a whole, not by a command inside it.
   if (kind === 'estate') return undefined
   return action === 'add' || action === 'remove' ? { kind, action } : undefined

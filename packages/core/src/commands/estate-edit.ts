@@ -2,6 +2,7 @@ import {
   CommandError,
   guestStates,
   holderPhrase,
+  isEmpty,
   joinPath,
   kindNames,
   kinds,
@@ -36,6 +37,8 @@ export interface CommandContext extends IdMaker {
   readonly now: string
   /** The revision that the estate comes to by the commands. */
   readonly revision: number
+  /** Who does it, where anybody is named. */
+  readonly personId?: string | undefined
 }
 
 /** An estate while a command works on it. Used by the commands only. */
@@ -105,6 +108,11 @@ export class EstateEdit {
   remove(kind: Kind, id: string): void {
     const record = this.estate.find(kind, id)
     if (record) this.#take({ added: {}, updated: {}, removed: { [id]: { kind, record } } })
+  }
+
+  /** Does what was worked out on this estate before: what commands come to that a record holds. */
+  take(difference: Difference): void {
+    if (!isEmpty(difference)) this.#take(difference)
   }
 
   /** @throws CommandError `id-taken` */

@@ -204,6 +204,14 @@ export const invariants: Invariants = {
     const inner = estate.referring('host', 'outerGuestId', guest.id).find((host) => isInside(estate, host.id, guest.id))
     return inner ? { field: 'hostId', sentence: `${guest.name} is the nested host ${inner.name} and would run inside itself.` } : undefined
   },
+  item: (estate, item) => {
+    const other = item.afterIds.map((id) => estate.find('item', id)).find((after) => after && after.planId !== item.planId)
+    if (other) return { field: 'afterIds', sentence: `“${other.title}” is in another plan; an item comes after items of its own plan.` }
+    const circle = circleFrom(estate, item)
+    return circle
+      ? { field: 'afterIds', sentence: `These would wait for each other: ${circle.map(({ title }) => `“${title}”`).join(', ')}.` }
+      : undefined
+  },
   disk: (estate, disk) => {
     const guest = estate.find('guest', disk.guestId)
     return guest?.hostId && !disk.storeId
@@ -230,4 +238,23 @@ function isInside(estate: Estate, hostId: string, guestId: string): boolean {
     guest = estate.find('guest', estate.find('host', guest.hostId)?.outerGuestId)
   }
   return guest !== undefined && seen.has(guest.id)
+}
+
+/** The items of a circle of items that wait for each other, beginning with one of them; undefined where it is in none. */
+function circleFrom(estate: Estate, item: RecordOf<'item'>): readonly RecordOf<'item'>[] | undefined {
+  const cameFrom = new Map<string, RecordOf<'item'> | undefined>([[item.id, undefined]])
+  const todo = [item]
+  for (let at = todo.pop(); at; at = todo.pop())
+    for (const id of at.afterIds) {
+      if (id === item.id) {
+        const circle = [at]
+        for (let back = cameFrom.get(at.id); back; back = cameFrom.get(back.id)) circle.push(back)
+        return circle.toReversed()
+      }
+      const next = estate.find('item', id)
+      if (!next || cameFrom.has(id)) continue
+      cameFrom.set(id, at)
+      todo.push(next)
+    }
+  return undefined
 }

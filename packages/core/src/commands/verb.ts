@@ -21,12 +21,15 @@ export interface VerbDefinition<F extends Fields = Fields> {
   does(edit: EstateEdit, input: ValuesOf<F>): void
   /** The command as the logbook says it. @param names how the records are called that it names */
   words(input: InputOf<F>, names: Names): string
+  /** The same command with everything in it that was chosen when it was done. @param made the estate after it */
+  fixed?(input: InputOf<F>, made: Estate): InputOf<F>
 }
 
 /** Any verb, whatever it asks for: its input has been read by its fields. */
 export interface AnyVerb extends Pick<VerbDefinition, 'doc' | 'fields'> {
   does(edit: EstateEdit, input: never): void
   words(input: never, names: Names): string
+  fixed?(input: never, made: Estate): object
 }
 
 /** How records are called, also those that have been removed since. */

@@ -20,6 +20,8 @@ export interface KindDefinition<F extends Fields = Fields> {
   readonly partOf?: readonly string[]
   /** For a reference, the text field that keeps the name of what it named once that is removed: a history outlives what it tells of. */
   readonly remembers?: Readonly<Record<string, string>>
+  /** What only verbs do: adding or removing one, and writing some of its fields. */
+  readonly byVerbs?: { readonly actions?: readonly ('add' | 'remove')[]; readonly fields?: readonly string[] }
 }
 
 export function defineKind<const F extends Fields>(definition: KindDefinition<F>): KindDefinition<F> {

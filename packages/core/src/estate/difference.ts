@@ -1,6 +1,6 @@
 import sameValue from 'fast-deep-equal'
 import type { AnyRecord, Kind } from './kinds/index.js'
-import { upgradeDifference } from './upgrades.js'
+import { upgradedDifference } from './upgrades.js'
 
 /** A record that came or went. */
 export interface RecordEntry {
@@ -48,25 +48,7 @@ export function invert({ added, updated, removed }: Difference): Difference {
  *
  * @example differenceInCurrentForm(JSON.parse(logged)) // an address logged before it had a name has name: null
  */
-export function differenceInCurrentForm({ added, updated, removed }: Difference): Difference {
-  const presences = (all: Difference['added']) =>
-    Object.fromEntries(
-      Object.entries(all).flatMap(([id, { kind, record }]): [string, RecordEntry][] => {
-        const now = upgradeDifference(kind, record)
-        return now ? [[id, now]] : []
-      }),
-    )
-  return {
-    added: presences(added),
-    updated: Object.fromEntries(
-      Object.entries(updated).flatMap(([id, { kind, from, to }]): [string, Update][] => {
-        const [before, after] = [upgradeDifference(kind, from), upgradeDifference(kind, to)]
-        return before && after ? [[id, { kind: after.kind, from: before.record, to: after.record }]] : []
-      }),
-    ),
-    removed: presences(removed),
-  }
-}
+export const differenceInCurrentForm = (difference: Difference): Difference => upgradedDifference(difference) as Difference
 
 /**
  * One difference that does what two do one after the other.

@@ -3,7 +3,17 @@
  * the contract's validator, the JSON Schema, the label of the form and the sentence for a wrong value.
  */
 export type Field =
-  TextField | NumberField | BoolField | ChoiceField | RefField | RefListField | RefMapField | TextMapField | CommandsField | TagsField
+  | TextField
+  | NumberField
+  | BoolField
+  | ChoiceField
+  | RefField
+  | RefListField
+  | RefMapField
+  | TextMapField
+  | CommandsField
+  | DifferenceField
+  | TagsField
 
 interface Common {
   readonly label: string
@@ -95,11 +105,28 @@ interface CommandsField extends Common {
   readonly default: readonly StoredCommand[]
 }
 
+/** What some commands did, or would do, kept to be compared later. */
+interface DifferenceField extends Common {
+  readonly type: 'difference'
+}
+
 /** A command as a record keeps it. */
 export interface StoredCommand {
   readonly type: string
   readonly [field: string]: unknown
 }
+
+/** A difference as a record keeps it: see `Difference`, which is of kinds that are defined with fields. */
+export interface StoredDifference {
+  readonly added: Readonly<Record<string, StoredEntry>>
+  readonly updated: Readonly<Record<string, { readonly kind: string; readonly from: StoredValues; readonly to: StoredValues }>>
+  readonly removed: Readonly<Record<string, StoredEntry>>
+}
+interface StoredEntry {
+  readonly kind: string
+  readonly record: StoredValues
+}
+type StoredValues = { readonly id: string }
 
 interface TagsField extends Common {
   readonly type: 'tags'
@@ -163,6 +190,8 @@ export const textMap = <X extends Wording & Partial<TextMapField> & Pick<TextMap
 export const commands = <X extends Wording & { max?: number }>(field: X) =>
   ({ type: 'commands', max: 2000, default: [], ...field }) as { type: 'commands'; max: number; default: readonly StoredCommand[] } & X
 
+export const difference = <X extends Wording>(field: X) => ({ type: 'difference', ...field }) as { type: 'difference' } & X
+
 /** The place in an order that people make by dragging; see `orderBetween`. */
 export const orderKey = <X extends Partial<Wording>>(field?: X) =>
   text({ label: 'Order', doc: 'Place among its like; texts compare.', shape: 'orderKey', max: 1000, ...field })
@@ -194,7 +223,9 @@ type BaseValue<F> = F extends { type: 'text' | 'ref' }
             ? readonly string[]
             : F extends { type: 'commands' }
               ? readonly StoredCommand[]
-              : never
+              : F extends { type: 'difference' }
+                ? StoredDifference
+                : never
 
 export type Fields = Readonly<Record<string, Field>>
 

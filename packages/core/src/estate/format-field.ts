@@ -34,6 +34,8 @@ export function formatField(estate: Estate, field: Field, value: unknown): strin
     case 'refMap':
     case 'textMap':
       return `${Object.keys(value).length} mapped`
+    case 'difference':
+      return value === null || value === undefined ? '' : 'recorded'
     case 'commands':
       return counted((value as readonly unknown[]).length, 'command')
     case 'choice':

@@ -36,7 +36,9 @@ export {
   bool,
   choice,
   commands,
+  difference,
   integer,
+  note,
   optional,
   orderKey,
   real,
@@ -82,6 +84,7 @@ export {
   type Host,
   type Image,
   type Intent,
+  type Item,
   type Kind,
   type Lease,
   type MemoryModule,
@@ -89,6 +92,7 @@ export {
   type Network,
   type NewRecord,
   type Person,
+  type Plan,
   type Platform,
   type Policy,
   type Pool,
@@ -105,6 +109,7 @@ export {
   type System,
   type Workload,
 } from './kinds/index.js'
+export { itemKinds } from './kinds/plans.js'
 export { sheetSubjects, sheetWorks } from './kinds/sheets.js'
 export { portRoles } from './kinds/hardware.js'
 export { groupKinds, protocols } from './kinds/traffic.js'

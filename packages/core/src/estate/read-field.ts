@@ -84,6 +84,8 @@ export function readField(field: Field, value: unknown): FieldReading {
       }
       return { ok: true, value: read }
     }
+    case 'difference':
+      return isDifference(value) ? { ok: true, value } : wrong(`must be a difference, not ${describe(value)}`)
     case 'tags': {
       if (!Array.isArray(value) || value.some((tag) => typeof tag !== 'string'))
         return wrong(`must be a list of words, not ${describe(value)}`)
@@ -94,6 +96,27 @@ export function readField(field: Field, value: unknown): FieldReading {
     }
   }
 }
+
+const isObject = (value: unknown): value is Record<string, unknown> => typeof value === 'object' && value !== null && !Array.isArray(value)
+const isRecord = (id: string, value: unknown) => isObject(value) && value['id'] === id
+
+/** Whether a value is a difference: what was added, updated and removed, by id, each of a kind. */
+const isDifference = (value: unknown): boolean =>
+  isObject(value) &&
+  Object.keys(value).length === 3 &&
+  ['added', 'updated', 'removed'].every((how) => {
+    const entries = value[how]
+    return (
+      isObject(entries) &&
+      Object.entries(entries).every(
+        ([id, entry]) =>
+          isId(id) &&
+          isObject(entry) &&
+          typeof entry['kind'] === 'string' &&
+          (how === 'updated' ? isRecord(id, entry['from']) && isRecord(id, entry['to']) : isRecord(id, entry['record'])),
+      )
+    )
+  })
 
 /** The most records that a list of references names. */
 const REFS_MAX = 1000

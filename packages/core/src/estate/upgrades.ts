@@ -1,4 +1,4 @@
-import type { Field } from './field.js'
+import type { Field, StoredDifference } from './field.js'
 import { kinds, type AnyRecord, type Kind } from './kinds/index.js'
 
 /**
@@ -84,13 +84,35 @@ export function upgraded(kind: string, record: Values, list: readonly Upgrade[] 
   const now = renamed(kind, record, list)
   if (!now) return undefined
   const fields = (kinds as Readonly<Record<string, { readonly fields: Readonly<Record<string, Field>> } | undefined>>)[now.of]?.fields ?? {}
-  const held = Object.entries(now.values).filter(([name, value]) => fields[name]?.type === 'commands' && Array.isArray(value))
-  if (held.length === 0) return { kind: now.of, values: now.values }
-  const commands = held.map(([name, value]) => [
-    name,
-    (value as readonly unknown[]).map((command) => upgradedCommand(command, list)).filter((command) => command !== undefined),
-  ])
-  return { kind: now.of, values: { ...now.values, ...(Object.fromEntries(commands) as Values) } }
+  const held = Object.entries(now.values).flatMap(([name, value]): [string, unknown][] => {
+    const type = fields[name]?.type
+    if (type === 'commands' && Array.isArray(value))
+      return [[name, value.map((command) => upgradedCommand(command, list)).filter((command) => command !== undefined)]]
+    return type === 'difference' && isObject(value) ? [[name, upgradedDifference(value as unknown as StoredDifference, list)]] : []
+  })
+  return { kind: now.of, values: held.length === 0 ? now.values : { ...now.values, ...Object.fromEntries(held) } }
+}
+
+/** A difference that an earlier Insel logged or kept, with its records in the form of today. */
+export function upgradedDifference({ added, updated, removed }: StoredDifference, list?: readonly Upgrade[]): StoredDifference {
+  const now = (kind: string, record: object) => upgradeDifference(kind, record as AnyRecord, list)
+  const entries = (all: StoredDifference['added']) =>
+    Object.fromEntries(
+      Object.entries(all).flatMap(([id, { kind, record }]) => {
+        const entry = now(kind, record)
+        return entry ? [[id, entry] as const] : []
+      }),
+    )
+  return {
+    added: entries(added),
+    updated: Object.fromEntries(
+      Object.entries(updated).flatMap(([id, { kind, from, to }]) => {
+        const [before, after] = [now(kind, from), now(kind, to)]
+        return before && after ? [[id, { kind: after.kind, from: before.record, to: after.record }] as const] : []
+      }),
+    ),
+    removed: entries(removed),
+  }
 }
 
 /**

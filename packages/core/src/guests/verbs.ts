@@ -1,5 +1,6 @@
 import { defineVerb, newIdField, type EstateEdit } from '../commands/index.js'
 import {
+  adaptersOf,
   choice,
   CommandError,
   derivedId,
@@ -164,6 +165,15 @@ const cloneGuest = defineVerb({
     }
   },
   words: ({ guestId, name }, { nameOf }) => `Clone ${nameOf('guest', guestId)} as ${name}`,
+  fixed(input, made) {
+    const { id, guestId, ids } = input
+    if (!id) return input
+    const macs = adaptersOf(made, guestId).flatMap((adapter) => {
+      const mac = made.find('adapter', ids?.[adapter.id] ?? derivedId(id, adapter.id))?.mac
+      return mac ? [[adapter.id, mac] as const] : []
+    })
+    return { ...input, macs: Object.fromEntries(macs) }
+  },
 })
 
 const migrateGuest = defineVerb({

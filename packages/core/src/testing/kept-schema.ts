@@ -4,7 +4,7 @@ import { estateFile, type EstateFile } from '../exchange/index.js'
 import { idOf, smallEstateCommands, testContext } from './small-estate.js'
 
 /** The schema of today: the number of the newest migration of the tables. */
-export const SCHEMA = 7
+export const SCHEMA = 8
 
 /** What an Insel of a schema recorded, kept so that every later one can show that it reads it. */
 export interface KeptSchema {
@@ -35,5 +35,18 @@ export function keepSchema(): KeptSchema {
   const stores = { [idOf('playoutDisk')]: idOf('nvme2') }
   record([{ type: 'guest.migrate', guestId: idOf('playout'), toHostId: idOf('fulmar'), method: 'live', stores }], 5)
   record([{ type: 'address.add', record: { subnetId: idOf('officeNet'), ip: '10.61.30.200', kind: 'reserved' } }], 6)
+  record(
+    [
+      { type: 'plan.add', record: { id: idOf('plan'), name: 'Saturday' } },
+      {
+        type: 'item.write',
+        id: idOf('item'),
+        planId: idOf('plan'),
+        title: 'More memory',
+        commands: [{ type: 'guest.resize', guestId: idOf('news'), memoryMiB: 6144 }],
+      },
+    ],
+    7,
+  )
   return { schema: SCHEMA, begins, log, file: estateFile(estate, log.length, '2027-01-18T08:00:00.000Z') }
 }

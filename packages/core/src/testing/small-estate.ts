@@ -50,6 +50,8 @@ export const ids = Object.fromEntries(
     'system',
     'image',
     'snapshot',
+    'plan',
+    'item',
   ].map((name, index) => [name, `01890000-0000-7000-8000-${(index + 1).toString(16).padStart(12, '0')}`]),
 ) as Record<string, string>
 

@@ -4,6 +4,7 @@ import { adapterKind, dependencyKind, diskKind, guestKind, migrationKind, snapsh
 import { arrayKind, driveKind, moduleKind, portKind } from './hardware.js'
 import { hostKind, platformKind, storeKind } from './hosts.js'
 import { addressKind, attachmentKind, leaseKind, networkKind, poolKind, subnetKind, switchKind } from './networks.js'
+import { itemKind, planKind } from './plans.js'
 import { estateKind, personKind, policyKind } from './places.js'
 import { deviationKind, imageKind, sheetKind, stepKind } from './sheets.js'
 import { systemKind, workloadKind } from './systems.js'
@@ -44,6 +45,8 @@ export const kinds = {
   sheet: sheetKind,
   step: stepKind,
   deviation: deviationKind,
+  plan: planKind,
+  item: itemKind,
 } as const
 
 export type Kind = keyof typeof kinds
@@ -88,6 +91,8 @@ export type Disk = RecordOf<'disk'>
 export type Adapter = RecordOf<'adapter'>
 export type Policy = RecordOf<'policy'>
 export type Person = RecordOf<'person'>
+export type Plan = RecordOf<'plan'>
+export type Item = RecordOf<'item'>
 export type Migration = RecordOf<'migration'>
 
 /** Records of an estate by kind, as they cross the wire and fill the tables. */

@@ -1,5 +1,5 @@
 import { defineKind } from '../define-kind.js'
-import { choice, integer, note, optional, real, text } from '../field.js'
+import { bool, choice, integer, note, optional, real, text } from '../field.js'
 
 export const estateKind = defineKind({
   name: 'estate',
@@ -72,6 +72,11 @@ export const policyKind = defineKind({
       min: 0.5,
       max: 64,
       default: 8,
+    }),
+    carryOutAgreedOnly: bool({
+      label: 'Carry out agreed plans only',
+      doc: 'Whether a plan has to be agreed before an item of it is carried out.',
+      default: false,
     }),
     storeWarnPercent: real({
       label: 'Store warning',

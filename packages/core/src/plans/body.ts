@@ -1,0 +1,31 @@
+import { commandShape, type Command } from '../commands/index.js'
+import { CommandError, kinds, type Item, type Kind } from '../estate/index.js'
+
+/** Kinds that no item changes by itself: plans and their like, what is followed while it is done, and who does it. */
+const NOT_IN_ITEMS: ReadonlySet<Kind> = new Set<Kind>(['estate', 'person', 'plan', 'item', 'migration', 'sheet', 'step'])
+
+/** The commands that an item holds. They were read when it was recorded. */
+export const commandsOf = ({ commands }: Pick<Item, 'commands'>): readonly Command[] => commands as unknown as readonly Command[]
+
+/**
+ * Why an item may not hold a command, or undefined where it may.
+ *
+ * @example whyNotInItem({ type: 'plan.drop', planId }) // 'An item cannot hold “plan.drop”: …'
+ */
+export function whyNotInItem({ type }: Pick<Command, 'type'>): string | undefined {
+  const shape = commandShape(type)
+  if (!shape) return `There is not a command “${type}”.`
+  if ('verb' in shape)
+    return NOT_IN_ITEMS.has(type.split('.')[0] as Kind) ? `An item cannot hold “${type}”: plans are not changed by plans.` : undefined
+  return NOT_IN_ITEMS.has(shape.kind)
+    ? `An item cannot hold “${type}”: ${kinds[shape.kind].plural} are recorded when they happen, not planned.`
+    : undefined
+}
+
+/** @throws CommandError `not-allowed` at the first command that an item may not hold */
+export function checkBody(commands: readonly Command[], path: string): void {
+  for (const [index, command] of commands.entries()) {
+    const why = whyNotInItem(command)
+    if (why) throw new CommandError('not-allowed', why, `${path}.${index}`)
+  }
+}

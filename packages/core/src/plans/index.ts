@@ -1,0 +1,5 @@
+export { commandsOf, whyNotInItem } from './body.js'
+export { departures, expectedOf, type Departure } from './expected.js'
+export { estateAfter, isAhead, isStale, itemsOf, projectPlan, type PlanProjection, type ProjectedItem } from './projection.js'
+export { sayDeparture } from './replan.js'
+export { planVerbs } from './verbs.js'

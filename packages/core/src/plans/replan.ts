@@ -1,0 +1,103 @@
+import { attempt, type EstateEdit } from '../commands/index.js'
+import { CommandError, formatField, kinds, recordPhrase, type Estate, type Field, type Item, type Plan } from '../estate/index.js'
+import { commandsOf } from './body.js'
+import { departures, expectedOf, type Departure } from './expected.js'
+import { isStale, itemsOf, projectPlan } from './projection.js'
+
+/**
+ * Changes a plan and holds what its items were written for to that: an item that was as expected before is so after, for what the plan
+ * does to itself makes nothing stale. One that was stale before stays so.
+ *
+ * @param anew items that are written with what they do now
+ * @throws CommandError of an item in `anew` that cannot be applied
+ */
+export function replan(edit: EstateEdit, planId: string, change: () => void, anew: readonly string[] = []): void {
+  const before = new Map(projectPlan(edit.estate, planId).items.map((place) => [place.item.id, place]))
+  change()
+  for (const { item, outcome, departures: found } of projectPlan(edit.estate, planId).items) {
+    if (anew.includes(item.id)) {
+      if (!outcome.ok) throw outcome.refusal
+    } else {
+      const was = before.get(item.id)
+      if (!outcome.ok || !was || isStale(was)) continue
+    }
+    if (expectedOf(item) && found.length === 0) continue
+    edit.update('item', item.id, { expects: outcome.difference }, '')
+  }
+}
+
+/** A plan's state follows from its items: under way with the first that is begun, done with the last that is settled. */
+export function followItems(edit: EstateEdit, planId: string): void {
+  const plan = edit.require('plan', planId, 'planId')
+  const items = itemsOf(edit.estate, planId)
+  const isTouched = items.some(({ state }) => state !== 'open')
+  const isOver = items.every(({ state }) => state === 'done' || state === 'skipped' || state === 'reverted')
+  if (plan.state === 'dropped' || (!isTouched && plan.state !== 'done' && plan.state !== 'under way')) return
+  edit.update('plan', planId, { state: !isTouched ? 'draft' : isOver ? 'done' : 'under way' }, '')
+}
+
+/** Who agreed to a plan agreed to what it says: one that is changed is a draft again. */
+export function asDraft(edit: EstateEdit, planId: string): void {
+  if (edit.require('plan', planId, 'planId').state === 'agreed') edit.update('plan', planId, { state: 'draft' }, '')
+}
+
+/** @throws CommandError `wrong-state` for a plan that was dropped */
+export function requireOpenPlan(edit: EstateEdit, planId: string, path: string): Plan {
+  const plan = edit.require('plan', planId, path)
+  if (plan.state === 'dropped') throw new CommandError('wrong-state', `“${plan.name}” was dropped; reopen it first.`, path)
+  return plan
+}
+
+/** The item, which is still to be done. @throws CommandError `not-found`, `changed-since` with who settled it */
+export function requireAhead(edit: EstateEdit, itemId: string): Item {
+  const item = edit.require('item', itemId, 'itemId')
+  if (item.state === 'open' || item.state === 'under way') return item
+  const by = edit.estate.find('person', item.doneById)?.name
+  throw new CommandError(
+    'changed-since',
+    `“${item.title}” is ${item.state} already${by ? `, by ${by}` : ''}${item.doneRevision ? `, as change ${item.doneRevision}` : ''}; nothing was changed.`,
+    'itemId',
+  )
+}
+
+/**
+ * Does what an item says.
+ *
+ * @param isMeant also when that is not what it was written for
+ * @throws CommandError
+ */
+export function carryOutBody(edit: EstateEdit, item: Item, isMeant: boolean): void {
+  const outcome = attempt(edit.estate.edit(), commandsOf(item), edit.context)
+  if (!outcome.ok)
+    throw new CommandError(
+      outcome.refusal.code,
+      `“${item.title}” cannot be applied: ${outcome.refusal.message}`,
+      outcome.refusal.problems.map((problem) => ({ ...problem, path: 'itemId' })),
+    )
+  const expected = expectedOf(item)
+  const found = expected ? departures(expected, outcome.difference) : []
+  const [first] = found
+  if (first && !isMeant)
+    throw new CommandError(
+      'changed-since',
+      `“${item.title}” would not do what it was written for: ${sayDeparture(edit.estate, first)}${found.length > 1 ? ` And ${found.length - 1} more.` : ''} Keep it as it is now, rewrite it, or drop it.`,
+      'itemId',
+    )
+  edit.take(outcome.difference)
+}
+
+/** A departure in a sentence. @example 'Memory of guest vault was 8 GiB when it was written and is 12 GiB now.' */
+export function sayDeparture(estate: Estate, { id, kind, field, how, expected, now }: Departure): string {
+  const record = estate.find(kind, id)
+  const what = record ? recordPhrase(estate, kind, record) : `a ${kinds[kind].label} that is not there`
+  if (field === null) {
+    if (how === 'new') return `${what} would be ${String(now)}, too.`
+    return `${what} would not be ${String(expected)} any more.`
+  }
+  const definition = (kinds[kind].fields as Readonly<Record<string, Field>>)[field]
+  const said = (value: unknown) => (definition && value !== null && value !== undefined ? formatField(estate, definition, value) : 'empty')
+  const of = `${definition?.label ?? field} of ${what}`
+  if (how === 'from') return `${of} was ${said(expected)} when it was written and is ${said(now)} now.`
+  if (how === 'to') return `${of} would become ${said(now)}, not ${said(expected)}.`
+  return how === 'new' ? `${of} would become ${said(now)}, too.` : `${of} would not become ${said(expected)} any more.`
+}
