@@ -29,6 +29,8 @@ test('the whole path by mouse: record a host and a guest, address it, copy it, m
   await expect(page.getByRole('heading', { name: 'fulmar', level: 1 })).toBeVisible()
 
   await page.getByRole('link', { name: 'Guests', exact: true }).click()
+  // The page before has “Add guest here”, until this one is there.
+  await expect(page.getByRole('heading', { name: 'Guests', level: 1 })).toBeVisible()
   await page.getByRole('link', { name: 'Add guest' }).click()
   await page.getByLabel('The guest in a line').fill('playout-1 4cpu 8G 40G+200G on gannet')
   await page.getByRole('button', { name: 'Add adapter' }).click()

@@ -40,6 +40,7 @@ const plural: Partial<Record<Kind, string>> = {
   network: 'networks',
   store: 'stores',
   person: 'people',
+  plan: 'plans',
   platform: 'platforms',
 }
 

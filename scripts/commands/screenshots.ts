@@ -44,6 +44,7 @@ const shots: { readonly [P in PictureName]: Shot } = {
     },
   },
   hosts: { path: () => 'hosts' },
+  plan: { path: (id) => `plans/${id('Memory for puffin')}` },
   host: { path: (id) => `hosts/${id('puffin')}` },
   'host-build': { path: (id) => `hosts/${id('kittiwake')}/build` },
   'host-found': {

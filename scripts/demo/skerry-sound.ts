@@ -19,6 +19,7 @@ import {
 
 import { buildOfKittiwake, hardwareInService, platformsAndImages } from './skerry-hardware.js'
 import { guestsLived } from './skerry-guests.js'
+import { plansOf } from './skerry-plans.js'
 import { networksLived } from './skerry-network.js'
 
 /** A list of commands that one person recorded in one go. */
@@ -591,5 +592,7 @@ export function skerrySound(estateId: string, personId: string): readonly DemoBa
     }),
   )
   story.record('Tove Lind', ...guestsLived({ id, newId, diskOf: (guest, position) => story.diskOf(guest, position) }))
+  for (const { by, commands } of plansOf({ id, newId, diskOf: (guest, position) => story.diskOf(guest, position) }))
+    story.record(by, ...commands)
   return story.batches
 }

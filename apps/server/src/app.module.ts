@@ -19,6 +19,7 @@ import { HealthModule } from './health/health.module.js'
 import { ListsModule } from './lists/lists.module.js'
 import { NetworksModule } from './networks/networks.module.js'
 import { ObservationsModule } from './observations/observations.module.js'
+import { PlansModule } from './plans/plans.module.js'
 import { ReachModule } from './reach/reach.module.js'
 import { RedfishModule } from './redfish/redfish.module.js'
 import { ormConfig } from './database/orm-config.js'
@@ -38,6 +39,7 @@ const features = [
   HealthModule,
   NetworksModule,
   ObservationsModule,
+  PlansModule,
   ReachModule,
   RedfishModule,
   ListsModule,

@@ -19,3 +19,5 @@ export { LookUpRequest, PingRequest, reachFields, ReachabilityRequest, type MacR
 export { queries } from './queries/queries.js'
 export { CommandsRequest, recordingFields } from './commands/requests.js'
 export { ControllerRequest, controllerTexts, MachineRequest, machineFields } from './collections/requests.js'
+export { CarryOutRequest, carryOutFields } from './plans/requests.js'
+export * from './plans/responses.js'

@@ -1,11 +1,14 @@
 import type { CommandsResponse, LoggedCommand } from '@insel/contract'
 import {
   applyAll,
+  backOf,
   checkDifference,
   compareFindings,
   CommandError,
   invert,
   isEmpty,
+  requireDone,
+  revertItem,
   sameRecord,
   touchedIds,
   withIds,
@@ -175,6 +178,19 @@ export class Pipeline {
         )
       }
       return { logged: [{ type: 'change.revert', revision }], estate, difference, reverts: revision }
+    })
+  }
+
+  /** Takes back what an item of a plan did. @throws CommandError, ProblemError 409 when later changes depend on it */
+  async revertItem(estateId: string, itemId: string, personId: string | undefined, withoutFindings = false): Promise<CommandsResponse> {
+    return this.#run(estateId, { personId, dryRun: false, withoutFindings }, async (em, before, context) => {
+      const { doneRevision } = requireDone(before.estate, itemId)
+      const row = await em.findOne(changeEntity, { estateId, revision: doneRevision })
+      if (!row) throw notFound(`There is no change ${doneRevision} in this estate.`)
+      const change = differenceOf(row)
+      await this.#checkUnchangedSince(em, estateId, before.estate, doneRevision, backOf(change))
+      const { estate, difference } = revertItem(before.estate, itemId, change, context)
+      return { logged: [{ type: 'item.revert', itemId }], estate, difference, reverts: null }
     })
   }
 

@@ -1,4 +1,4 @@
-import type { ColumnsOfGuests, ImportRequest, ReachabilityRequest } from '@insel/contract'
+import type { ColumnsOfGuests, ImportRequest, ProjectionResponse, ReachabilityRequest } from '@insel/contract'
 import {
   askGroup,
   estateFile,
@@ -7,9 +7,12 @@ import {
   importGuests,
   importNames,
   kindNames,
+  minutesOf,
+  projectPlan,
   ReachError,
   readGuestTable,
   recordsCsv,
+  sayDeparture,
   type Estate,
   type Finding,
   type Severity,
@@ -67,6 +70,21 @@ export const tasks = {
       )
       .map((finding) => ({ ...finding, fix: (finding.isFixable ? fixOf(estate, finding) : undefined) ?? null }))
     return { revision, items }
+  },
+  projection({ estate, revision }: EstateVersion, { planId, upTo }: { planId: string; upTo: string | null }): ProjectionResponse {
+    const { items, difference } = projectPlan(estate, planId, upTo ?? undefined)
+    return {
+      revision,
+      difference,
+      items: items.map(({ item, outcome, departures }) => ({
+        itemId: item.id,
+        title: item.title,
+        minutes: minutesOf(estate, item).value,
+        difference: outcome.ok ? outcome.difference : null,
+        refusal: outcome.ok ? null : { code: outcome.refusal.code, message: outcome.refusal.message, errors: outcome.refusal.problems },
+        departures: departures.map((departure) => sayDeparture(estate, departure)),
+      })),
+    }
   },
   reach({ estate }: EstateVersion, question: ReachabilityRequest): ReachAnswer {
     try {

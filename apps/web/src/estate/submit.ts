@@ -1,5 +1,5 @@
 import type { CommandsResponse } from '@insel/contract'
-import { applyAll, isEmpty, sayCommand, withIds, type Command, type Estate, type Person } from '@insel/core'
+import { applyAll, isEmpty, sayCommand, withIds, type Command, type Estate, type Item, type Person } from '@insel/core'
 import { useQueryClient } from '@tanstack/react-query'
 import { useCallback, useMemo, useRef, useState } from 'react'
 import { api, ProblemResponse, Unreachable, type ImportGiven } from '../lib/api'
@@ -29,12 +29,14 @@ export interface Submitting {
   submitImport(given: ImportGiven, commands: readonly Command[], done: string): Promise<Refusal | undefined>
   /** Undoes a change, by a new one. @returns why not, or undefined when done */
   revert(revision: number): Promise<Refusal | undefined>
+  /** Takes back what an item of a plan did. @returns why not, or undefined when done */
+  revertItem(item: Item): Promise<Refusal | undefined>
 }
 
 /** Submits nothing, and says why each time. */
 export function submittingNothing(why: string): Submitting {
   const refuse = () => Promise.resolve(refusal(why))
-  return { submit: refuse, submitImport: refuse, revert: refuse }
+  return { submit: refuse, submitImport: refuse, revert: refuse, revertItem: refuse }
 }
 
 /** How a submission is sent: by whom, on which standing. */
@@ -84,18 +86,26 @@ export function useSubmitting(
     [client, estateId],
   )
 
-  const revert = useCallback(
-    async (target: number) => {
+  const takeBack = useCallback(
+    async (ask: (actorId: string) => Promise<CommandsResponse>, done: string) => {
       if (!person) return nameMissing
       try {
-        await settle(await api.revert(estateId, person.id, target))
-        say({ sentence: `Change ${target} is undone.`, isTrouble: false })
+        await settle(await ask(person.id))
+        say({ sentence: done, isTrouble: false })
         return undefined
       } catch (error) {
         return refusalOf(error)
       }
     },
-    [estateId, person, settle],
+    [person, settle],
+  )
+  const revert = useCallback(
+    (target: number) => takeBack((actorId) => api.revert(estateId, actorId, target), `Change ${target} is undone.`),
+    [estateId, takeBack],
+  )
+  const revertItem = useCallback(
+    (item: Item) => takeBack((actorId) => api.revertItem(estateId, actorId, item), `“${item.title}” is reverted.`),
+    [estateId, takeBack],
   )
 
   const submitBy = useCallback(
@@ -150,6 +160,6 @@ export function useSubmitting(
     (given, commands, done) => submitBy(commands, (actor, { revision }) => api.applyImport(estateId, actor, given, revision), done),
     [estateId, submitBy],
   )
-  const submitting = useMemo((): Submitting => ({ submit, submitImport, revert }), [submit, submitImport, revert])
+  const submitting = useMemo((): Submitting => ({ submit, submitImport, revert, revertItem }), [submit, submitImport, revert, revertItem])
   return { recorded, submitting }
 }

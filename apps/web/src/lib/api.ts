@@ -21,7 +21,7 @@ import {
   type Standing,
   type SummariesResponse,
 } from '@insel/contract'
-import type { Command, GuestTable, RedfishTree, Sample, SummaryDays } from '@insel/core'
+import type { Command, GuestTable, Item, RedfishTree, Sample, SummaryDays } from '@insel/core'
 
 /** What the server refused, with its problem document. */
 export class ProblemResponse extends Error {
@@ -104,6 +104,8 @@ export const api = {
     post<CommandsResponse>(`/estates/${estateId}/commands`, { commands, expectedRevision: revision, expectedEpoch: epoch }, personId),
   applyImport: (estateId: string, personId: string, given: ImportGiven, revision: number) =>
     post<CommandsResponse>(`/estates/${estateId}/imports/apply`, { ...given, expectedRevision: revision }, personId),
+  revertItem: (estateId: string, personId: string, { planId, id }: Item) =>
+    post<CommandsResponse>(`/estates/${estateId}/plans/${planId}/items/${id}/revert`, {}, personId),
   revert: (estateId: string, personId: string, revision: number) =>
     post<CommandsResponse>(`/estates/${estateId}/changes/${revision}/revert`, {}, personId),
   startCollection: (estateId: string, machine: MachineRef) => post<CollectionStarted>(`/estates/${estateId}/collections`, machine),

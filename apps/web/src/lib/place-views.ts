@@ -45,6 +45,8 @@ const placeViews = {
   'guests/:id/migrate': { views: ['guests/{guest:sound-gate}/migrate'] },
   clones: { views: ['clones'] },
   migrations: { views: ['migrations'] },
+  plans: { views: ['plans'] },
+  'plans/:id': { views: ['plans/{plan:Memory for puffin}'], pictures: ['plan'] },
   findings: { views: ['findings'], pictures: ['findings'] },
   logbook: { views: ['logbook'], pictures: ['logbook'] },
   setup: { views: ['setup'] },

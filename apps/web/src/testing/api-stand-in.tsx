@@ -15,6 +15,7 @@ import {
   type Difference,
   type Estate,
   type GuestTable,
+  revertItem,
 } from '@insel/core'
 import { QueryClientProvider } from '@tanstack/react-query'
 import { render } from '@testing-library/react'
@@ -108,6 +109,8 @@ export class ApiStandIn {
     if (route === '/observations/summaries') return json({ days: 30, lastSeen: null, summaries: {} })
     const revert = /^\/changes\/(\d+)\/revert$/.exec(route)
     if (revert) return this.#revert(Number(revert[1]), person)
+    const item = /^\/plans\/[^/]+\/items\/([^/]+)\/revert$/.exec(route)
+    if (item) return this.#revertItem(item[1] ?? '', person)
     return problem(404, 'not-found', `There is nothing at ${method} ${path}.`)
   }
 
@@ -134,7 +137,7 @@ export class ApiStandIn {
 
   #record(commands: readonly Command[], person: string): Response {
     try {
-      const { estate, difference } = applyAll(this.estate, commands, testContext(this.#seed++))
+      const { estate, difference } = applyAll(this.estate, commands, this.#context(person))
       if (!isEmpty(difference))
         this.#take(estate, difference, commands, { id: person, name: this.estate.find('person', person)?.name ?? '?' })
       return json({ revision: this.revision, epoch: this.epoch, difference, findings: { raised: [], settled: [], pending: [] } })
@@ -142,6 +145,19 @@ export class ApiStandIn {
       if (!(error instanceof CommandError)) throw error
       return problem(422, error.code, error.message, error.problems)
     }
+  }
+
+  #context(personId: string) {
+    return { ...testContext(this.#seed++), revision: this.revision + 1, personId }
+  }
+
+  /** What an item did is taken back by what the log says of it. */
+  #revertItem(itemId: string, person: string): Response {
+    const change = this.changes.find(({ revision }) => revision === this.estate.find('item', itemId)?.doneRevision)
+    if (!change) return problem(404, 'not-found', 'There is no such change.')
+    const { estate, difference } = revertItem(this.estate, itemId, change.difference, this.#context(person))
+    this.#take(estate, difference, [], { id: person, name: '' })
+    return json({ revision: this.revision, epoch: this.epoch, difference, findings: { raised: [], settled: [], pending: [] } })
   }
 
   /** What the server does with a text: it reads it itself, upon the revision that was shown. */

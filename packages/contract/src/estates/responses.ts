@@ -1,4 +1,4 @@
-import type { Command, Difference, FieldProblem, FindingsChange, Records } from '@insel/core'
+import type { Difference, FieldProblem, FindingsChange, Records, SaidCommand } from '@insel/core'
 
 /** One of the estates on this server. */
 export interface EstateSummary {
@@ -40,7 +40,7 @@ export interface CommandsResponse extends Pick<Standing, 'epoch'> {
 }
 
 /** A command, or the taking back of an earlier change. */
-export type LoggedCommand = Command | { readonly type: 'change.revert'; readonly revision: number }
+export type LoggedCommand = SaidCommand
 
 /** One entry of the logbook. */
 export interface Change {

@@ -22,6 +22,8 @@ export const queries = {
   recording: {
     findings: bool({ default: true, label: 'findings', doc: 'false leaves out what became of the findings, which takes time.' }),
   },
+  /** `GET plans/:id/projection`. */
+  projection: { upTo: ref('item', { label: 'upTo', doc: 'The last item to look at; all of them where it is left out.', optional: true }) },
   /** `GET findings`. */
   findings: {
     severity: choice(severities, { label: 'severity', doc: 'Only findings of this severity.', optional: true }),

@@ -5,7 +5,6 @@ import {
   joinPath,
   kinds,
   readFields,
-  touchedIds,
   type Difference,
   type Estate,
   type EstateBuilder,
@@ -49,6 +48,20 @@ export function apply(estate: Estate, command: Command, context: CommandContext)
 export function applyAll(estate: Estate, commands: readonly Command[], context: CommandContext): Applied {
   const builder = estate.edit()
   const difference = applyTo(builder, commands, context, inList)
+  return { estate: builder.finish(), difference }
+}
+
+/**
+ * Changes an estate by something that is no command but is logged like one, judged like commands.
+ *
+ * @throws CommandError
+ */
+export function applyWork(estate: Estate, context: CommandContext, pathOf: PathOf, work: (edit: EstateEdit) => void): Applied {
+  const builder = estate.edit()
+  const sum = new DifferenceSum()
+  work(new EstateEdit(builder, context, (kind, from, to) => sum.put(kind, from, to)))
+  const difference = sum.difference()
+  checkDifference(() => estate, builder.estate, difference, pathOf)
   return { estate: builder.finish(), difference }
 }
 
@@ -121,9 +134,10 @@ function applyTo(
   const sum = new DifferenceSum()
   const lastToTouch = new Map<string, number>()
   for (const [index, command] of commands.entries()) {
-    const edit = new EstateEdit(builder, context, (step) => {
-      sum.add(step)
-      for (const id of touchedIds(step)) lastToTouch.set(id, index)
+    const edit = new EstateEdit(builder, context, (kind, from, to) => {
+      sum.put(kind, from, to)
+      const id = (to ?? from)?.id
+      if (id !== undefined) lastToTouch.set(id, index)
     })
     try {
       perform(edit, command)

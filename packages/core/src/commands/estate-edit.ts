@@ -2,7 +2,6 @@ import {
   CommandError,
   guestStates,
   holderPhrase,
-  isEmpty,
   joinPath,
   kindNames,
   kinds,
@@ -20,9 +19,7 @@ import {
   type EstateBuilder,
   type Kind,
   type NewRecord,
-  type RecordEntry,
   type RecordOf,
-  type Update,
 } from '../estate/index.js'
 import { invariants, type Contradiction } from './invariants.js'
 
@@ -44,13 +41,13 @@ export interface CommandContext extends IdMaker {
 /** An estate while a command works on it. Used by the commands only. */
 export class EstateEdit {
   readonly #builder: EstateBuilder
-  readonly #taken: (step: Difference) => void
+  readonly #taken: (kind: Kind, from: AnyRecord | undefined, to: AnyRecord | undefined) => void
 
-  /** @param taken called with each step */
+  /** @param taken called with what happens to each record: it comes, changes, or goes */
   constructor(
     builder: EstateBuilder,
     readonly context: CommandContext,
-    taken: (step: Difference) => void,
+    taken: (kind: Kind, from: AnyRecord | undefined, to: AnyRecord | undefined) => void,
   ) {
     this.#builder = builder
     this.#taken = taken
@@ -100,19 +97,20 @@ export class EstateEdit {
     checkTransition(kind, from as AnyRecord, changes, path)
     // What does not change was read when it was recorded.
     const to = { ...from, ...readSome(kinds[kind].fields, changes, path) }
-    if (!sameRecord(from as AnyRecord, to as AnyRecord))
-      this.#take({ added: {}, updated: { [id]: { kind, from, to } as Update }, removed: {} })
+    if (!sameRecord(from as AnyRecord, to as AnyRecord)) this.#put(kind, from as AnyRecord, to as AnyRecord)
     return to
   }
 
   remove(kind: Kind, id: string): void {
     const record = this.estate.find(kind, id)
-    if (record) this.#take({ added: {}, updated: {}, removed: { [id]: { kind, record } } })
+    if (record) this.#put(kind, record, undefined)
   }
 
   /** Does what was worked out on this estate before: what commands come to that a record holds. */
-  take(difference: Difference): void {
-    if (!isEmpty(difference)) this.#take(difference)
+  take({ added, updated, removed }: Difference): void {
+    for (const { kind, record } of Object.values(removed)) this.#put(kind, record, undefined)
+    for (const { kind, from, to } of Object.values(updated)) this.#put(kind, from, to)
+    for (const { kind, record } of Object.values(added)) this.#put(kind, undefined, record)
   }
 
   /** @throws CommandError `id-taken` */
@@ -122,13 +120,13 @@ export class EstateEdit {
   }
 
   #added<K extends Kind>(kind: K, record: RecordOf<K>): RecordOf<K> {
-    this.#take({ added: { [record.id]: { kind, record } as RecordEntry }, updated: {}, removed: {} })
+    this.#put(kind, undefined, record as AnyRecord)
     return record
   }
 
-  #take(step: Difference): void {
-    this.#builder.take(step)
-    this.#taken(step)
+  #put(kind: Kind, from: AnyRecord | undefined, to: AnyRecord | undefined): void {
+    this.#builder.put(kind, from, to)
+    this.#taken(kind, from, to)
   }
 }
 

@@ -80,7 +80,8 @@ function valuesOf(estate: Estate, kind: Kind, record: AnyRecord): DescribedRecor
 }
 
 /** A command as the log holds it: one of today's, or the reverting of a change. */
-export type SaidCommand = Command | { readonly type: 'change.revert'; readonly revision: number }
+export type SaidCommand =
+  Command | { readonly type: 'change.revert'; readonly revision: number } | { readonly type: 'item.revert'; readonly itemId: string }
 
 /**
  * A command in words.
@@ -90,6 +91,7 @@ export type SaidCommand = Command | { readonly type: 'change.revert'; readonly r
  */
 export function sayCommand(estate: Estate, command: SaidCommand): string {
   if (command.type === 'change.revert') return `Revert change ${command.revision}`
+  if (command.type === 'item.revert') return `Revert “${estate.find('item', command.itemId)?.title ?? 'an item removed since'}”`
   const names: Names = {
     estate,
     nameOf(kind, id) {

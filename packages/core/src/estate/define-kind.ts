@@ -20,6 +20,8 @@ export interface KindDefinition<F extends Fields = Fields> {
   readonly partOf?: readonly string[]
   /** For a reference, the text field that keeps the name of what it named once that is removed: a history outlives what it tells of. */
   readonly remembers?: Readonly<Record<string, string>>
+  /** Fields that refer to the change log: a file has no log, so they are empty in an estate that is read from one. */
+  readonly ofLog?: readonly string[]
   /** What only verbs do: adding or removing one, and writing some of its fields. */
   readonly byVerbs?: { readonly actions?: readonly ('add' | 'remove')[]; readonly fields?: readonly string[] }
 }

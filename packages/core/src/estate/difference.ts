@@ -77,22 +77,26 @@ export class DifferenceSum {
 
   /** Puts what happened then behind what there is. */
   add({ added, updated, removed }: Difference): void {
-    for (const [id, presence] of Object.entries(added)) {
-      const before = this.#removed.get(id)
-      if (!before) this.#added.set(id, presence)
+    for (const { kind, record } of Object.values(added)) this.put(kind, undefined, record)
+    for (const { kind, from, to } of Object.values(updated)) this.put(kind, from, to)
+    for (const { kind, record } of Object.values(removed)) this.put(kind, record, undefined)
+  }
+
+  /** Puts what happened to one record behind what there is: it came, changed, or went. */
+  put(kind: Kind, from: AnyRecord | undefined, to: AnyRecord | undefined): void {
+    if (from && to) {
+      if (this.#added.has(to.id)) this.#added.set(to.id, { kind, record: to })
+      else this.#setUpdate(to.id, { kind, from: this.#updated.get(to.id)?.from ?? from, to })
+    } else if (to) {
+      const before = this.#removed.get(to.id)
+      if (!before) this.#added.set(to.id, { kind, record: to })
       else {
-        this.#removed.delete(id)
-        this.#setUpdate(id, { kind: presence.kind, from: before.record, to: presence.record })
+        this.#removed.delete(to.id)
+        this.#setUpdate(to.id, { kind, from: before.record, to })
       }
-    }
-    for (const [id, update] of Object.entries(updated)) {
-      if (this.#added.has(id)) this.#added.set(id, { kind: update.kind, record: update.to })
-      else this.#setUpdate(id, { ...update, from: this.#updated.get(id)?.from ?? update.from })
-    }
-    for (const [id, presence] of Object.entries(removed)) {
-      if (this.#added.delete(id)) continue
-      this.#removed.set(id, { kind: presence.kind, record: this.#updated.get(id)?.from ?? presence.record })
-      this.#updated.delete(id)
+    } else if (from && !this.#added.delete(from.id)) {
+      this.#removed.set(from.id, { kind, record: this.#updated.get(from.id)?.from ?? from })
+      this.#updated.delete(from.id)
     }
   }
 

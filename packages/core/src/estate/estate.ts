@@ -82,6 +82,8 @@ export interface EstateBuilder {
   readonly estate: Estate
   /** Takes a difference in. @returns the estate after it */
   take(difference: Difference): Estate
+  /** Takes in what happened to one record: it came, changed, or went. */
+  put(kind: Kind, from: AnyRecord | undefined, to: AnyRecord | undefined): void
   /** A place in what was taken, to go back to. */
   mark(): number
   /** Undoes what was taken since a mark. */
@@ -326,7 +328,7 @@ export class Estate {
       return open
     }
     const kindsById = this.#kinds.open()
-    const put = (kind: Kind, id: string, from: AnyRecord | undefined, to: AnyRecord | undefined) => {
+    const set = (kind: Kind, id: string, from: AnyRecord | undefined, to: AnyRecord | undefined) => {
       undo.push(tableOf(kind).set(id, to))
       if (!from !== !to) undo.push(kindsById.set(id, to && kind))
       for (const { name, entryOf } of indexDefinitions[kind]) {
@@ -355,11 +357,9 @@ export class Estate {
     const [lists, tokens] = [new Map(this.#lists), { ...this.#tokens }]
     /** Shows each change as soon as it is made. */
     const view = new Estate(tables, indexes, kindsById, lists, tokens)
-    const look = (touched: ReadonlySet<Kind>) => {
-      for (const kind of touched) {
-        lists.delete(kind)
-        tokens[kind] = {}
-      }
+    const look = (kind: Kind) => {
+      lists.delete(kind)
+      tokens[kind] = {}
     }
     return {
       get estate() {
@@ -369,18 +369,22 @@ export class Estate {
         const touched = new Set<Kind>()
         const taken = (kind: Kind, id: string, from: AnyRecord | undefined, to: AnyRecord | undefined) => {
           touched.add(kind)
-          put(kind, id, from, to)
+          set(kind, id, from, to)
         }
         for (const [id, { kind, record }] of Object.entries(removed)) taken(kind, id, record, undefined)
         for (const [id, { kind, from, to }] of Object.entries(updated)) taken(kind, id, from, to)
         for (const [id, { kind, record }] of Object.entries(added)) taken(kind, id, undefined, record)
-        look(touched)
+        touched.forEach(look)
         return view
+      },
+      put(kind, from, to) {
+        set(kind, (to ?? from)?.id ?? '', from, to)
+        look(kind)
       },
       mark: () => undo.length,
       rollBack(mark) {
         while (undo.length > mark) undo.pop()?.()
-        look(new Set(openTables.keys()))
+        for (const kind of openTables.keys()) look(kind)
       },
       finish() {
         const closedTables: Record<Kind, Table> = { ...tables }

@@ -35,7 +35,7 @@ export function formatField(estate: Estate, field: Field, value: unknown): strin
     case 'textMap':
       return `${Object.keys(value).length} mapped`
     case 'difference':
-      return value === null || value === undefined ? '' : 'recorded'
+      return 'recorded'
     case 'commands':
       return counted((value as readonly unknown[]).length, 'command')
     case 'choice':

@@ -66,9 +66,11 @@ export { byOrder, orderBetween, ordersBetween } from './order.js'
 export { derivedId, makeIds, seededRandom } from './ids.js'
 export {
   isKind,
+  isMadeByVerbs,
   kindNames,
   kinds,
   referencesOf,
+  writableFields,
   type Adapter,
   type Address,
   type AnyRecord,

@@ -5,6 +5,7 @@ import {
   isId,
   kindNames,
   kinds,
+  type KindDefinition,
   readFields,
   upgraded,
   type AnyRecord,
@@ -113,7 +114,9 @@ function readKind(
     else if (id in added) problems.push(`${place}: its id ${id} is taken.`)
     else
       try {
-        added[id] = { kind, record: { id, ...readFields(kinds[kind].fields, values) } }
+        const { ofLog = [] } = kinds[kind] as KindDefinition
+        const ofFile = Object.fromEntries(Object.entries(values).filter(([field]) => !ofLog.includes(field)))
+        added[id] = { kind, record: { id, ...readFields(kinds[kind].fields, ofFile) } }
       } catch (error) {
         if (!(error instanceof CommandError)) throw error
         problems.push(`${place}: ${error.message}`)

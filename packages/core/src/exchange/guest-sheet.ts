@@ -1,17 +1,7 @@
 import { adaptersOf, disksOf, type Estate, type Guest } from '../estate/index.js'
+import { markdownCell as cell, markdownTable as table } from '../formats/index.js'
 import { installSheet, printSpecLine, specOf, waitsOf } from '../guests/index.js'
 import { counted, formatBytes, formatMiB } from '../units/index.js'
-
-const cell = (text: string) =>
-  text
-    .replace(/[\\|`*_<>[\]]/g, (character) => `\\${character}`)
-    .split('\n')
-    .map((line) => line.trim())
-    .join(' ')
-const table = (headings: readonly string[], rows: readonly (readonly string[])[]): string =>
-  [headings, headings.map(() => '---'), ...rows]
-    .map((row, index) => `| ${row.map((text) => (index === 1 ? text : cell(text))).join(' | ')} |`)
-    .join('\n')
 
 /**
  * A guest's plan on a page, as Markdown: what it is, its devices and addresses, what it waits for, and the steps of its

@@ -17,3 +17,4 @@ export { guestNameOf, ovfCommands, ovfDraft, type OvfMapping } from './ovf-comma
 export { readOvf, type OvfReading, type UnusedElement } from './read-ovf.js'
 export { writeOvf } from './write-ovf.js'
 export { recordsCsv, recordTables, type RecordTable } from './record-table.js'
+export { planMarkdown } from './plan-sheet.js'

@@ -22,6 +22,13 @@ export function whyNotInItem({ type }: Pick<Command, 'type'>): string | undefine
     : undefined
 }
 
+/** What kind of item commands are: moves, copies, or another change. */
+export function itemKindOf(commands: readonly Command[]): Item['kind'] {
+  if (commands.length === 0) return 'task'
+  if (commands.every(({ type }) => type === 'guest.migrate')) return 'move'
+  return commands.every(({ type }) => type === 'guest.clone') ? 'copies' : 'change'
+}
+
 /** @throws CommandError `not-allowed` at the first command that an item may not hold */
 export function checkBody(commands: readonly Command[], path: string): void {
   for (const [index, command] of commands.entries()) {

@@ -1,5 +1,7 @@
-export { commandsOf, whyNotInItem } from './body.js'
+export { commandsOf, itemKindOf, whyNotInItem } from './body.js'
 export { departures, expectedOf, type Departure } from './expected.js'
 export { estateAfter, isAhead, isStale, itemsOf, projectPlan, type PlanProjection, type ProjectedItem } from './projection.js'
 export { sayDeparture } from './replan.js'
+export { backOf, doneItems, requireDone, revertItem } from './revert.js'
+export { minutesOf, type ItemMinutes } from './minutes.js'
 export { planVerbs } from './verbs.js'

@@ -5,7 +5,6 @@ import {
   derivedId,
   kinds,
   recordPhrase,
-  type Difference,
   type Estate,
   type Item,
   type KindDefinition,
@@ -64,7 +63,7 @@ export function fixCommands(
     added: Object.fromEntries(planned.map(({ kind, record }) => [record.id, { kind, record }])),
     updated: {},
     removed: {},
-  } as Difference)
+  })
   const builder = crowded.edit()
   const outcome = attempt(builder, whole, context)
   if (!outcome.ok) {
@@ -75,7 +74,7 @@ export function fixCommands(
   return whole.map((command) => {
     const shape = commandShape(command.type)
     const verb = shape && 'verb' in shape ? verbOf(shape.verb) : undefined
-    return verb?.fixed ? ({ ...command, ...verb.fixed(command as never, made) } as Command) : command
+    return verb?.fixed ? { ...command, ...verb.fixed(command as never, made) } : command
   })
 }
 
@@ -84,10 +83,8 @@ function spokenFor(refusal: CommandError, planned: readonly Planned[], estate: E
   const holder = planned.find(({ kind, record }) => refusal.message.includes(recordPhrase(estate, kind, record)))
   const plan = holder && estate.find('plan', holder.item.planId)
   if (!holder || !plan) return refusal
-  const sentence = refusal.message.replace(
-    /already used by .*(?=; choose)/,
-    `planned already in “${plan.name}”, item “${holder.item.title}”`,
-  )
+  const [field] = refusal.message.split(' is already used by ')
+  const sentence = `${field ?? 'It'} is planned already in “${plan.name}”, item “${holder.item.title}”; choose another.`
   return new CommandError(
     refusal.code,
     sentence,

@@ -24,8 +24,15 @@ const start = applyAll(
 let seed = 500
 const context = (): CommandContext => ({ ...testContext(++seed), personId: idOf('ola') })
 const done = (estate: Estate, ...commands: Command[]) => applyAll(estate, commands, context()).estate
-const write = (id: string, title: string, commands: readonly Command[], more: object = {}): Command =>
-  ({ type: 'item.write', id, planId: PLAN, title, kind: commands.length > 0 ? 'change' : 'task', commands, ...more }) as Command
+const write = (id: string, title: string, commands: readonly Command[], more: object = {}): Command => ({
+  type: 'item.write',
+  id,
+  planId: PLAN,
+  title,
+  kind: commands.length > 0 ? 'change' : 'task',
+  commands,
+  ...more,
+})
 const refusalOf = (estate: Estate, ...commands: Command[]): string => {
   try {
     done(estate, ...commands)
@@ -115,7 +122,7 @@ describe('an item', () => {
     expect(staleIn(changed)).toEqual([A])
     expect(staleIn(done(estate, { type: 'guest.update', id: idOf('news'), changes: { note: 'asked for' } }))).toEqual([])
     expect(refusalOf(changed, { type: 'item.carryOut', itemId: A })).toContain(
-      'Memory of guest newsroom was 4 GiB when it was written and is 5 GiB now. Keep it as it is now, rewrite it, or drop it.',
+      'Memory of guest newsroom: 4 GiB when the item was written, 5 GiB now. Keep it as it is now, rewrite it, or drop it.',
     )
     expect(staleIn(done(changed, { type: 'item.keep', itemId: A }))).toEqual([])
     expect(staleIn(done(changed, { type: 'item.rewrite', itemId: A, commands: [resize('news', 7168)] }))).toEqual([])

@@ -1,7 +1,6 @@
 import { attempt, type CommandContext, type StepOutcome } from '../commands/index.js'
 import {
   byOrder,
-  CommandError,
   derivedId,
   DifferenceSum,
   emptyDifference,
@@ -122,10 +121,3 @@ export const estateAfter = (estate: Estate, planId: string, upTo?: string): Esta
 
 /** Whether an item would do something else than what it was written for, or nothing at all. */
 export const isStale = ({ outcome, departures: found }: ProjectedItem): boolean => !outcome.ok || found.length > 0
-
-/** @throws CommandError `not-found` */
-export function requireItem(estate: Estate, itemId: string, path = 'itemId'): Item {
-  const item = estate.find('item', itemId)
-  if (!item) throw new CommandError('not-found', `There is no item with the id ${itemId}; somebody may have removed it.`, path)
-  return item
-}

@@ -86,7 +86,7 @@ export function carryOutBody(edit: EstateEdit, item: Item, isMeant: boolean): vo
   edit.take(outcome.difference)
 }
 
-/** A departure in a sentence. @example 'Memory of guest vault was 8 GiB when it was written and is 12 GiB now.' */
+/** A departure in a sentence. @example 'Memory of guest vault: 8 GiB when the item was written, 12 GiB now.' */
 export function sayDeparture(estate: Estate, { id, kind, field, how, expected, now }: Departure): string {
   const record = estate.find(kind, id)
   const what = record ? recordPhrase(estate, kind, record) : `a ${kinds[kind].label} that is not there`
@@ -97,7 +97,7 @@ export function sayDeparture(estate: Estate, { id, kind, field, how, expected, n
   const definition = (kinds[kind].fields as Readonly<Record<string, Field>>)[field]
   const said = (value: unknown) => (definition && value !== null && value !== undefined ? formatField(estate, definition, value) : 'empty')
   const of = `${definition?.label ?? field} of ${what}`
-  if (how === 'from') return `${of} was ${said(expected)} when it was written and is ${said(now)} now.`
+  if (how === 'from') return `${of}: ${said(expected)} when the item was written, ${said(now)} now.`
   if (how === 'to') return `${of} would become ${said(now)}, not ${said(expected)}.`
   return how === 'new' ? `${of} would become ${said(now)}, too.` : `${of} would not become ${said(expected)} any more.`
 }

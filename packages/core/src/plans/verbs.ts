@@ -114,7 +114,7 @@ const writeItem = defineVerb({
     note: noteField(),
   },
   /** @throws CommandError `not-found`, `not-allowed`, and whatever its commands are refused for */
-  does(edit, { id = null, planId: plan, commands, beforeId, kind, ...rest }) {
+  does(edit, { id, planId: plan, commands, beforeId, kind, ...rest }) {
     requireOpenPlan(edit, plan, 'planId')
     const body = commands as unknown as readonly Command[]
     checkBodyOf(kind, body)
@@ -126,11 +126,7 @@ const writeItem = defineVerb({
       edit,
       plan,
       () =>
-        edit.add(
-          'item',
-          { ...rest, id: made, planId: plan, kind, commands: fixed as never, order: orderBefore(edit.estate, plan, beforeId) },
-          '',
-        ),
+        edit.add('item', { ...rest, id: made, planId: plan, kind, commands: fixed, order: orderBefore(edit.estate, plan, beforeId) }, ''),
       [made],
     )
     followItems(edit, plan)
@@ -213,7 +209,7 @@ const splitItem = defineVerb({
           {
             id: made,
             title: title ?? `${item.title}, part 2`.slice(0, 200),
-            commands: body.slice(at) as never,
+            commands: body.slice(at),
             afterIds: [id],
             order: orderBetween(item.order, next?.order ?? null),
             expects: null,

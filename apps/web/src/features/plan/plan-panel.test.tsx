@@ -56,6 +56,20 @@ describe('the draft of a plan', () => {
     expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Apply plan' }).disabled).toBe(true)
   })
 
+  it('is kept in a plan that everybody sees, a new one or one there is', async () => {
+    const { view } = await open(resize, unprotect)
+    fireEvent.change(screen.getByLabelText('Name of the plan'), { target: { value: 'Saturday' } })
+    await press('Keep in plan')
+    await waitFor(() => expect(view().recorded.all('item')).toHaveLength(1))
+    expect(view().recorded.all('item')[0]).toMatchObject({ title: 'Resize playout-1 to 12 GiB and 1 more', kind: 'change' })
+    expect([view().plan, view().recorded.find('guest', idOf('playout'))?.memoryMiB]).toEqual([[], 8192])
+    act(() => view().addToPlan([resize]))
+    const [saturday] = view().recorded.all('plan')
+    fireEvent.change(await screen.findByLabelText('Plan to keep it in'), { target: { value: saturday?.id } })
+    await press('Keep in plan')
+    await waitFor(() => expect(view().recorded.all('item')).toHaveLength(2))
+  })
+
   it('is shown or left by the key p', async () => {
     const { view } = await open(resize)
     expect(view().basis.on).toBe('plan')

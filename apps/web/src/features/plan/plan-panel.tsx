@@ -8,6 +8,7 @@ import { Button } from '../../ui/button'
 import { DifferenceView } from '../proposals/difference-view'
 import { Mark } from '../findings/mark'
 import { Trouble } from '../../ui/page'
+import { KeepInPlan } from './keep-in-plan'
 
 /** The drafted commands: what each does, what all of them together do, and the choice to apply or discard them. */
 export function PlanPanel() {
@@ -92,6 +93,7 @@ export function PlanPanel() {
             </Button>
             <Button onClick={discard}>Discard</Button>
           </div>
+          <KeepInPlan />
         </div>
       )}
     </aside>

@@ -1,4 +1,4 @@
-import { formatField, kinds, type Command, type Estate, type Field, type Kind } from '@insel/core'
+import { formatField, kinds, writableFields, type Command, type Estate, type Field, type Kind } from '@insel/core'
 import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react'
 import { useForm, useWatch } from 'react-hook-form'
 import { refusedBy, type Refusal, useEstate } from '../../estate'
@@ -77,7 +77,7 @@ export function RecordForm({
   const { estate, revision, submit } = useEstate()
   const drafting = useDrafting(planAt)
   const fields = kinds[kind].fields as Readonly<Record<string, Field>>
-  const names = fieldNames ?? Object.keys(fields)
+  const names = fieldNames ?? writableFields(kind)
   const [refusal, setRefusal] = useState<Refusal>()
   const form = useForm<Texts>({
     defaultValues: formTexts(kind, record),

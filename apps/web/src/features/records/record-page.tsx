@@ -1,4 +1,4 @@
-import { isKind, kinds, recordPhrase, referrersOf, type Command, type Kind } from '@insel/core'
+import { isKind, isMadeByVerbs, kinds, recordPhrase, referrersOf, type Command, type Kind } from '@insel/core'
 import { useState } from 'react'
 import { useParams, useSearchParams } from 'react-router'
 import { RECORDED, useEstate, whyReadOnly } from '../../estate'
@@ -18,7 +18,7 @@ export function NewRecordPage() {
   const [params] = useSearchParams()
   const go = useGo()
   const [id] = useState(newId)
-  if (!isKind(kind)) return <Unknown />
+  if (!isKind(kind) || isMadeByVerbs(kind)) return <Unknown />
   const given = Object.fromEntries([...params].filter(([name]) => name in kinds[kind].fields))
   return (
     <Page title={`Add ${kinds[kind].label}`} about={kinds[kind].doc}>
@@ -93,7 +93,7 @@ function Removal({ kind, id, leave }: { kind: Kind; id: string; leave: () => Pro
   const [trouble, setTrouble] = useState<string>()
   const command = { type: `${kind}.remove`, id, withReferring: true } as Command
   const preview = usePreview(isAsking ? [command] : undefined, RECORDED)
-  if (kind === 'estate' || kind === 'person') return null
+  if (kind === 'estate' || kind === 'person' || isMadeByVerbs(kind)) return null
   const others = referrersOf(recorded, kind, id).length
   if (!isAsking)
     return (

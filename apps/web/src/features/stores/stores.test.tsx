@@ -1,9 +1,11 @@
 import type { Command } from '@insel/core'
 import { idOf } from '@insel/core/testing'
 import { screen, waitFor } from '@testing-library/react'
-import { afterEach, describe, expect, it } from 'vitest'
+import { afterEach, beforeAll, describe, expect, it } from 'vitest'
+import { giveSizes } from '../../testing/layout'
 import { leavePage, openPage, press, rowOf, rows } from '../../testing/open-page'
 
+beforeAll(giveSizes)
 afterEach(leavePage)
 
 describe('the list of stores', () => {

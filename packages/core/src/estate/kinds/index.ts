@@ -1,5 +1,5 @@
 import type { Field } from '../field.js'
-import type { InputOfFields, RecordOfFields } from '../define-kind.js'
+import type { InputOfFields, KindDefinition, RecordOfFields } from '../define-kind.js'
 import { adapterKind, dependencyKind, diskKind, guestKind, migrationKind, snapshotKind } from './guests.js'
 import { arrayKind, driveKind, moduleKind, portKind } from './hardware.js'
 import { hostKind, platformKind, storeKind } from './hosts.js'
@@ -97,6 +97,15 @@ export type Migration = RecordOf<'migration'>
 
 /** Records of an estate by kind, as they cross the wire and fill the tables. */
 export type Records = { readonly [K in Kind]: readonly RecordOf<K>[] }
+
+/** The fields of a kind that one writes by adding or changing a record of it; the others follow from what is done with it. */
+export const writableFields = (kind: Kind): readonly string[] => {
+  const { byVerbs, fields } = kinds[kind] as KindDefinition
+  return Object.keys(fields).filter((name) => !byVerbs?.fields?.includes(name))
+}
+
+/** Whether records of a kind are added and removed by verbs alone. */
+export const isMadeByVerbs = (kind: Kind): boolean => (kinds[kind] as KindDefinition).byVerbs?.actions !== undefined
 
 /** The fields of a kind that refer to other records, one or a list of them, with the kind they refer to. */
 export function referencesOf(kind: Kind): readonly { readonly field: string; readonly to: Kind }[] {

@@ -57,6 +57,7 @@ export const itemKind = defineKind({
   },
   keys: [],
   partOf: ['planId'],
+  ofLog: ['doneRevision'],
   byVerbs: {
     actions: ['add', 'remove'],
     fields: [

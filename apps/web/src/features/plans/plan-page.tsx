@@ -1,0 +1,125 @@
+import { counted, formatDuration, isAhead, itemsOf, projectPlan, type Plan } from '@insel/core'
+import { useMemo } from 'react'
+import { useParams } from 'react-router'
+import { useEstate } from '../../estate'
+import { newId } from '../../lib/context'
+import { usePaths } from '../../lib/paths'
+import { useRecord } from '../../lib/use-record'
+import { AddLine } from '../../ui/add-line'
+import { Button, ButtonLink } from '../../ui/button'
+import { Empty, Page, Part, Trouble } from '../../ui/page'
+import { RemovedPage } from '../records/removed'
+import { PlanItem } from './plan-item'
+import { progressOf } from './plan-progress'
+import { RevertPlan } from './revert-plan'
+
+/** A plan: its items in their order, what each would do from the record as it is now, and what became of those that are over. */
+export function PlanPage() {
+  const { id = '' } = useParams()
+  const { recorded } = useEstate()
+  const plan = recorded.find('plan', id)
+  return plan ? <PlanOf key={id} plan={plan} /> : <RemovedPage kind="plan" id={id} />
+}
+
+function PlanOf({ plan }: { plan: Plan }) {
+  const { recorded } = useEstate()
+  const { record, trouble } = useRecord()
+  const { to } = usePaths()
+  const items = useMemo(() => itemsOf(recorded, plan.id), [recorded, plan.id])
+  const projection = useMemo(() => projectPlan(recorded, plan.id), [recorded, plan.id])
+  const places = new Map(projection.items.map((place) => [place.item.id, place]))
+  const progress = progressOf(recorded, plan)
+  const ahead = items.filter(isAhead)
+  const owner = recorded.find('person', plan.ownerId)?.name
+  const addTask = (title: string) => record([{ type: 'item.write', id: newId(), planId: plan.id, kind: 'task', title }], `“${title}” added`)
+  return (
+    <Page
+      title={plan.name}
+      about={
+        <>
+          <p>
+            Plan, {plan.state}
+            {owner && `, owner ${owner}`}. {progress.over} of {counted(progress.items, 'item')} done
+            {progress.minutesLeft > 0 && `, about ${formatDuration(progress.minutesLeft * 60)} to go`}.
+            {progress.stale > 0 && <b className="text-warning font-medium"> {counted(progress.stale, 'item')} stale.</b>}
+          </p>
+          {plan.note && <p className="whitespace-pre-wrap max-w-[80ch]">{plan.note}</p>}
+        </>
+      }
+      actions={
+        <>
+          {plan.state === 'draft' && ahead.length > 0 && (
+            <Button look="primary" onClick={() => void record([{ type: 'plan.agree', planId: plan.id }])}>
+              Agree to plan
+            </Button>
+          )}
+          <ExportPlan plan={plan} />
+          <ButtonLink to={to(`records/plan/${plan.id}`)}>Change</ButtonLink>
+          <RevertPlan plan={plan} />
+          {plan.state === 'dropped' ? (
+            <Button onClick={() => void record([{ type: 'plan.reopen', planId: plan.id }])}>Reopen plan</Button>
+          ) : (
+            plan.state !== 'done' && (
+              <Button look="danger" onClick={() => void record([{ type: 'plan.drop', planId: plan.id }])}>
+                Drop plan
+              </Button>
+            )
+          )}
+        </>
+      }
+    >
+      {trouble && <Trouble>{trouble}</Trouble>}
+      <Part title={`Items, ${items.length}`}>
+        {items.length === 0 && (
+          <Empty>
+            Nothing is set out to be done yet. Add a task here; changes, moves and copies come from the pages that offer “Add to the plan”.
+          </Empty>
+        )}
+        <ol>
+          {items.map((item, index) => (
+            <PlanItem
+              key={item.id}
+              number={index + 1}
+              item={item}
+              place={places.get(item.id)}
+              isNext={ahead[0]?.id === item.id}
+              above={before(ahead, item.id)}
+              below={after(ahead, item.id)}
+              record={record}
+            />
+          ))}
+        </ol>
+        {plan.state !== 'dropped' && (
+          <AddLine
+            label="Title of the task"
+            placeholder="a task, such as: order modules"
+            action="Add task"
+            maxLength={200}
+            className="mt-3"
+            fieldWidth="!w-80"
+            add={addTask}
+          />
+        )}
+      </Part>
+    </Page>
+  )
+}
+
+type Items = ReturnType<typeof itemsOf>
+
+/** The item still to be done that comes just before one of them. */
+const before = (ahead: Items, id: string) => ahead[ahead.findIndex((item) => item.id === id) - 1]
+/** Those that come after it, in their order. */
+const after = (ahead: Items, id: string): Items => {
+  const at = ahead.findIndex((item) => item.id === id)
+  return at < 0 ? [] : ahead.slice(at + 1)
+}
+
+function ExportPlan({ plan }: { plan: Plan }) {
+  const { estateId } = useEstate()
+  return (
+    <ButtonLink to={`/api/v1/estates/${estateId}/plans/${plan.id}/sheet.md`} download={`${plan.name}.md`} reloadDocument>
+      Export
+    </ButtonLink>
+  )
+}

@@ -1,0 +1,22 @@
+import { isAhead, isStale, itemsOf, minutesOf, projectPlan, type Estate, type Item, type Plan } from '@insel/core'
+
+/** How far a plan is: its items, how many are over, what comes next, how many are stale, and how long the rest should take. */
+export interface PlanProgress {
+  readonly items: number
+  readonly over: number
+  readonly next: Item | undefined
+  readonly stale: number
+  readonly minutesLeft: number
+}
+
+export function progressOf(estate: Estate, plan: Plan): PlanProgress {
+  const items = itemsOf(estate, plan.id)
+  const ahead = items.filter(isAhead)
+  return {
+    items: items.length,
+    over: items.filter(({ state }) => state === 'done' || state === 'skipped' || state === 'reverted').length,
+    next: ahead[0],
+    stale: projectPlan(estate, plan.id).items.filter(isStale).length,
+    minutesLeft: ahead.reduce((sum, item) => sum + minutesOf(estate, item).value, 0),
+  }
+}

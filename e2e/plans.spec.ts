@@ -1,0 +1,88 @@
+import { expect, remember, test } from './insel.js'
+import type { Locator, Page } from '@playwright/test'
+
+const itemOf = (page: Page, title: string): Locator => page.getByRole('listitem', { name: title, exact: true })
+const press = (item: Locator, name: RegExp) => item.getByRole('button', { name }).click()
+
+test('an evening’s work from a draft to a kept plan, carried out on a phone with one failure, reverted', async ({ demo, browser }) => {
+  const { page } = demo
+  await demo.go('guests')
+  await page.getByRole('link', { name: 'mail', exact: true }).click()
+  await page.getByRole('link', { name: 'Migrate' }).click()
+  await page.getByRole('radio', { name: /gannet/ }).check()
+  await page.getByRole('button', { name: 'Add to the plan' }).click()
+  const draft = page.getByRole('complementary', { name: 'Plan' })
+  await draft.getByLabel('Name of the plan').fill('Empty fulmar')
+  await draft.getByRole('button', { name: 'Keep in plan' }).click()
+  await expect(page.getByRole('heading', { name: 'Empty fulmar', level: 1 })).toBeVisible()
+  await expect(draft).toBeHidden()
+  await page.getByLabel('Title of the task').fill('Tell everybody about the mail')
+  await page.getByRole('button', { name: 'Add task' }).click()
+  const move = page.getByRole('listitem', { name: /^Migrate mail to gannet/ })
+  const tell = itemOf(page, 'Tell everybody about the mail')
+  await tell.getByRole('button', { name: 'Tell everybody about the mail', exact: true }).click()
+  await press(tell, /^Move “Tell everybody/)
+  await expect(page.getByRole('listitem').first()).toHaveAttribute('aria-label', 'Tell everybody about the mail')
+  await page.getByRole('button', { name: 'Agree to plan' }).click()
+  await expect(page.getByText('Plan, agreed')).toBeVisible()
+
+  // A colleague in another browser gives the guest more memory: nothing the move is about.
+  const colleague = await browser.newPage({ viewport: { width: 390, height: 844 } })
+  await remember(colleague, demo.id, await demo.idOf('person', 'Ola Berg'))
+  await colleague.goto(page.url())
+  const mail = await demo.idOf('guest', 'mail')
+  await demo.send([{ type: 'guest.resize', guestId: mail, memoryMiB: 14_336 }])
+  await expect(page.getByText('stale')).toBeHidden()
+
+  // On the phone, with one thumb.
+  const onPhone = colleague.getByRole('listitem', { name: 'Tell everybody about the mail' })
+  await press(onPhone, /^Failed/)
+  await onPhone.getByLabel(/^What went wrong/).fill('the list server is down')
+  await press(onPhone, /^Record as failed/)
+  await expect(onPhone.getByText('Reason: the list server is down')).toBeVisible()
+  await press(onPhone, /^Reopen/)
+  await onPhone.getByLabel(/^Minutes for/).fill('4')
+  await press(onPhone, /^Done/)
+  await expect(onPhone.getByText(/done by Ola Berg/)).toBeVisible()
+  const moveOnPhone = colleague.getByRole('listitem', { name: /^Migrate mail/ })
+  if (!(await moveOnPhone.getByRole('button', { name: /^Carry out/ }).isVisible()))
+    await moveOnPhone.getByRole('button', { name: /^Migrate mail/ }).click()
+  await press(moveOnPhone, /^Carry out/)
+  await expect(colleague.getByText('2 of 2 items done')).toBeVisible()
+
+  // The first browser has followed.
+  await expect(page.getByText('Plan, done')).toBeVisible()
+  const gannet = await demo.idOf('host', 'gannet')
+  expect((await demo.list('guests')).find(({ name }) => name === 'mail')?.['hostId']).toBe(gannet)
+  await press(move, /^Revert/)
+  await expect(move.getByText('reverted', { exact: true })).toBeVisible()
+  expect((await demo.list('guests')).find(({ name }) => name === 'mail')?.['hostId']).not.toBe(gannet)
+})
+
+test('two people carry out one item at the same moment: one does it, the other is told who did', async ({ demo, browser }) => {
+  const { page } = demo
+  const plan = await demo.idOf('plan', 'Memory for puffin')
+  await demo.go(`plans/${plan}`)
+  const other = await browser.newPage()
+  await remember(other, demo.id, await demo.idOf('person', 'Ola Berg'))
+  await other.goto(page.url())
+  const title = 'Tell the newsroom: no metrics on Saturday from 20:00'
+  await itemOf(other, title).waitFor()
+  await Promise.all([press(itemOf(page, title), /^Done/), press(itemOf(other, title), /^Done/)])
+  await expect(itemOf(page, title).getByText(/done by (Maren Holm|Ola Berg)/)).toBeVisible()
+  const told = async () => (await Promise.all([page, other].map((one) => one.getByRole('alert').allTextContents()))).flat()
+  await expect.poll(told).toEqual([expect.stringMatching(/is done already, by (Maren Holm|Ola Berg)/)])
+})
+
+test('a stale item of the demo says what changed and is kept', async ({ demo }) => {
+  const { page } = demo
+  await demo.go('plans')
+  await page.getByRole('link', { name: 'Room for the trials' }).click()
+  const item = itemOf(page, 'More processors for trial-b')
+  await expect(item.getByText('Processors of guest trial-b: 1 vCPU when the item was written, 2 vCPU now.')).toBeVisible()
+  await expect(item.getByRole('button', { name: /^Carry out/ })).toBeDisabled()
+  await press(item, /^Keep as it is now/)
+  await press(item, /^Carry out/)
+  await expect(item.getByText(/done by Maren Holm/)).toBeVisible()
+  expect((await demo.list('guests')).find(({ name }) => name === 'trial-b')?.['vcpu']).toBe(4)
+})
