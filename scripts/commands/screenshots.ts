@@ -86,7 +86,6 @@ const shots: { readonly [P in PictureName]: Shot } = {
     },
   },
   'guest-install': { path: (id) => `guests/${id('scheduler')}/install` },
-  'guests-order': { path: () => 'guests/order' },
   store: { path: (id) => `guests/stores/${id('ssd-4')}`, act: (page) => page.getByText(/^Full in/).waitFor() },
   'guests-sizes': { path: () => 'guests/sizes', act: (page) => page.getByText(/^In all:/).waitFor() },
   findings: { path: () => 'findings' },

@@ -9,8 +9,13 @@ import {
   GroupTable,
   makeIds,
   ReachTable,
+  kinds,
+  projectPlan,
+  readFields,
   seededRandom,
+  type AnyRecord,
   type Command,
+  type RecordEntry,
 } from '@insel/core'
 import { generateRecords, TODAY } from '@insel/core/testing'
 
@@ -113,6 +118,80 @@ export function measureCore(): Measured[] {
       value: gzipSync(JSON.stringify({ revision: 1, records }), { level: 6 }).length / 1e6,
       budget: 1.5,
       unit: 'MB',
+    },
+  ]
+}
+
+const PLAN = '01900000-0000-7000-8000-000000000001'
+const itemId = (index: number) => `01900000-0000-7000-8001-${index.toString(16).padStart(12, '0')}`
+const ITEMS = 500
+
+/** A plan of 500 items on the large estate: a resize, a clone, or a move each. */
+export function measurePlans(): Measured[] {
+  const records = generateRecords(size)
+  const context = { newId: makeIds(() => Date.UTC(2027, 5, 1), seededRandom(3)), now: '2027-06-01T00:00:00Z', revision: 2 }
+  const commandsOf = (index: number): readonly Command[] => {
+    const guestId = records.guest[(index * 7) % records.guest.length]?.id ?? ''
+    if (index % 3 === 0) return [{ type: 'guest.clone', id: itemId(index + 10_000), guestId, name: `planned-${index}` }]
+    return [
+      { type: 'guest.resize', guestId, memoryMiB: 4096 + 64 * (index % 40) },
+      { type: 'guest.update', id: guestId, changes: { note: `planned ${index}` } },
+    ]
+  }
+  const item = (index: number, commands = commandsOf(index)): [string, RecordEntry] => {
+    const values = readFields(kinds.item.fields, {
+      planId: PLAN,
+      order: `a${index.toString(16).padStart(4, '0')}1`,
+      title: `item ${index}`,
+      commands,
+    })
+    return [itemId(index), { kind: 'item', record: { id: itemId(index), ...values } }]
+  }
+  const added = Object.fromEntries([
+    [PLAN, { kind: 'plan', record: { id: PLAN, ...readFields(kinds.plan.fields, { name: 'Large' }) } }] as [string, RecordEntry],
+    ...Array.from({ length: ITEMS }, (_, index) => item(index)),
+  ])
+  const fresh = () => Estate.fromRecords(records).with({ added, updated: {}, removed: {} })
+  const first = Array.from({ length: 4 }, fresh)
+  const estate = fresh()
+  projectPlan(estate, PLAN)
+  const last = estate.find('item', itemId(ITEMS - 1))
+  const write = (id: string): Command => ({
+    type: 'item.write',
+    id,
+    planId: PLAN,
+    title: 'one more',
+    commands: [{ type: 'guest.resize', guestId: records.guest[1]?.id ?? '', memoryMiB: 8192 }],
+  })
+  const written = apply(estate, write(itemId(5000)), context).estate
+  return [
+    {
+      what: 'plan of 500 items projected, large estate',
+      value: time(3, (run) => projectPlan(first[run] ?? estate, PLAN)),
+      budget: 1000,
+      unit: 'ms',
+    },
+    {
+      what: 'the same after a change of its last item',
+      value: time(9, (run) => {
+        const to = { ...last, commands: commandsOf(ITEMS + 2 + run) } as AnyRecord
+        const update = { kind: 'item' as const, from: last as AnyRecord, to }
+        projectPlan(estate.with({ added: {}, updated: { [itemId(ITEMS - 1)]: update }, removed: {} }), PLAN)
+      }),
+      budget: 50,
+      unit: 'ms',
+    },
+    {
+      what: 'an item written at its end',
+      value: time(5, (run) => apply(estate, write(itemId(6000 + run)), context)),
+      budget: 200,
+      unit: 'ms',
+    },
+    {
+      what: 'its first item carried out',
+      value: time(5, () => apply(written, { type: 'item.carryOut', itemId: itemId(0) }, context)),
+      budget: 50,
+      unit: 'ms',
     },
   ]
 }

@@ -30,7 +30,7 @@ const placeViews = {
   'networks/:id': { views: ['networks/{network:office}?at=10.61.40.120'], pictures: ['network'] },
   guests: { views: ['guests'] },
   'guests/new': { views: ['guests/new?line=playout-3%204cpu%208G%2040G%20on%20gannet%20net%20office'], pictures: ['compose-guest'] },
-  'guests/order': { views: ['guests/order'], pictures: ['guests-order'] },
+  'guests/order': { views: ['guests/order'] },
   'guests/sizes': { views: ['guests/sizes'], pictures: ['guests-sizes'] },
   'guests/stores': { views: ['guests/stores'] },
   'guests/stores/:id': { views: ['guests/stores/{store:nvme-2}'], pictures: ['store'] },
