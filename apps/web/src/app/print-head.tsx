@@ -15,9 +15,11 @@ export function PrintHead() {
   const of =
     basis.on === 'plan'
       ? `Plan of ${counted(plan.length, 'step')} on the record at change ${revision}`
-      : basis.on === 'asOf'
-        ? `The record as of change ${basis.revision}`
-        : `The record at change ${revision}`
+      : basis.on === 'item'
+        ? `After “${basis.item.title}” of plan “${basis.plan.name}”, on the record at change ${revision}`
+        : basis.on === 'asOf'
+          ? `The record as of change ${basis.revision}`
+          : `The record at change ${revision}`
   const when = `printed ${formatInstant(now(), zone)} (${zone})${person ? ` by ${person.name}` : ''}`
   return (
     <div className="hidden print:flex items-start gap-4 border-b border-rule pb-1" data-print-head>

@@ -1,3 +1,4 @@
+import type { Command } from '@insel/core'
 import { idOf } from '@insel/core/testing'
 import { act, cleanup, fireEvent, screen, waitFor } from '@testing-library/react'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
@@ -32,6 +33,52 @@ async function open(options?: Parameters<typeof renderInEstate>[1]) {
 }
 const key = (name: string, more: object = {}) => act(() => void fireEvent.keyDown(document.body, { key: name, ...more }))
 const press = (button: HTMLElement) => act(() => Promise.resolve(fireEvent.click(button)))
+
+describe('the bar, after an item of a plan', () => {
+  const PLAN = '018a0000-0000-7000-8000-000000000001'
+  const [A, B] = ['018b0000-0000-7000-8000-000000000001', '018b0000-0000-7000-8000-000000000002'] as const
+  const written = (id: string, title: string, memoryMiB: number): Command => ({
+    type: 'item.write',
+    id,
+    planId: PLAN,
+    title,
+    commands: [{ type: 'guest.resize', guestId: idOf('news'), memoryMiB }],
+  })
+
+  it('shows the estate as it would be, moves from item to item, and lets nobody change it there', async () => {
+    const { api, view } = await open()
+    act(() => {
+      api.change([{ type: 'plan.add', record: { id: PLAN, name: 'Saturday' } }, written(A, 'More', 6144), written(B, 'Even more', 7168)])
+      api.tell()
+    })
+    await waitFor(() => expect(view().recorded.all('item')).toHaveLength(2))
+    act(() => view().showBasis({ on: 'item', planId: PLAN, itemId: A }))
+    const memory = () => view().estate.find('guest', idOf('news'))?.memoryMiB
+    await waitFor(() => expect(memory()).toBe(6144))
+    expect(screen.getByText(/as it would be after “More” of plan “Saturday”/)).toBeDefined()
+    expect((await view().submit([]))?.sentence).toContain('Switch to Recorded')
+    const slider = screen.getByRole('slider', { name: 'After item 1 of 2' })
+    act(() => void fireEvent.change(slider, { target: { value: '2' } }))
+    await waitFor(() => expect(memory()).toBe(7168))
+    act(() => void fireEvent.change(slider, { target: { value: '0' } }))
+    await waitFor(() => expect([view().basis.on, memory()]).toEqual(['recorded', 4096]))
+  })
+
+  it('says so where that item is over, and shows the record', async () => {
+    const { api, view } = await open()
+    act(() => {
+      api.change([
+        { type: 'plan.add', record: { id: PLAN, name: 'Saturday' } },
+        written(A, 'More', 6144),
+        { type: 'item.skip', itemId: A, reason: 'no' },
+      ])
+      api.tell()
+    })
+    await waitFor(() => expect(view().recorded.all('item')).toHaveLength(1))
+    act(() => view().showBasis({ on: 'item', planId: PLAN, itemId: A }))
+    expect(await screen.findByText(/not to be done any more; this is the current record/)).toBeDefined()
+  })
+})
 
 describe('the bar', () => {
   it('counts the open findings, and names the estate and who records', async () => {

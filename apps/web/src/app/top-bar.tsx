@@ -68,7 +68,7 @@ export function TopBar() {
           aria-label="Find or do"
           className="ml-auto shrink-0 md:shrink flex items-center gap-2 border border-edge rounded-md px-2 md:px-2.5 min-h-8 text-faint bg-paper hover:border-accent md:min-w-20 md:flex-1 max-w-56 overflow-hidden"
         >
-          <Search size={14} aria-hidden />
+          <Search size={14} aria-hidden className="shrink-0" />
           <span className="hidden md:inline flex-1 text-left whitespace-nowrap">Find or do…</span>
           <span className="hidden 2xl:inline">
             <Key>Ctrl K</Key>
@@ -140,6 +140,14 @@ function BasisChoice() {
         >
           Plan: draft, {plan.length}
         </button>
+      )}
+      {basis.on === 'item' && (
+        <span
+          aria-current="true"
+          className="px-2.5 min-h-8 inline-flex items-center border-l border-edge font-medium bg-accent-wash text-accent max-w-44 truncate"
+        >
+          {basis.plan.name}
+        </span>
       )}
       {basis.on === 'asOf' && (
         <span

@@ -108,6 +108,19 @@ export function useFailover() {
   })
 }
 
+/** The figures of hosts and stores before a plan, and after each of its items. */
+export function usePlanFigures(planId: string) {
+  const { estateId, revision } = useEstate()
+  return useQuery({
+    queryKey: ['plan figures', estateId, revision, planId],
+    queryFn: () => checks().planFigures(planId),
+    placeholderData: (before) => before,
+    staleTime: Infinity,
+    gcTime: 10_000,
+    structuralSharing: false,
+  })
+}
+
 /** How many more guests of a size each host takes. */
 export function useRooms(size: GuestSize | undefined) {
   const { estateId, revision, basis } = useEstate()

@@ -10,6 +10,7 @@ import {
   GroupTable,
   guestsWithoutCopy,
   ping,
+  planFigures,
   project,
   rankHosts,
   ReachError,
@@ -25,6 +26,7 @@ import {
   type GuestSize,
   type HostRoom,
   type PingAnswer,
+  type PlanFigures,
   type ReachAnswer,
   type ReachQuestion,
   type Difference,
@@ -79,7 +81,9 @@ export function makeChecks() {
     const known = lately.find((one) => one.key === key && one.from === findings)
     if (known) return known
     const { estate: shown, difference } =
-      basis.on === 'asOf' ? asItWas(basis.back) : project(estate, basis.commands, browserContext(revision))
+      basis.on === 'asOf'
+        ? asItWas(basis.back)
+        : project(estate, basis.on === 'item' ? basis.steps : basis.commands, browserContext(revision))
     const made = { key, from: findings, estate: shown, findings: findings.after(shown, difference) }
     lately = [made, ...lately].slice(0, KEPT)
     return made
@@ -122,6 +126,7 @@ export function makeChecks() {
       const { estate: shown } = on(basis)
       return failoverOutcomes(shown).map((outcome) => ({ ...outcome, withoutCopy: guestsWithoutCopy(shown, outcome.host) }))
     },
+    planFigures: (planId: string): readonly PlanFigures[] => [...planFigures(estate, planId)],
     rooms(basis: Basis, size: GuestSize): readonly HostRoom[] {
       const { estate: shown } = on(basis)
       return shown.all('host').map((host) => roomOn(shown, host, size))

@@ -11,6 +11,7 @@ describe('what is shown, in a page’s address', () => {
   const anyShown: fc.Arbitrary<Shown> = fc.oneof(
     fc.constant<Shown>({ on: 'recorded' }),
     fc.constant<Shown>({ on: 'plan' }),
+    fc.tuple(fc.uuid(), fc.uuid()).map(([planId, itemId]): Shown => ({ on: 'item', planId, itemId })),
     fc.integer({ min: 0, max: 999_999_999 }).map((revision): Shown => ({ on: 'asOf', revision })),
   )
 
@@ -26,7 +27,7 @@ describe('what is shown, in a page’s address', () => {
     ))
 
   it('is the record where it says nothing, or nothing that can be read', () => {
-    for (const text of ['', 'recorded', 'change-', 'change--1', 'change-1.5', 'change-9999999999', 'Plan'])
+    for (const text of ['', 'recorded', 'change-', 'change--1', 'change-1.5', 'change-9999999999', 'Plan', 'a~b'])
       expect(shownIn(new URLSearchParams({ basis: text }))).toEqual(RECORDED)
     expect(shownIn(new URLSearchParams())).toEqual(RECORDED)
     const params = new URLSearchParams('basis=plan')

@@ -1,4 +1,4 @@
-import type { Command, Estate, Person } from '@insel/core'
+import { commandsOf, estateAfter, isAhead, itemsOf, type Command, type Estate, type Person } from '@insel/core'
 import { createContext, use, useCallback, useEffect, useMemo, type ReactNode } from 'react'
 import { useParams, useSearchParams } from 'react-router'
 import { asOf, putShown, RECORDED, shownIn, whyReadOnly, type Basis, type Shown } from './basis'
@@ -62,6 +62,16 @@ export function EstateProvider({
   )
 }
 
+/** The basis after an item that is still to be done, up to which its plan is laid over the record; undefined where it is not. */
+function afterItem(estate: Estate, itemId: string): Basis | undefined {
+  const item = estate.find('item', itemId)
+  const plan = estate.find('plan', item?.planId)
+  if (!item || !plan || !isAhead(item)) return undefined
+  const ahead = itemsOf(estate, plan.id).filter(isAhead)
+  const steps = ahead.slice(0, ahead.findIndex(({ id }) => id === itemId) + 1).map(commandsOf)
+  return { on: 'item', plan, item, ahead, steps }
+}
+
 function Current({ estateId, answered, children }: { estateId: string; answered: Recorded; children: ReactNode }) {
   // What was said of another estate is not said of this one.
   useEffect(() => () => say(undefined), [])
@@ -75,10 +85,12 @@ function Current({ estateId, answered, children }: { estateId: string; answered:
   const shown = shownIn(params)
   const asked = shown.on === 'asOf' ? shown.revision : undefined
   const past = usePast(estateId, recorded, asked)
+  const itemId = shown.on === 'item' ? shown.itemId : undefined
   const basis = useMemo((): Basis => {
     if (asked !== undefined && past.back) return { on: 'asOf', revision: asked, back: past.back }
-    return shown.on === 'plan' && plan.length > 0 ? { on: 'plan', commands: plan } : RECORDED
-  }, [asked, past.back, shown.on, plan])
+    if (shown.on === 'plan' && plan.length > 0) return { on: 'plan', commands: plan }
+    return (itemId === undefined ? undefined : afterItem(recorded.estate, itemId)) ?? RECORDED
+  }, [asked, past.back, shown.on, plan, recorded.estate, itemId])
 
   const showBasis = useCallback(
     (wanted: Shown) =>
@@ -102,13 +114,18 @@ function Current({ estateId, answered, children }: { estateId: string; answered:
   const withPlan = useMemo(() => planned(recorded.estate, plan, revision), [recorded.estate, plan, revision])
   const estate = useMemo(() => {
     if (basis.on === 'asOf') return asOf(recorded.estate, basis)
+    if (basis.on === 'item') return estateAfter(recorded.estate, basis.plan.id, basis.item.id)
     return basis.on === 'plan' ? withPlan.estate : recorded.estate
   }, [basis, recorded.estate, withPlan.estate])
 
   const why = whyReadOnly(basis)
   const isAwaited = asked !== undefined && basis.on !== 'asOf'
+  const isOver = itemId !== undefined && basis.on !== 'item'
   const basisNote =
-    why ?? past.trouble ?? (isAwaited ? `The record as of change ${asked} is loading; this is the current record.` : undefined)
+    why ??
+    past.trouble ??
+    (isAwaited ? `The record as of change ${asked} is loading; this is the current record.` : undefined) ??
+    (isOver ? 'That item of a plan is not to be done any more; this is the current record.' : undefined)
   const allowed = useMemo(() => (why ? submittingNothing(why) : submitting), [why, submitting])
 
   const view = useMemo<EstateView>(

@@ -5,7 +5,9 @@ import { CommandError, invert, kinds, type Difference, type Estate, type Field, 
 import { anyCommand } from '../testing/any-command.js'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
 import { runs } from '../testing/tier.js'
-import { commandsOf, estateAfter, isStale, itemsOf, projectPlan, whyNotInItem } from './index.js'
+import { memoryBudget, storeBudget, vcpuBudget } from '../capacity/index.js'
+import { failoverOutcomes } from '../placement/index.js'
+import { commandsOf, estateAfter, isStale, itemsOf, leastRedundant, planFigures, projectPlan, whyNotInItem } from './index.js'
 
 const PLAN = '018a0000-0000-7000-8000-000000000001'
 const OTHER = '018a0000-0000-7000-8000-000000000002'
@@ -315,6 +317,29 @@ describe('any plan', () => {
         },
       ),
       { numRuns: runs(100, 1000) },
+    ))
+
+  it('has the figures after each item that the estate after it has, worked out by themselves', () =>
+    fc.assert(
+      fc.property(bodies, (all) => {
+        const estate = planned(start, all)
+        const numbers = (on: Estate) => ({
+          hosts: on.all('host').map((host) => [host.id, memoryBudget(on, host).left.value, vcpuBudget(on, host).left.value]),
+          stores: on.all('store').map((store) => [store.id, storeBudget(on, store).used.value, storeBudget(on, store).promised.value]),
+          couldFail: failoverOutcomes(on).filter(({ stranded }) => stranded.length === 0).length,
+        })
+        for (const { item, hosts, stores, couldFail } of planFigures(estate, PLAN)) {
+          const expected = numbers(item ? estateAfter(estate, PLAN, item.id) : estate)
+          expect({
+            hosts: [...hosts].map(([id, { memoryLeftMiB, coresLeft }]) => [id, memoryLeftMiB, coresLeft]),
+            stores: [...stores].map(([id, { usedBytes, promisedBytes }]) => [id, usedBytes, promisedBytes]),
+            couldFail,
+          }).toEqual(expected)
+        }
+        const counts = [...planFigures(estate, PLAN)].slice(1).map(({ couldFail }) => couldFail)
+        expect(leastRedundant([...planFigures(estate, PLAN)])?.couldFail).toBe(counts.length > 0 ? Math.min(...counts) : undefined)
+      }),
+      { numRuns: runs(30, 300) },
     ))
 
   it('beside another made at the same time: they are carried out in either order without a collision', () =>

@@ -301,7 +301,7 @@ function Board() {
         <p className="px-4 py-2 text-faint text-small">
           <span id="board-help" className="print:hidden">
             {isPast ? (
-              'Switch to Recorded or the plan to move guests; the past cannot be changed.'
+              'Switch to Recorded to move guests.'
             ) : (
               <>
                 Drag a guest to another host, or press <Key>m</Key> on it, to draft its migration.

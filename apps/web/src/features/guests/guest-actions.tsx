@@ -1,17 +1,17 @@
 import { type Guest, type GuestState, statesAfter } from '@insel/core'
-import { mayRecord, useEstate } from '../../estate'
+import { mayRecord, useEstate, whyReadOnly } from '../../estate'
 import { usePaths } from '../../lib/paths'
 import { useRecord } from '../../lib/use-record'
 import { Button, ButtonLink } from '../../ui/button'
 import { Trouble } from '../../ui/page'
 
-/** What can be done with a guest; nothing while it is shown with the plan. */
+/** What can be done with a guest; nothing while it is shown otherwise than recorded. */
 export function GuestActions({ guest }: { guest: Guest }) {
   const { basis } = useEstate()
   return mayRecord(basis) ? (
     <Actions guest={guest} />
   ) : (
-    <p className="text-soft text-dense max-w-56">Shown with the plan. Switch to Recorded to change it.</p>
+    <p className="text-soft text-dense max-w-56">{whyReadOnly(basis) ?? 'Shown with the draft. Switch to Recorded to change it.'}</p>
   )
 }
 

@@ -160,7 +160,7 @@ const SHOWN = 5
 
 /** What an item does: its commands in words, and the exact changes. */
 function Body({ item, place }: Pick<PlanItemProps, 'item' | 'place'>) {
-  const { recorded } = useEstate()
+  const { recorded, showBasis } = useEstate()
   const difference = place?.outcome.ok ? place.outcome.difference : undefined
   const after = useMemo(() => (difference ? recorded.with(difference) : recorded), [recorded, difference])
   const commands = commandsOf(item)
@@ -175,6 +175,15 @@ function Body({ item, place }: Pick<PlanItemProps, 'item' | 'place'>) {
         ))}
         {commands.length > COMMANDS_SHOWN && <li>And {commands.length - COMMANDS_SHOWN} more.</li>}
       </ul>
+      {place && (
+        <Button
+          look="quiet"
+          className="!min-h-7 !px-0 print:hidden"
+          onClick={() => showBasis({ on: 'item', planId: item.planId, itemId: item.id })}
+        >
+          Show the estate after it<span className="sr-only">: {item.title}</span>
+        </Button>
+      )}
       {difference && commands.length > 0 && (
         <details className="text-dense mt-1">
           <summary className="text-accent min-h-7 content-center">Exact changes</summary>

@@ -9,6 +9,7 @@ import { AddLine } from '../../ui/add-line'
 import { Button, ButtonLink } from '../../ui/button'
 import { Empty, Page, Part, Trouble } from '../../ui/page'
 import { RemovedPage } from '../records/removed'
+import { PlanFiguresView } from './plan-figures'
 import { PlanItem } from './plan-item'
 import { progressOf } from './plan-progress'
 import { RevertPlan } from './revert-plan'
@@ -75,7 +76,7 @@ function PlanOf({ plan }: { plan: Plan }) {
             Nothing is set out to be done yet. Add a task here; changes, moves and copies come from the pages that offer “Add to the plan”.
           </Empty>
         )}
-        <ol>
+        <ol className="at-a-rack">
           {items.map((item, index) => (
             <PlanItem
               key={item.id}
@@ -101,6 +102,7 @@ function PlanOf({ plan }: { plan: Plan }) {
           />
         )}
       </Part>
+      {ahead.length > 0 && <PlanFiguresView planId={plan.id} />}
     </Page>
   )
 }
