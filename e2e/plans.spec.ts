@@ -105,3 +105,19 @@ test('any page is shown as it would be after an item; a slider goes from item to
   await page.getByRole('button', { name: 'Show the record' }).click()
   await expect(page.getByText('4 GiB into the reserve')).toBeVisible()
 })
+
+test('all findings are accepted at once, and the one that gets worse comes back', async ({ demo }) => {
+  const { page } = demo
+  await demo.go('findings')
+  await page.getByRole('button', { name: /^Choose all \d+ shown/ }).click()
+  await page.getByLabel('Why they may stay as they are').fill('looked at with the team')
+  await page.getByLabel('until').fill('2099-12-31')
+  await page.getByRole('button', { name: /^Accept \d+ findings/ }).click()
+  await expect(page.getByText(/^No finding is open; \d+ accepted\.$/)).toBeVisible()
+  await demo.send([{ type: 'guest.resize', guestId: await demo.idOf('guest', 'lab-outer'), memoryMiB: 18_432 }])
+  await expect(page.getByText(/^Memory over budget\. puffin is/)).toBeVisible()
+  await expect(page.getByRole('heading', { name: /^Warnings, \d/ })).toBeVisible()
+  await expect(page.getByText(/^0 errors, \d+ warnings?/)).toBeVisible()
+  await page.getByRole('button', { name: /^Reopen ?: build is running/ }).click()
+  await expect(page.getByRole('heading', { name: 'Notices, 1' })).toBeVisible()
+})

@@ -10,4 +10,7 @@ const start = Estate.fromRecords({
 const context = { newId: makeIds(Date.now, seededRandom(3)), now: '2027-01-18T08:00:00.000Z', revision: 2 }
 /** The demo estate as a value, as it is once everything of it is recorded. */
 export const demoEstate = (): Estate =>
-  skerrySound(estateId, personId).reduce((at, batch) => applyAll(at, batch.commands, context).estate, start)
+  skerrySound(estateId, personId).reduce((at, { by, commands }) => {
+    const who = at.byKey('person', { name: by })[0]?.id
+    return applyAll(at, commands, { ...context, personId: who }).estate
+  }, start)

@@ -89,3 +89,16 @@ export function plansOf({ id, newId, diskOf }: Known): readonly Recorded[] {
     { by: 'Tove Lind', commands: [{ type: 'guest.resize', guestId: id('guest', 'trial-b'), vcpu: 2 }] },
   ]
 }
+
+/** Findings that Maren Holm accepts for a time, with the reason. */
+export function acceptedOf({ id }: Pick<Known, 'id'>): Recorded {
+  const accept = (finding: string, reason: string): Command => ({ type: 'finding.accept', finding, reason, until: '2027-06-30' })
+  return {
+    by: 'Maren Holm',
+    commands: [
+      accept(`guest.no-backup:${id('guest', 'build')}`, 'Nothing on it that cannot be built again.'),
+      accept(`guest.no-backup:${id('guest', 'trial-a')}`, 'A trial; thrown away in June.'),
+      accept(`host.memory-modules:${id('host', 'tern')}`, 'Fast enough for the mast; matched modules come with the next order.'),
+    ],
+  }
+}

@@ -19,7 +19,7 @@ import {
 
 import { buildOfKittiwake, hardwareInService, platformsAndImages } from './skerry-hardware.js'
 import { guestsLived } from './skerry-guests.js'
-import { plansOf } from './skerry-plans.js'
+import { acceptedOf, plansOf } from './skerry-plans.js'
 import { networksLived } from './skerry-network.js'
 
 /** A list of commands that one person recorded in one go. */
@@ -65,7 +65,8 @@ class Story {
   }
 
   record(by: (typeof demoPeople)[number], ...commands: Command[]): void {
-    this.#estate = applyAll(this.#estate, commands, this.#context).estate
+    const personId = this.#estate.byKey('person', { name: by })[0]?.id
+    this.#estate = applyAll(this.#estate, commands, { ...this.#context, personId }).estate
     this.batches.push({ by, commands })
   }
 
@@ -594,5 +595,7 @@ export function skerrySound(estateId: string, personId: string): readonly DemoBa
   story.record('Tove Lind', ...guestsLived({ id, newId, diskOf: (guest, position) => story.diskOf(guest, position) }))
   for (const { by, commands } of plansOf({ id, newId, diskOf: (guest, position) => story.diskOf(guest, position) }))
     story.record(by, ...commands)
+  const accepted = acceptedOf({ id })
+  story.record(accepted.by, ...accepted.commands)
   return story.batches
 }

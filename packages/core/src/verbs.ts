@@ -1,11 +1,14 @@
 import { allCommandTypes, readStoredCommand, registerVerbs, type Verb, type AnyVerb } from './commands/index.js'
 import { readCommandsWith } from './estate/index.js'
 import { addressVerbs, subnetVerbs } from './addresses/index.js'
+import { findingVerbs } from './findings/index.js'
 import { guestVerbs } from './guests/index.js'
 import { planVerbs } from './plans/index.js'
 
 /** Every verb, from the topics that have some. One that is declared and not listed here is a compile error. */
-export const verbs = { ...guestVerbs, ...addressVerbs, ...subnetVerbs, ...planVerbs } satisfies { readonly [V in Verb]: AnyVerb }
+export const verbs = { ...guestVerbs, ...addressVerbs, ...subnetVerbs, ...planVerbs, ...findingVerbs } satisfies {
+  readonly [V in Verb]: AnyVerb
+}
 registerVerbs(verbs)
 readCommandsWith(readStoredCommand)
 

@@ -16,12 +16,14 @@ export class FindingsController {
 
   @Get()
   @InEstate('reads')
-  @ApiOperation({ summary: 'Open findings, errors first, with the commands that would fix them.' })
+  @ApiOperation({
+    summary: 'Open findings, errors first, with the commands that would fix them; those that somebody accepted by `accepted=true`.',
+  })
   @QueryOf(queries.findings)
   async findings(@Param('estateId', IdInPath) estateId: string, @Query() query: RawQuery): Promise<ListPage<FindingWithFix>> {
-    const { severity, rule, subject } = readQuery(queries.findings, query)
+    const { severity, rule, subject, accepted } = readQuery(queries.findings, query)
     if (rule !== null && !rules.some(({ id }) => id === rule)) throw malformed(`There is no rule “${rule}”.`)
-    const { revision, items } = await this.work.do(estateId, 'findings', { severity, rule, subject })
+    const { revision, items } = await this.work.do(estateId, 'findings', { severity, rule, subject, accepted })
     return { revision, total: items.length, items, nextOffset: null }
   }
 }

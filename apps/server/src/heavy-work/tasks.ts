@@ -8,6 +8,7 @@ import {
   importNames,
   kindNames,
   minutesOf,
+  partAccepted,
   projectPlan,
   ReachError,
   readGuestTable,
@@ -36,6 +37,8 @@ export interface WantedFindings {
   readonly severity?: Severity | null
   readonly rule?: string | null
   readonly subject?: string | null
+  /** Those that somebody accepted, in place of the open ones. */
+  readonly accepted?: boolean
 }
 
 /** A finding as scripts get it: with the commands of its fix, where there is one. */
@@ -61,9 +64,9 @@ export const tasks = {
   guestsCsv: ({ estate }: EstateVersion): string => guestsCsv(estate),
   recordsCsv: ({ estate }: EstateVersion, kind: RecordTable): string => recordsCsv(estate, kind),
   findings({ estate, findings, revision }: EstateVersion, wanted: WantedFindings): FindingsList {
-    const items = findings
-      .settled()
-      .list()
+    const settled = findings.settled()
+    const { open, accepted } = partAccepted(estate, settled.list(), settled.today)
+    const items = (wanted.accepted ? accepted.map(({ finding }) => finding) : open)
       .filter(
         ({ severity, ruleId, subject }) =>
           severity === (wanted.severity ?? severity) && ruleId === (wanted.rule ?? ruleId) && subject.id === (wanted.subject ?? subject.id),

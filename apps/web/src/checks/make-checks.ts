@@ -9,6 +9,7 @@ import {
   failoverOutcomes,
   GroupTable,
   guestsWithoutCopy,
+  partAccepted,
   ping,
   planFigures,
   project,
@@ -16,6 +17,7 @@ import {
   ReachError,
   readFound,
   roomOn,
+  type AcceptedFinding,
   type Command,
   type Demand,
   type FailoverOutcome,
@@ -48,6 +50,8 @@ export type Preview =
 /** What is wrong, and the rules whose findings are still as they were. */
 export interface Found {
   readonly list: readonly Finding[]
+  /** Those that somebody accepted: they are not in the list. */
+  readonly accepted: readonly AcceptedFinding[]
   readonly pending: Findings['pending']
 }
 
@@ -108,7 +112,8 @@ export function makeChecks() {
       if (isSettled) findings = findings.settled()
       const shown = on(basis).findings
       const told = isSettled ? shown.settled() : shown
-      return { list: told.list(), pending: told.pending }
+      const { open, accepted } = partAccepted(on(basis).estate, told.list(), told.today)
+      return { list: open, accepted, pending: told.pending }
     },
     preview(basis: Basis, commands: readonly Command[], isSettled: boolean): Preview {
       const base = on(basis)

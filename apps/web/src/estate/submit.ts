@@ -149,7 +149,7 @@ export function useSubmitting(
       const commands = withIds(wanted, newId)
       const post: Post = (actor, current) => {
         // The core refuses here what the server would refuse, without the way there and back.
-        applyAll(current.estate, commands, browserContext(current.revision))
+        applyAll(current.estate, commands, { ...browserContext(current.revision), personId: actor })
         return api.submit(estateId, actor, commands, current)
       }
       return submitBy(commands, post, done, isShownAtOnce)

@@ -93,6 +93,8 @@ export function recordTitle(estate: Estate, kind: Kind, record: AnyRecord): stri
         ? `${about} in ${guestName(guestId)} differs from the record`
         : `${about} on ${hostName(hostId ?? '')} differs from the record`
     }
+    case 'acceptance':
+      return (record as RecordOf<'acceptance'>).sentence
     case 'item':
       return (record as RecordOf<'item'>).title
     case 'policy':

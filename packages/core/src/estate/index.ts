@@ -67,6 +67,7 @@ export { derivedId, makeIds, seededRandom } from './ids.js'
 export {
   isKind,
   isMadeByVerbs,
+  type Acceptance,
   kindNames,
   kinds,
   referencesOf,

@@ -269,3 +269,26 @@ function check(rule: Rule, estate: Estate, subject: AnyRecord, policy: Policy, t
     }
   })
 }
+
+/**
+ * One finding as it is now, looked for where its id says.
+ *
+ * @param today the day it is checked for, `YYYY-MM-DD`
+ * @returns undefined when there is none with this id
+ */
+export function findingOf(estate: Estate, id: string, today: string): Finding | undefined {
+  const [ruleId = '', subjectId = ''] = id.split(':')
+  const rule = rules.find((one) => one.id === ruleId)
+  if (!rule) return undefined
+  const policy = policyOf(estate)
+  const subject = estate.find(rule.appliesTo, subjectId)
+  const own = subject ? check(rule, estate, subject, policy, today).find((finding) => finding.id === id) : undefined
+  // A check may be about another thing than it looks at.
+  return (
+    own ??
+    estate
+      .all(rule.appliesTo)
+      .flatMap((one) => check(rule, estate, one, policy, today))
+      .find((finding) => finding.id === id)
+  )
+}

@@ -42,6 +42,8 @@ export interface Rule<K extends Kind = Kind> {
   readonly title: string
   readonly appliesTo: K
   readonly again: RecheckOn
+  /** The evidence by which an accepted finding is judged, and in which direction it gets worse; without it any change of the evidence counts. */
+  readonly measure?: { readonly evidence: string; readonly worse: 'more' | 'less' }
   /** Whether looking again takes long in an estate: then what was found before is held on to until `Findings.settled` is asked. */
   isLate?(estate: Estate): boolean
   /** @param today the day it is checked for, `YYYY-MM-DD` */

@@ -2,7 +2,17 @@ import { commandShape, type Command } from '../commands/index.js'
 import { CommandError, kinds, type Item, type Kind } from '../estate/index.js'
 
 /** Kinds that no item changes by itself: plans and their like, what is followed while it is done, and who does it. */
-const NOT_IN_ITEMS: ReadonlySet<Kind> = new Set<Kind>(['estate', 'person', 'plan', 'item', 'migration', 'sheet', 'step'])
+const NOT_IN_ITEMS: ReadonlySet<string> = new Set<Kind | 'finding'>([
+  'estate',
+  'person',
+  'plan',
+  'item',
+  'acceptance',
+  'finding',
+  'migration',
+  'sheet',
+  'step',
+])
 
 /** The commands that an item holds. They were read when it was recorded. */
 export const commandsOf = ({ commands }: Pick<Item, 'commands'>): readonly Command[] => commands as unknown as readonly Command[]
@@ -16,7 +26,9 @@ export function whyNotInItem({ type }: Pick<Command, 'type'>): string | undefine
   const shape = commandShape(type)
   if (!shape) return `There is not a command “${type}”.`
   if ('verb' in shape)
-    return NOT_IN_ITEMS.has(type.split('.')[0] as Kind) ? `An item cannot hold “${type}”: plans are not changed by plans.` : undefined
+    return NOT_IN_ITEMS.has(type.split('.')[0] ?? '')
+      ? `An item cannot hold “${type}”: plans do not change plans, and findings are accepted when they are seen.`
+      : undefined
   return NOT_IN_ITEMS.has(shape.kind)
     ? `An item cannot hold “${type}”: ${kinds[shape.kind].plural} are recorded when they happen, not planned.`
     : undefined

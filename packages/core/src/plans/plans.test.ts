@@ -79,8 +79,8 @@ describe('an item', () => {
   })
 
   it.each([
-    [{ type: 'plan.drop', planId: PLAN }, 'plans are not changed by plans'],
-    [{ type: 'item.skip', itemId: A, reason: 'x' }, 'plans are not changed by plans'],
+    [{ type: 'plan.drop', planId: PLAN }, 'plans do not change plans'],
+    [{ type: 'item.skip', itemId: A, reason: 'x' }, 'plans do not change plans'],
     [{ type: 'person.add', record: { name: 'Eve' } }, 'people are recorded when they happen'],
     [{ type: 'migration.add', record: { guestId: idOf('news'), toHostId: idOf('tern') } }, 'migrations are recorded when they happen'],
   ] as const)('holds no %o', (command, why) => {

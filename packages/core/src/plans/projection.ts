@@ -37,7 +37,7 @@ export const isAhead = ({ state }: Pick<Item, 'state'>): boolean => state === 'o
 export const itemsOf = (estate: Estate, planId: string): readonly Item[] => [...estate.referring('item', 'planId', planId)].sort(byOrder)
 
 /** Everything that commands in items read: an edit of a plan leaves what was worked out as it is. */
-const READ = kindNames.filter((kind) => kind !== 'plan' && kind !== 'item')
+const READ = kindNames.filter((kind) => kind !== 'plan' && kind !== 'item' && kind !== 'acceptance')
 
 /** What one item does after those before it, and what is known of those after it. */
 interface Place {

@@ -25,7 +25,7 @@ export function keepSchema(): KeptSchema {
   const begins = estate.toRecords()
   const log: Difference[] = []
   const record = (commands: readonly Command[], seed: number) => {
-    const after = applyAll(estate, commands, testContext(seed))
+    const after = applyAll(estate, commands, { ...testContext(seed), personId: idOf('ola') })
     estate = after.estate
     log.push(after.difference)
   }
@@ -48,5 +48,8 @@ export function keepSchema(): KeptSchema {
     ],
     7,
   )
+  record([{ type: 'guest.update', id: idOf('news'), changes: { backupStoreId: null } }], 8)
+  const finding = `guest.no-backup:${idOf('news')}`
+  record([{ type: 'finding.accept', finding, reason: 'until the new store', until: '2027-02-18' }], 9)
   return { schema: SCHEMA, begins, log, file: estateFile(estate, log.length, '2027-01-18T08:00:00.000Z') }
 }

@@ -1,6 +1,6 @@
 import { Migration } from '@mikro-orm/migrations'
 
-/** Plans and their items, kept in the estate; whether a plan has to be agreed to. */
+/** Plans and their items, kept in the estate; whether a plan has to be agreed to; findings that somebody accepts. */
 export class Migration0008Plans extends Migration {
   override up(): void {
     this.addSql(`create table "plan" (
@@ -34,11 +34,25 @@ export class Migration0008Plans extends Migration {
         "note" text not null,
         primary key ("estate_id", "id")
       )`)
+    this.addSql(`create table "acceptance" (
+        "estate_id" uuid not null references "estate_head" ("estate_id") on delete cascade,
+        "id" uuid not null,
+        "finding" text not null,
+        "sentence" text not null,
+        "evidence" text not null,
+        "value" double precision,
+        "reason" text not null,
+        "until" text not null,
+        "person_id" uuid not null,
+        "accepted_at" text not null,
+        primary key ("estate_id", "id")
+      )`)
     const references: readonly [table: string, column: string, to: string][] = [
       ['plan', 'owner_id', 'person'],
       ['item', 'plan_id', 'plan'],
       ['item', 'person_id', 'person'],
       ['item', 'done_by_id', 'person'],
+      ['acceptance', 'person_id', 'person'],
     ]
     for (const [table, column, to] of references) {
       this.addSql(
@@ -48,6 +62,9 @@ export class Migration0008Plans extends Migration {
     }
     this.addSql(`alter table "plan" add column "name_key" text generated always as (lower("name")) stored`)
     this.addSql(`alter table "plan" add constraint "plan_name_key" unique ("estate_id", "name_key") deferrable initially deferred`)
+    this.addSql(
+      `alter table "acceptance" add constraint "acceptance_finding_key" unique ("estate_id", "finding") deferrable initially deferred`,
+    )
     this.addSql(`alter table "policy" add column "carry_out_agreed_only" boolean not null default false`)
     this.addSql(`alter table "policy" alter column "carry_out_agreed_only" drop default`)
   }

@@ -14,7 +14,16 @@ import { Trouble } from '../../ui/page'
 const shown = ({ value, unit }: Evidence) => (typeof value === 'number' && unit ? formatUnit(value, unit) : String(value))
 
 /** One finding: what, the evidence, what to do, and where possible the fix, looked at before it is applied. */
-export function FindingItem({ finding, isLinked = true }: { finding: Finding; isLinked?: boolean }) {
+export function FindingItem({
+  finding,
+  isLinked = true,
+  choice,
+}: {
+  finding: Finding
+  isLinked?: boolean
+  /** Whether it is chosen among several. */
+  choice?: { readonly isChosen: boolean; toggle(): void } | undefined
+}) {
   const { estate, recorded, basis } = useEstate()
   const { ofRecord } = usePaths()
   const [isFixing, setFixing] = useState(false)
@@ -26,6 +35,15 @@ export function FindingItem({ finding, isLinked = true }: { finding: Finding; is
   return (
     <article className="py-3 border-t border-line first:border-0">
       <div className="flex gap-2.5 items-baseline">
+        {choice && (
+          <input
+            type="checkbox"
+            className="size-4 min-w-4 accent-[var(--accent)] target print:hidden"
+            aria-label={`Choose: ${finding.title}, ${finding.sentence}`}
+            checked={choice.isChosen}
+            onChange={choice.toggle}
+          />
+        )}
         <Mark of={finding.severity} />
         <div className="min-w-0 flex-1">
           <p className="break-words">

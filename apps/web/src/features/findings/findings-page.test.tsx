@@ -24,7 +24,8 @@ const troubled = () => {
     testContext(21),
   ).estate
 }
-const press = (name: string) => act(() => Promise.resolve(fireEvent.click(screen.getAllByRole('button', { name })[0] as HTMLElement)))
+const press = (name: RegExp | string) =>
+  act(() => Promise.resolve(fireEvent.click(screen.getAllByRole('button', { name })[0] as HTMLElement)))
 
 describe('what is wrong', () => {
   it('stands by severity, with evidence and what to do, and can be narrowed to a rule', async () => {
@@ -72,5 +73,26 @@ describe('what is wrong', () => {
     await waitFor(() => expect(seen[0]).toContain('Not enough room for guests if the host fails'))
     await waitFor(() => expect(screen.queryByText(/^Still being calculated/)).toBeNull())
     watch.disconnect()
+  })
+})
+
+describe('findings that may stay as they are', () => {
+  it('are chosen and accepted together, are listed by themselves, and reopened', async () => {
+    stubServer(troubled())
+    const { view } = await renderPlace('findings')
+    await screen.findByRole('heading', { name: /^Errors, 1/ })
+    await press(/^Choose all \d+ shown/)
+    fireEvent.change(screen.getByLabelText('Why they may stay as they are'), { target: { value: 'known' } })
+    fireEvent.change(screen.getByLabelText('until'), { target: { value: '2000-01-01' } })
+    await press(/^Accept \d+ findings/)
+    expect((await screen.findByRole('alert')).textContent).toContain('Until is over')
+    fireEvent.change(screen.getByLabelText('until'), { target: { value: '2099-01-01' } })
+    await press(/^Accept \d+ findings/)
+    expect(await screen.findByText(/^No finding is open; \d+ accepted\.$/)).toBeDefined()
+    const accepted = view().recorded.all('acceptance')
+    expect(new Set(accepted.map(({ reason }) => reason))).toEqual(new Set(['known']))
+    const [reopen] = screen.getAllByRole('button', { name: /^Reopen/ })
+    await act(() => Promise.resolve(fireEvent.click(reopen as HTMLElement)))
+    await waitFor(() => expect(view().recorded.all('acceptance')).toHaveLength(accepted.length - 1))
   })
 })

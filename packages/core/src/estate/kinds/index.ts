@@ -4,6 +4,7 @@ import { adapterKind, dependencyKind, diskKind, guestKind, migrationKind, snapsh
 import { arrayKind, driveKind, moduleKind, portKind } from './hardware.js'
 import { hostKind, platformKind, storeKind } from './hosts.js'
 import { addressKind, attachmentKind, leaseKind, networkKind, poolKind, subnetKind, switchKind } from './networks.js'
+import { acceptanceKind } from './findings.js'
 import { itemKind, planKind } from './plans.js'
 import { estateKind, personKind, policyKind } from './places.js'
 import { deviationKind, imageKind, sheetKind, stepKind } from './sheets.js'
@@ -47,6 +48,7 @@ export const kinds = {
   deviation: deviationKind,
   plan: planKind,
   item: itemKind,
+  acceptance: acceptanceKind,
 } as const
 
 export type Kind = keyof typeof kinds
@@ -91,6 +93,7 @@ export type Disk = RecordOf<'disk'>
 export type Adapter = RecordOf<'adapter'>
 export type Policy = RecordOf<'policy'>
 export type Person = RecordOf<'person'>
+export type Acceptance = RecordOf<'acceptance'>
 export type Plan = RecordOf<'plan'>
 export type Item = RecordOf<'item'>
 export type Migration = RecordOf<'migration'>

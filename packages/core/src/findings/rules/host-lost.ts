@@ -15,6 +15,7 @@ export const hostLost = defineRule({
   id: 'host.lost-means-guests-lost',
   title: 'Not enough room for guests if the host fails',
   appliesTo: 'estate',
+  measure: { evidence: 'without room', worse: 'more' },
   again: {
     host: all,
     guest: allWhen<'guest'>('name', 'kind', 'state', 'hostId', 'memoryMiB', 'vcpu', 'latency'),

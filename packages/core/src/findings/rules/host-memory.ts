@@ -8,6 +8,7 @@ export const hostMemory = defineRule({
   id: 'host.memory-over-budget',
   title: 'Memory over budget',
   appliesTo: 'host',
+  measure: { evidence: 'over', worse: 'more' },
   again: { guest: onHostOf, platform: hostsOnPlatform },
   check(estate, host) {
     const { committed, left, reserveMiB } = memoryBudget(estate, host)

@@ -8,6 +8,7 @@ export const hostProcessors = defineRule({
   id: 'host.vcpu-over-ceiling',
   title: 'Processors over the ceiling',
   appliesTo: 'host',
+  measure: { evidence: 'load', worse: 'more' },
   again: { guest: onHostOf },
   check(estate, host) {
     const { cores, load, vcpu } = vcpuBudget(estate, host)

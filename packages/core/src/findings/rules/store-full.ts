@@ -8,6 +8,7 @@ export const storeFull = defineRule({
   id: 'store.over-capacity',
   title: 'Store nearly full',
   appliesTo: 'store',
+  measure: { evidence: 'in use', worse: 'more' },
   again: { disk: onStoreOf, image: onStoreOf },
   check(estate, store, policy) {
     const { used, freeBytes } = storeBudget(estate, store)

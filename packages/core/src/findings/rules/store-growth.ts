@@ -9,6 +9,7 @@ export const storeFullSoon = defineRule({
   id: 'store.full-soon',
   title: 'Store full soon',
   appliesTo: 'store',
+  measure: { evidence: 'days to full', worse: 'less' },
   again: { disk: onStoreOf, image: onStoreOf },
   check(estate, store, policy, today) {
     const { perMonth, daysToFull } = storeGrowth(estate, store)

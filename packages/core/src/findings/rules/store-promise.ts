@@ -8,6 +8,7 @@ export const storePromise = defineRule({
   id: 'store.thin-promise',
   title: 'Thin disks over-promise the store',
   appliesTo: 'store',
+  measure: { evidence: 'exposure', worse: 'more' },
   again: { disk: onStoreOf, image: onStoreOf },
   check(estate, store, policy) {
     const { promised, promiseRatio, exposure, freeBytes } = storeBudget(estate, store)

@@ -1,0 +1,55 @@
+import type { Acceptance, Estate } from '../estate/index.js'
+import type { Evidence, Finding, Rule } from './rule.js'
+import { rules } from './rules/index.js'
+
+/** A finding that is accepted, and by what. */
+export interface AcceptedFinding {
+  readonly finding: Finding
+  readonly acceptance: Acceptance
+}
+
+const ruleOf = ({ ruleId }: Pick<Finding, 'ruleId'>): Rule | undefined => rules.find(({ id }) => id === ruleId)
+
+/** What a finding is based on, as one text. What changes with the day alone is left out: time does not make it worse, its end date does. */
+export const evidenceText = (evidence: readonly Evidence[]): string =>
+  evidence
+    .filter(({ unit }) => unit !== 'days')
+    .map(({ label, value, unit }) => `${label}: ${value}${unit ? ` ${unit}` : ''}`)
+    .join('\n')
+
+/** The figure of its rule by which a finding is judged; null where the rule names none, or the finding does not have it. */
+export function measureOf(finding: Pick<Finding, 'ruleId' | 'evidence'>): number | null {
+  const measure = ruleOf(finding)?.measure
+  const value = finding.evidence.find(({ label }) => label === measure?.evidence)?.value
+  return typeof value === 'number' ? value : null
+}
+
+/** Whether a finding got worse since it was accepted: in the direction that its rule names, or at all where it names none. */
+export function isWorse(finding: Finding, acceptance: Pick<Acceptance, 'evidence' | 'value'>): boolean {
+  const measure = ruleOf(finding)?.measure
+  const value = measureOf(finding)
+  if (!measure || value === null || acceptance.value === null) return evidenceText(finding.evidence) !== acceptance.evidence
+  return measure.worse === 'more' ? value > acceptance.value : value < acceptance.value
+}
+
+/**
+ * Parts findings into those that are open and those that somebody accepted. One that got worse, or whose acceptance is over, is open
+ * again.
+ *
+ * @param today the day it is asked for, `YYYY-MM-DD`
+ */
+export function partAccepted(
+  estate: Estate,
+  findings: readonly Finding[],
+  today: string,
+): { readonly open: readonly Finding[]; readonly accepted: readonly AcceptedFinding[] } {
+  if (estate.count('acceptance') === 0) return { open: findings, accepted: [] }
+  const open: Finding[] = []
+  const accepted: AcceptedFinding[] = []
+  for (const finding of findings) {
+    const [acceptance] = estate.byKey('acceptance', { finding: finding.id })
+    if (acceptance && acceptance.until >= today && !isWorse(finding, acceptance)) accepted.push({ finding, acceptance })
+    else open.push(finding)
+  }
+  return { open, accepted }
+}
