@@ -121,6 +121,18 @@ export function usePlanFigures(planId: string) {
   })
 }
 
+/** The findings that a plan raises and settles, all of it carried out. */
+export function usePlanFindings(planId: string) {
+  const { estateId, revision } = useEstate()
+  return useQuery({
+    queryKey: ['plan findings', estateId, revision, planId],
+    queryFn: () => checks().planFindings(planId),
+    placeholderData: (before) => before,
+    staleTime: Infinity,
+    gcTime: 10_000,
+  })
+}
+
 /** How many more guests of a size each host takes. */
 export function useRooms(size: GuestSize | undefined) {
   const { estateId, revision, basis } = useEstate()

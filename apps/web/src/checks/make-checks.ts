@@ -13,6 +13,7 @@ import {
   ping,
   planFigures,
   project,
+  projectPlan,
   rankHosts,
   ReachError,
   readFound,
@@ -130,6 +131,12 @@ export function makeChecks() {
     failover(basis: Basis): readonly Failover[] {
       const { estate: shown } = on(basis)
       return failoverOutcomes(shown).map((outcome) => ({ ...outcome, withoutCopy: guestsWithoutCopy(shown, outcome.host) }))
+    },
+    /** What a plan does to the findings, all of it carried out. */
+    planFindings(planId: string): FindingsChange {
+      findings = findings.on(today(), estate)
+      const { difference } = projectPlan(estate, planId)
+      return compareFindings(findings.settled(), findings.after(estate.with(difference), difference).settled())
     },
     planFigures: (planId: string): readonly PlanFigures[] => [...planFigures(estate, planId)],
     rooms(basis: Basis, size: GuestSize): readonly HostRoom[] {

@@ -23,8 +23,8 @@ export function PlanFiguresView({ planId }: { planId: string }) {
   return (
     <Part title="Before and after">
       <p className="text-dense py-1" role="status">
-        {before.couldFail} of {counted(before.inService, 'host')} in service could fail without a loss before the plan, {after.couldFail} of{' '}
-        {after.inService} after it.
+        Of {counted(before.inService, 'host')} in service, {before.couldFail} could fail with room for all guests elsewhere before the plan,{' '}
+        {after.couldFail} after it.
         {least?.item && least.couldFail < Math.min(before.couldFail, after.couldFail) && (
           <b className="font-medium text-warning">
             {' '}

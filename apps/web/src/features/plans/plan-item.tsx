@@ -90,6 +90,7 @@ export function PlanItem({ number, item, place, isNext, above, below, record }: 
             isNext={isNext}
             isStale={isStale(place)}
             record={record}
+            next={below[0]}
             order={
               <>
                 {up && (
@@ -202,7 +203,8 @@ function Settling({
   isStale: isOff,
   record,
   order,
-}: Pick<PlanItemProps, 'item' | 'isNext' | 'record'> & { isStale: boolean; order: ReactNode }) {
+  next,
+}: Pick<PlanItemProps, 'item' | 'isNext' | 'record'> & { isStale: boolean; order: ReactNode; next: Item | undefined }) {
   const [mode, setMode] = useState<'skip' | 'fail'>()
   const [reason, setReason] = useState('')
   const [typed, setTyped] = useState('')
@@ -282,6 +284,21 @@ function Settling({
       {item.state === 'open' && (
         <Button look="quiet" className="!min-h-7" disabled={isBusy} onClick={() => void act({ type: 'item.drop', itemId: item.id })}>
           Drop{hidden}
+        </Button>
+      )}
+      {item.state === 'open' && commandsOf(item).length > 1 && (
+        <Button
+          look="quiet"
+          className="!min-h-7"
+          disabled={isBusy}
+          onClick={() => void act({ type: 'item.split', itemId: item.id, at: 1 })}
+        >
+          Split off the first<span className="sr-only"> command of {item.title}</span>
+        </Button>
+      )}
+      {item.state === 'open' && next?.kind === item.kind && next.state === 'open' && (
+        <Button look="quiet" className="!min-h-7" disabled={isBusy} onClick={() => void act({ type: 'item.join', itemId: item.id })}>
+          Join with the next{hidden}
         </Button>
       )}
       {order}

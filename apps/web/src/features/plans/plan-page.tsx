@@ -9,9 +9,12 @@ import { AddLine } from '../../ui/add-line'
 import { Button, ButtonLink } from '../../ui/button'
 import { Empty, Page, Part, Trouble } from '../../ui/page'
 import { RemovedPage } from '../records/removed'
+import { CarryOutAll } from './carry-out-all'
 import { PlanFiguresView } from './plan-figures'
+import { PlanFindings } from './plan-findings'
 import { PlanItem } from './plan-item'
 import { progressOf } from './plan-progress'
+import { PlanReport } from './plan-report'
 import { RevertPlan } from './revert-plan'
 
 /** A plan: its items in their order, what each would do from the record as it is now, and what became of those that are over. */
@@ -54,6 +57,7 @@ function PlanOf({ plan }: { plan: Plan }) {
               Agree to plan
             </Button>
           )}
+          {plan.state !== 'dropped' && <CarryOutAll items={ahead} />}
           <ExportPlan plan={plan} />
           <ButtonLink to={to(`records/plan/${plan.id}`)}>Change</ButtonLink>
           <RevertPlan plan={plan} />
@@ -103,6 +107,8 @@ function PlanOf({ plan }: { plan: Plan }) {
         )}
       </Part>
       {ahead.length > 0 && <PlanFiguresView planId={plan.id} />}
+      {ahead.length > 0 && <PlanFindings planId={plan.id} />}
+      <PlanReport items={items} />
     </Page>
   )
 }

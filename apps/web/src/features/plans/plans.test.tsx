@@ -107,6 +107,34 @@ describe('the page of a plan', () => {
     await waitFor(() => expect(view().recorded.find('plan', PLAN)?.state).toBe('draft'))
   })
 
+  it('is carried out whole, a change for each item, and stops at the first that is refused', async () => {
+    const { api, view } = await open()
+    await press('Carry out all…')
+    // Somebody else is quicker with the last name.
+    api.change([{ type: 'guest.add', record: { name: 'edge-1', hostId: idOf('gannet'), vcpu: 1, memoryMiB: 512 } }])
+    await press('Carry out 3 items')
+    expect((await screen.findByRole('alert')).textContent).toMatch(
+      /^Stopped after 2 of 3: “A copy” cannot be applied: Name edge-1 is already used/,
+    )
+    expect([MORE, TELL, COPY].map((id) => view().recorded.find('item', id)?.state)).toEqual(['done', 'done', 'open'])
+    expect(screen.getByRole('heading', { name: 'Planned against actual' })).toBeDefined()
+  })
+
+  it('has an item split after its first command, and joined with the next', async () => {
+    await open({ type: 'item.rewrite', itemId: MORE, commands: [resize(6144), resize(7168)] } as unknown as Command)
+    await pressIn('More memory', /^Split off/)
+    await waitFor(() => expect(order()).toEqual(['More memory', 'More memory, part 2', 'Tell the newsroom', 'A copy']))
+    await pressIn('More memory', /^Join with the next/)
+    await waitFor(() => expect(order()).toEqual(['More memory', 'Tell the newsroom', 'A copy']))
+  })
+
+  it('compares the hosts before and after, and names the findings it raises', async () => {
+    await open(item('018b0000-0000-7000-8000-000000000009', 'Far too much', [resize(60_000)]))
+    expect(await screen.findByText(/^Of 3 hosts in service, \d could fail/)).toBeDefined()
+    expect(screen.getByRole('img', { name: /^fulmar: .* left before, .* after$/ })).toBeDefined()
+    expect(await screen.findByText(/^fulmar promises its guests/)).toBeDefined()
+  })
+
   it('reverts everything that was done, the last first', async () => {
     const { view } = await open({ type: 'item.carryOut', itemId: MORE }, { type: 'item.carryOut', itemId: TELL })
     await press('Revert plan…')
