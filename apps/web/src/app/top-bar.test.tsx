@@ -118,7 +118,7 @@ describe('the bar', () => {
 describe('what is shown', () => {
   it('is the record or the plan, by a press', async () => {
     const { view } = await open()
-    act(() => view().addToPlan([{ type: 'guest.power', guestId: idOf('playout'), state: 'stopped' }]))
+    act(() => void view().addToPlan([{ type: 'guest.power', guestId: idOf('playout'), state: 'stopped' }]))
     await waitFor(() => expect(screen.getByRole('button', { name: 'Plan: draft, 1' }).getAttribute('aria-pressed')).toBe('true'))
     await press(screen.getByRole('button', { name: /^Recorded/ }))
     expect(view().basis.on).toBe('recorded')

@@ -53,6 +53,13 @@ export function putShown(params: URLSearchParams, shown: Shown): void {
   else params.set(PARAMETER, `change-${shown.revision}`)
 }
 
+/** The same as what follows `basis=` in an address; nothing for the record. */
+export function textOfShown(shown: Shown): string {
+  const params = new URLSearchParams()
+  putShown(params, shown)
+  return params.get(PARAMETER) ?? ''
+}
+
 /** A text that is the same for the same basis, on one revision of the record. */
 export function keyOfBasis(basis: Basis): string {
   switch (basis.on) {

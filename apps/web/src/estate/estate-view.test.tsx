@@ -199,7 +199,7 @@ describe('what others do', () => {
 describe('the plan', () => {
   it('is kept by the browser, shown when asked for, and the record stays as it is', async () => {
     const { view, api } = await open()
-    act(() => view().addToPlan([power('stopped')]))
+    act(() => void view().addToPlan([power('stopped')]))
     expect([view().basis.on, view().estate.find('guest', idOf('playout'))?.state]).toEqual(['plan', 'stopped'])
     expect(view().recorded.find('guest', idOf('playout'))?.state).toBe('running')
     expect(JSON.parse(localStorage.getItem(`insel.plan.${ESTATE_ID}`) ?? 'null')).toEqual([power('stopped')])

@@ -1,11 +1,12 @@
-import { commandsOf, estateAfter, isAhead, itemsOf, type Command, type Estate, type Person } from '@insel/core'
+import { commandsOf, estateAfter, isAhead, itemsOf, type Command, type Estate, type Person, type Plan } from '@insel/core'
 import { createContext, use, useCallback, useEffect, useMemo, type ReactNode } from 'react'
 import { useParams, useSearchParams } from 'react-router'
 import { asOf, putShown, RECORDED, shownIn, whyReadOnly, type Basis, type Shown } from './basis'
 import { say } from './messages'
+import type { Refusal } from './refusal'
 import { usePast } from './past'
 import { usePerson } from './person'
-import { planned, usePlan } from './plan'
+import { addItem, openPlan, planned, useInto, usePlan } from './plan'
 import { useRecorded, type Recorded } from './recorded'
 import { submittingNothing, useSubmitting, type Submitting } from './submit'
 
@@ -23,10 +24,13 @@ export interface EstateView extends Submitting {
   /** The commands drafted and not applied. */
   readonly plan: readonly Command[]
   setPlan(commands: readonly Command[]): void
-  /** Puts commands behind those of the plan. */
-  draft(commands: readonly Command[]): void
-  /** The same, and shows the plan on this page. */
-  addToPlan(commands: readonly Command[]): void
+  /** The plan to which what is proposed is added as an item; undefined: to the draft of this browser. */
+  readonly planInto: Plan | undefined
+  setPlanInto(planId: string | undefined): void
+  /** Adds commands to that plan, or to the draft. @returns what shows them, or why they were not added */
+  draft(commands: readonly Command[]): Promise<Shown | Refusal>
+  /** The same, and shows them on this page. */
+  addToPlan(commands: readonly Command[]): Promise<Refusal | undefined>
   /** Why the plan cannot be applied as it is, if so. */
   readonly planTrouble: string | undefined
   readonly person: Person | undefined
@@ -103,13 +107,27 @@ function Current({ estateId, answered, children }: { estateId: string; answered:
       ),
     [setParams],
   )
-  const draft = useCallback((commands: readonly Command[]) => setPlan([...plan, ...commands]), [plan, setPlan])
+  const { intoId, setPlanInto } = useInto(estateId)
+  const planInto = openPlan(recorded.estate, intoId)
+  const { submit } = submitting
+  const draft = useCallback(
+    (commands: readonly Command[]): Promise<Shown | Refusal> => {
+      if (planInto) return addItem(submit, recorded.estate, planInto, commands)
+      setPlan([...plan, ...commands])
+      return Promise.resolve({ on: 'plan' })
+    },
+    [plan, setPlan, planInto, submit, recorded.estate],
+  )
   const addToPlan = useCallback(
     (commands: readonly Command[]) => {
-      draft(commands)
-      showBasis({ on: 'plan' })
+      if (!planInto) showBasis({ on: 'plan' })
+      return draft(commands).then((added) => {
+        if ('sentence' in added) return added
+        if (added.on === 'item') showBasis(added)
+        return undefined
+      })
     },
-    [draft, showBasis],
+    [draft, planInto, showBasis],
   )
   const withPlan = useMemo(() => planned(recorded.estate, plan, revision), [recorded.estate, plan, revision])
   const estate = useMemo(() => {
@@ -140,6 +158,8 @@ function Current({ estateId, answered, children }: { estateId: string; answered:
       basisNote,
       plan,
       setPlan,
+      planInto,
+      setPlanInto,
       draft,
       addToPlan,
       planTrouble: withPlan.trouble,
@@ -157,6 +177,8 @@ function Current({ estateId, answered, children }: { estateId: string; answered:
       basisNote,
       plan,
       setPlan,
+      planInto,
+      setPlanInto,
       draft,
       addToPlan,
       withPlan.trouble,

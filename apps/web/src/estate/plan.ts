@@ -1,7 +1,10 @@
-import { project, withIds, type Command, type Estate } from '@insel/core'
+import { itemKindOf, project, sayCommand, withIds, type Command, type Estate, type Plan } from '@insel/core'
 import { useCallback, useState } from 'react'
 import { readStored, store } from '../lib/storage'
 import { browserContext, newId } from '../lib/context'
+import type { Shown } from './basis'
+import type { Refusal } from './refusal'
+import type { Submitting } from './submit'
 
 const NO_PLAN: readonly Command[] = []
 
@@ -29,4 +32,45 @@ export function planned(recorded: Estate, plan: readonly Command[], revision: nu
   const { estate, steps } = project(recorded, plan, browserContext(revision))
   const [trouble] = steps.flatMap((step) => (step.ok ? [] : [step.refusal.message]))
   return { estate, trouble }
+}
+
+/** Which kept plan takes what is proposed on this browser; none: the draft does. */
+export function useInto(estateId: string): { readonly intoId: string | undefined; setPlanInto(planId: string | undefined): void } {
+  const [intoId, keep] = useState(() => readStored<string>(`into.${estateId}`))
+  const setPlanInto = useCallback(
+    (planId: string | undefined) => {
+      store(`into.${estateId}`, planId)
+      keep(planId)
+    },
+    [estateId],
+  )
+  return { intoId, setPlanInto }
+}
+
+/** Whether items may be added to a plan. */
+export const isOpenPlan = ({ state }: Plan): boolean => state !== 'done' && state !== 'dropped'
+
+/** The plan with this id, where items may still be added to it. */
+export function openPlan(estate: Estate, planId: string | undefined): Plan | undefined {
+  const plan = estate.find('plan', planId)
+  return plan && isOpenPlan(plan) ? plan : undefined
+}
+
+/** Commands as an item of a plan: what kind it is, and what it is called. @param on the estate in which what they name is found */
+export function itemCommand(on: Estate, planId: string, itemId: string, commands: readonly Command[]): Command {
+  const [first, ...more] = commands
+  const title = first ? `${sayCommand(on, first)}${more.length > 0 ? ` and ${more.length} more` : ''}`.slice(0, 200) : ''
+  return { type: 'item.write', id: itemId, planId, kind: itemKindOf(commands), title, commands: commands as never }
+}
+
+/** Adds commands to a plan as an item. @returns what shows the estate after it, or why it was not added */
+export async function addItem(
+  submit: Submitting['submit'],
+  recorded: Estate,
+  plan: Plan,
+  commands: readonly Command[],
+): Promise<Shown | Refusal> {
+  const itemId = newId()
+  const why = await submit([itemCommand(recorded, plan.id, itemId, commands)], `Added to plan “${plan.name}”`)
+  return why ?? { on: 'item', planId: plan.id, itemId }
 }

@@ -46,7 +46,10 @@ export function useCarrying(): Carrying {
     if (proposal) {
       const refusal = refusedBy(estate, [proposal.command], revision)
       if (refusal) say({ sentence: `Not drafted: ${refusal.sentence}`, isTrouble: true })
-      else addToPlan([proposal.command])
+      else
+        void addToPlan([proposal.command]).then((why) => {
+          if (why) say({ sentence: `Not added: ${why.sentence}`, isTrouble: true })
+        })
     }
     putBack()
   }, [proposal, estate, revision, addToPlan, putBack])

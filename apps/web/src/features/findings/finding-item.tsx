@@ -36,13 +36,15 @@ export function FindingItem({
     <article className="py-3 border-t border-line first:border-0">
       <div className="flex gap-2.5 items-baseline">
         {choice && (
-          <input
-            type="checkbox"
-            className="size-4 min-w-4 accent-[var(--accent)] target print:hidden"
-            aria-label={`Choose: ${finding.title}, ${finding.sentence}`}
-            checked={choice.isChosen}
-            onChange={choice.toggle}
-          />
+          <label className="inline-flex items-center justify-center min-w-7 min-h-7 -my-1 shrink-0 print:hidden">
+            <input
+              type="checkbox"
+              className="size-4 accent-[var(--accent)]"
+              aria-label={`Choose: ${finding.title}, ${finding.sentence}`}
+              checked={choice.isChosen}
+              onChange={choice.toggle}
+            />
+          </label>
         )}
         <Mark of={finding.severity} />
         <div className="min-w-0 flex-1">

@@ -1,6 +1,6 @@
-import { compareNames, itemKindOf, sayCommand, type Command } from '@insel/core'
+import { compareNames, type Command } from '@insel/core'
 import { useState } from 'react'
-import { RECORDED, useEstate } from '../../estate'
+import { isOpenPlan, itemCommand, RECORDED, useEstate } from '../../estate'
 import { newId } from '../../lib/context'
 import { usePaths } from '../../lib/paths'
 import { useGo } from '../../lib/use-go'
@@ -18,7 +18,7 @@ export function KeepInPlan() {
   const [isBusy, setBusy] = useState(false)
   const plans = recorded
     .all('plan')
-    .filter(({ state }) => state !== 'done' && state !== 'dropped')
+    .filter(isOpenPlan)
     .sort((a, b) => compareNames(a.name, b.name))
   const keep = async () => {
     setBusy(true)
@@ -26,14 +26,7 @@ export function KeepInPlan() {
     const problem = await submit(
       [
         ...(planId ? [] : [{ type: 'plan.add', record: { id, name: name.trim(), ownerId: person?.id ?? null } } as Command]),
-        {
-          type: 'item.write',
-          id: newId(),
-          planId: id,
-          kind: itemKindOf(draft),
-          title: titleOf(draft),
-          commands: draft,
-        } as unknown as Command,
+        itemCommand(basis.on === 'plan' ? estate : recorded, id, newId(), draft),
       ],
       'Kept',
     )
@@ -44,10 +37,6 @@ export function KeepInPlan() {
     showBasis(RECORDED)
     await go(to(`plans/${id}`))
   }
-  const titleOf = ([first, ...more]: readonly Command[]) =>
-    first
-      ? `${sayCommand(basis.on === 'plan' ? estate : recorded, first)}${more.length > 0 ? ` and ${more.length} more` : ''}`.slice(0, 200)
-      : ''
   return (
     <form
       className="mt-3 border-t border-line pt-3"

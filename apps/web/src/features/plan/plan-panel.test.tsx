@@ -19,7 +19,7 @@ async function open(...commands: Command[]) {
   const api = stubServer()
   const page = renderInEstate(<PlanPanel />)
   await waitFor(() => expect(page.view().revision).toBe(1))
-  act(() => page.view().addToPlan(commands))
+  act(() => void page.view().addToPlan(commands))
   await screen.findByRole('complementary', { name: 'Plan' })
   return { api, ...page }
 }
@@ -63,7 +63,7 @@ describe('the draft of a plan', () => {
     await waitFor(() => expect(view().recorded.all('item')).toHaveLength(1))
     expect(view().recorded.all('item')[0]).toMatchObject({ title: 'Resize playout-1 to 12 GiB and 1 more', kind: 'change' })
     expect([view().plan, view().recorded.find('guest', idOf('playout'))?.memoryMiB]).toEqual([[], 8192])
-    act(() => view().addToPlan([resize]))
+    act(() => void view().addToPlan([resize]))
     const [saturday] = view().recorded.all('plan')
     fireEvent.change(await screen.findByLabelText('Plan to keep it in'), { target: { value: saturday?.id } })
     await press('Keep in plan')

@@ -1,5 +1,6 @@
+import { compareNames } from '@insel/core'
 import type { ReactNode } from 'react'
-import { useEstate, whyReadOnly } from '../../estate'
+import { isOpenPlan, useEstate, whyReadOnly } from '../../estate'
 import { Button, Key } from '../../ui/button'
 import { Trouble } from '../../ui/page'
 import type { Proposal } from './use-proposal'
@@ -45,8 +46,34 @@ export function ProposalFooter({
         <Button disabled={!isOpen} onClick={() => void proposal.plan()}>
           Add to the plan
         </Button>
+        <PlanChoice />
         {leave && <Button onClick={leave}>Cancel</Button>}
       </div>
     </div>
+  )
+}
+
+/** Which plan takes what is added: the draft of this browser, or one that everybody sees. */
+function PlanChoice() {
+  const { recorded, planInto, setPlanInto } = useEstate()
+  const plans = recorded
+    .all('plan')
+    .filter(isOpenPlan)
+    .sort((a, b) => compareNames(a.name, b.name))
+  if (plans.length === 0) return null
+  return (
+    <select
+      className="field !w-44"
+      aria-label="Plan it is added to"
+      value={planInto?.id ?? ''}
+      onChange={(event) => setPlanInto(event.target.value || undefined)}
+    >
+      <option value="">draft, in this browser</option>
+      {plans.map(({ id, name }) => (
+        <option key={id} value={id}>
+          {name}
+        </option>
+      ))}
+    </select>
   )
 }

@@ -47,6 +47,27 @@ describe('what is proposed', () => {
     expect([memory(), view().estate.find('guest', idOf('playout'))?.memoryMiB, api.revision]).toEqual([8192, 12_288, 1])
   })
 
+  it('goes into a plan that everybody sees where one is chosen, and the page shows the estate after it', async () => {
+    const plan = '018a0000-0000-7000-8000-000000000001'
+    const { api, memory, view } = await propose({ commands: [resize] })
+    expect(screen.queryByLabelText('Plan it is added to')).toBeNull()
+    act(() => {
+      api.change([{ type: 'plan.add', record: { id: plan, name: 'Saturday' } }])
+      api.tell()
+    })
+    fireEvent.change(await screen.findByLabelText('Plan it is added to'), { target: { value: plan } })
+    await press('Add to the plan')
+    await waitFor(() => expect(view().basis.on).toBe('item'))
+    expect(view().recorded.all('item')).toMatchObject([{ planId: plan, title: 'Resize playout-1 to 12 GiB', kind: 'change' }])
+    expect([memory(), view().estate.find('guest', idOf('playout'))?.memoryMiB, view().plan]).toEqual([8192, 12_288, []])
+    // It is remembered, until the plan is over.
+    act(() => {
+      api.change([{ type: 'plan.drop', planId: plan }])
+      api.tell()
+    })
+    await waitFor(() => expect(view().planInto).toBeUndefined())
+  })
+
   it('is asked for when it is wanted, and nothing is done while it is not there', async () => {
     let ready = undefined as readonly Command[] | undefined
     const { api } = await propose({ commands: () => Promise.resolve(ready) })

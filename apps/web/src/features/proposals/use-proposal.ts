@@ -1,6 +1,6 @@
 import type { Command } from '@insel/core'
 import { useState } from 'react'
-import { refusedBy, useEstate, type Refusal } from '../../estate'
+import { refusedBy, textOfShown, useEstate, type Refusal } from '../../estate'
 import { usePaths } from '../../lib/paths'
 import { useGo } from '../../lib/use-go'
 
@@ -53,20 +53,23 @@ export function useProposal({ commands, says, recordBy, recorded, planned, planA
       const why = refusedBy(estate, ready, revision)
       setRefusal(why)
       if (why) return
-      await drafting(ready)
-      await planned?.()
+      const notAdded = await drafting(ready)
+      setRefusal(notAdded)
+      if (!notAdded) await planned?.()
     },
   }
 }
 
-/** Puts commands into the plan and shows it, here or elsewhere. */
-export function useDrafting(planAt: string | undefined): (commands: readonly Command[]) => Promise<void> {
+/** Adds commands to the plan, or to the draft, and shows it, here or elsewhere. @returns why they were not added, if so */
+export function useDrafting(planAt: string | undefined): (commands: readonly Command[]) => Promise<Refusal | undefined> {
   const { draft, addToPlan } = useEstate()
   const { to } = usePaths()
   const go = useGo()
   return async (commands) => {
     if (planAt === undefined) return addToPlan(commands)
-    draft(commands)
-    await go(to(`${planAt}?basis=plan`))
+    const added = await draft(commands)
+    if ('sentence' in added) return added
+    await go(to(`${planAt}?basis=${textOfShown(added)}`))
+    return undefined
   }
 }

@@ -158,9 +158,7 @@ export function RecordForm({
     }),
     plan: onceRead(async (ready) => {
       const why = refusedBy(estate, ready, revision)
-      if (why) return why
-      await drafting(ready)
-      return undefined
+      return why ?? drafting(ready)
     }),
   }
   useKey('mod+Enter', () => !isGone && void proposal.record())
