@@ -60,7 +60,7 @@ export function openPlan(estate: Estate, planId: string | undefined): Plan | und
 export function itemCommand(on: Estate, planId: string, itemId: string, commands: readonly Command[]): Command {
   const [first, ...more] = commands
   const title = first ? `${sayCommand(on, first)}${more.length > 0 ? ` and ${more.length} more` : ''}`.slice(0, 200) : ''
-  return { type: 'item.write', id: itemId, planId, kind: itemKindOf(commands), title, commands: commands as never }
+  return { type: 'item.write', id: itemId, planId, kind: itemKindOf(commands), title, commands }
 }
 
 /** Adds commands to a plan as an item. @returns what shows the estate after it, or why it was not added */
