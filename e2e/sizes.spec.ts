@@ -1,3 +1,4 @@
+import { FIRST_VIEW_MAX, firstViewBytes } from '../scripts/first-view.js'
 import type { Page } from '@playwright/test'
 import { CHROMIUM } from '../scripts/packages.js'
 import { axeFinds } from './axe.js'
@@ -138,4 +139,8 @@ test('on a phone: by the menu to a guest, a change and its undoing, with nothing
   expect(await faultsThatStay(page, 'a guest with a message')).toEqual([])
   await page.getByRole('button', { name: 'Undo' }).click()
   await expect(page.getByRole('button', { name: 'Record as stopped' })).toBeVisible()
+})
+
+test('the program of the first view is within its budget', () => {
+  expect(firstViewBytes()).toBeLessThanOrEqual(FIRST_VIEW_MAX)
 })

@@ -1,7 +1,6 @@
-import { allCommandTypes, readStoredCommand, registerVerbs, type Verb, type AnyVerb } from './commands/index.js'
+import { allCommandTypes, findingVerbs, readStoredCommand, registerVerbs, type Verb, type AnyVerb } from './commands/index.js'
 import { readCommandsWith } from './estate/index.js'
 import { addressVerbs, subnetVerbs } from './addresses/index.js'
-import { findingVerbs } from './findings/index.js'
 import { guestVerbs } from './guests/index.js'
 import { planVerbs } from './plans/index.js'
 

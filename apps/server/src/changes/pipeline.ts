@@ -10,6 +10,7 @@ import {
   requireDone,
   revertItem,
   sameRecord,
+  seenFinding,
   touchedIds,
   withIds,
   type Command,
@@ -81,6 +82,7 @@ const contextAt = ({ revision }: EstateVersion, now: Date, personId: string | un
   now: now.toISOString(),
   revision: revision + 1,
   personId,
+  findingOf: seenFinding,
 })
 
 /** Who does it: somebody whom the estate knows after the change, or knew before. */

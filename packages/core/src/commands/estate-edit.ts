@@ -36,6 +36,17 @@ export interface CommandContext extends IdMaker {
   readonly revision: number
   /** Who does it, where anybody is named. */
   readonly personId?: string | undefined
+  /** Looks at a finding as it is now. Left out where the rules are not at hand, as on a page: what needs it is then decided by the server. */
+  readonly findingOf?: (estate: Estate, id: string, today: string) => SeenFinding | undefined
+}
+
+/** What a finding says, for a command about it. */
+export interface SeenFinding {
+  readonly sentence: string
+  /** What it is based on, as one text. */
+  readonly evidence: string
+  /** The figure of its rule by which it gets worse, where the rule names one. */
+  readonly value: number | null
 }
 
 /** An estate while a command works on it. Used by the commands only. */

@@ -10,9 +10,18 @@ export {
   type UpdateCommand,
   type VerbCommand,
 } from './command.js'
-export { checkDifference, checkWhole, type CommandContext, type EstateEdit, type IdMaker, type PathOf } from './estate-edit.js'
+export {
+  checkDifference,
+  checkWhole,
+  type CommandContext,
+  type SeenFinding,
+  type EstateEdit,
+  type IdMaker,
+  type PathOf,
+} from './estate-edit.js'
 export { sayCommand, describeDifference, type SaidCommand, type DescribedRecord } from './say.js'
 export { readStoredCommand } from './stored.js'
+export { findingVerbs } from './accept-finding.js'
 export { withIds } from './with-ids.js'
 export {
   defineVerb,

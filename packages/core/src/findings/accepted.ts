@@ -1,4 +1,6 @@
+import type { SeenFinding } from '../commands/index.js'
 import type { Acceptance, Estate } from '../estate/index.js'
+import { findingOf } from './findings.js'
 import type { Evidence, Finding, Rule } from './rule.js'
 import { rules } from './rules/index.js'
 
@@ -11,14 +13,14 @@ export interface AcceptedFinding {
 const ruleOf = ({ ruleId }: Pick<Finding, 'ruleId'>): Rule | undefined => rules.find(({ id }) => id === ruleId)
 
 /** What a finding is based on, as one text. What changes with the day alone is left out: time does not make it worse, its end date does. */
-export const evidenceText = (evidence: readonly Evidence[]): string =>
+const evidenceText = (evidence: readonly Evidence[]): string =>
   evidence
     .filter(({ unit }) => unit !== 'days')
     .map(({ label, value, unit }) => `${label}: ${value}${unit ? ` ${unit}` : ''}`)
     .join('\n')
 
 /** The figure of its rule by which a finding is judged; null where the rule names none, or the finding does not have it. */
-export function measureOf(finding: Pick<Finding, 'ruleId' | 'evidence'>): number | null {
+function measureOf(finding: Pick<Finding, 'ruleId' | 'evidence'>): number | null {
   const measure = ruleOf(finding)?.measure
   const value = finding.evidence.find(({ label }) => label === measure?.evidence)?.value
   return typeof value === 'number' ? value : null
@@ -52,4 +54,15 @@ export function partAccepted(
     else open.push(finding)
   }
   return { open, accepted }
+}
+
+/**
+ * A finding as it is now, for a command about it.
+ *
+ * @param today the day it is checked for, `YYYY-MM-DD`
+ * @returns undefined when there is none with this id
+ */
+export function seenFinding(estate: Estate, id: string, today: string): SeenFinding | undefined {
+  const finding = findingOf(estate, id, today)
+  return finding && { sentence: finding.sentence, evidence: evidenceText(finding.evidence), value: measureOf(finding) }
 }

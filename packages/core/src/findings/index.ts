@@ -1,5 +1,4 @@
-export { isWorse, partAccepted, type AcceptedFinding } from './accepted.js'
-export { findingVerbs } from './verbs.js'
-export { compareFindings, findingOf, Findings, fixOf, type FindingsChange } from './findings.js'
+export { isWorse, partAccepted, seenFinding, type AcceptedFinding } from './accepted.js'
+export { compareFindings, Findings, fixOf, type FindingsChange } from './findings.js'
 export type { Evidence, Finding, Rule } from './rule.js'
 export { rules } from './rules/index.js'

@@ -1,5 +1,6 @@
 import { applyAll, type Command, type CommandContext } from '../commands/index.js'
 import { Estate, makeIds, seededRandom } from '../estate/index.js'
+import { seenFinding } from '../findings/index.js'
 import '../verbs.js'
 import { GiB } from '../units/index.js'
 
@@ -9,7 +10,7 @@ export const TODAY = '2027-01-18'
 /** Ids and a time that are the same in every run. */
 export function testContext(seed = 1): CommandContext {
   let tick = Date.UTC(2027, 0, 18) + seed * 1_000_000
-  return { newId: makeIds(() => tick++, seededRandom(seed)), now: '2027-01-18T08:00:00.000Z', revision: seed + 1 }
+  return { newId: makeIds(() => tick++, seededRandom(seed)), now: '2027-01-18T08:00:00.000Z', revision: seed + 1, findingOf: seenFinding }
 }
 
 /** Ids of the small estate, by what the records are called. */

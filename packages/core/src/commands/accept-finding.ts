@@ -1,9 +1,7 @@
-import { defineVerb, newIdField } from '../commands/index.js'
 import { CommandError, dayOf, text } from '../estate/index.js'
-import { evidenceText, measureOf } from './accepted.js'
-import { findingOf } from './findings.js'
+import { defineVerb, newIdField } from './verb.js'
 
-declare module '../commands/verb.js' {
+declare module './verb.js' {
   interface Verbs {
     'finding.accept': typeof acceptFinding
   }
@@ -19,17 +17,18 @@ const acceptFinding = defineVerb({
   },
   /** @throws CommandError `not-found` when there is no such finding now, `invalid` for a day that is over, `not-allowed` where nobody is named */
   does(edit, { id, finding, reason, until }) {
-    const { now, personId } = edit.context
+    const { now, personId, findingOf } = edit.context
     const today = dayOf(edit.estate, now)
-    const found = findingOf(edit.estate, finding, today)
-    if (!found) throw new CommandError('not-found', 'There is no such finding any more; it may have been settled meanwhile.', 'finding')
+    const found = findingOf?.(edit.estate, finding, today)
+    if (findingOf && !found)
+      throw new CommandError('not-found', 'There is no such finding any more; it may have been settled meanwhile.', 'finding')
     if (until < today) throw new CommandError('invalid', `Until is over: today is ${today}. Choose a later day.`, 'until')
     if (!personId) throw new CommandError('not-allowed', 'A finding is accepted by a person: say who you are.', 'finding')
+    // Without the rules at hand nothing is known of it: whoever has them decides.
+    if (!found) return
     const [old] = edit.estate.byKey('acceptance', { finding })
     const values = {
-      sentence: found.sentence,
-      evidence: evidenceText(found.evidence),
-      value: measureOf(found),
+      ...found,
       reason,
       until,
       personId,
