@@ -110,9 +110,15 @@ export async function screenshots(): Promise<number> {
         }>
       ).items
     const named = new Map(
-      (await Promise.all(['hosts', 'guests', 'networks', 'stores', 'people'].map(records))).flat().map(({ id, name }) => [name, id]),
+      (await Promise.all(['hosts', 'guests', 'networks', 'stores', 'people', 'plans'].map(records)))
+        .flat()
+        .map(({ id, name }) => [name, id]),
     )
-    const idOf = (name: string) => named.get(name) ?? name
+    const idOf = (name: string) => {
+      const id = named.get(name)
+      if (!id) throw new Error(`the demo has nothing called ${name}`)
+      return id
+    }
     const browser = await browserType.launch({ executablePath: CHROMIUM, args: browserArguments })
     try {
       for (const [file, { path, theme, act }] of Object.entries<Shot>(shots)) {
