@@ -1,4 +1,4 @@
-import { commandsOf, estateAfter, isAhead, itemsOf, type Command, type Estate, type Person, type Plan } from '@insel/core'
+import { aheadOf, commandsOf, estateAfter, isAhead, type Command, type Estate, type Person, type Plan } from '@insel/core'
 import { createContext, use, useCallback, useEffect, useMemo, type ReactNode } from 'react'
 import { useParams, useSearchParams } from 'react-router'
 import { asOf, putShown, RECORDED, shownIn, whyReadOnly, type Basis, type Shown } from './basis'
@@ -71,7 +71,7 @@ function afterItem(estate: Estate, itemId: string): Basis | undefined {
   const item = estate.find('item', itemId)
   const plan = estate.find('plan', item?.planId)
   if (!item || !plan || !isAhead(item)) return undefined
-  const ahead = itemsOf(estate, plan.id).filter(isAhead)
+  const ahead = aheadOf(estate, plan.id)
   const steps = ahead.slice(0, ahead.findIndex(({ id }) => id === itemId) + 1).map(commandsOf)
   return { on: 'item', plan, item, ahead, steps }
 }

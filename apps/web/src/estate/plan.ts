@@ -1,4 +1,4 @@
-import { itemKindOf, project, sayCommand, withIds, type Command, type Estate, type Plan } from '@insel/core'
+import { isOpenPlan, itemKindOf, project, sayCommand, withIds, type Command, type Estate, type Plan } from '@insel/core'
 import { useCallback, useState } from 'react'
 import { readStored, store } from '../lib/storage'
 import { browserContext, newId } from '../lib/context'
@@ -46,9 +46,6 @@ export function useInto(estateId: string): { readonly intoId: string | undefined
   )
   return { intoId, setPlanInto }
 }
-
-/** Whether items may be added to a plan. */
-export const isOpenPlan = ({ state }: Plan): boolean => state !== 'done' && state !== 'dropped'
 
 /** The plan with this id, where items may still be added to it. */
 export function openPlan(estate: Estate, planId: string | undefined): Plan | undefined {

@@ -3,6 +3,7 @@ import { useState, type ReactNode } from 'react'
 import { download, toCsv } from '../lib/csv'
 import { useQueryParam } from '../lib/query-param'
 import { Button } from './button'
+import { Chosen } from './chosen'
 import { FilterInput, useFilter } from './filter'
 import { Empty, Page } from './page'
 import type { Column } from './columns'
@@ -189,17 +190,7 @@ function BulkBar<T extends { readonly id: string }>({
 }) {
   return (
     <div className="text-dense mb-2 print:hidden">
-      <p className="flex flex-wrap gap-3 items-center" role="status">
-        {chosen.length === 0 ? 'None chosen.' : `${chosen.length} chosen.`}
-        <Button look="quiet" className="!min-h-7 !px-0" onClick={() => choose(shown)}>
-          Choose all {shown.length} shown
-        </Button>
-        {chosen.length > 0 && (
-          <Button look="quiet" className="!min-h-7 !px-0" onClick={() => choose([])}>
-            Choose none
-          </Button>
-        )}
-      </p>
+      <Chosen shown={shown} chosen={chosen} choose={choose} />
       {chosen.length > 0 && bulk(chosen, () => choose([]))}
     </div>
   )

@@ -2,6 +2,9 @@ import sameValue from 'fast-deep-equal'
 import type { AnyRecord, Kind } from './kinds/index.js'
 import { upgradedDifference } from './upgrades.js'
 
+/** Whether two values of a field are the same, whatever the order of the keys in them. */
+export { sameValue }
+
 /** A record that came or went. */
 export interface RecordEntry {
   readonly kind: Kind
@@ -113,6 +116,27 @@ export class DifferenceSum {
     else this.#updated.set(id, update)
   }
 }
+
+/** A record that a difference touches, as it was or as it is. */
+export interface Touched {
+  readonly kind: Kind
+  readonly record: AnyRecord
+  /** The fields that changed, where it was there before and after. */
+  readonly changed?: readonly string[]
+}
+
+/** Every record that a difference touches; one that changed as it was and as it is. */
+export const touchedRecords = ({ added, updated, removed }: Difference): readonly Touched[] => [
+  ...Object.values(added),
+  ...Object.values(updated).flatMap(({ kind, from, to }) => {
+    const changed = changedFields(from, to)
+    return [
+      { kind, record: from, changed },
+      { kind, record: to, changed },
+    ]
+  }),
+  ...Object.values(removed),
+]
 
 /** The fields in which two records of one kind differ. */
 export function changedFields(from: AnyRecord, to: AnyRecord): readonly string[] {

@@ -11,8 +11,11 @@ export {
   invert,
   isEmpty,
   sameRecord,
+  sameValue,
   touchedIds,
+  touchedRecords,
   type Difference,
+  type Touched,
   type RecordEntry,
   type Update,
 } from './difference.js'

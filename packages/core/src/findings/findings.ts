@@ -3,11 +3,12 @@ import {
   changedFields,
   LayeredMap,
   policyOf,
+  touchedRecords,
   type AnyRecord,
   type Difference,
   type Estate,
-  type Kind,
   type Policy,
+  type Touched,
 } from '../estate/index.js'
 import type { Finding, CheckResult, Rule } from './rule.js'
 import { rules } from './rules/index.js'
@@ -203,27 +204,6 @@ function renames({ updated }: Difference): boolean {
   return Object.values(updated).some(({ from, to }) =>
     changedFields(from, to).some((field) => field === 'name' || field === 'position' || field === 'use'),
   )
-}
-
-interface Touched {
-  readonly kind: Kind
-  readonly record: AnyRecord
-  /** The fields that changed, where it was there before and after. */
-  readonly changed?: readonly string[]
-}
-
-function touchedRecords({ added, updated, removed }: Difference): readonly Touched[] {
-  return [
-    ...Object.values(added),
-    ...Object.values(updated).flatMap(({ kind, from, to }) => {
-      const changed = changedFields(from, to)
-      return [
-        { kind, record: from, changed },
-        { kind, record: to, changed },
-      ]
-    }),
-    ...Object.values(removed),
-  ]
 }
 
 function subjectsAgain(rule: Rule, estate: Estate, touched: readonly Touched[]): ReadonlySet<string> | 'all' {

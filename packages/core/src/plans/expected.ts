@@ -1,4 +1,4 @@
-import { changedFields, kinds, type AnyRecord, type Difference, type Field, type Item, type Kind } from '../estate/index.js'
+import { changedFields, kinds, sameValue, type AnyRecord, type Difference, type Field, type Item, type Kind } from '../estate/index.js'
 
 /** One thing in which what an item would do now differs from what it did when it was written. */
 export interface Departure {
@@ -67,17 +67,15 @@ export function departures(expected: Difference, now: Difference): readonly Depa
       const [before, after] = [was && changeOf(was, field), is && changeOf(is, field)]
       if (!after) found.push({ id, kind, field, how: 'not any more', expected: before?.to, now: null })
       else if (!before) found.push({ id, kind, field, how: 'new', expected: null, now: after.to })
-      else if (!isSame(before.from, after.from)) found.push({ id, kind, field, how: 'from', expected: before.from, now: after.from })
-      else if (!isSame(before.to, after.to)) found.push({ id, kind, field, how: 'to', expected: before.to, now: after.to })
+      else if (!sameValue(before.from, after.from)) found.push({ id, kind, field, how: 'from', expected: before.from, now: after.from })
+      else if (!sameValue(before.to, after.to)) found.push({ id, kind, field, how: 'to', expected: before.to, now: after.to })
     }
   }
   return found
 }
 
-const isSame = (a: unknown, b: unknown): boolean => a === b || JSON.stringify(a) === JSON.stringify(b)
-
 /** What an update does to one field; undefined where it leaves it as it is. */
 function changeOf({ from, to }: { from: AnyRecord; to: AnyRecord }, field: string): { from: unknown; to: unknown } | undefined {
   const change = { from: valueOf(from, field), to: valueOf(to, field) }
-  return isSame(change.from, change.to) ? undefined : change
+  return sameValue(change.from, change.to) ? undefined : change
 }

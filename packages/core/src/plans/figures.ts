@@ -1,5 +1,5 @@
 import { memoryBudget, storeBudget, vcpuBudget } from '../capacity/index.js'
-import { emptyDifference, type Difference, type Estate, type Guest, type Item, type Kind } from '../estate/index.js'
+import { emptyDifference, touchedRecords, type Difference, type Estate, type Guest, type Item, type Kind } from '../estate/index.js'
 import { failoverOutcomes } from '../placement/index.js'
 import { projectPlan } from './projection.js'
 
@@ -25,15 +25,6 @@ export interface PlanFigures {
   readonly couldFail: number
   readonly inService: number
 }
-
-const touchedRecords = ({ added, updated, removed }: Difference): readonly { readonly kind: Kind; readonly record: object }[] => [
-  ...Object.values(added),
-  ...Object.values(removed),
-  ...Object.values(updated).flatMap(({ kind, from, to }) => [
-    { kind, record: from },
-    { kind, record: to },
-  ]),
-]
 
 /** Kinds that everything is counted by. */
 const COUNTED_BY: ReadonlySet<Kind> = new Set<Kind>(['policy', 'platform', 'image', 'system'])

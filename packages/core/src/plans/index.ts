@@ -1,6 +1,16 @@
 export { commandsOf, itemKindOf, whyNotInItem } from './body.js'
 export { departures, expectedOf, type Departure } from './expected.js'
-export { estateAfter, isAhead, isStale, itemsOf, projectPlan, type PlanProjection, type ProjectedItem } from './projection.js'
+export {
+  aheadOf,
+  estateAfter,
+  isAhead,
+  isOpenPlan,
+  isStale,
+  itemsOf,
+  projectPlan,
+  type PlanProjection,
+  type ProjectedItem,
+} from './projection.js'
 export { sayDeparture } from './replan.js'
 export { backOf, doneItems, requireDone, revertItem } from './revert.js'
 export { leastRedundant, planFigures, type HostFigures, type PlanFigures, type StoreFigures } from './figures.js'

@@ -10,7 +10,7 @@ import {
   type KindDefinition,
   type RecordEntry,
 } from '../estate/index.js'
-import { isAhead, outcomesOf, itemsOf } from './projection.js'
+import { aheadOf, isOpenPlan, outcomesOf } from './projection.js'
 
 /** A record that an item of an open plan would make, or give another name or number. */
 interface Planned extends RecordEntry {
@@ -23,24 +23,26 @@ const isInKey = (definition: KindDefinition, field: string): boolean =>
 
 /** What items of all open plans would make: their names, MACs and addresses are spoken for. */
 function plannedIn(estate: Estate, leaveOut: (item: Item) => boolean): readonly Planned[] {
-  return estate.all('plan').flatMap(({ id, state }) => {
-    if (state === 'dropped' || state === 'done') return []
-    const items = itemsOf(estate, id).filter(isAhead)
-    const outcomes = outcomesOf(estate, items)
-    return items.flatMap((item, index): Planned[] => {
-      const outcome = outcomes[index]
-      if (!outcome?.ok || leaveOut(item)) return []
-      const { added, updated } = outcome.difference
-      return [
-        ...Object.values(added).map((entry) => ({ ...entry, item })),
-        ...Object.values(updated).flatMap(({ kind, from, to }) =>
-          changedFields(from, to).some((field) => isInKey(kinds[kind], field))
-            ? [{ kind, record: { ...to, id: derivedId(item.id, to.id) }, item }]
-            : [],
-        ),
-      ]
+  return estate
+    .all('plan')
+    .filter(isOpenPlan)
+    .flatMap(({ id }) => {
+      const items = aheadOf(estate, id)
+      const outcomes = outcomesOf(estate, items)
+      return items.flatMap((item, index): Planned[] => {
+        const outcome = outcomes[index]
+        if (!outcome?.ok || leaveOut(item)) return []
+        const { added, updated } = outcome.difference
+        return [
+          ...Object.values(added).map((entry) => ({ ...entry, item })),
+          ...Object.values(updated).flatMap(({ kind, from, to }) =>
+            changedFields(from, to).some((field) => isInKey(kinds[kind], field))
+              ? [{ kind, record: { ...to, id: derivedId(item.id, to.id) }, item }]
+              : [],
+          ),
+        ]
+      })
     })
-  })
 }
 
 /**

@@ -9,12 +9,13 @@ import {
   type Estate,
   type EstateBuilder,
   type Item,
+  type Plan,
   type StoredCommand,
 } from '../estate/index.js'
 import { commandsOf } from './body.js'
 import { departures, expectedOf, type Departure } from './expected.js'
 
-/** An item as the plan stands now: what it would do, and whether that is what it was written for. */
+/** An item as the plan is now: what it would do, and whether that is what it was written for. */
 export interface ProjectedItem {
   readonly item: Item
   /** What it would do after those before it, or why it cannot be applied. */
@@ -35,6 +36,12 @@ export const isAhead = ({ state }: Pick<Item, 'state'>): boolean => state === 'o
 
 /** The items of a plan in their order. */
 export const itemsOf = (estate: Estate, planId: string): readonly Item[] => [...estate.referring('item', 'planId', planId)].sort(byOrder)
+
+/** The items of a plan that are still to be done, in their order. */
+export const aheadOf = (estate: Estate, planId: string): readonly Item[] => itemsOf(estate, planId).filter(isAhead)
+
+/** Whether a plan is still worked on: its items may come to be done. */
+export const isOpenPlan = ({ state }: Pick<Plan, 'state'>): boolean => state !== 'done' && state !== 'dropped'
 
 /** Everything that commands in items read: an edit of a plan leaves what was worked out as it is. */
 const READ = kindNames.filter((kind) => kind !== 'plan' && kind !== 'item' && kind !== 'acceptance')
@@ -80,7 +87,8 @@ export function outcomesOf(estate: Estate, items: readonly Item[]): readonly Ste
   return outcomes
 }
 
-function after(estate: Estate, outcomes: readonly StepOutcome[]): EstateBuilder {
+/** An estate with what items do, as far as they can be applied. */
+export function after(estate: Estate, outcomes: readonly StepOutcome[]): EstateBuilder {
   const builder = estate.edit()
   builder.take(sumOf(outcomes))
   return builder
@@ -100,7 +108,7 @@ const sumOf = (outcomes: readonly StepOutcome[]): Difference => {
  * @example projectPlan(estate, plan.id).items[3].outcome // { ok: false, refusal: … }
  */
 export function projectPlan(estate: Estate, planId: string, upTo?: string): PlanProjection {
-  const all = itemsOf(estate, planId).filter(isAhead)
+  const all = aheadOf(estate, planId)
   const last = upTo === undefined ? -1 : all.findIndex(({ id }) => id === upTo)
   const items = last < 0 ? all : all.slice(0, last + 1)
   const outcomes = outcomesOf(estate, items)

@@ -2,20 +2,20 @@ import { attempt, type EstateEdit } from '../commands/index.js'
 import { CommandError, formatField, kinds, recordPhrase, type Estate, type Field, type Item, type Plan } from '../estate/index.js'
 import { commandsOf } from './body.js'
 import { departures, expectedOf, type Departure } from './expected.js'
-import { isStale, itemsOf, projectPlan } from './projection.js'
+import { isAhead, isStale, itemsOf, projectPlan } from './projection.js'
 
 /**
  * Changes a plan and holds what its items were written for to that: an item that was as expected before is so after, for what the plan
  * does to itself makes nothing stale. One that was stale before stays so.
  *
- * @param anew items that are written with what they do now
- * @throws CommandError of an item in `anew` that cannot be applied
+ * @param renewed items that are written with what they do now
+ * @throws CommandError of an item in `renewed` that cannot be applied
  */
-export function replan(edit: EstateEdit, planId: string, change: () => void, anew: readonly string[] = []): void {
+export function replan(edit: EstateEdit, planId: string, change: () => void, renewed: readonly string[] = []): void {
   const before = new Map(projectPlan(edit.estate, planId).items.map((place) => [place.item.id, place]))
   change()
   for (const { item, outcome, departures: found } of projectPlan(edit.estate, planId).items) {
-    if (anew.includes(item.id)) {
+    if (renewed.includes(item.id)) {
       if (!outcome.ok) throw outcome.refusal
     } else {
       const was = before.get(item.id)
@@ -51,7 +51,7 @@ export function requireOpenPlan(edit: EstateEdit, planId: string, path: string):
 /** The item, which is still to be done. @throws CommandError `not-found`, `changed-since` with who settled it */
 export function requireAhead(edit: EstateEdit, itemId: string): Item {
   const item = edit.require('item', itemId, 'itemId')
-  if (item.state === 'open' || item.state === 'under way') return item
+  if (isAhead(item)) return item
   const by = edit.estate.find('person', item.doneById)?.name
   throw new CommandError(
     'changed-since',

@@ -19,7 +19,7 @@ import {
 import { counted } from '../units/index.js'
 import { checkBody, commandsOf } from './body.js'
 import { fixCommands } from './planned-keys.js'
-import { isAhead, isStale, itemsOf, outcomesOf, projectPlan } from './projection.js'
+import { after, aheadOf, isAhead, isStale, itemsOf, outcomesOf, projectPlan } from './projection.js'
 import { asDraft, carryOutBody, followItems, replan, requireAhead, requireOpenPlan } from './replan.js'
 
 declare module '../commands/verb.js' {
@@ -231,7 +231,7 @@ const joinItem = defineVerb({
   /** @throws CommandError `wrong-state` when no open item follows, or it is of another kind */
   does(edit, { itemId: id }) {
     const item = requireAhead(edit, id)
-    const ahead = itemsOf(edit.estate, item.planId).filter(isAhead)
+    const ahead = aheadOf(edit.estate, item.planId)
     const next = ahead[ahead.findIndex((other) => other.id === id) + 1]
     if (!next) throw new CommandError('wrong-state', `Nothing comes after “${item.title}” that it could be joined with.`, 'itemId')
     if (next.kind !== item.kind)
@@ -385,11 +385,9 @@ function checkBodyOf(kind: Item['kind'], body: readonly Command[]): void {
 
 /** The estate as it is after the items of a plan before one of them; after all of them where none is named. */
 function before(estate: Estate, plan: string, beforeId: string | null): Estate {
-  const ahead = itemsOf(estate, plan).filter(isAhead)
+  const ahead = aheadOf(estate, plan)
   const at = beforeId === null ? -1 : ahead.findIndex(({ id }) => id === beforeId)
-  const builder = estate.edit()
-  for (const outcome of outcomesOf(estate, at < 0 ? ahead : ahead.slice(0, at))) if (outcome.ok) builder.take(outcome.difference)
-  return builder.finish()
+  return after(estate, outcomesOf(estate, at < 0 ? ahead : ahead.slice(0, at))).finish()
 }
 
 /** The key of a place before an item of a plan, or at its end. @throws CommandError `invalid` when the item is of another plan */
@@ -430,7 +428,7 @@ function requireReady(edit: EstateEdit, id: string): Item {
 
 /** Whether an item is the next of its plan and does what it was written for. */
 function isNextAsWritten(estate: Estate, item: Item): boolean {
-  const [next] = itemsOf(estate, item.planId).filter(isAhead)
+  const [next] = aheadOf(estate, item.planId)
   if (next?.id !== item.id) return false
   const place = projectPlan(estate, item.planId, item.id).items[0]
   return place !== undefined && !isStale(place)

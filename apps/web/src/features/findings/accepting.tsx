@@ -6,6 +6,7 @@ import { formatInstant } from '../../lib/time'
 import { useToday } from '../../lib/today'
 import { useRecord } from '../../lib/use-record'
 import { Button } from '../../ui/button'
+import { Chosen } from '../../ui/chosen'
 import { Part, Trouble } from '../../ui/page'
 import { Mark } from './mark'
 
@@ -43,17 +44,7 @@ export function AcceptBar({
   }
   return (
     <div className="text-dense mb-2 print:hidden">
-      <p className="flex flex-wrap gap-3 items-center" role="status">
-        {chosen.length === 0 ? 'None chosen.' : `${chosen.length} chosen.`}
-        <Button look="quiet" className="!min-h-7 !px-0" onClick={() => choose(shown)}>
-          Choose all {shown.length} shown
-        </Button>
-        {chosen.length > 0 && (
-          <Button look="quiet" className="!min-h-7 !px-0" onClick={() => choose([])}>
-            Choose none
-          </Button>
-        )}
-      </p>
+      <Chosen shown={shown} chosen={chosen} choose={choose} />
       {chosen.length > 0 && (
         <form
           className="flex flex-wrap gap-2 items-center mt-1"

@@ -1,6 +1,6 @@
-import { compareNames, type Command } from '@insel/core'
+import { compareNames, isOpenPlan, type Command } from '@insel/core'
 import { useState } from 'react'
-import { isOpenPlan, itemCommand, RECORDED, useEstate } from '../../estate'
+import { itemCommand, RECORDED, useEstate } from '../../estate'
 import { newId } from '../../lib/context'
 import { usePaths } from '../../lib/paths'
 import { useGo } from '../../lib/use-go'

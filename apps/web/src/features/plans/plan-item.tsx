@@ -18,7 +18,6 @@ import { formatInstant } from '../../lib/time'
 import { Button } from '../../ui/button'
 import { Mark } from '../findings/mark'
 import { DifferenceView } from '../proposals/difference-view'
-import { useRevertItem } from './use-revert-item'
 
 interface PlanItemProps {
   readonly number: number
@@ -308,13 +307,13 @@ function Settling({
 
 /** What can be done with an item that is over. */
 function Over({ item, record }: Pick<PlanItemProps, 'item' | 'record'>) {
-  const revertItem = useRevertItem()
+  const { revertItem } = useEstate()
   const [trouble, setTrouble] = useState<string>()
   return (
     <div className="text-dense mt-1 print:hidden">
       {item.state === 'done' ? (
         commandsOf(item).length > 0 && (
-          <Button look="quiet" className="!min-h-7 !px-0" onClick={() => void revertItem(item).then(setTrouble)}>
+          <Button look="quiet" className="!min-h-7 !px-0" onClick={() => void revertItem(item).then((why) => setTrouble(why?.sentence))}>
             Revert<span className="sr-only"> {item.title}</span>
           </Button>
         )

@@ -1,6 +1,6 @@
-import { compareNames } from '@insel/core'
+import { compareNames, isOpenPlan } from '@insel/core'
 import type { ReactNode } from 'react'
-import { isOpenPlan, useEstate, whyReadOnly } from '../../estate'
+import { useEstate, whyReadOnly } from '../../estate'
 import { Button, Key } from '../../ui/button'
 import { Trouble } from '../../ui/page'
 import type { Proposal } from './use-proposal'
