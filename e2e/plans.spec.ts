@@ -68,6 +68,16 @@ test('two people carry out one item at the same moment: one does it, the other i
   await other.goto(page.url())
   const title = 'Tell the newsroom: no metrics on Saturday from 20:00'
   await itemOf(other, title).waitFor()
+  // Neither is sent before both have pressed: otherwise the quicker one takes the button from the other.
+  let [waiting, go] = [0, () => {}]
+  const both = new Promise<void>((resolve) => (go = resolve))
+  for (const one of [page, other])
+    await one.route('**/commands*', async (route) => {
+      waiting++
+      if (waiting === 2) go()
+      await both
+      await route.continue()
+    })
   await Promise.all([press(itemOf(page, title), /^Done/), press(itemOf(other, title), /^Done/)])
   await expect(itemOf(page, title).getByText(/done by (Maren Holm|Ola Berg)/)).toBeVisible()
   const told = async () => (await Promise.all([page, other].map((one) => one.getByRole('alert').allTextContents()))).flat()
