@@ -1,4 +1,5 @@
 import {
+  compareNames,
   counted,
   dayAfter,
   DAYS_PER_MONTH,
@@ -33,29 +34,31 @@ export function StoresPage() {
   const daily = useDaily(undefined)
   const rows = useMemo(
     () =>
-      estate.all('store').map((store) => {
-        const budget = storeBudget(estate, store)
-        const growth = storeGrowth(estate, store)
-        const forecast = daily.data ? forecastStore(estate, store, daily.data) : undefined
-        const host = estate.find('host', store.hostId)?.name ?? ''
-        return {
-          id: store.id,
-          store,
-          host,
-          place: placeOf(store, () => host || undefined),
-          used: budget.used.value,
-          promised: budget.promised.value,
-          free: budget.freeBytes,
-          promise: budget.promiseRatio,
-          exposure: budget.exposure.value,
-          isObserved: Boolean(forecast?.perDay),
-          isForeseen: Boolean(forecast?.observedDays),
-          pace: forecast?.perDay ? forecast.perDay.value * DAYS_PER_MONTH : growth.perMonth.value,
-          days: forecast?.daysToFull ? forecast.daysToFull.value : growth.daysToFull,
-          array: estate.find('array', store.arrayId)?.name ?? '',
-          server: estate.find('guest', store.servedById)?.name ?? '',
-        }
-      }),
+      [...estate.all('store')]
+        .sort((a, b) => compareNames(a.name, b.name))
+        .map((store) => {
+          const budget = storeBudget(estate, store)
+          const growth = storeGrowth(estate, store)
+          const forecast = daily.data ? forecastStore(estate, store, daily.data) : undefined
+          const host = estate.find('host', store.hostId)?.name ?? ''
+          return {
+            id: store.id,
+            store,
+            host,
+            place: placeOf(store, () => host || undefined),
+            used: budget.used.value,
+            promised: budget.promised.value,
+            free: budget.freeBytes,
+            promise: budget.promiseRatio,
+            exposure: budget.exposure.value,
+            isObserved: Boolean(forecast?.perDay),
+            isForeseen: Boolean(forecast?.observedDays),
+            pace: forecast?.perDay ? forecast.perDay.value * DAYS_PER_MONTH : growth.perMonth.value,
+            days: forecast?.daysToFull ? forecast.daysToFull.value : growth.daysToFull,
+            array: estate.find('array', store.arrayId)?.name ?? '',
+            server: estate.find('guest', store.servedById)?.name ?? '',
+          }
+        }),
     [estate, daily.data],
   )
   type Row = (typeof rows)[number]
