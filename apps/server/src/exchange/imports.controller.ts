@@ -1,4 +1,4 @@
-import { ApplyImportRequest, ImportRequest, type CommandsResponse } from '@insel/contract'
+import { ApplyImportRequest, importKinds, ImportRequest, type CommandsResponse } from '@insel/contract'
 import { guestColumns, numberStyles, sizeUnits } from '@insel/core'
 import { Body, Controller, HttpCode, Param, Post } from '@nestjs/common'
 import { ApiBody, ApiOperation, ApiTags } from '@nestjs/swagger'
@@ -11,7 +11,7 @@ import { readBody } from '../problems/read-body.js'
 import { IdInPath } from '../problems/id-in-path.js'
 
 const fields = {
-  kind: { type: 'string', enum: ['names', 'guests'] },
+  kind: { type: 'string', enum: [...importKinds] },
   text: { type: 'string' },
   columns: {
     type: 'object',
@@ -23,9 +23,14 @@ const fields = {
       style: { type: 'string', enum: [...numberStyles], nullable: true },
     },
   },
+  records: {
+    type: 'object',
+    description: 'For ids in the file of a plan, the records here that are meant; found by kind and name where it is left out.',
+    additionalProperties: { type: 'string', format: 'uuid' },
+  },
 }
 
-/** Texts of names and tables of guests, in: what they would record, and recording it as one change. */
+/** Texts of names, tables of guests and files of plans, in: what they would record, and recording it as one change. */
 @ApiTags('networks')
 @Controller('api/v1/estates/:estateId/imports')
 export class ImportsController {
@@ -39,7 +44,7 @@ export class ImportsController {
   @HttpCode(200)
   @ApiOperation({
     summary:
-      'What a text of names, or a table of guests, would record: the commands, and the lines that cannot be taken. Nothing is applied.',
+      'What a text of names, a table of guests or the file of a plan would record: the commands, and what cannot be taken. Nothing is applied.',
   })
   @ApiBody({ schema: { type: 'object', required: ['kind', 'text'], additionalProperties: false, properties: fields } })
   preview(@Param('estateId', IdInPath) estateId: string, @Body() body: unknown): Promise<Preview> {

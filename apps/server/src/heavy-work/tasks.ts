@@ -12,6 +12,7 @@ import {
   projectPlan,
   ReachError,
   readGuestTable,
+  readPlanFile,
   recordsCsv,
   sayDeparture,
   type Estate,
@@ -21,6 +22,7 @@ import {
   type GuestColumn,
   type GuestImport,
   type NamesImport,
+  type PlanImport,
   type ReachAnswer,
   type RecordTable,
   type TableMapping,
@@ -30,7 +32,7 @@ import type { EstateVersion } from '../estates/estate-cache.js'
 import { malformed, ProblemError } from '../problems/problem.js'
 
 /** What an import would record, and the revision that is said of. */
-export type Preview = (NamesImport | GuestImport) & { readonly revision: number }
+export type Preview = (NamesImport | GuestImport | PlanImport) & { readonly revision: number }
 
 /** Which findings are wanted: all, where nothing is said. */
 export interface WantedFindings {
@@ -96,7 +98,7 @@ export const tasks = {
       throw asProblem(error)
     }
   },
-  preview: ({ estate, revision }: EstateVersion, asked: ImportRequest): Preview => ({ ...readImport(estate, asked), revision }),
+  preview: ({ estate, revision }: EstateVersion, asked: ImportRequest): Preview => ({ ...readImport(estate, asked, revision), revision }),
 }
 export type Tasks = typeof tasks
 
@@ -114,9 +116,18 @@ export function asProblem(error: unknown): unknown {
   })
 }
 
-/** @throws ProblemError 400 for a text that is no table of guests */
-function readImport(estate: Estate, { kind, text, columns }: ImportRequest): NamesImport | GuestImport {
+/** @throws ProblemError 400 for a text that is no table of guests, or no file of a plan */
+function readImport(
+  estate: Estate,
+  { kind, text, columns, records }: ImportRequest,
+  revision: number,
+): NamesImport | GuestImport | PlanImport {
   if (kind === 'names') return importNames(estate, text, newId)
+  if (kind === 'plan') {
+    const reading = readPlanFile(estate, text, { newId, now: new Date().toISOString(), revision: revision + 1 }, records)
+    if ('problems' in reading) throw malformed(reading.problems.join(' '))
+    return reading
+  }
   const table = readGuestTable(text)
   if ('sentence' in table) throw malformed(table.sentence)
   return importGuests(estate, table, columns ? mappingOf(columns) : table.proposed, { newId })

@@ -7,7 +7,7 @@ import {
   type PlanRevertResponse,
   type ProjectionResponse,
 } from '@insel/contract'
-import { doneItems, planMarkdown, type Estate, type Plan } from '@insel/core'
+import { doneItems, planFile, planMarkdown, type Estate, type Plan, type PlanFile } from '@insel/core'
 import { EntityManager } from '@mikro-orm/postgresql'
 import { Body, Controller, Get, Header, HttpCode, Param, Post, Query } from '@nestjs/common'
 import { ApiBody, ApiOperation, ApiTags } from '@nestjs/swagger'
@@ -51,6 +51,14 @@ export class PlansController {
   async markdown(@Param('estateId', IdInPath) estateId: string, @Param('planId', IdInPath) planId: string): Promise<string> {
     const { estate, plan } = await this.#plan(estateId, planId)
     return planMarkdown(estate, plan)
+  }
+
+  @Get('file.json')
+  @InEstate('reads')
+  @ApiOperation({ summary: 'The plan as a file, to keep or to import: `POST imports` with the kind “plan”.' })
+  async file(@Param('estateId', IdInPath) estateId: string, @Param('planId', IdInPath) planId: string): Promise<PlanFile> {
+    const { estate, plan } = await this.#plan(estateId, planId)
+    return planFile(estate, plan, new Date().toISOString())
   }
 
   @Post('items/:itemId/carry-out')

@@ -106,6 +106,27 @@ describe('a plan over the API', () => {
     expect((await post(`/items/${MORE}/revert`).expect(422)).body).toMatchObject({ code: 'wrong-state' })
   })
 
+  it('goes out as a file and comes in again beside the first, as one change', async () => {
+    const file = (await request(server.url).get(at('/file.json')).expect(200)).text
+    const send = (path: string, body: object) =>
+      request(server.url).post(`/api/v1/estates/${server.estateId}/imports${path}`).set('insel-person', server.personId).send(body)
+    const asked = { kind: 'plan', text: file }
+    const preview = (await send('', asked).expect(200)).body as { revision: number; items: { title: string; why: string | null }[] }
+    expect(preview.items.map(({ title, why }) => [title, why])).toEqual([
+      ['More memory', null],
+      ['Copy', null],
+      ['Even more', null],
+    ])
+    await send('/apply', { ...asked, expectedRevision: preview.revision }).expect(200)
+    const plans = (await request(server.url).get(`/api/v1/estates/${server.estateId}/plans`)).body as { items: { name: string }[] }
+    expect(plans.items.map(({ name }) => name).sort()).toEqual(['Saturday', 'Saturday 2'])
+    expect((await send('/apply', { ...asked, expectedRevision: preview.revision }).expect(409)).body).toMatchObject({
+      code: 'changed-since',
+    })
+    expect(((await send('', { kind: 'plan', text: '{}' }).expect(400)).body as Problem).detail).toContain('not a plan’s file')
+    await send('', { ...asked, records: 'x' }).expect(400)
+  })
+
   it('is not found by another id, nor an item of another plan', async () => {
     await request(server.url).get(`/api/v1/estates/${server.estateId}/plans/${MORE}/projection`).expect(404)
     await post(`/items/${PLAN}/carry-out`).expect(404)

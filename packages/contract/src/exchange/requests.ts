@@ -16,16 +16,19 @@ export class ColumnsOfGuests {
   style?: TableMapping<GuestColumn>['style'] | null
 }
 
+/** What a text that is imported can hold. */
+export const importKinds = ['names', 'guests', 'plan'] as const
+
 /** `POST imports`: a preview of what a text would record. Nothing is applied. */
 export class ImportRequest {
-  @FollowsField({ type: 'choice', options: ['names', 'guests'], label: 'Kind', doc: 'What the text holds.' })
-  kind!: 'names' | 'guests'
+  @FollowsField({ type: 'choice', options: [...importKinds], label: 'Kind', doc: 'What the text holds.' })
+  kind!: (typeof importKinds)[number]
   @FollowsField({
     type: 'text',
     shape: 'note',
     max: 1_900_000,
     label: 'Text',
-    doc: 'hosts(5) lines, a zone file or CSV of names; or CSV of guests.',
+    doc: 'hosts(5) lines, a zone file or CSV of names; CSV of guests; or the JSON file of a plan.',
   })
   text!: string
   /** What the columns of a table of guests hold; what its headings say where it is left out. */
@@ -34,6 +37,10 @@ export class ImportRequest {
   @ValidateNested({ message: 'columns is an object with columns, units and style.' })
   @Type(() => ColumnsOfGuests)
   columns?: ColumnsOfGuests
+  /** For ids in the file of a plan, the records here that are meant, where they are not found by name. */
+  @IsOptional()
+  @IsObject({ message: 'records is an object: for an id in the file, the id of the record here.' })
+  records?: Readonly<Record<string, string>>
 }
 
 /** `POST imports/apply`: records what a preview of the same text showed. */

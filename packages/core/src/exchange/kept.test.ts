@@ -6,6 +6,7 @@ import { keepSchema, SCHEMA, type KeptSchema } from '../testing/kept-schema.js'
 import { readEstateFile } from './index.js'
 
 const kept = readdirSync(new URL('kept/', import.meta.url))
+  .filter((name) => name.startsWith('schema-'))
   .sort()
   .map((name) => JSON.parse(readFileSync(new URL(`kept/${name}`, import.meta.url), 'utf8')) as KeptSchema)
 

@@ -5,12 +5,15 @@ import {
   derivedId,
   kinds,
   recordPhrase,
+  type Difference,
   type Estate,
   type Item,
   type KindDefinition,
   type RecordEntry,
+  type StoredCommand,
 } from '../estate/index.js'
-import { aheadOf, isOpenPlan, outcomesOf } from './projection.js'
+import { checkBody } from './body.js'
+import { aheadOf, contextOf, isOpenPlan, outcomesOf } from './projection.js'
 
 /** A record that an item of an open plan would make, or give another name or number. */
 interface Planned extends RecordEntry {
@@ -45,39 +48,75 @@ function plannedIn(estate: Estate, leaveOut: (item: Item) => boolean): readonly 
     })
 }
 
+/** Commands of an item as they are kept, and what they do. */
+export interface Written {
+  readonly commands: readonly Command[]
+  readonly difference: Difference
+}
+
+/** Writes the commands of the next item. @throws CommandError of the first that cannot be done */
+export type ItemWriter = (itemId: string, commands: readonly Command[]) => Written
+
 /**
- * Commands with everything in them that would otherwise be chosen when they are applied: ids, MACs, addresses. What items of open plans
- * would make counts as used, so that two plans do not collide.
+ * Writes items one after the other: commands with everything in them that would otherwise be chosen when they are applied, which are ids,
+ * MACs and addresses. What items of open plans would make counts as used, so that two plans do not collide.
  *
  * @param on the estate they are written for: after the items before them
  * @param leaveOut items whose own keys do not count, such as the one that is rewritten
- * @throws CommandError of the first command that cannot be done; `not-unique` where another plan has the name, MAC or address
+ * @returns what writes each of them; it throws `not-unique` where another plan has the name, MAC or address
  */
-export function fixCommands(
-  on: Estate,
-  commands: readonly Command[],
-  context: CommandContext,
-  leaveOut: (item: Item) => boolean = () => false,
-): readonly Command[] {
-  const whole = withIds(commands, context.newId)
+export function writerOn(on: Estate, context: CommandContext, leaveOut: (item: Item) => boolean = () => false): ItemWriter {
   const planned = plannedIn(on, leaveOut).filter(({ kind, record }) => !on.find(kind, record.id))
-  const crowded = on.with({
-    added: Object.fromEntries(planned.map(({ kind, record }) => [record.id, { kind, record }])),
-    updated: {},
-    removed: {},
-  })
-  const builder = crowded.edit()
-  const outcome = attempt(builder, whole, context)
-  if (!outcome.ok) {
-    const alone = attempt(on.edit(), whole, context)
-    throw alone.ok ? spokenFor(outcome.refusal, planned, crowded) : alone.refusal
+  const crowded = on
+    .with({
+      added: Object.fromEntries(planned.map(({ kind, record }) => [record.id, { kind, record }])),
+      updated: {},
+      removed: {},
+    })
+    .edit()
+  const alone = on.edit()
+  return (itemId, commands) => {
+    const whole = withIds(commands, context.newId)
+    const outcome = attempt(crowded, whole, context)
+    if (!outcome.ok) {
+      const mark = alone.mark()
+      const wouldBe = attempt(alone, whole, context)
+      alone.rollBack(mark)
+      throw wouldBe.ok ? spokenFor(outcome.refusal, planned, crowded.estate) : wouldBe.refusal
+    }
+    const fixed = whole.map((command) => {
+      const shape = commandShape(command.type)
+      const verb = shape && 'verb' in shape ? verbOf(shape.verb) : undefined
+      return verb?.fixed ? { ...command, ...verb.fixed(command as never, crowded.estate) } : command
+    })
+    const written = attempt(alone, fixed, contextOf(itemId))
+    if (!written.ok) throw written.refusal
+    return { commands: fixed, difference: written.difference }
   }
-  const made = builder.finish()
-  return whole.map((command) => {
-    const shape = commandShape(command.type)
-    const verb = shape && 'verb' in shape ? verbOf(shape.verb) : undefined
-    return verb?.fixed ? { ...command, ...verb.fixed(command as never, made) } : command
-  })
+}
+
+/** The body of an item as it is kept, with what it is written for. @throws CommandError `invalid`, `not-allowed`, or what its commands are refused for */
+export function writtenBody(
+  write: ItemWriter,
+  itemId: string,
+  kind: Item['kind'] | undefined,
+  given: readonly StoredCommand[] | undefined,
+) {
+  const body = (given ?? []) as unknown as readonly Command[]
+  checkBodyOf(kind ?? 'change', body)
+  checkBody(body, 'commands')
+  const { commands, difference } = write(itemId, body)
+  return { kind: kind ?? 'change', commands, expects: difference }
+}
+
+/** @throws CommandError `invalid`: a task has no commands, the others have */
+function checkBodyOf(kind: Item['kind'], body: readonly Command[]): void {
+  if ((kind === 'task') === (body.length === 0)) return
+  throw new CommandError(
+    'invalid',
+    kind === 'task' ? 'A task has no commands; add them as a change.' : `A ${kind} needs at least one command; what has none is a task.`,
+    'commands',
+  )
 }
 
 /** A refusal for what another plan would make, with the plan and item that would. */

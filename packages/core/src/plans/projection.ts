@@ -58,9 +58,9 @@ const rootOf = (estate: Estate): { readonly estate: Estate; readonly next: Place
 const AHEAD = '1970-01-01T00:00:00.000Z'
 
 /** Ids are in the commands; one that is missing all the same follows from the item, so that it is the same each time. */
-function contextOf(item: Item): CommandContext {
+export function contextOf(itemId: string): CommandContext {
   let made = 0
-  return { now: AHEAD, revision: 1, newId: () => derivedId(item.id, `made ${++made}`) }
+  return { now: AHEAD, revision: 1, newId: () => derivedId(itemId, `made ${++made}`) }
 }
 
 /**
@@ -78,7 +78,7 @@ export function outcomesOf(estate: Estate, items: readonly Item[]): readonly Ste
     let place = next.get(item.commands)
     if (!place) {
       builder ??= after(root.estate, outcomes)
-      place = { outcome: attempt(builder, commandsOf(item), contextOf(item)), next: new WeakMap() }
+      place = { outcome: attempt(builder, commandsOf(item), contextOf(item.id)), next: new WeakMap() }
       next.set(item.commands, place)
     } else if (builder && place.outcome.ok) builder.take(place.outcome.difference)
     outcomes.push(place.outcome)

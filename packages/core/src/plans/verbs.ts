@@ -1,10 +1,11 @@
-import { defineVerb, newIdField, type Command, type EstateEdit, type Names } from '../commands/index.js'
+import { defineVerb, newIdField, type EstateEdit, type Names, type VerbInput } from '../commands/index.js'
 import {
   bool,
   choice,
   CommandError,
   commands as commandsField,
   itemKinds,
+  kinds,
   note as noteField,
   optional,
   orderBetween,
@@ -17,13 +18,14 @@ import {
   type Item,
 } from '../estate/index.js'
 import { counted } from '../units/index.js'
-import { checkBody, commandsOf } from './body.js'
-import { fixCommands } from './planned-keys.js'
+import { commandsOf } from './body.js'
+import { writerOn, writtenBody } from './planned-keys.js'
 import { after, aheadOf, isAhead, isStale, itemsOf, outcomesOf, projectPlan } from './projection.js'
 import { asDraft, carryOutBody, followItems, replan, requireAhead, requireOpenPlan } from './replan.js'
 
 declare module '../commands/verb.js' {
   interface Verbs {
+    'plan.write': typeof writePlan
     'plan.agree': typeof agreePlan
     'plan.drop': typeof dropPlan
     'plan.reopen': typeof reopenPlan
@@ -53,6 +55,38 @@ const titleOf = ({ itemId: id }: { readonly itemId: string }, { estate }: Names)
   estate.find('item', id)?.title ?? 'an item removed since'
 const planVerb = (verb: string) => (input: { readonly planId: string }, names: Names) =>
   `${verb} plan ${names.nameOf('plan', input.planId)}`
+
+const writePlan = defineVerb({
+  doc: 'Adds a plan with all its items, as one change. Ids, MACs and addresses they make are chosen now, as by “item.write”.',
+  fields: {
+    id: newIdField('plan'),
+    name: kinds.plan.fields.name,
+    ownerId: kinds.plan.fields.ownerId,
+    note: kinds.plan.fields.note,
+    items: commandsField({ label: 'Items', doc: 'Its items in their order: an “item.write” of this plan each, without “beforeId”.' }),
+  },
+  /** @throws CommandError `invalid`, and whatever commands of an item are refused for */
+  does(edit, { id, items, ...rest }) {
+    const plan = id ?? edit.context.newId()
+    edit.add('plan', { ...rest, id: plan }, '')
+    const write = writerOn(edit.estate, edit.context)
+    let order: string | null = null
+    for (const [index, given] of items.entries()) {
+      const path = `items.${index}`
+      const { type, id: itemId, beforeId, commands, ...fields } = given as unknown as { type: string } & VerbInput<'item.write'>
+      if (type !== 'item.write' || fields.planId !== plan || beforeId)
+        throw new CommandError('invalid', 'The items of a new plan are “item.write” with its id, and without “beforeId”.', path)
+      const made = itemId ?? edit.context.newId()
+      try {
+        order = orderBetween(order, null)
+        edit.add('item', { ...fields, id: made, order, ...writtenBody(write, made, fields.kind, commands) }, '')
+      } catch (error) {
+        throw error instanceof CommandError ? error.under(path) : error
+      }
+    }
+  },
+  words: ({ name, items }) => `Add plan ${name} with ${counted(items?.length ?? 0, 'item')}`,
+})
 
 const agreePlan = defineVerb({
   doc: 'Agrees to a plan as it is. Changing its items makes it a draft again.',
@@ -116,17 +150,13 @@ const writeItem = defineVerb({
   /** @throws CommandError `not-found`, `not-allowed`, and whatever its commands are refused for */
   does(edit, { id, planId: plan, commands, beforeId, kind, ...rest }) {
     requireOpenPlan(edit, plan, 'planId')
-    const body = commands as unknown as readonly Command[]
-    checkBodyOf(kind, body)
-    checkBody(body, 'commands')
-    const fixed = fixCommands(before(edit.estate, plan, beforeId), body, edit.context)
-    asDraft(edit, plan)
     const made = id ?? edit.context.newId()
+    const written = writtenBody(writerOn(before(edit.estate, plan, beforeId), edit.context), made, kind, commands)
+    asDraft(edit, plan)
     replan(
       edit,
       plan,
-      () =>
-        edit.add('item', { ...rest, id: made, planId: plan, kind, commands: fixed, order: orderBefore(edit.estate, plan, beforeId) }, ''),
+      () => edit.add('item', { ...rest, id: made, planId: plan, ...written, order: orderBefore(edit.estate, plan, beforeId) }, ''),
       [made],
     )
     followItems(edit, plan)
@@ -139,12 +169,10 @@ const rewriteItem = defineVerb({
   fields: { itemId, commands: bodyField },
   does(edit, { itemId: id, commands }) {
     const item = requireAhead(edit, id)
-    const body = commands as unknown as readonly Command[]
-    checkBodyOf(item.kind, body)
-    checkBody(body, 'commands')
-    const fixed = fixCommands(before(edit.estate, item.planId, id), body, edit.context, (other) => other.id === id)
+    const write = writerOn(before(edit.estate, item.planId, id), edit.context, (other) => other.id === id)
+    const written = writtenBody(write, id, item.kind, commands)
     asDraft(edit, item.planId)
-    replan(edit, item.planId, () => edit.update('item', id, { commands: fixed }, ''), [id])
+    replan(edit, item.planId, () => edit.update('item', id, { ...written }, ''), [id])
   },
   words: titled('Rewrite'),
 })
@@ -356,6 +384,7 @@ const reopenItem = defineVerb({
 
 /** What is done to plans and items beside changing their fields. */
 export const planVerbs = {
+  'plan.write': writePlan,
   'plan.agree': agreePlan,
   'plan.drop': dropPlan,
   'plan.reopen': reopenPlan,
@@ -371,16 +400,6 @@ export const planVerbs = {
   'item.skip': skipItem,
   'item.fail': failItem,
   'item.reopen': reopenItem,
-}
-
-/** @throws CommandError `invalid`: a task has no commands, the others have */
-function checkBodyOf(kind: Item['kind'], body: readonly Command[]): void {
-  if ((kind === 'task') === (body.length === 0)) return
-  throw new CommandError(
-    'invalid',
-    kind === 'task' ? 'A task has no commands; add them as a change.' : `A ${kind} needs at least one command; what has none is a task.`,
-    'commands',
-  )
 }
 
 /** The estate as it is after the items of a plan before one of them; after all of them where none is named. */
