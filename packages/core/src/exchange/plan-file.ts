@@ -79,20 +79,20 @@ interface Found {
 }
 
 /** Finds a record in the first of some estates that has it, or in what items that are over did. */
-function finderIn(estates: readonly Estate[], items: readonly Item[]): (id: string) => Found | undefined {
+function finderIn(estates: readonly [Estate, Estate], items: readonly Item[]): (id: string) => Found | undefined {
+  const [now] = estates
+  const gone = new Map<string, Found>()
+  for (const item of items) {
+    const { added = {}, removed = {} } = expectedOf(item) ?? {}
+    for (const [id, entry] of [...Object.entries(added), ...Object.entries(removed)]) gone.set(id, { ...entry, estate: now })
+  }
   return (id) => {
     for (const estate of estates) {
       const kind = estate.kindOf(id)
       const record = kind && estate.find(kind, id)
       if (kind && record) return { kind, record, estate }
     }
-    const [estate] = estates
-    for (const item of items) {
-      const expected = expectedOf(item)
-      const entry = expected?.added[id] ?? expected?.removed[id]
-      if (entry && estate) return { ...entry, estate }
-    }
-    return undefined
+    return gone.get(id)
   }
 }
 
