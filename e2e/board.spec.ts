@@ -1,6 +1,6 @@
 import { expect, test } from './insel.js'
 
-test('dragging a guest to another lane says what fits and drafts its migration; the record does not change before Apply', async ({
+test('dragging a guest to another lane says what fits, then records its migration or plans it; the record does not change before it is carried out', async ({
   demo,
 }) => {
   const { page } = demo
@@ -17,10 +17,13 @@ test('dragging a guest to another lane says what fits and drafts its migration; 
   await expect(page.getByText(/Memory: 16\.\d GiB into 18\.9 GiB left/)).toBeVisible()
   await expect(page.getByText('Networks studio and storage are carried')).toBeVisible()
   await page.mouse.up()
+  await expect(page.getByRole('button', { name: 'Record migration' })).toBeFocused()
+  await page.getByLabel('Name of the new plan').fill('Saturday')
+  await page.getByRole('button', { name: 'Add to plan' }).click()
 
   const plan = page.getByRole('complementary', { name: 'Plan' })
   await expect(plan.getByText('Migrate transcode-2 to gannet')).toBeVisible()
-  await expect(page).toHaveURL(/basis=plan/)
+  await expect(page).toHaveURL(/basis=[0-9a-f-]{36}~[0-9a-f-]{36}/)
   await expect(page.getByRole('region', { name: /^gannet/ }).getByRole('button', { name: /^transcode-2/ })).toBeVisible()
   const fulmar = await demo.idOf('host', 'fulmar')
   const guest = async () => (await demo.list('guests?name=transcode-2'))[0]
@@ -28,9 +31,11 @@ test('dragging a guest to another lane says what fits and drafts its migration; 
 
   await page.getByRole('button', { name: /^Recorded r/ }).click()
   await expect(page.getByRole('region', { name: /^fulmar/ }).getByRole('button', { name: /^transcode-2/ })).toBeVisible()
-  await page.reload()
+  await page.keyboard.press('p')
   await expect(plan.getByText('Migrate transcode-2 to gannet')).toBeVisible()
-  await plan.getByRole('button', { name: 'Apply plan' }).click()
+  await page.reload()
+  await plan.getByRole('button', { name: 'Carry out all…' }).click()
+  await plan.getByRole('button', { name: 'Carry out 1 item' }).click()
   await expect(plan).toBeHidden()
   expect((await guest())?.['hostId']).toBe(await demo.idOf('host', 'gannet'))
 })

@@ -80,18 +80,20 @@ test('what is not there is said: a page, an estate, a record', async ({ demo }) 
   }
 })
 
-test('a plan that no longer fits the record is said, and cannot be applied', async ({ demo }) => {
+test('a plan that no longer fits the record is said, and cannot be carried out', async ({ demo }) => {
   const { page } = demo
   const guest = await demo.idOf('guest', 'mail')
   await demo.go(`guests/${guest}/migrate`)
   await page.getByRole('radio', { name: /gannet/ }).check()
-  await page.getByRole('button', { name: 'Add to the plan' }).click()
+  await page.getByRole('button', { name: 'Add to plan' }).click()
   const plan = page.getByRole('complementary', { name: 'Plan' })
   await expect(plan.getByText('Migrate mail to gannet')).toBeVisible()
   await demo.send([{ type: 'guest.remove', id: guest, withReferring: true }])
-  await expect(plan.getByRole('alert')).toContainText('The plan does not fit the record as it is now')
-  await expect(plan.getByRole('button', { name: 'Apply plan' })).toBeDisabled()
-  await plan.getByRole('button', { name: 'Discard' }).click()
+  await expect(plan.getByText(/^Cannot be applied: There is no guest/)).toBeVisible()
+  await plan.getByRole('button', { name: 'Carry out all…' }).click()
+  await plan.getByRole('button', { name: 'Carry out 1 item' }).click()
+  await expect(plan.getByRole('alert')).toContainText('Stopped after 0 of 1')
+  await plan.getByRole('button', { name: 'Drop plan' }).click()
   await expect(plan).toBeHidden()
 })
 

@@ -113,7 +113,7 @@ test('the same by keyboard alone', async ({ demo }) => {
   await press('Control+Enter')
   await expect(page.getByRole('heading', { name: 'mixer-2', level: 1 })).toBeVisible()
 
-  // On the board: find the block, carry it to another lane, put it down, apply the plan.
+  // On the board: find the block, carry it to another lane, put it down, plan it, carry that out.
   await press('g', 'b')
   const block = page.getByRole('button', { name: /^mixer-2, stopped/ })
   await page.locator('[data-filter]').waitFor()
@@ -133,8 +133,12 @@ test('the same by keyboard alone', async ({ demo }) => {
   await press('m', 'ArrowUp', 'ArrowUp')
   const target = (await page.getByRole('heading', { name: /^mixer-2 to / }).textContent())?.replace('mixer-2 to ', '') ?? ''
   await press('Enter')
+  await expect(page.getByRole('button', { name: 'Record migration' })).toBeFocused()
+  await press('Tab', 'Enter')
   await expect(page.getByText(`Migrate mixer-2 to ${target}`)).toBeVisible()
-  await page.getByRole('button', { name: 'Apply plan' }).focus()
+  await page.getByRole('button', { name: 'Carry out all…' }).focus()
+  await press('Enter')
+  await page.getByRole('button', { name: 'Carry out 1 item' }).focus()
   await press('Enter')
   await expect(page.getByRole('complementary', { name: 'Plan' })).toBeHidden()
   expect((await demo.list('migrations')).length).toBe(2)

@@ -4,18 +4,20 @@ import type { Locator, Page } from '@playwright/test'
 const itemOf = (page: Page, title: string): Locator => page.getByRole('listitem', { name: title, exact: true })
 const press = (item: Locator, name: RegExp) => item.getByRole('button', { name }).click()
 
-test('an evening’s work from a draft to a kept plan, carried out on a phone with one failure, reverted', async ({ demo, browser }) => {
+test('an evening’s work from a proposal to a plan, carried out on a phone with one failure, reverted', async ({ demo, browser }) => {
   const { page } = demo
   await demo.go('guests')
   await page.getByRole('link', { name: 'mail', exact: true }).click()
   await page.getByRole('link', { name: 'Migrate' }).click()
   await page.getByRole('radio', { name: /gannet/ }).check()
-  await page.getByRole('button', { name: 'Add to the plan' }).click()
-  const draft = page.getByRole('complementary', { name: 'Plan' })
-  await draft.getByLabel('Name of the plan').fill('Empty fulmar')
-  await draft.getByRole('button', { name: 'Keep in plan' }).click()
+  await page.getByLabel('Plan it is added to').selectOption({ label: 'new plan' })
+  await page.getByLabel('Name of the new plan').fill('Empty fulmar')
+  await page.getByRole('button', { name: 'Add to plan' }).click()
+  const panel = page.getByRole('complementary', { name: 'Plan' })
+  await panel.getByRole('link', { name: 'Empty fulmar' }).click()
   await expect(page.getByRole('heading', { name: 'Empty fulmar', level: 1 })).toBeVisible()
-  await expect(draft).toBeHidden()
+  await page.getByRole('button', { name: 'Show the record' }).click()
+  await expect(panel).toBeHidden()
   await page.getByLabel('Title of the task').fill('Tell everybody about the mail')
   await page.getByRole('button', { name: 'Add task' }).click()
   const move = page.getByRole('listitem', { name: /^Migrate mail to gannet/ })

@@ -72,7 +72,7 @@ test('what the estate refuses is said, with the record as it was', async ({ demo
   expect(await demo.list('hosts')).toHaveLength(6)
 })
 
-test('a drop that the estate refuses is not drafted', async ({ demo }) => {
+test('a drop that the estate refuses is not offered', async ({ demo }) => {
   const { page } = demo
   await demo.go('board')
   const block = page.getByRole('button', { name: /^phone-queue/ })
@@ -82,6 +82,6 @@ test('a drop that the estate refuses is not drafted', async ({ demo }) => {
     await page.keyboard.press('ArrowDown')
   await expect(page.getByText('kittiwake is on order and phone-queue is running')).toBeVisible()
   await page.keyboard.press('Enter')
-  await expect(page.getByRole('status').filter({ hasText: 'Not drafted' })).toBeVisible()
+  await expect(page.getByRole('status').filter({ hasText: 'Not possible' })).toBeVisible()
   await expect(page.getByRole('complementary', { name: 'Plan' })).toBeHidden()
 })

@@ -2,6 +2,16 @@ import tailwindcss from '@tailwindcss/vite'
 import react from '@vitejs/plugin-react'
 import { defaultClientConditions, defineConfig } from 'vite'
 
+/** Small modules that the bar and the first view need, whatever else does. */
+const shell = new RegExp(
+  [
+    'apps/web/src/(estate/|checks/checks(-remote)?\\.|app/(menu-button|wordmark)\\.|features/findings/mark\\.|ui/(button|filter|page)\\.)',
+    'apps/web/src/lib/(api|context|keys|on-demand|palette|paths|places|query-param|storage|text-scale|theme|time|use-go|use-media|use-width)\\.',
+    'packages/core/src/(capacity/(capacity|store-budget)|lists/lists|units/figure)\\.',
+    'node_modules/(clsx|lucide-react/dist/esm/(shared|Icon|createLucideIcon))',
+  ].join('|'),
+)
+
 export default defineConfig({
   plugins: [react(), tailwindcss()],
   resolve: { conditions: ['@insel/source', ...defaultClientConditions] },
@@ -13,7 +23,10 @@ export default defineConfig({
     rolldownOptions: {
       output: {
         advancedChunks: {
-          groups: [{ name: 'page', test: /node_modules\/(react|react-dom|scheduler|react-router|@tanstack\/(query-core|react-query))\// }],
+          groups: [
+            { name: 'page', test: /node_modules\/(react|react-dom|scheduler|react-router|@tanstack\/(query-core|react-query))\// },
+            { name: 'shell', test: shell },
+          ],
         },
       },
     },

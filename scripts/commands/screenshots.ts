@@ -28,7 +28,10 @@ async function carry(page: Page, guest: string, host: string, isDropped: boolean
   await page.mouse.move(from.x + 50, from.y + 30, { steps: 4 })
   await page.mouse.move(to.x + 480, to.y + 30, { steps: 8 })
   await page.getByRole('heading', { name: `${guest} to ${host}` }).waitFor()
-  if (isDropped) await page.mouse.up()
+  if (!isDropped) return
+  await page.mouse.up()
+  await page.getByLabel('Plan it is added to').selectOption({ label: 'new plan' })
+  await page.getByRole('button', { name: 'Add to plan' }).click()
 }
 
 /** How each picture that the list of places names is come by: one that is missing does not compile. */

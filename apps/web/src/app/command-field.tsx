@@ -2,7 +2,7 @@ import { macRows, type Kind } from '@insel/core'
 import { Command } from 'cmdk'
 import { useMemo, useState } from 'react'
 import { useNavigate } from 'react-router'
-import { useEstate } from '../estate'
+import { RECORDED, useEstate } from '../estate'
 import { usePaths } from '../lib/paths'
 import { allPlaces, sections } from '../lib/places'
 import { setTheme, useTheme } from '../lib/theme'
@@ -24,7 +24,7 @@ const row = 'px-3 py-1.5 flex gap-3 justify-between rounded-sm data-[selected=tr
 export function CommandField({ isOpen, setOpen }: { isOpen: boolean; setOpen: (isOpen: boolean) => void }) {
   const [query, setQuery] = useState('')
   const { to, ofRecord } = usePaths()
-  const { estate, showBasis, basis, plan } = useEstate()
+  const { estate, showBasis, basis, planInto } = useEstate()
   const theme = useTheme()
   const navigate = useNavigate()
   const close = () => {
@@ -51,15 +51,10 @@ export function CommandField({ isOpen, setOpen }: { isOpen: boolean; setOpen: (i
       hint: '',
       run: () => (setTheme(theme === 'dark' ? 'light' : 'dark'), close()),
     },
-    ...(plan.length > 0
-      ? [
-          {
-            label: basis.on === 'plan' ? 'Show the record' : 'Show the plan',
-            hint: 'p',
-            run: () => (showBasis({ on: basis.on === 'plan' ? 'recorded' : 'plan' }), close()),
-          },
-        ]
-      : []),
+    ...(basis.on === 'recorded'
+      ? []
+      : [{ label: 'Show the record', hint: basis.on === 'item' ? 'p' : '', run: () => (showBasis(RECORDED), close()) }]),
+    ...(planInto ? [{ label: `Open plan ${planInto.name}`, hint: '', run: () => go(to(`plans/${planInto.id}`)) }] : []),
   ].filter(({ label }) => label.toLowerCase().includes(query.trim().toLowerCase()))
 
   return (

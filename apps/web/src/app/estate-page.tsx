@@ -8,10 +8,15 @@ import { Keys } from './keys'
 import { TopBar } from './top-bar'
 
 const PrintHead = onDemand(async () => (await import('./print-head')).PrintHead)
-const PlanPanel = onDemand(async () => (await import('../features/plan/plan-panel')).PlanPanel)
+const PlanPanel = onDemand(async () => (await import('../features/plans/plan-panel')).PlanPanel)
+const OldDraft = onDemand(async () => (await import('../features/plans/old-draft')).OldDraft)
 /** Only where it is wanted: on paper. */
 const OnPaper = () => usePrinting() && <PrintHead />
-const Plan = () => useEstate().plan.length > 0 && <PlanPanel />
+function Plan() {
+  const { basis, oldDraft } = useEstate()
+  if (basis.on === 'item') return <PlanPanel basis={basis} />
+  return oldDraft && <OldDraft commands={oldDraft} />
+}
 
 /** Fetched beside the first page: nothing can have lost the focus before. */
 function useFocusKeeper(): void {

@@ -9,7 +9,7 @@ const everywhere: readonly KeyHelp[] = [
   ['Ctrl K', 'Find a record, or do something'],
   ['n', 'New guest, host or network, after the section'],
   ['/', 'Go to the filter'],
-  ['p', 'Show the record, or the plan'],
+  ['p', 'Show the record, or the estate after the plan used last'],
   ['u', 'Undo the change named under the bar'],
   ['?', 'Show these keys'],
   ['Esc', 'Close'],

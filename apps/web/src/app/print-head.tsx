@@ -1,4 +1,4 @@
-import { counted, timeZoneOf } from '@insel/core'
+import { timeZoneOf } from '@insel/core'
 import { QRCodeSVG } from 'qrcode.react'
 import { useEstate } from '../estate'
 import { formatInstant, now } from '../lib/time'
@@ -8,18 +8,16 @@ const QR_PX = 80
 
 /** What is on paper above a page and at the foot of each sheet: what it is, as of which change, when, and a code that opens it. */
 export function PrintHead() {
-  const { estate, basis, revision, plan, person } = useEstate()
+  const { estate, basis, revision, person } = useEstate()
   const zone = timeZoneOf(estate)
   const name = estate.all('estate')[0]?.name ?? 'Estate'
   const title = document.title.replace(/ · Insel$/, '')
   const of =
-    basis.on === 'plan'
-      ? `Plan of ${counted(plan.length, 'step')} on the record at change ${revision}`
-      : basis.on === 'item'
-        ? `After “${basis.item.title}” of plan “${basis.plan.name}”, on the record at change ${revision}`
-        : basis.on === 'asOf'
-          ? `The record as of change ${basis.revision}`
-          : `The record at change ${revision}`
+    basis.on === 'item'
+      ? `After “${basis.item.title}” of plan “${basis.plan.name}”, on the record at change ${revision}`
+      : basis.on === 'asOf'
+        ? `The record as of change ${basis.revision}`
+        : `The record at change ${revision}`
   const when = `printed ${formatInstant(now(), zone)} (${zone})${person ? ` by ${person.name}` : ''}`
   return (
     <div className="hidden print:flex items-start gap-4 border-b border-rule pb-1" data-print-head>

@@ -1,6 +1,6 @@
 import type { Command } from '@insel/core'
 import { idOf } from '@insel/core/testing'
-import { act, cleanup, fireEvent, screen, waitFor } from '@testing-library/react'
+import { act, cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { renderInEstate, stubServer } from '../testing/api-stand-in'
 import { giveSizes } from '../testing/layout'
@@ -45,7 +45,7 @@ describe('the bar, after an item of a plan', () => {
     commands: [{ type: 'guest.resize', guestId: idOf('news'), memoryMiB }],
   })
 
-  it('shows the estate as it would be, moves from item to item, and lets nobody change it there', async () => {
+  it('shows the estate as it would be, moves from item to item, and says where changes go', async () => {
     const { api, view } = await open()
     act(() => {
       api.change([{ type: 'plan.add', record: { id: PLAN, name: 'Saturday' } }, written(A, 'More', 6144), written(B, 'Even more', 7168)])
@@ -55,8 +55,7 @@ describe('the bar, after an item of a plan', () => {
     act(() => view().showBasis({ on: 'item', planId: PLAN, itemId: A }))
     const memory = () => view().estate.find('guest', idOf('news'))?.memoryMiB
     await waitFor(() => expect(memory()).toBe(6144))
-    expect(screen.getByText(/as it would be after “More” of plan “Saturday”/)).toBeDefined()
-    expect((await view().submit([]))?.sentence).toContain('Switch to Recorded')
+    expect(screen.getByText(/^After “More” of plan “Saturday”\. What you change is added to the plan after it; ticks/)).toBeDefined()
     const slider = screen.getByRole('slider', { name: 'After item 1 of 2' })
     act(() => void fireEvent.change(slider, { target: { value: '2' } }))
     await waitFor(() => expect(memory()).toBe(7168))
@@ -116,12 +115,16 @@ describe('the bar', () => {
 })
 
 describe('what is shown', () => {
-  it('is the record or the plan, by a press', async () => {
+  it('is the record or the estate after a plan, by a press or the key p', async () => {
     const { view } = await open()
-    act(() => void view().addToPlan([{ type: 'guest.power', guestId: idOf('playout'), state: 'stopped' }]))
-    await waitFor(() => expect(screen.getByRole('button', { name: 'Plan: draft, 1' }).getAttribute('aria-pressed')).toBe('true'))
+    await act(async () => void (await view().addToPlan([{ type: 'guest.power', guestId: idOf('playout'), state: 'stopped' }], 'Saturday')))
+    await waitFor(() => expect(within(screen.getByRole('group', { name: 'Basis' })).getByText('Saturday')).toBeDefined())
     await press(screen.getByRole('button', { name: /^Recorded/ }))
     expect(view().basis.on).toBe('recorded')
+    key('p')
+    await waitFor(() => expect(view().basis.on).toBe('item'))
+    key('p')
+    await waitFor(() => expect(view().basis.on).toBe('recorded'))
   })
 
   it('of the past is said, with the way back', async () => {

@@ -105,58 +105,27 @@ function EstateName() {
   return <MenuButton {...shown} menu={(meanwhile) => <EstateMenu {...shown} meanwhile={meanwhile} />} />
 }
 
-/** What the pages are shown upon, and the way between record and plan. */
+/** What the pages are shown upon, and the way back to the record. */
 function BasisChoice() {
-  const { basis, showBasis, plan, revision } = useEstate()
-  const choice = (isOn: boolean) =>
-    clsx('px-2.5 min-h-8 whitespace-nowrap', isOn && 'font-medium', isOn && basis.on === 'plan' && 'bg-accent-wash text-accent')
+  const { basis, showBasis, revision } = useEstate()
   const recorded = (
     <>
       Recorded <span className="font-mono text-faint text-small">r{revision}</span>
     </>
   )
-  if (plan.length === 0 && basis.on === 'recorded')
+  if (basis.on === 'recorded')
     return <span className="border border-edge rounded-md px-2.5 min-h-8 inline-flex items-center font-medium gap-1">{recorded}</span>
   return (
-    <div
-      role="group"
-      aria-label="Basis"
-      className={clsx('flex border rounded-md overflow-hidden', basis.on === 'recorded' ? 'border-edge' : 'border-accent')}
-    >
-      <button
-        type="button"
-        aria-pressed={basis.on === 'recorded'}
-        className={choice(basis.on === 'recorded')}
-        onClick={() => showBasis(RECORDED)}
-      >
+    <div role="group" aria-label="Basis" className="flex border border-accent rounded-md overflow-hidden">
+      <button type="button" aria-pressed={false} className="px-2.5 min-h-8 whitespace-nowrap" onClick={() => showBasis(RECORDED)}>
         {recorded}
       </button>
-      {plan.length > 0 && (
-        <button
-          type="button"
-          aria-pressed={basis.on === 'plan'}
-          className={clsx(choice(basis.on === 'plan'), 'border-l border-edge')}
-          onClick={() => showBasis({ on: 'plan' })}
-        >
-          Plan: draft, {plan.length}
-        </button>
-      )}
-      {basis.on === 'item' && (
-        <span
-          aria-current="true"
-          className="px-2.5 min-h-8 inline-flex items-center border-l border-edge font-medium bg-accent-wash text-accent max-w-44 truncate"
-        >
-          {basis.plan.name}
-        </span>
-      )}
-      {basis.on === 'asOf' && (
-        <span
-          aria-current="true"
-          className="px-2.5 min-h-8 inline-flex items-center border-l border-edge font-medium bg-accent-wash text-accent whitespace-nowrap"
-        >
-          As of change {basis.revision}
-        </span>
-      )}
+      <span
+        aria-current="true"
+        className="px-2.5 min-h-8 inline-flex items-center border-l border-edge font-medium bg-accent-wash text-accent max-w-44"
+      >
+        <span className="truncate">{basis.on === 'item' ? basis.plan.name : `As of change ${basis.revision}`}</span>
+      </span>
     </div>
   )
 }

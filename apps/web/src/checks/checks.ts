@@ -121,12 +121,12 @@ export function usePlanFigures(planId: string) {
   })
 }
 
-/** The findings that a plan raises and settles, all of it carried out. */
-export function usePlanFindings(planId: string) {
+/** The findings that a plan raises and settles, carried out up to an item, or all of it. */
+export function usePlanFindings(planId: string, upTo?: string) {
   const { estateId, revision } = useEstate()
   return useQuery({
-    queryKey: ['plan findings', estateId, revision, planId],
-    queryFn: () => checks().planFindings(planId),
+    queryKey: ['plan findings', estateId, revision, planId, upTo],
+    queryFn: () => checks().planFindings(planId, upTo),
     placeholderData: (before) => before,
     staleTime: Infinity,
     gcTime: 10_000,

@@ -11,6 +11,7 @@ import {
   guestsWithoutCopy,
   partAccepted,
   ping,
+  differenceAfter,
   planFigures,
   project,
   projectPlan,
@@ -78,22 +79,19 @@ export function makeChecks() {
     readonly findings: Findings
   }
 
-  /** What a basis shows. A plan as far as it can be applied: the page says what cannot. The last few are kept with their findings. */
+  /** What a basis shows. A plan as far as it can be applied: its page says what cannot. The last few are kept with their findings. */
   function on(basis: Basis): Shown {
     findings = findings.on(today(), estate)
     if (basis.on === 'recorded') return { estate, findings }
     const key = keyOfBasis(basis)
     const known = lately.find((one) => one.key === key && one.from === findings)
     if (known) return known
-    const { estate: shown, difference } =
-      basis.on === 'asOf'
-        ? asItWas(basis.back)
-        : project(estate, basis.on === 'item' ? basis.steps : basis.commands, browserContext(revision))
+    const difference = basis.on === 'asOf' ? basis.back : differenceAfter(estate, basis.plan.id, basis.item.id)
+    const shown = estate.with(difference)
     const made = { key, from: findings, estate: shown, findings: findings.after(shown, difference) }
     lately = [made, ...lately].slice(0, KEPT)
     return made
   }
-  const asItWas = (back: Difference) => ({ estate: estate.with(back), difference: back })
   let lately: readonly (Shown & { readonly key: string; readonly from: Findings })[] = []
   const KEPT = 4
 
@@ -132,10 +130,10 @@ export function makeChecks() {
       const { estate: shown } = on(basis)
       return failoverOutcomes(shown).map((outcome) => ({ ...outcome, withoutCopy: guestsWithoutCopy(shown, outcome.host) }))
     },
-    /** What a plan does to the findings, all of it carried out. */
-    planFindings(planId: string): FindingsChange {
+    /** What a plan does to the findings, carried out up to an item, or all of it. */
+    planFindings(planId: string, upTo?: string): FindingsChange {
       findings = findings.on(today(), estate)
-      const { difference } = projectPlan(estate, planId)
+      const difference = differenceAfter(estate, planId, upTo)
       return compareFindings(findings.settled(), findings.after(estate.with(difference), difference).settled())
     },
     planFigures: (planId: string): readonly PlanFigures[] => [...planFigures(estate, planId)],

@@ -1,8 +1,8 @@
-import { apply, invert, type Command } from '@insel/core'
+import { apply, invert, type Command, type Item, type Plan } from '@insel/core'
 import { idOf, smallEstate, testContext } from '@insel/core/testing'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { asOf, keyOfBasis, mayRecord, putShown, RECORDED, shownIn, whyReadOnly, type Basis, type Shown } from './basis'
+import { keyOfBasis, mayRecord, putShown, RECORDED, shownIn, whereTo, whyReadOnly, type Basis, type Shown } from './basis'
 
 const power = (state: 'running' | 'stopped'): Command => ({ type: 'guest.power', guestId: idOf('playout'), state })
 const past = (revision: number): Basis => ({ on: 'asOf', revision, back: { added: {}, updated: {}, removed: {} } })
@@ -10,7 +10,6 @@ const past = (revision: number): Basis => ({ on: 'asOf', revision, back: { added
 describe('what is shown, in a page’s address', () => {
   const anyShown: fc.Arbitrary<Shown> = fc.oneof(
     fc.constant<Shown>({ on: 'recorded' }),
-    fc.constant<Shown>({ on: 'plan' }),
     fc.tuple(fc.uuid(), fc.uuid()).map(([planId, itemId]): Shown => ({ on: 'item', planId, itemId })),
     fc.integer({ min: 0, max: 999_999_999 }).map((revision): Shown => ({ on: 'asOf', revision })),
   )
@@ -37,29 +36,32 @@ describe('what is shown, in a page’s address', () => {
 })
 
 describe('a basis', () => {
+  const plan = { id: idOf('gannet'), name: 'Saturday' } as Plan
+  const item = (id: string) => ({ on: 'item', plan, item: { id, title: 'More' } as Item, ahead: [] }) satisfies Basis
+
   it('knows whether one may change what one sees where it is shown', () => {
-    const plan: Basis = { on: 'plan', commands: [power('stopped')] }
-    expect([RECORDED, plan, past(3)].map(mayRecord)).toEqual([true, false, false])
-    expect([RECORDED, plan].map(whyReadOnly)).toEqual([undefined, undefined])
+    expect([RECORDED, item('a'), past(3)].map(mayRecord)).toEqual([true, true, false])
+    expect([RECORDED, item('a')].map(whyReadOnly)).toEqual([undefined, undefined])
     expect(whyReadOnly(past(3))).toContain('as of change 3')
   })
 
-  it('has a key of its own, the same for the same', () => {
-    const bases: Basis[] = [
-      RECORDED,
-      { on: 'plan', commands: [power('stopped')] },
-      { on: 'plan', commands: [power('running')] },
-      past(3),
-      past(4),
-    ]
+  it('of a plan takes what an item may hold; ticks, people and plans themselves go to the record', () => {
+    const task = { type: 'plan.drop', planId: plan.id } as Command
+    const whereOf = (...commands: Command[]) => [RECORDED, item('a')].map((basis) => whereTo(basis, commands))
+    expect(whereOf(power('stopped'))).toEqual(['record', 'plan'])
+    expect(whereOf(task, { type: 'person.add', record: { name: 'Tove' } })).toEqual(['record', 'record'])
+    expect(whereOf(power('stopped'), task)).toEqual(['record', 'both'])
+  })
+
+  it('has a key of its own', () => {
+    const bases: Basis[] = [RECORDED, item('a'), item('b'), past(3), past(4)]
     expect(new Set(bases.map(keyOfBasis)).size).toBe(bases.length)
-    expect(keyOfBasis({ on: 'plan', commands: [power('stopped')] })).toBe(keyOfBasis(bases[1] ?? RECORDED))
   })
 
   it('of the past is the record with what came since taken out of it', () => {
     const before = smallEstate()
     const { estate, difference } = apply(before, power('stopped'), testContext(3))
-    const shown = asOf(estate, { on: 'asOf', revision: 1, back: invert(difference) })
+    const shown = estate.with(invert(difference))
     expect(shown.toRecords()).toEqual(before.toRecords())
     expect(estate.find('guest', idOf('playout'))?.state).toBe('stopped')
   })

@@ -1,10 +1,11 @@
 import type { Command } from '@insel/core'
 import { act, cleanup, screen, waitFor } from '@testing-library/react'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
-import { applyAll } from '@insel/core'
+import { applyAll, itemsOf } from '@insel/core'
 import { idOf, smallEstate, testContext } from '@insel/core/testing'
 import { ESTATE_ID, problem, renderInEstate, stubServer } from '../testing/api-stand-in'
 import { RECORDED } from './basis'
+import type { useEstate } from './estate-view'
 import { say } from './messages'
 import { MessageLine } from '../app/message-line'
 
@@ -196,22 +197,62 @@ describe('what others do', () => {
   })
 })
 
-describe('the plan', () => {
-  it('is kept by the browser, shown when asked for, and the record stays as it is', async () => {
-    const { view, api } = await open()
-    act(() => void view().addToPlan([power('stopped')]))
-    expect([view().basis.on, view().estate.find('guest', idOf('playout'))?.state]).toEqual(['plan', 'stopped'])
-    expect(view().recorded.find('guest', idOf('playout'))?.state).toBe('running')
-    expect(JSON.parse(localStorage.getItem(`insel.plan.${ESTATE_ID}`) ?? 'null')).toEqual([power('stopped')])
+describe('a plan', () => {
+  const planned = (view: () => ReturnType<typeof useEstate>) =>
+    view()
+      .recorded.all('item')
+      .map(({ title, kind }) => [title, kind])
+
+  it('takes what is proposed as an item, and is shown; the record stays as it is', async () => {
+    const { view } = await open()
+    await act(async () => expect(await view().addToPlan([power('stopped')], 'Saturday')).toBeUndefined())
+    await waitFor(() => expect(view().basis.on).toBe('item'))
+    expect([view().estate, view().recorded].map((estate) => estate.find('guest', idOf('playout'))?.state)).toEqual(['stopped', 'running'])
+    expect(view().ahead?.updated[idOf('playout')]).toBeDefined()
+    expect(view().recorded.all('plan')).toMatchObject([{ name: 'Saturday', ownerId: idOf('ola') }])
+    // The next goes into the same plan, by whatever page it is proposed.
     act(() => view().showBasis(RECORDED))
-    expect(view().basis).toEqual(RECORDED)
-    act(() => view().showBasis({ on: 'plan' }))
-    // What the record makes impossible is said, and the record is shown.
+    expect([view().ahead, view().planInto?.name]).toEqual([undefined, 'Saturday'])
+    await act(async () => expect(await view().addToPlan([rename('news-2')])).toBeUndefined())
+    await waitFor(() => expect(planned(view)).toHaveLength(2))
+  })
+
+  it('that is shown takes what is changed there, after the item one looks at; what no item holds is recorded', async () => {
+    const { view } = await open()
+    await act(async () => expect(await view().addToPlan([power('stopped')], 'Saturday')).toBeUndefined())
+    await act(async () => expect(await view().submit([rename('news-2')])).toBeUndefined())
+    await waitFor(() => expect(planned(view)).toHaveLength(2))
+    const [first] = itemsOf(view().recorded, view().recorded.all('plan')[0]?.id ?? '')
+    act(() => view().showBasis({ on: 'item', planId: first?.planId ?? '', itemId: first?.id ?? '' }))
+    await waitFor(() => expect(view().estate.find('guest', idOf('news'))?.name).toBe('newsroom'))
+    await act(async () => expect(await view().submit([rename('news-3')])).toBeUndefined())
+    await waitFor(() =>
+      expect(itemsOf(view().recorded, first?.planId ?? '').map(({ commands }) => commands[0])[1]).toMatchObject({
+        changes: { name: 'news-3' },
+      }),
+    )
+    expect(view().estate.find('guest', idOf('news'))?.name).toBe('news-3')
+    expect(view().recorded.find('guest', idOf('news'))?.name).toBe('newsroom')
+    await act(async () => expect(await view().submit([{ type: 'person.add', record: { name: 'Tove Lind' } }])).toBeUndefined())
+    await waitFor(() =>
+      expect(
+        view()
+          .recorded.all('person')
+          .map(({ name }) => name),
+      ).toContain('Tove Lind'),
+    )
+    expect(planned(view)).toHaveLength(3)
+    const both = [rename('news-4'), { type: 'plan.drop', planId: first?.planId }] as Command[]
+    await act(async () => expect((await view().submit(both))?.sentence).toContain('is recorded at once and the rest would be planned'))
+  })
+
+  it('is kept when it does not fit any more, and what cannot be done is left out of what is shown', async () => {
+    const { view, api } = await open()
+    await act(async () => expect(await view().addToPlan([power('stopped')], 'Saturday')).toBeUndefined())
     api.change([{ type: 'guest.remove', id: idOf('playout'), withReferring: true }])
     act(() => api.tell())
-    await waitFor(() => expect(view().planTrouble).toContain('There is no guest'))
-    act(() => view().setPlan([]))
-    expect([view().basis.on, localStorage.getItem(`insel.plan.${ESTATE_ID}`)]).toEqual(['recorded', null])
+    await waitFor(() => expect(view().estate.find('guest', idOf('playout'))).toBeUndefined())
+    expect([view().basis.on, planned(view).length]).toEqual(['item', 1])
   })
 })
 

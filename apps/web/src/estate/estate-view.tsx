@@ -1,12 +1,23 @@
-import { aheadOf, commandsOf, estateAfter, isAhead, type Command, type Estate, type Person, type Plan } from '@insel/core'
+import {
+  aheadOf,
+  differenceAfter,
+  isAhead,
+  sayCommand,
+  whyNotInItem,
+  type Command,
+  type Difference,
+  type Estate,
+  type Person,
+  type Plan,
+} from '@insel/core'
 import { createContext, use, useCallback, useEffect, useMemo, type ReactNode } from 'react'
 import { useParams, useSearchParams } from 'react-router'
-import { asOf, putShown, RECORDED, shownIn, whyReadOnly, type Basis, type Shown } from './basis'
+import { putShown, RECORDED, shownIn, whereTo, whyReadOnly, type Basis, type Shown } from './basis'
 import { say } from './messages'
-import type { Refusal } from './refusal'
+import { refusal, type Refusal } from './refusal'
 import { usePast } from './past'
 import { usePerson } from './person'
-import { addItem, openPlan, planned, useInto, usePlan } from './plan'
+import { addItem, openPlan, useInto, useOldDraft } from './plan'
 import { useRecorded, type Recorded } from './recorded'
 import { submittingNothing, useSubmitting, type Submitting } from './submit'
 
@@ -14,25 +25,30 @@ import { submittingNothing, useSubmitting, type Submitting } from './submit'
 export interface EstateView extends Submitting {
   readonly estateId: string
   readonly revision: number
-  /** The estate as shown: recorded, with the plan's commands applied, or as it was. */
+  /** The estate as shown: recorded, as it would be after items of a plan, or as it was. */
   readonly estate: Estate
   readonly recorded: Estate
   readonly basis: Basis
   showBasis(shown: Shown): void
-  /** What is to be said of what is shown, if it is not the record or the plan. */
+  /** What is to be said of what is shown, if it is not the record. */
   readonly basisNote: string | undefined
-  /** The commands drafted and not applied. */
-  readonly plan: readonly Command[]
-  setPlan(commands: readonly Command[]): void
-  /** The plan to which what is proposed is added as an item; undefined: to the draft of this browser. */
+  /** In what the estate that is shown differs from the record; undefined where it is the record. */
+  readonly ahead: Difference | undefined
+  /** Commands that this browser kept for itself before there were plans that everybody sees. */
+  readonly oldDraft: readonly Command[] | undefined
+  forgetDraft(): void
+  /** The plan to which what is proposed is added as an item; undefined: to a new one. */
   readonly planInto: Plan | undefined
   setPlanInto(planId: string | undefined): void
-  /** Adds commands to that plan, or to the draft. @returns what shows them, or why they were not added */
-  draft(commands: readonly Command[]): Promise<Shown | Refusal>
-  /** The same, and shows them on this page. */
-  addToPlan(commands: readonly Command[]): Promise<Refusal | undefined>
-  /** Why the plan cannot be applied as it is, if so. */
-  readonly planTrouble: string | undefined
+  /**
+   * Adds commands as an item to the plan that is shown, or the one that was chosen, or a new one.
+   *
+   * @param newName what a new plan is called
+   * @returns what shows the estate after it, or why it was not added
+   */
+  addItem(commands: readonly Command[], newName?: string): Promise<Shown | Refusal>
+  /** The same, and shows it on this page. */
+  addToPlan(commands: readonly Command[], newName?: string): Promise<Refusal | undefined>
   readonly person: Person | undefined
   setPerson(id: string): void
 }
@@ -71,9 +87,7 @@ function afterItem(estate: Estate, itemId: string): Basis | undefined {
   const item = estate.find('item', itemId)
   const plan = estate.find('plan', item?.planId)
   if (!item || !plan || !isAhead(item)) return undefined
-  const ahead = aheadOf(estate, plan.id)
-  const steps = ahead.slice(0, ahead.findIndex(({ id }) => id === itemId) + 1).map(commandsOf)
-  return { on: 'item', plan, item, ahead, steps }
+  return { on: 'item', plan, item, ahead: aheadOf(estate, plan.id) }
 }
 
 function Current({ estateId, answered, children }: { estateId: string; answered: Recorded; children: ReactNode }) {
@@ -82,7 +96,7 @@ function Current({ estateId, answered, children }: { estateId: string; answered:
   const [params, setParams] = useSearchParams()
   const { personIn, setPerson } = usePerson(estateId)
   const { recorded, submitting } = useSubmitting(estateId, answered, personIn)
-  const { plan, setPlan } = usePlan(estateId)
+  const { oldDraft, forgetDraft } = useOldDraft(estateId)
   const person = personIn(recorded.estate)
   const { revision } = recorded
 
@@ -92,9 +106,8 @@ function Current({ estateId, answered, children }: { estateId: string; answered:
   const itemId = shown.on === 'item' ? shown.itemId : undefined
   const basis = useMemo((): Basis => {
     if (asked !== undefined && past.back) return { on: 'asOf', revision: asked, back: past.back }
-    if (shown.on === 'plan' && plan.length > 0) return { on: 'plan', commands: plan }
     return (itemId === undefined ? undefined : afterItem(recorded.estate, itemId)) ?? RECORDED
-  }, [asked, past.back, shown.on, plan, recorded.estate, itemId])
+  }, [asked, past.back, recorded.estate, itemId])
 
   const showBasis = useCallback(
     (wanted: Shown) =>
@@ -109,42 +122,55 @@ function Current({ estateId, answered, children }: { estateId: string; answered:
   )
   const { intoId, setPlanInto } = useInto(estateId)
   const planInto = openPlan(recorded.estate, intoId)
-  const { submit } = submitting
-  const draft = useCallback(
-    (commands: readonly Command[]): Promise<Shown | Refusal> => {
-      if (planInto) return addItem(submit, recorded.estate, planInto, commands)
-      setPlan([...plan, ...commands])
-      return Promise.resolve({ on: 'plan' })
-    },
-    [plan, setPlan, planInto, submit, recorded.estate],
+  const ahead = useMemo((): Difference | undefined => {
+    if (basis.on === 'asOf') return basis.back
+    return basis.on === 'item' ? differenceAfter(recorded.estate, basis.plan.id, basis.item.id) : undefined
+  }, [basis, recorded.estate])
+  const estate = useMemo(() => (ahead ? recorded.estate.with(ahead) : recorded.estate), [ahead, recorded.estate])
+  const add = useCallback(
+    (commands: readonly Command[], newName?: string) =>
+      addItem(submitting.submit, { recorded: recorded.estate, basis, estate, into: planInto, newName, person }, commands),
+    [submitting, recorded.estate, basis, estate, planInto, person],
   )
   const addToPlan = useCallback(
-    (commands: readonly Command[]) => {
-      if (!planInto) showBasis({ on: 'plan' })
-      return draft(commands).then((added) => {
-        if ('sentence' in added) return added
-        if (added.on === 'item') showBasis(added)
-        return undefined
-      })
+    async (commands: readonly Command[], newName?: string) => {
+      const added = await add(commands, newName)
+      if ('sentence' in added) return added
+      if (added.on === 'item' && basis.on !== 'item') setPlanInto(added.planId)
+      showBasis(added)
+      return undefined
     },
-    [draft, planInto, showBasis],
+    [add, basis.on, setPlanInto, showBasis],
   )
-  const withPlan = useMemo(() => planned(recorded.estate, plan, revision), [recorded.estate, plan, revision])
-  const estate = useMemo(() => {
-    if (basis.on === 'asOf') return asOf(recorded.estate, basis)
-    if (basis.on === 'item') return estateAfter(recorded.estate, basis.plan.id, basis.item.id)
-    return basis.on === 'plan' ? withPlan.estate : recorded.estate
-  }, [basis, recorded.estate, withPlan.estate])
 
   const why = whyReadOnly(basis)
   const isAwaited = asked !== undefined && basis.on !== 'asOf'
   const isOver = itemId !== undefined && basis.on !== 'item'
   const basisNote =
-    why ??
+    (basis.on === 'item'
+      ? `After “${basis.item.title}” of plan “${basis.plan.name}”. What you change is added to the plan after it; ticks, observations, accepted findings and the plans themselves are recorded at once.`
+      : why) ??
     past.trouble ??
     (isAwaited ? `The record as of change ${asked} is loading; this is the current record.` : undefined) ??
     (isOver ? 'That item of a plan is not to be done any more; this is the current record.' : undefined)
-  const allowed = useMemo(() => (why ? submittingNothing(why) : submitting), [why, submitting])
+  const allowed = useMemo((): Submitting => {
+    if (why) return submittingNothing(why)
+    // On a plan's basis what an item can hold becomes one; the rest goes to the record, as everywhere.
+    const placed = (commands: readonly Command[], record: () => Promise<Refusal | undefined>) => {
+      const place = whereTo(basis, commands)
+      const recorded = commands.find((command) => whyNotInItem(command) !== undefined)
+      if (place === 'both' && recorded)
+        return Promise.resolve(
+          refusal(`“${sayCommand(estate, recorded)}” is recorded at once and the rest would be planned; switch to Recorded to do both.`),
+        )
+      return place === 'plan' ? addToPlan(commands) : record()
+    }
+    return {
+      ...submitting,
+      submit: (commands, ...more) => placed(commands, () => submitting.submit(commands, ...more)),
+      submitImport: (given, commands, done) => placed(commands, () => submitting.submitImport(given, commands, done)),
+    }
+  }, [why, submitting, basis, estate, addToPlan])
 
   const view = useMemo<EstateView>(
     () => ({
@@ -156,13 +182,13 @@ function Current({ estateId, answered, children }: { estateId: string; answered:
       basis,
       showBasis,
       basisNote,
-      plan,
-      setPlan,
+      ahead,
+      oldDraft,
+      forgetDraft,
       planInto,
       setPlanInto,
-      draft,
+      addItem: add,
       addToPlan,
-      planTrouble: withPlan.trouble,
       person,
       setPerson,
     }),
@@ -175,13 +201,13 @@ function Current({ estateId, answered, children }: { estateId: string; answered:
       basis,
       showBasis,
       basisNote,
-      plan,
-      setPlan,
+      ahead,
+      oldDraft,
+      forgetDraft,
       planInto,
       setPlanInto,
-      draft,
+      add,
       addToPlan,
-      withPlan.trouble,
       person,
       setPerson,
     ],

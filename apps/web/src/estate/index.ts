@@ -1,5 +1,5 @@
-export { mayRecord, RECORDED, textOfShown, whyReadOnly, type Basis } from './basis'
-export { itemCommand } from './plan'
+export { mayRecord, RECORDED, textOfShown, whereTo, whyReadOnly, type Basis } from './basis'
+export { newPlanName } from './plan'
 export { EstateProvider, useEstate, type EstateView } from './estate-view'
 export { say, useMessage } from './messages'
 export { refusedBy, type Refusal } from './refusal'

@@ -1,40 +1,35 @@
-import { isOpenPlan, itemKindOf, project, sayCommand, withIds, type Command, type Estate, type Plan } from '@insel/core'
+import {
+  commandShape,
+  dayOf,
+  isOpenPlan,
+  itemKindOf,
+  kinds,
+  sayCommand,
+  type Command,
+  type Estate,
+  type Person,
+  type Plan,
+} from '@insel/core'
 import { useCallback, useState } from 'react'
+import { newId } from '../lib/context'
 import { readStored, store } from '../lib/storage'
-import { browserContext, newId } from '../lib/context'
-import type { Shown } from './basis'
+import { now } from '../lib/time'
+import type { Basis, Shown } from './basis'
 import type { Refusal } from './refusal'
 import type { Submitting } from './submit'
 
-const NO_PLAN: readonly Command[] = []
-
-/** The commands drafted on this browser and not applied. */
-export function usePlan(estateId: string): { readonly plan: readonly Command[]; setPlan(commands: readonly Command[]): void } {
-  const [plan, keep] = useState<readonly Command[]>(() => readStored<Command[]>(`plan.${estateId}`) ?? NO_PLAN)
-  const setPlan = useCallback(
-    (wanted: readonly Command[]) => {
-      // What they make is settled now, so that the plan shows the same records each time it is laid over the record.
-      const commands = withIds(wanted, newId)
-      store(`plan.${estateId}`, commands.length > 0 ? commands : undefined)
-      keep(commands)
-    },
-    [estateId],
-  )
-  return { plan, setPlan }
+/** Commands that this browser kept for itself before there were plans that everybody sees. */
+export function useOldDraft(estateId: string): { readonly oldDraft: readonly Command[] | undefined; forgetDraft(): void } {
+  const name = `plan.${estateId}`
+  const [oldDraft, keep] = useState(() => readStored<readonly Command[]>(name))
+  const forgetDraft = useCallback(() => {
+    store(name, undefined)
+    keep(undefined)
+  }, [name])
+  return { oldDraft: oldDraft && oldDraft.length > 0 ? oldDraft : undefined, forgetDraft }
 }
 
-/**
- * The record with a plan. Steps that can no longer be done are left out, and the first of them is said; the rest is shown.
- *
- * @param revision of the record
- */
-export function planned(recorded: Estate, plan: readonly Command[], revision: number): { estate: Estate; trouble: string | undefined } {
-  const { estate, steps } = project(recorded, plan, browserContext(revision))
-  const [trouble] = steps.flatMap((step) => (step.ok ? [] : [step.refusal.message]))
-  return { estate, trouble }
-}
-
-/** Which kept plan takes what is proposed on this browser; none: the draft does. */
+/** Which plan takes what is proposed on this browser; none: a new one does. */
 export function useInto(estateId: string): { readonly intoId: string | undefined; setPlanInto(planId: string | undefined): void } {
   const [intoId, keep] = useState(() => readStored<string>(`into.${estateId}`))
   const setPlanInto = useCallback(
@@ -53,21 +48,59 @@ export function openPlan(estate: Estate, planId: string | undefined): Plan | und
   return plan && isOpenPlan(plan) ? plan : undefined
 }
 
+/** What a new plan is called as long as nobody says otherwise. @example newPlanName(estate) // 'Plan of 2027-03-09' */
+export function newPlanName(estate: Estate): string {
+  const name = `Plan of ${dayOf(estate, now())}`
+  for (let number = 2, wanted = name; ; wanted = `${name}, ${number++}`)
+    if (estate.byKey('plan', { name: wanted }).length === 0) return wanted
+}
+
 /** Commands as an item of a plan: what kind it is, and what it is called. @param on the estate in which what they name is found */
-export function itemCommand(on: Estate, planId: string, itemId: string, commands: readonly Command[]): Command {
+function itemCommand(on: Estate, planId: string, itemId: string, commands: readonly Command[]): Command & { readonly type: 'item.write' } {
   const [first, ...more] = commands
-  const title = first ? `${sayCommand(on, first)}${more.length > 0 ? ` and ${more.length} more` : ''}`.slice(0, 200) : ''
-  return { type: 'item.write', id: itemId, planId, kind: itemKindOf(commands), title, commands }
+  const title = first ? `${sayCommand(on, first)}${fieldsOf(first)}${more.length > 0 ? ` and ${more.length} more` : ''}`.slice(0, 200) : ''
+  return { type: 'item.write', id: itemId, planId, kind: itemKindOf(commands), title, commands } as Command & {
+    readonly type: 'item.write'
+  }
+}
+
+/** Which fields a change is of, for a title that tells it from others. @example ': memory, note' */
+function fieldsOf(command: Command): string {
+  const shape = commandShape(command.type)
+  if (!shape || 'verb' in shape || shape.action !== 'update') return ''
+  const { fields } = kinds[shape.kind] as { readonly fields: Readonly<Record<string, { readonly label: string } | undefined>> }
+  const labels = Object.keys((command as { readonly changes: object }).changes).flatMap((name) => fields[name]?.label.toLowerCase() ?? [])
+  return labels.length === 0 ? '' : `: ${labels.join(', ')}`
+}
+
+/** Where an item goes. */
+export interface Place {
+  readonly recorded: Estate
+  /** What is shown: on a plan's basis the item comes after the one that is looked at. */
+  readonly basis: Basis
+  /** The estate as it is shown, in which what the commands name is found. */
+  readonly estate: Estate
+  /** The plan that was chosen; a new one where none was. */
+  readonly into: Plan | undefined
+  readonly newName: string | undefined
+  readonly person: Person | undefined
 }
 
 /** Adds commands to a plan as an item. @returns what shows the estate after it, or why it was not added */
 export async function addItem(
   submit: Submitting['submit'],
-  recorded: Estate,
-  plan: Plan,
+  { recorded, basis, estate, into, newName, person }: Place,
   commands: readonly Command[],
 ): Promise<Shown | Refusal> {
   const itemId = newId()
-  const why = await submit([itemCommand(recorded, plan.id, itemId, commands)], `Added to plan “${plan.name}”`)
-  return why ?? { on: 'item', planId: plan.id, itemId }
+  const plan = basis.on === 'item' ? basis.plan : into
+  const id = plan?.id ?? newId()
+  const name = plan?.name ?? newName ?? newPlanName(recorded)
+  const item = itemCommand(estate, id, itemId, commands)
+  const next = basis.on === 'item' ? basis.ahead[basis.ahead.findIndex((one) => one.id === basis.item.id) + 1] : undefined
+  const command = plan
+    ? { ...item, ...(next ? { beforeId: next.id } : {}) }
+    : ({ type: 'plan.write', id, name, ownerId: person?.id ?? null, items: [item] } as unknown as Command)
+  const why = await submit([command], `Added to plan “${name}”`)
+  return why ?? { on: 'item', planId: id, itemId }
 }

@@ -106,7 +106,7 @@ describe('paths', () => {
   it('stay inside the estate, and keep the plan in view', () => {
     expect(pathsAt('/estates/e1/board').to('hosts/new?line=a%20b')).toBe('/estates/e1/hosts/new?line=a+b')
     cleanup()
-    expect(pathsAt('/estates/e1/board?basis=plan').to('guests')).toBe('/estates/e1/guests?basis=plan')
+    expect(pathsAt('/estates/e1/board?basis=change-4').to('guests')).toBe('/estates/e1/guests?basis=change-4')
   })
   it('a record has a page of its own, or the form of its kind', () => {
     const { ofRecord } = pathsAt('/estates/e1/board')

@@ -2,6 +2,7 @@ export { commandsOf, itemKindOf, whyNotInItem } from './body.js'
 export { departures, expectedOf, type Departure } from './expected.js'
 export {
   aheadOf,
+  differenceAfter,
   estateAfter,
   isAhead,
   isOpenPlan,

@@ -40,6 +40,13 @@ export const itemsOf = (estate: Estate, planId: string): readonly Item[] => [...
 /** The items of a plan that are still to be done, in their order. */
 export const aheadOf = (estate: Estate, planId: string): readonly Item[] => itemsOf(estate, planId).filter(isAhead)
 
+/** Those of them up to one; all where it is left out, or is not among them. */
+function aheadUpTo(estate: Estate, planId: string, upTo: string | undefined): readonly Item[] {
+  const all = aheadOf(estate, planId)
+  const last = upTo === undefined ? -1 : all.findIndex(({ id }) => id === upTo)
+  return last < 0 ? all : all.slice(0, last + 1)
+}
+
 /** Whether a plan is still worked on: its items may come to be done. */
 export const isOpenPlan = ({ state }: Pick<Plan, 'state'>): boolean => state !== 'done' && state !== 'dropped'
 
@@ -108,9 +115,7 @@ const sumOf = (outcomes: readonly StepOutcome[]): Difference => {
  * @example projectPlan(estate, plan.id).items[3].outcome // { ok: false, refusal: … }
  */
 export function projectPlan(estate: Estate, planId: string, upTo?: string): PlanProjection {
-  const all = aheadOf(estate, planId)
-  const last = upTo === undefined ? -1 : all.findIndex(({ id }) => id === upTo)
-  const items = last < 0 ? all : all.slice(0, last + 1)
+  const items = aheadUpTo(estate, planId, upTo)
   const outcomes = outcomesOf(estate, items)
   return {
     items: items.map((item, index) => {
@@ -123,9 +128,12 @@ export function projectPlan(estate: Estate, planId: string, upTo?: string): Plan
 }
 const NOTHING: StepOutcome = { ok: true, difference: emptyDifference }
 
-/** The estate as it would be after the items of a plan, up to one of them. Memoised by what the items do. */
-export const estateAfter = (estate: Estate, planId: string, upTo?: string): Estate =>
-  estate.with(projectPlan(estate, planId, upTo).difference)
+/** What the items of a plan do together, up to one of them. Memoised by what the items do. */
+export const differenceAfter = (estate: Estate, planId: string, upTo?: string): Difference =>
+  sumOf(outcomesOf(estate, aheadUpTo(estate, planId, upTo)))
+
+/** The estate as it would be after the items of a plan, up to one of them. */
+export const estateAfter = (estate: Estate, planId: string, upTo?: string): Estate => estate.with(differenceAfter(estate, planId, upTo))
 
 /** Whether an item would do something else than what it was written for, or nothing at all. */
 export const isStale = ({ outcome, departures: found }: ProjectedItem): boolean => !outcome.ok || found.length > 0

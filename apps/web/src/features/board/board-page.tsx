@@ -36,7 +36,7 @@ const STACKED_PX = 640 * textScale()
 /** How long a block that is asked for may take to be drawn, frames. */
 const SEEK_FRAMES = 20
 
-/** Every host as a lane, drawn to one scale; a guest dragged to another lane drafts its migration. */
+/** Every host as a lane, drawn to one scale; a guest dragged to another lane is migrated or planned to be. */
 export function BoardPage() {
   const { estate } = useEstate()
   const { to } = usePaths()
@@ -153,6 +153,13 @@ function Board() {
     const handled = () => {
       event.preventDefault()
       event.stopPropagation()
+    }
+    if (carrying.isDown) {
+      if (event.key === 'Escape') {
+        handled()
+        carrying.putBack()
+      }
+      return
     }
     if (carrying.guestId) {
       const over = shown.findIndex((one) => one.host.id === carrying.overHostId)
@@ -304,7 +311,7 @@ function Board() {
               'Switch to Recorded to move guests.'
             ) : (
               <>
-                Drag a guest to another host, or press <Key>m</Key> on it, to draft its migration.
+                Drag a guest to another host, or press <Key>m</Key> on it, to migrate it, or to plan that.
               </>
             )}
           </span>{' '}

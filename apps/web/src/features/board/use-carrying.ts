@@ -2,14 +2,16 @@ import type { MigrationProposal } from '@insel/core'
 import { useCallback, useEffect, useMemo, useState } from 'react'
 import { refusedBy, say, useEstate, whyReadOnly } from '../../estate'
 
-/** A guest on its way to another host, by pointer or by keys; nothing is drafted before it is put down. */
+/** A guest on its way to another host, by pointer or by keys; nothing is planned before it is put down. */
 export interface Carrying {
   readonly guestId: string | undefined
   readonly overHostId: string | undefined
   readonly proposal: MigrationProposal | undefined
+  /** Whether it was put down on a host, and waits for a choice: record the migration, or plan it. */
+  readonly isDown: boolean
   lift(guestId: string, overHostId?: string): void
   over(hostId: string | undefined): void
-  /** Adds the migration to the plan. */
+  /** Puts it down; what cannot be done is said, and the guest stays where it is. */
   drop(): void
   putBack(): void
 }
@@ -17,9 +19,10 @@ export interface Carrying {
 const loadPropose = async () => (await import('./propose')).proposeMigration
 
 export function useCarrying(): Carrying {
-  const { estate, revision, basis, addToPlan } = useEstate()
+  const { estate, revision, basis } = useEstate()
   const [guestId, setGuestId] = useState<string>()
   const [overHostId, setOverHostId] = useState<string>()
+  const [isDown, setDown] = useState(false)
 
   const [proposeMigration, setPropose] = useState<(typeof import('./propose'))['proposeMigration']>()
   useEffect(() => void loadPropose().then((propose) => setPropose(() => propose)), [])
@@ -33,6 +36,7 @@ export function useCarrying(): Carrying {
   const lift = useCallback(
     (id: string, hostId?: string) => {
       if (why) return say({ sentence: why, isTrouble: true })
+      setDown(false)
       setGuestId(id)
       setOverHostId(hostId)
     },
@@ -41,17 +45,19 @@ export function useCarrying(): Carrying {
   const putBack = useCallback(() => {
     setGuestId(undefined)
     setOverHostId(undefined)
+    setDown(false)
   }, [])
   const drop = useCallback(() => {
-    if (proposal) {
-      const refusal = refusedBy(estate, [proposal.command], revision)
-      if (refusal) say({ sentence: `Not drafted: ${refusal.sentence}`, isTrouble: true })
-      else
-        void addToPlan([proposal.command]).then((why) => {
-          if (why) say({ sentence: `Not added: ${why.sentence}`, isTrouble: true })
-        })
-    }
-    putBack()
-  }, [proposal, estate, revision, addToPlan, putBack])
-  return { guestId, overHostId, proposal, lift, over: setOverHostId, drop, putBack }
+    const refusal = proposal && refusedBy(estate, [proposal.command], revision)
+    if (refusal) say({ sentence: `Not possible: ${refusal.sentence}`, isTrouble: true })
+    if (proposal && !refusal) setDown(true)
+    else putBack()
+  }, [proposal, estate, revision, putBack])
+  const over = useCallback(
+    (hostId: string | undefined) => {
+      if (!isDown) setOverHostId(hostId)
+    },
+    [isDown],
+  )
+  return { guestId, overHostId, proposal, isDown, lift, over, drop, putBack }
 }

@@ -54,14 +54,14 @@ describe('a copy of a guest', () => {
   })
 
   it('to another host takes the stores that are proposed there; planned, it is in the plan alone', async () => {
-    const { api, copies, view } = await open('playout')
+    const { copies, view } = await open('playout')
     await act(() => Promise.resolve(fireEvent.click(screen.getByLabelText(/^fulmar/))))
-    await press('Add to the plan')
-    await waitFor(() => expect(view().basis.on).toBe('plan'))
+    await press('Add to plan')
+    await waitFor(() => expect(view().basis.on).toBe('item'))
     const [copy] = copies()
     expect(copy?.hostId).toBe(idOf('fulmar'))
     const [disk] = view().estate.referring('disk', 'guestId', copy?.id ?? '')
-    expect([disk?.storeId, api.revision]).toEqual([idOf('nvme2'), 1])
+    expect([disk?.storeId, view().recorded.find('guest', copy?.id)]).toEqual([idOf('nvme2'), undefined])
     expect(await screen.findByText('elsewhere: board')).toBeDefined()
   })
 })

@@ -52,9 +52,16 @@ describe('a table of guests', () => {
 
   it('goes into the plan as its commands', async () => {
     const { api, view } = await open()
-    await press('Add to the plan')
-    await waitFor(() => expect(view().plan.map(({ type }) => type)).toContain('guest.add'))
-    expect(api.revision).toBe(1)
+    const before = view().recorded.all('guest').length
+    await press('Add to plan')
+    await waitFor(() =>
+      expect(
+        view()
+          .recorded.all('item')[0]
+          ?.commands.map(({ type }) => type),
+      ).toContain('guest.add'),
+    )
+    expect([api.revision, view().recorded.all('guest').length]).toEqual([2, before])
   })
 
   it('that is no table is said to be none', async () => {

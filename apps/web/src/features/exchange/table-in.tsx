@@ -1,6 +1,6 @@
 import { counted, guestColumns, guestSizeColumns, importGuests, readGuestTable } from '@insel/core'
 import { useMemo, useState } from 'react'
-import { mayRecord, useEstate } from '../../estate'
+import { useEstate } from '../../estate'
 import { ids } from '../../lib/context'
 import { useReadTable } from './use-read-table'
 import { ColumnMapping } from './column-mapping'
@@ -27,7 +27,9 @@ export function TableIn() {
   const proposal = useProposal({
     commands: reading?.commands,
     says,
-    ...(mayRecord(basis) && columns ? { recordBy: (commands) => submitImport({ kind: 'guests', text, columns }, commands, says) } : {}),
+    ...(basis.on === 'recorded' && columns
+      ? { recordBy: (commands) => submitImport({ kind: 'guests', text, columns }, commands, says) }
+      : {}),
     recorded() {
       take('')
       setKept(says)

@@ -2,6 +2,7 @@ import { applyAll } from '@insel/core'
 import { generateEstate, idOf, smallEstate, testContext } from '@insel/core/testing'
 import { act, cleanup, fireEvent, screen, waitFor } from '@testing-library/react'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { RECORDED } from '../../estate'
 import { stubServer } from '../../testing/api-stand-in'
 import { renderPlace } from '../../testing/render-place'
 
@@ -44,16 +45,17 @@ describe('what is wrong', () => {
     await screen.findByText('Show the fix')
     await press('Show the fix')
     expect(await screen.findByText('office on fulmar')).toBeDefined()
-    await press('Add to the plan')
-    await waitFor(() => expect(view().plan).toMatchObject([{ type: 'attachment.add' }]))
-    expect(api.revision).toBe(1)
-    act(() => view().setPlan([]))
+    await press('Add to plan')
+    await waitFor(() => expect(view().recorded.all('item')[0]?.commands).toMatchObject([{ type: 'attachment.add' }]))
+    // After the item there is nothing to mend.
+    expect(await screen.findByText('This rule has no findings now.')).toBeDefined()
+    act(() => view().showBasis(RECORDED))
     await screen.findByText('Show the fix')
     await press('Show the fix')
     await screen.findByText('office on fulmar')
     await press('Apply fix')
     expect(await screen.findByText('This rule has no findings now.')).toBeDefined()
-    expect(api.revision).toBe(2)
+    expect(api.revision).toBe(3)
   })
 
   it('of a large estate says what is still being worked out, then has it', async () => {

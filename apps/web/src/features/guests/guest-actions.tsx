@@ -8,11 +8,7 @@ import { Trouble } from '../../ui/page'
 /** What can be done with a guest; nothing while it is shown otherwise than recorded. */
 export function GuestActions({ guest }: { guest: Guest }) {
   const { basis } = useEstate()
-  return mayRecord(basis) ? (
-    <Actions guest={guest} />
-  ) : (
-    <p className="text-soft text-dense max-w-56">{whyReadOnly(basis) ?? 'Shown with the draft. Switch to Recorded to change it.'}</p>
-  )
+  return mayRecord(basis) ? <Actions guest={guest} /> : <p className="text-soft text-dense max-w-56">{whyReadOnly(basis)}</p>
 }
 
 /** What a change of state is called. */

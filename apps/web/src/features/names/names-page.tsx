@@ -24,7 +24,7 @@ export function NamesPage() {
       about={
         <>
           {counted(names.length, 'name')} in {counted(zones.length, 'zone')}.
-          {basis.on === 'plan' && ' Files hold what is recorded, not the plan.'}
+          {basis.on === 'item' && ' Files hold what is recorded, not the plan.'}
           <NetworksNav />
         </>
       }
@@ -114,7 +114,7 @@ function Import() {
   const proposal = useProposal({
     commands: read?.commands,
     says,
-    ...(mayRecord(basis) ? { recordBy: (commands) => submitImport({ kind: 'names', text }, commands, says) } : {}),
+    ...(basis.on === 'recorded' ? { recordBy: (commands) => submitImport({ kind: 'names', text }, commands, says) } : {}),
     recorded: forget,
     planned: forget,
   })

@@ -21,6 +21,7 @@ export function EachItem({
   children,
   act,
   sayStop,
+  done,
 }: {
   name: string
   items: readonly Item[]
@@ -30,6 +31,8 @@ export function EachItem({
   children: ReactNode
   act: (item: Item) => Promise<Refusal | undefined>
   sayStop: (item: Item, done: number, sentence: string) => string
+  /** What follows when all of it is done. */
+  done?: (() => void) | undefined
 }) {
   const [isAsking, setAsking] = useState(false)
   const [trouble, setTrouble] = useState<string>()
@@ -40,9 +43,9 @@ export function EachItem({
     setTrouble(undefined)
   }
   const actOnAll = async (): Promise<string | undefined> => {
-    for (const [done, item] of items.entries()) {
+    for (const [index, item] of items.entries()) {
       const why = await act(item)
-      if (why) return sayStop(item, done, why.sentence)
+      if (why) return sayStop(item, index, why.sentence)
     }
     return undefined
   }
@@ -51,7 +54,10 @@ export function EachItem({
     const stopped = await actOnAll()
     setBusy(false)
     if (stopped) setTrouble(stopped)
-    else close()
+    else {
+      close()
+      done?.()
+    }
   }
   return (
     <div role="group" aria-label={name} className="border border-rule rounded-md p-3 bg-sheet max-w-[420px]">

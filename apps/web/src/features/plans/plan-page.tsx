@@ -77,7 +77,7 @@ function PlanOf({ plan }: { plan: Plan }) {
       <Part title={`Items, ${items.length}`}>
         {items.length === 0 && (
           <Empty>
-            Nothing is set out to be done yet. Add a task here; changes, moves and copies come from the pages that offer “Add to the plan”.
+            Nothing is set out to be done yet. Add a task here; changes, moves and copies come from the pages that offer “Add to plan”.
           </Empty>
         )}
         <ol className="at-a-rack">

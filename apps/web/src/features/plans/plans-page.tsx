@@ -86,7 +86,7 @@ export function PlansPage() {
           Add plan <Key>n</Key>
         </ButtonLink>
       }
-      whenEmpty="No plan is recorded yet. Add one, then add what you set out to do as its items: on the plan’s own page, or from any page that offers “Add to the plan”."
+      whenEmpty="No plan is recorded yet. Add one, then add what you set out to do as its items: on the plan’s own page, or from any page that offers “Add to plan”."
     />
   )
 }

@@ -38,28 +38,47 @@ describe('what is proposed', () => {
     expect(api.revision).toBe(2)
   })
 
-  it('goes into the plan, which is shown, and the record stays', async () => {
+  it('goes into a new plan, which is shown, and the record stays', async () => {
     const planned = vi.fn()
-    const { api, memory, view } = await propose({ commands: [resize], planned })
-    await press('Add to the plan')
-    await waitFor(() => expect(view().basis.on).toBe('plan'))
+    const { memory, view } = await propose({ commands: [resize], planned })
+    expect(screen.queryByLabelText('Plan it is added to')).toBeNull()
+    const name = screen.getByLabelText<HTMLInputElement>('Name of the new plan')
+    expect(name.value).toMatch(/^Plan of \d{4}-\d\d-\d\d$/)
+    fireEvent.change(name, { target: { value: ' ' } })
+    expect(button('Add to plan').disabled).toBe(true)
+    fireEvent.change(name, { target: { value: 'Saturday' } })
+    await press('Add to plan')
+    await waitFor(() => expect(view().basis.on).toBe('item'))
     expect(planned).toHaveBeenCalledOnce()
-    expect([memory(), view().estate.find('guest', idOf('playout'))?.memoryMiB, api.revision]).toEqual([8192, 12_288, 1])
+    expect(view().recorded.all('plan')).toMatchObject([{ name: 'Saturday' }])
+    expect([memory(), view().estate.find('guest', idOf('playout'))?.memoryMiB]).toEqual([8192, 12_288])
   })
 
-  it('goes into a plan that everybody sees where one is chosen, and the page shows the estate after it', async () => {
+  it('goes into the plan that is shown, and nowhere else', async () => {
+    const recorded = vi.fn()
+    const { memory, view } = await propose({ commands: [resize], recorded })
+    await act(async () =>
+      expect(await view().addToPlan([{ type: 'guest.power', guestId: idOf('playout'), state: 'stopped' }], 'Saturday')).toBeUndefined(),
+    )
+    await screen.findByText(/^It becomes an item after/)
+    expect(screen.queryByRole('button', { name: 'Do it' })).toBeNull()
+    await press('Add to plan “Saturday”')
+    await waitFor(() => expect(view().recorded.all('item')).toHaveLength(2))
+    expect([memory(), recorded.mock.calls.length]).toEqual([8192, 0])
+  })
+
+  it('goes into a plan that there is where one is chosen, and the page shows the estate after it', async () => {
     const plan = '018a0000-0000-7000-8000-000000000001'
     const { api, memory, view } = await propose({ commands: [resize] })
-    expect(screen.queryByLabelText('Plan it is added to')).toBeNull()
     act(() => {
       api.change([{ type: 'plan.add', record: { id: plan, name: 'Saturday' } }])
       api.tell()
     })
     fireEvent.change(await screen.findByLabelText('Plan it is added to'), { target: { value: plan } })
-    await press('Add to the plan')
+    await press('Add to plan')
     await waitFor(() => expect(view().basis.on).toBe('item'))
     expect(view().recorded.all('item')).toMatchObject([{ planId: plan, title: 'Resize playout-1 to 12 GiB', kind: 'change' }])
-    expect([memory(), view().estate.find('guest', idOf('playout'))?.memoryMiB, view().plan]).toEqual([8192, 12_288, []])
+    expect([memory(), view().estate.find('guest', idOf('playout'))?.memoryMiB]).toEqual([8192, 12_288])
     // It is remembered, until the plan is over.
     act(() => {
       api.change([{ type: 'plan.drop', planId: plan }])
@@ -72,7 +91,7 @@ describe('what is proposed', () => {
     let ready = undefined as readonly Command[] | undefined
     const { api } = await propose({ commands: () => Promise.resolve(ready) })
     await press('Do it')
-    await press('Add to the plan')
+    await press('Add to plan')
     expect(api.revision).toBe(1)
     ready = [resize]
     await press('Do it')
@@ -84,10 +103,10 @@ describe('what is proposed', () => {
     const { view } = await propose({ commands: [unknown], recorded, planned })
     await press('Do it')
     expect((await screen.findByRole('alert')).textContent).toContain('There is no guest')
-    await press('Add to the plan')
+    await press('Add to plan')
     expect(screen.getByRole('alert').textContent).toContain('There is no guest')
     expect([recorded, planned].map((one) => one.mock.calls.length)).toEqual([0, 0])
-    expect(view().plan).toEqual([])
+    expect(view().recorded.all('plan')).toEqual([])
   })
 
   it('is recorded by the way that is given', async () => {
@@ -106,7 +125,7 @@ describe('what is proposed', () => {
     }
     const page = renderInEstate(<Proposing />, { at: 'board?basis=change-1' })
     await waitFor(() => expect(page.view().basis.on).toBe('asOf'))
-    expect([button('Do it').disabled, button('Add to the plan').disabled]).toEqual([true, true])
+    expect([button('Do it').disabled, button('Add to plan').disabled]).toEqual([true, true])
     expect(screen.getByText(/as of change 1/)).toBeDefined()
   })
 })

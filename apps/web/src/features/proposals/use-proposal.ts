@@ -1,6 +1,6 @@
 import type { Command } from '@insel/core'
 import { useState } from 'react'
-import { refusedBy, textOfShown, useEstate, type Refusal } from '../../estate'
+import { refusedBy, textOfShown, useEstate, whereTo, type Refusal } from '../../estate'
 import { usePaths } from '../../lib/paths'
 import { useGo } from '../../lib/use-go'
 
@@ -24,51 +24,57 @@ export interface Proposed {
 
 /** Commands that a page proposes: to be recorded now, or put into the plan; with the refusal, if there was one. */
 export interface Proposal {
+  /** Whether it goes into the plan that is shown: there nothing is recorded at once. */
+  readonly isForPlan: boolean
+  /** Records it; where it is for the plan that is shown, adds it there. */
   record(): Promise<void>
-  plan(): Promise<void>
+  /** @param newName what a new plan is called, where it goes into one */
+  plan(newName?: string): Promise<void>
   readonly refusal: Refusal | undefined
   /** Forgets a refusal: what it was said of has changed. */
   forget(): void
 }
 
 export function useProposal({ commands, says, recordBy, recorded, planned, planAt }: Proposed): Proposal {
-  const { estate, revision, submit } = useEstate()
-  const drafting = useDrafting(planAt)
+  const { estate, revision, basis, submit } = useEstate()
+  const planning = usePlanning(planAt)
   const [refusal, setRefusal] = useState<Refusal>()
   const wanted = async () => (typeof commands === 'function' ? commands() : commands)
+  const plan = async (ready: readonly Command[], newName?: string) => {
+    // A plan takes no step that cannot be done.
+    const why = refusedBy(estate, ready, revision) ?? (await planning(ready, newName))
+    setRefusal(why)
+    if (!why) await planned?.()
+  }
   return {
     refusal,
+    isForPlan: basis.on === 'item' && (typeof commands !== 'object' || whereTo(basis, commands) === 'plan'),
     forget: () => setRefusal(undefined),
     async record() {
       const ready = await wanted()
       if (!ready) return
+      if (whereTo(basis, ready) === 'plan') return plan(ready)
       const why = await (recordBy ? recordBy(ready) : submit(ready, says))
       setRefusal(why)
       if (!why) await recorded?.(ready)
     },
-    async plan() {
+    async plan(newName) {
       const ready = await wanted()
-      if (!ready) return
-      // A plan takes no step that cannot be done.
-      const why = refusedBy(estate, ready, revision)
-      setRefusal(why)
-      if (why) return
-      const notAdded = await drafting(ready)
-      setRefusal(notAdded)
-      if (!notAdded) await planned?.()
+      if (ready) await plan(ready, newName)
     },
   }
 }
 
-/** Adds commands to the plan, or to the draft, and shows it, here or elsewhere. @returns why they were not added, if so */
-export function useDrafting(planAt: string | undefined): (commands: readonly Command[]) => Promise<Refusal | undefined> {
-  const { draft, addToPlan } = useEstate()
+/** Adds commands to a plan, and shows it, here or elsewhere. @returns why they were not added, if so */
+export function usePlanning(planAt: string | undefined): (commands: readonly Command[], newName?: string) => Promise<Refusal | undefined> {
+  const { addItem, addToPlan, setPlanInto } = useEstate()
   const { to } = usePaths()
   const go = useGo()
-  return async (commands) => {
-    if (planAt === undefined) return addToPlan(commands)
-    const added = await draft(commands)
+  return async (commands, newName) => {
+    if (planAt === undefined) return addToPlan(commands, newName)
+    const added = await addItem(commands, newName)
     if ('sentence' in added) return added
+    if (added.on === 'item') setPlanInto(added.planId)
     await go(to(`${planAt}?basis=${textOfShown(added)}`))
     return undefined
   }

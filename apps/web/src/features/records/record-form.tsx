@@ -1,11 +1,11 @@
 import { formatField, kinds, writableFields, type Command, type Estate, type Field, type Kind } from '@insel/core'
 import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react'
 import { useForm, useWatch } from 'react-hook-form'
-import { refusedBy, type Refusal, useEstate } from '../../estate'
+import { refusedBy, type Refusal, useEstate, whereTo } from '../../estate'
 import { useKey } from '../../lib/keys'
 import { useLastChange } from '../../lib/use-last-change'
 import { ProposalFooter } from '../proposals/proposal-footer'
-import { useDrafting, type Proposal } from '../proposals/use-proposal'
+import { usePlanning, type Proposal } from '../proposals/use-proposal'
 import { FieldInput } from './field-input'
 import { inputText, inputValue } from './field-text'
 
@@ -74,8 +74,8 @@ export function RecordForm({
   aside,
   more,
 }: RecordFormProps) {
-  const { estate, revision, submit } = useEstate()
-  const drafting = useDrafting(planAt)
+  const { estate, revision, basis, submit } = useEstate()
+  const planning = usePlanning(planAt)
   const fields = kinds[kind].fields as Readonly<Record<string, Field>>
   const names = fieldNames ?? writableFields(kind)
   const [refusal, setRefusal] = useState<Refusal>()
@@ -148,18 +148,18 @@ export function RecordForm({
       }
       if (!isAtField) setRefusal(problem)
     })()
+  const plan = async (ready: readonly Command[], newName?: string) => refusedBy(estate, ready, revision) ?? planning(ready, newName)
   const proposal: Proposal = {
     refusal,
+    isForPlan: whereTo(basis, commands ?? commandsOf({})) === 'plan',
     forget: () => setRefusal(undefined),
     record: onceRead(async (ready) => {
+      if (whereTo(basis, ready) === 'plan') return plan(ready)
       const why = await submit(ready)
       if (!why) await recorded(ready)
       return why
     }),
-    plan: onceRead(async (ready) => {
-      const why = refusedBy(estate, ready, revision)
-      return why ?? drafting(ready)
-    }),
+    plan: (newName) => onceRead((ready) => plan(ready, newName))(),
   }
   useKey('mod+Enter', () => !isGone && void proposal.record())
   return (

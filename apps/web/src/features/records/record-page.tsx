@@ -43,12 +43,10 @@ export function EditRecordPage() {
 }
 
 function EditRecord({ kind, id }: { kind: Kind; id: string }) {
-  const { recorded: now, estate, basis } = useEstate()
+  const { estate, basis } = useEstate()
   const go = useGo()
-  // What is changed is the record, whatever plan is shown; what was is only looked at.
   const isPast = whyReadOnly(basis) !== undefined
-  const recorded = isPast ? estate : now
-  const found = recorded.find(kind, id)
+  const found = estate.find(kind, id)
   // When a colleague removes it, the form stays with what was typed.
   const [last, setLast] = useState(found)
   if (found && found !== last) setLast(found)
@@ -56,7 +54,7 @@ function EditRecord({ kind, id }: { kind: Kind; id: string }) {
   if (!record) return <RemovedPage kind={kind} id={id} />
   return (
     <Page
-      title={`Change ${recordPhrase(recorded, kind, record)}`}
+      title={`Change ${recordPhrase(estate, kind, record)}`}
       about={kinds[kind].doc}
       actions={found && !isPast && <Removal kind={kind} id={id} leave={() => go(-1)} />}
     >
