@@ -23,7 +23,7 @@ test('dragging a guest to another lane says what fits, then records its migratio
 
   const plan = page.getByRole('complementary', { name: 'Plan' })
   await expect(plan.getByText('Migrate transcode-2 to gannet')).toBeVisible()
-  await expect(page).toHaveURL(/basis=[0-9a-f-]{36}~[0-9a-f-]{36}/)
+  await expect(page).toHaveURL(/basis=[0-9a-f-]{36}(~|%7E)[0-9a-f-]{36}/)
   await expect(page.getByRole('region', { name: /^gannet/ }).getByRole('button', { name: /^transcode-2/ })).toBeVisible()
   const fulmar = await demo.idOf('host', 'fulmar')
   const guest = async () => (await demo.list('guests?name=transcode-2'))[0]

@@ -106,16 +106,56 @@ test('any page is shown as it would be after an item; a slider goes from item to
   const modules = itemOf(page, 'Put the modules into puffin')
   await modules.getByRole('button', { name: 'Put the modules into puffin', exact: true }).click()
   await press(modules, /^Show the estate after it/)
-  await expect(page.getByText('as it would be after “Put the modules into puffin”')).toBeVisible()
+  await expect(page.getByText('After “Put the modules into puffin” of plan')).toBeVisible()
   await page.getByRole('link', { name: 'Board', exact: true }).click()
   await expect(page.getByText('31.3 GiB free')).toBeVisible()
   const slider = page.getByRole('slider', { name: /After item/ })
   await slider.focus()
   await page.keyboard.press('ArrowRight')
-  await expect(page.getByText('as it would be after “Bring metrics back”')).toBeVisible()
+  await expect(page.getByText('After “Bring metrics back” of plan')).toBeVisible()
   await expect(page.getByText('23.2 GiB free')).toBeVisible()
   await page.getByRole('button', { name: 'Show the record' }).click()
   await expect(page.getByText('4 GiB into the reserve')).toBeVisible()
+})
+
+test('what differs from the record is marked, and blocks glide to their lanes unless motion is unwanted', async ({ demo }) => {
+  const { page } = demo
+  await page.emulateMedia({ reducedMotion: 'no-preference' })
+  const [plan] = await demo.list('plans?name=Memory for puffin')
+  const ahead = (await demo.list(`items?planId=${String(plan?.['id'])}`)).filter(({ state }) => state === 'open')
+  const [first] = ahead.sort((a, b) => (String(a['order']) < String(b['order']) ? -1 : 1))
+  await demo.go(`board?basis=${String(plan?.['id'])}~${String(first?.['id'])}`)
+  const slider = page.getByRole('slider', { name: /After item/ })
+  // The layer in which blocks glide comes and goes too quickly to be waited for: what is added to the page is kept.
+  const glides = () => page.evaluate(() => (window as unknown as { glides: number[] }).glides)
+  await page.evaluate(() => {
+    const kept: number[] = []
+    Object.assign(window, { glides: kept })
+    new MutationObserver((changes) => {
+      for (const { addedNodes } of changes)
+        for (const node of addedNodes)
+          if (node instanceof HTMLElement && node.dataset['glide'] !== undefined)
+            kept.push(...[...node.children].flatMap((child) => child.getAnimations().map((one) => Number(one.effect?.getTiming().duration))))
+    }).observe(document.body, { subtree: true, childList: true })
+  })
+  await slider.focus()
+  await page.keyboard.press('ArrowRight')
+  await expect(page.getByRole('button', { name: /^metrics, .*, differs from the record$/ })).toBeVisible()
+  await expect.poll(async () => (await glides()).length).toBeGreaterThan(0)
+  expect(Math.max(...(await glides()))).toBeLessThan(150)
+  await expect(page.locator('[data-glide]')).toHaveCount(0)
+  const before = (await glides()).length
+  await page.emulateMedia({ reducedMotion: 'reduce' })
+  await page.keyboard.press('ArrowLeft')
+  await page.keyboard.press('ArrowRight')
+  await expect(page.getByRole('button', { name: /^metrics, .*, differs from the record$/ })).toBeVisible()
+  expect((await glides()).length).toBe(before)
+
+  await page.getByRole('link', { name: 'Guests', exact: true }).click()
+  await page.locator('[data-filter]').fill('metrics')
+  await page.getByRole('link', { name: 'metrics', exact: true }).click()
+  await page.getByText('Differs from the record').click()
+  await expect(page.getByText(/^Host:/)).toBeVisible()
 })
 
 test('all findings are accepted at once, and the one that gets worse comes back', async ({ demo }) => {

@@ -1,6 +1,7 @@
 import {
   aheadOf,
   differenceAfter,
+  differing,
   isAhead,
   sayCommand,
   whyNotInItem,
@@ -12,6 +13,7 @@ import {
 } from '@insel/core'
 import { createContext, use, useCallback, useEffect, useMemo, type ReactNode } from 'react'
 import { useParams, useSearchParams } from 'react-router'
+import { DiffersContext, type DiffersById } from '../ui/differs'
 import { putShown, RECORDED, shownIn, whereTo, whyReadOnly, type Basis, type Shown } from './basis'
 import { say } from './messages'
 import { refusal, type Refusal } from './refusal'
@@ -52,6 +54,9 @@ export interface EstateView extends Submitting {
   readonly person: Person | undefined
   setPerson(id: string): void
 }
+
+/** Nothing is shown otherwise than recorded. */
+const SAME: DiffersById = new Map()
 
 const EstateContext = createContext<EstateView | undefined>(undefined)
 
@@ -212,5 +217,10 @@ function Current({ estateId, answered, children }: { estateId: string; answered:
       setPerson,
     ],
   )
-  return <EstateContext value={view}>{children}</EstateContext>
+  const differs = useMemo(() => (ahead ? differing(recorded.estate, estate, ahead) : SAME), [ahead, recorded.estate, estate])
+  return (
+    <EstateContext value={view}>
+      <DiffersContext value={differs}>{children}</DiffersContext>
+    </EstateContext>
+  )
 }

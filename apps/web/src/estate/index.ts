@@ -1,4 +1,4 @@
-export { mayRecord, RECORDED, textOfShown, whereTo, whyReadOnly, type Basis } from './basis'
+export { keyOfBasis, mayRecord, RECORDED, textOfShown, whereTo, whyReadOnly, type Basis } from './basis'
 export { newPlanName } from './plan'
 export { EstateProvider, useEstate, type EstateView } from './estate-view'
 export { say, useMessage } from './messages'

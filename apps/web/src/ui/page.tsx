@@ -1,4 +1,5 @@
 import { useEffect, type ReactNode } from 'react'
+import { Differs } from './differs'
 
 /** A page: its title in the window and as its heading, what one can do with it beside that, and its body. */
 export function Page({
@@ -7,19 +8,25 @@ export function Page({
   actions,
   children,
   isWide = false,
+  of,
 }: {
   title: string
   about?: ReactNode
   actions?: ReactNode
   children: ReactNode
   isWide?: boolean
+  /** The id of the thing it is about, so that it is marked where it is shown otherwise than recorded. */
+  of?: string
 }) {
   useTitle(title)
   return (
     <div className={`px-4 sm:px-7 py-5 print:px-0 print:py-2 ${isWide ? '' : 'max-w-[1240px]'}`}>
       <header className="flex flex-wrap items-start gap-x-6 gap-y-3 mb-4 print:mb-2">
         <div className="min-w-0 flex-1 basis-64">
-          <h1 className="break-words">{title}</h1>
+          <h1 className="break-words">
+            {title}
+            {of !== undefined && <Differs id={of} className="ml-2" />}
+          </h1>
           {about && <div className="text-soft mt-0.5">{about}</div>}
         </div>
         {actions && <div className="flex flex-wrap gap-2">{actions}</div>}

@@ -5,6 +5,7 @@ import { Link, useNavigate } from 'react-router'
 import { useIsNarrow, usePrinting } from '../lib/use-media'
 import { Button } from './button'
 import type { Column } from './columns'
+import { Differs } from './differs'
 import { useListPane } from './list-pane'
 import type { Sort } from './sorting'
 
@@ -34,14 +35,17 @@ const ROW_HEIGHT = 34
 export function RowLink({ to, id, children }: { to: string; id: string; children: ReactNode }) {
   const { search, openId } = useListPane()
   return (
-    <Link
-      data-row={id}
-      className={`font-medium name-link ${openId === id ? 'text-accent' : ''}`}
-      aria-current={openId === id ? 'true' : undefined}
-      to={{ pathname: to, search }}
-    >
-      {children}
-    </Link>
+    <>
+      <Link
+        data-row={id}
+        className={`font-medium name-link ${openId === id ? 'text-accent' : ''}`}
+        aria-current={openId === id ? 'true' : undefined}
+        to={{ pathname: to, search }}
+      >
+        {children}
+      </Link>
+      <Differs id={id} className="ml-1.5" />
+    </>
   )
 }
 

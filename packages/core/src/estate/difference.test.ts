@@ -4,7 +4,7 @@ import { describe, expect, it } from 'vitest'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
 import { anyCommand } from '../testing/any-command.js'
 import { apply, applyAll, type Command } from '../commands/index.js'
-import { CommandError, compose, emptyDifference, Estate, differenceInCurrentForm, invert, isEmpty, type Difference } from './index.js'
+import { CommandError, compose, emptyDifference, Estate, differenceInCurrentForm, differing, invert, isEmpty, type Difference } from './index.js'
 
 const start = smallEstate()
 
@@ -82,6 +82,28 @@ describe('a difference', () => {
       }),
       { numRuns: 60 },
     ))
+})
+
+describe('what differs', () => {
+  const of = (command: Command) => {
+    const { estate, difference } = apply(start, command, testContext(8))
+    return differing(start, estate, difference)
+  }
+
+  it('is a thing whose part is otherwise, with the thing that is in turn a part of', () => {
+    const found = of({ type: 'disk.update', id: idOf('playoutDisk'), changes: { usedBytes: 1 } })
+    expect([found.get(idOf('playoutDisk')), found.get(idOf('playout')), found.get(idOf('news'))]).toEqual(['changed', 'changed', undefined])
+    const assigned = of({ type: 'address.assign', adapterId: idOf('newsAdapter'), kind: 'fixed' })
+    expect([assigned.get(idOf('newsAdapter')), assigned.get(idOf('news'))]).toEqual(['changed', 'changed'])
+  })
+
+  it('is new where it was not there, with all its parts, and changed where a part went', () => {
+    const copy = '018c0000-0000-7000-8000-000000000001'
+    const found = of({ type: 'guest.clone', id: copy, guestId: idOf('template'), name: 'edge-1' })
+    expect([...found.values()].filter((how) => how === 'new')).toHaveLength(3)
+    expect([found.get(copy), found.get(idOf('template'))]).toEqual(['new', undefined])
+    expect(of({ type: 'disk.remove', id: idOf('playoutDisk') }).get(idOf('playout'))).toBe('changed')
+  })
 })
 
 describe('a list of commands', () => {

@@ -3,7 +3,7 @@ import { useVirtualizer } from '@tanstack/react-virtual'
 import { clsx } from 'clsx'
 import { useCallback, useMemo, useRef, useState, type KeyboardEvent } from 'react'
 import { useNavigate } from 'react-router'
-import { useEstate, whyReadOnly } from '../../estate'
+import { keyOfBasis, useEstate, whyReadOnly } from '../../estate'
 import { onDemand } from '../../lib/on-demand'
 import { usePaths } from '../../lib/paths'
 import { useQueryParam } from '../../lib/query-param'
@@ -18,6 +18,7 @@ import { colourings, coloursOf, type Colouring } from './colouring'
 import { boardOrder, laneOf, scaleOf, type Lane } from './lanes'
 import { LABEL_WIDTH, LaneView } from './lane-view'
 import type { Press } from './drag-layer'
+import { Glide } from './glide'
 import { useCarrying } from './use-carrying'
 import { FailoverNote } from './failover-note'
 import { MemoryScale } from './memory-scale'
@@ -287,24 +288,26 @@ function Board() {
               {drawn(lane)}
             </div>
           ))}
-        <div className="relative print:hidden" style={{ height: virtual.getTotalSize() }}>
-          {items.map(({ index, start, key }) => {
-            const lane = shown[index]
-            return (
-              lane && (
-                <div
-                  key={key}
-                  data-index={index}
-                  ref={virtual.measureElement}
-                  className="absolute inset-x-0 top-0 contain-content"
-                  style={{ transform: `translateY(${start}px)` }}
-                >
-                  {drawn(lane)}
-                </div>
+        <Glide area={area} layout={keyOfBasis(basis)}>
+          <div className="relative print:hidden" style={{ height: virtual.getTotalSize() }}>
+            {items.map(({ index, start, key }) => {
+              const lane = shown[index]
+              return (
+                lane && (
+                  <div
+                    key={key}
+                    data-index={index}
+                    ref={virtual.measureElement}
+                    className="absolute inset-x-0 top-0 contain-content"
+                    style={{ transform: `translateY(${start}px)` }}
+                  >
+                    {drawn(lane)}
+                  </div>
+                )
               )
-            )
-          })}
-        </div>
+            })}
+          </div>
+        </Glide>
         <p className="px-4 py-2 text-faint text-small">
           <span id="board-help" className="print:hidden">
             {isPast ? (

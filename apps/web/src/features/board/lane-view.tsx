@@ -3,6 +3,7 @@ import { clsx } from 'clsx'
 import { memo } from 'react'
 import { Link } from 'react-router'
 import { usePaths } from '../../lib/paths'
+import { Differs, differsInWords, useDiffers } from '../../ui/differs'
 import { textScale } from '../../lib/text-scale'
 import type { Theme } from '../../lib/theme'
 import type { Colours } from './colouring'
@@ -60,6 +61,7 @@ const LaneDrawing = memo(function LaneDrawing({ lane, scale, width, isStacked, c
   const { host } = lane
   const focus: BoardFocus = { lit, carried, tabStop }
   const { to } = usePaths()
+  const differs = useDiffers()
   const px = (mebibytes: number) => (mebibytes / scale.memoryMiB) * width
   const isPlanned = host.state === 'on order'
   const usable = px(host.memoryMiB)
@@ -81,6 +83,7 @@ const LaneDrawing = memo(function LaneDrawing({ lane, scale, width, isStacked, c
         <Link to={to(`hosts/${host.id}`)} className="font-bold text-lead name-link break-words">
           {host.name}
         </Link>
+        <Differs id={host.id} className="ml-1.5" />
         <div className="text-faint">
           {host.site} · {isPlanned || host.state !== 'in service' ? host.state : lane.platformName}
         </div>
@@ -124,6 +127,7 @@ const LaneDrawing = memo(function LaneDrawing({ lane, scale, width, isStacked, c
               colour={colours.of(block.guest)}
               theme={theme}
               focus={focus}
+              differs={differs.get(block.guest.id)}
             />
           ))}
           {ghost && (
@@ -192,13 +196,14 @@ interface BlockProps {
   readonly colour: string
   readonly theme: Theme
   readonly focus: BoardFocus
+  readonly differs: 'new' | 'changed' | undefined
 }
 
-function MemoryBlock({ block: { guest }, left, width, isOverEnd, colour, theme, focus }: BlockProps) {
+function MemoryBlock({ block: { guest }, left, width, isOverEnd, colour, theme, focus, differs }: BlockProps) {
   const isOutline = guest.state === 'planned'
   const isPale = guest.state === 'stopped'
   const isNamed = width > 26
-  const label = blockLabel(guest)
+  const label = `${blockLabel(guest)}${differs ? `, ${differsInWords[differs]}` : ''}`
   const text = isOutline || isPale ? 'var(--ink)' : theme === 'dark' ? '#10171f' : '#ffffff'
   return (
     <button
@@ -213,6 +218,7 @@ function MemoryBlock({ block: { guest }, left, width, isOverEnd, colour, theme, 
         'absolute inset-y-0 text-left truncate rounded-sm border touch-none cursor-grab text-small leading-[1.07rem] pt-[3px]',
         isNamed && 'px-1.5',
         isOverEnd && 'hatch',
+        differs && 'outline-2 outline-dashed outline-accent outline-offset-1',
         focus.lit === guest.id && 'ring-2 ring-accent z-10',
         focus.carried === guest.id && 'opacity-50 ring-2 ring-warning z-10',
       )}
@@ -231,6 +237,7 @@ function MemoryBlock({ block: { guest }, left, width, isOverEnd, colour, theme, 
     >
       {isNamed && (
         <>
+          {differs && (differs === 'new' ? '+ ' : '± ')}
           {guest.name}
           <span className="block font-mono text-tiny">{formatNumber(guest.memoryMiB / 1024)}</span>
         </>

@@ -5,6 +5,7 @@ import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
 import { Page } from '../../ui/page'
 import { RemovedPage } from '../records/removed'
+import { DiffersNote } from '../proposals/differs-note'
 import { PageNav } from '../../ui/page-nav'
 
 /** What one can look at of a guest, each with its own address. */
@@ -35,6 +36,7 @@ export function GuestFrame({
   return (
     <Page
       title={guest.name}
+      of={guest.id}
       about={
         <>
           {guest.kind === 'machine' ? `Guest, ${guest.state}` : guest.kind === 'template' ? 'Template' : `External machine, ${guest.state}`}
@@ -56,6 +58,7 @@ export function GuestFrame({
       }
       actions={actions?.(guest)}
     >
+      <DiffersNote of={guest.id} />
       {children(guest)}
     </Page>
   )

@@ -5,6 +5,7 @@ import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
 import { Page } from '../../ui/page'
 import { RemovedPage } from '../records/removed'
+import { DiffersNote } from '../proposals/differs-note'
 import { PageNav } from '../../ui/page-nav'
 
 /** What one can look at of a host, each with its own address. */
@@ -28,6 +29,7 @@ export function HostFrame({ children, actions }: { children: (host: Host) => Rea
   return (
     <Page
       title={host.name}
+      of={host.id}
       about={
         <>
           {host.kind === 'nested' ? 'Nested host' : 'Host'} at {host.site}, {host.state}, {platformOf(estate, host).name}
@@ -51,6 +53,7 @@ export function HostFrame({ children, actions }: { children: (host: Host) => Rea
       }
       actions={actions?.(host)}
     >
+      <DiffersNote of={host.id} />
       {children(host)}
     </Page>
   )

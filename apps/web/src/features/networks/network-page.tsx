@@ -23,6 +23,7 @@ import { RemovedPage } from '../records/removed'
 import { AddressMap } from '../addresses/address-map'
 import { SeenPanel } from './seen-panel'
 import { FindingsOf } from '../findings/findings-of'
+import { DiffersNote } from '../proposals/differs-note'
 import { History } from '../logbook/history'
 
 /** One network: its subnets with DHCP ranges and addresses, who carries it, findings and history. */
@@ -40,6 +41,7 @@ export function NetworkPage() {
   return (
     <Page
       title={network.name}
+      of={network.id}
       about={`Network for ${network.role}, ${network.vlanId ? `VLAN ${network.vlanId}` : 'untagged'}, MTU ${network.mtu}${network.site ? `, at ${network.site}` : ''}`}
       isWide
       actions={
@@ -52,6 +54,7 @@ export function NetworkPage() {
         </>
       }
     >
+      <DiffersNote of={network.id} />
       <div className="beside [--beside:320px]">
         <div className="min-w-0">
           {subnets.length === 0 && <Empty>It has no subnet yet, so no address can be assigned on it.</Empty>}

@@ -14,6 +14,7 @@ import { GuestsNav } from '../guests/guests-nav'
 import { StoreBar } from './store-bar'
 import { placeOf } from './store-place'
 import { DisksOn, Drivers } from './store-disks'
+import { DiffersNote } from '../proposals/differs-note'
 import { Filling, TakeOver } from './store-filling'
 
 /** One store: what it holds and promised, how it filled and when it is full, who drives it, and every disk on it. */
@@ -26,6 +27,7 @@ export function StorePage() {
   return (
     <Page
       title={store.name}
+      of={store.id}
       about={
         <>
           Store, {placeOf(store, (hostId) => estate.find('host', hostId)?.name)}
@@ -35,6 +37,7 @@ export function StorePage() {
       }
       actions={<ButtonLink to={to(`records/store/${store.id}`)}>Change</ButtonLink>}
     >
+      <DiffersNote of={store.id} />
       <StoreBody key={store.id} store={store} />
     </Page>
   )
