@@ -135,7 +135,9 @@ test('what differs from the record is marked, and blocks glide to their lanes un
       for (const { addedNodes } of changes)
         for (const node of addedNodes)
           if (node instanceof HTMLElement && node.dataset['glide'] !== undefined)
-            kept.push(...[...node.children].flatMap((child) => child.getAnimations().map((one) => Number(one.effect?.getTiming().duration))))
+            kept.push(
+              ...[...node.children].flatMap((child) => child.getAnimations().map((one) => Number(one.effect?.getTiming().duration))),
+            )
     }).observe(document.body, { subtree: true, childList: true })
   })
   await slider.focus()
@@ -152,10 +154,15 @@ test('what differs from the record is marked, and blocks glide to their lanes un
   expect((await glides()).length).toBe(before)
 
   await page.getByRole('link', { name: 'Guests', exact: true }).click()
+  await page.getByRole('heading', { name: 'Guests', level: 1 }).waitFor()
   await page.locator('[data-filter]').fill('metrics')
   await page.getByRole('link', { name: 'metrics', exact: true }).click()
   await page.getByText('Differs from the record').click()
   await expect(page.getByText(/^Host:/)).toBeVisible()
+  // The pages about it are of the same basis.
+  await page.getByRole('navigation', { name: 'Pages of metrics' }).getByRole('link').nth(1).click()
+  await expect(page.getByRole('heading', { name: /^metrics/ })).toBeVisible()
+  await expect(page).toHaveURL(/guests\/[0-9a-f-]+\/\w+\?basis=/)
 })
 
 test('all findings are accepted at once, and the one that gets worse comes back', async ({ demo }) => {

@@ -1,4 +1,4 @@
-import { Estate } from '@insel/core'
+import { Estate, type Command } from '@insel/core'
 import { idOf, smallEstate } from '@insel/core/testing'
 import { screen } from '@testing-library/react'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
@@ -46,6 +46,17 @@ describe('every place', () => {
     const full = smallEstate()
     stubServer(Estate.fromRecords({ estate: full.all('estate'), person: full.all('person'), policy: full.all('policy') }))
     expect(await headingOf(path)).not.toBe('')
+  })
+
+  it.each(places.map(({ path }) => path))('%s has one as it would be after an item of a plan', async (path) => {
+    const api = stubServer()
+    const [planId, itemId] = ['018a0000-0000-7000-8000-000000000001', '018b0000-0000-7000-8000-000000000001']
+    const commands: Command[] = [{ type: 'guest.resize', guestId: idOf('playout'), memoryMiB: 12_288 }]
+    api.change([
+      { type: 'plan.add', record: { id: planId, name: 'Saturday' } },
+      { type: 'item.write', id: itemId, planId, title: 'More', commands },
+    ])
+    expect(await headingOf(`${pathOf(path)}?basis=${planId}~${itemId}`)).not.toBe('')
   })
 
   it.each(places.map(({ path }) => path).filter((path) => path.includes(':id')))('%s of what is not there says so', async (path) => {

@@ -1,5 +1,5 @@
 import { useEffect, useMemo, useRef, type ReactNode } from 'react'
-import { useLocation, useNavigate, useOutlet, useParams } from 'react-router'
+import { parsePath, useLocation, useNavigate, useOutlet, useParams } from 'react-router'
 import { usePaths } from '../lib/paths'
 import { useIsWide } from '../lib/use-media'
 import { ListPaneContext } from '../ui/list-pane'
@@ -29,7 +29,7 @@ export function TwoPanes({ section, List }: { section: string; List: () => React
       // Nothing has the focus after its page is closed but the row it was opened from.
       if (row) row.focus()
       else list.current?.focus()
-      void navigate(`${home}${search}`)
+      void navigate({ ...parsePath(home), search })
     }
     document.addEventListener('keydown', onKey)
     return () => document.removeEventListener('keydown', onKey)

@@ -1,4 +1,4 @@
-import { NavLink } from 'react-router'
+import { NavLink, parsePath } from 'react-router'
 
 /**
  * The ways between the pages about one thing, each with its own address.
@@ -14,13 +14,14 @@ export function PageNav({
   base: string
   views: readonly { readonly path: string; readonly label: string }[]
 }) {
+  const { pathname = '', search = '' } = parsePath(base)
   return (
     <nav aria-label={label} className="flex flex-wrap gap-x-5 mt-2 print:hidden">
       {views.map((view) => (
         <NavLink
           key={view.path}
           end={view.path === ''}
-          to={`${base}${view.path}`}
+          to={{ pathname: `${pathname}${view.path}`, search }}
           className={({ isActive }) =>
             `min-h-7 inline-flex items-center border-b-2 ${isActive ? 'border-accent text-ink font-medium' : 'border-transparent text-accent hover:underline underline-offset-4'}`
           }

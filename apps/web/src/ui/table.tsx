@@ -1,7 +1,7 @@
 import { useVirtualizer, useWindowVirtualizer } from '@tanstack/react-virtual'
 import { ArrowDown, ArrowUp } from 'lucide-react'
 import { useLayoutEffect, useRef, useState, type KeyboardEvent, type ReactNode, type RefObject } from 'react'
-import { Link, useNavigate } from 'react-router'
+import { Link, parsePath, useNavigate } from 'react-router'
 import { useIsNarrow, usePrinting } from '../lib/use-media'
 import { Button } from './button'
 import type { Column } from './columns'
@@ -34,13 +34,14 @@ const ROW_HEIGHT = 34
 /** The link to a row's thing: arrow keys go from one to the next. Beside a thing the list stays as it is sorted and filtered. */
 export function RowLink({ to, id, children }: { to: string; id: string; children: ReactNode }) {
   const { search, openId } = useListPane()
+  const path = parsePath(to)
   return (
     <>
       <Link
         data-row={id}
         className={`font-medium name-link ${openId === id ? 'text-accent' : ''}`}
         aria-current={openId === id ? 'true' : undefined}
-        to={{ pathname: to, search }}
+        to={{ ...path, ...(search === '' ? {} : { search }) }}
       >
         {children}
       </Link>

@@ -4,7 +4,17 @@ import { describe, expect, it } from 'vitest'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
 import { anyCommand } from '../testing/any-command.js'
 import { apply, applyAll, type Command } from '../commands/index.js'
-import { CommandError, compose, emptyDifference, Estate, differenceInCurrentForm, differing, invert, isEmpty, type Difference } from './index.js'
+import {
+  CommandError,
+  compose,
+  emptyDifference,
+  Estate,
+  differenceInCurrentForm,
+  differing,
+  invert,
+  isEmpty,
+  type Difference,
+} from './index.js'
 
 const start = smallEstate()
 
