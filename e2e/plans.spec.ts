@@ -158,7 +158,7 @@ test('what differs from the record is marked, and blocks glide to their lanes un
   await page.locator('[data-filter]').fill('metrics')
   await page.getByRole('link', { name: 'metrics', exact: true }).click()
   await page.getByText('Differs from the record').click()
-  await expect(page.getByText(/^Host:/)).toBeVisible()
+  await expect(page.locator('#page').getByText(/^Host:/)).toBeVisible()
   // The pages about it are of the same basis.
   await page.getByRole('navigation', { name: 'Pages of metrics' }).getByRole('link').nth(1).click()
   await expect(page.getByRole('heading', { name: /^metrics/ })).toBeVisible()

@@ -9,6 +9,7 @@ import { Migration0005OtherUse } from './migrations/migration-0005-other-use.js'
 import { Migration0006Epochs } from './migrations/migration-0006-epochs.js'
 import { Migration0007Histories } from './migrations/migration-0007-histories.js'
 import { Migration0008Plans } from './migrations/migration-0008-plans.js'
+import { Migration0009Decisions } from './migrations/migration-0009-decisions.js'
 
 /** Every step of the schema, oldest first. A step that has run anywhere is never edited. */
 export const migrationsList = [
@@ -20,6 +21,7 @@ export const migrationsList = [
   { name: 'migration-0006-epochs', class: Migration0006Epochs },
   { name: 'migration-0007-histories', class: Migration0007Histories },
   { name: 'migration-0008-plans', class: Migration0008Plans },
+  { name: 'migration-0009-decisions', class: Migration0009Decisions },
 ]
 
 /**

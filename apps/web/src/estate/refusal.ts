@@ -6,6 +6,8 @@ import { browserContext } from '../lib/context'
 export interface Refusal {
   readonly sentence: string
   readonly problems: readonly FieldProblem[]
+  /** Whether the server was not reached, so that it may be tried again. */
+  readonly isUnreachable?: boolean
 }
 
 /** A refusal of no field in particular. */
@@ -15,7 +17,7 @@ export const refusal = (sentence: string): Refusal => ({ sentence, problems: [] 
 export function refusalOf(error: unknown): Refusal {
   if (error instanceof CommandError) return { sentence: error.message, problems: error.problems }
   if (error instanceof ProblemResponse) return { sentence: error.message, problems: error.problem.errors }
-  if (error instanceof Unreachable) return refusal(error.message)
+  if (error instanceof Unreachable) return { ...refusal(error.message), isUnreachable: true }
   throw error
 }
 

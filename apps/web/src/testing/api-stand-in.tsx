@@ -50,6 +50,10 @@ export class ApiStandIn {
   /** Answers the next requests with a path that begins so otherwise than they would be. */
   readonly instead = new Map<string, () => Response | Promise<Response>>()
   readonly streams: EventSourceStandIn[] = []
+  /** Nothing reaches the server. */
+  isDown = false
+  /** Commands are recorded, and their answer does not arrive. */
+  isAnswerLost = false
   #seed = 900
 
   constructor(estate: Estate = smallEstate()) {
@@ -91,6 +95,7 @@ export class ApiStandIn {
   async fetch(path: string, init?: RequestInit): Promise<Response> {
     const method = init?.method ?? 'GET'
     const body = typeof init?.body === 'string' ? (JSON.parse(init.body) as Record<string, unknown>) : {}
+    if (this.isDown) throw new TypeError('Failed to fetch')
     this.asked.push({ method, path, body })
     for (const [begin, answer] of this.instead)
       if (path.startsWith(begin)) {
@@ -101,7 +106,11 @@ export class ApiStandIn {
     const route = url.pathname.replace(`/api/v1/estates/${ESTATE_ID}`, '')
     const person = new Headers(init?.headers).get(PERSON_HEADER) ?? ''
     if (route === '/records') return this.#records(url.searchParams)
-    if (route === '/commands') return this.#commands(body, person)
+    if (route === '/commands') {
+      const answer = this.#commands(body, person)
+      if (this.isAnswerLost) throw new TypeError('Failed to fetch')
+      return answer
+    }
     if (route === '/changes') return json({ changes: this.#changesOf(url.searchParams.get('subject')), nextBefore: null })
     if (route === '/imports/apply') return this.#import(body, person)
     if (url.pathname === '/api/v1/estates') return json([{ id: ESTATE_ID, name: this.estate.all('estate')[0]?.name ?? 'Estate' }])

@@ -28,7 +28,7 @@ export interface PlanFile {
   /** Ids of what commands make beside the record they are for: an id follows from two others. */
   readonly derived: Readonly<Record<string, { readonly for: string; readonly of: string }>>
 }
-type FileItem = Pick<Item, 'id' | 'title' | 'kind' | 'afterIds' | 'personId' | 'minutes' | 'note' | 'state'> & {
+type FileItem = Pick<Item, 'id' | 'title' | 'kind' | 'afterIds' | 'personId' | 'minutes' | 'otherwise' | 'isFinal' | 'note' | 'state'> & {
   readonly commands: readonly Command[]
 }
 
@@ -51,13 +51,15 @@ export function planFile(estate: Estate, plan: Plan, exportedAt: string): PlanFi
     version: PLAN_VERSION,
     exportedAt,
     plan: { name: plan.name, ownerId: plan.ownerId, note: plan.note },
-    items: items.map(({ id, title, kind, afterIds, personId, minutes, note, state, ...item }) => ({
+    items: items.map(({ id, title, kind, afterIds, personId, minutes, otherwise, isFinal, note, state, ...item }) => ({
       id,
       title,
       kind,
       afterIds,
       personId,
       minutes,
+      otherwise,
+      isFinal,
       note,
       state,
       commands: commandsOf(item),

@@ -93,7 +93,7 @@ export function readPlanFile(
 }
 
 /** The fields of an item that are read as they are; the others are made new or follow from what becomes of it. */
-const ITEM_FIELDS = ['title', 'kind', 'minutes', 'note'] as const
+const ITEM_FIELDS = ['title', 'kind', 'minutes', 'otherwise', 'isFinal', 'note'] as const
 const FIELDS_IN_FILE: ReadonlySet<string> = new Set(['id', 'afterIds', 'personId', 'state', 'commands', ...ITEM_FIELDS])
 
 function parsedFile(text: string): ParsedFile | { readonly problem: string } {

@@ -1,4 +1,5 @@
 export { commandsOf, itemKindOf, whyNotInItem } from './body.js'
+export { cannotBeUndone, cautionsOf } from './cautions.js'
 export { departures, expectedOf, type Departure } from './expected.js'
 export {
   aheadOf,

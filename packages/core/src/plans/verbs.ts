@@ -145,6 +145,9 @@ const writeItem = defineVerb({
     afterIds: refs('item', { label: 'After', doc: 'Items that must be done before.' }),
     personId: optional(ref('person', { label: 'For', doc: 'Who shall do it.' })),
     minutes: optional(real({ label: 'Minutes', doc: 'How long it should take.', unit: 'minutes', max: 100_000 })),
+    decideBy: kinds.item.fields.decideBy,
+    otherwise: kinds.item.fields.otherwise,
+    isFinal: kinds.item.fields.isFinal,
     note: noteField(),
   },
   /** @throws CommandError `not-found`, `not-allowed`, and whatever its commands are refused for */

@@ -4,7 +4,7 @@ import { estateFile, type EstateFile } from '../exchange/index.js'
 import { idOf, smallEstateCommands, testContext } from './small-estate.js'
 
 /** The schema of today: the number of the newest migration of the tables. */
-export const SCHEMA = 8
+export const SCHEMA = 9
 
 /** What an Insel of a schema recorded, kept so that every later one can show that it reads it. */
 export interface KeptSchema {
@@ -44,6 +44,8 @@ export function keepSchema(): KeptSchema {
         planId: idOf('plan'),
         title: 'More memory',
         commands: [{ type: 'guest.resize', guestId: idOf('news'), memoryMiB: 6144 }],
+        decideBy: '2027-01-18T09:00:00.000Z',
+        otherwise: 'go on without',
       },
     ],
     7,

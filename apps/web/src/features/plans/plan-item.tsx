@@ -3,21 +3,20 @@ import {
   formatDuration,
   isStale,
   minutesOf,
-  readMinutes,
   sayCommand,
-  sayDeparture,
   timeZoneOf,
   type Command,
   type Item,
   type ProjectedItem,
 } from '@insel/core'
 import { ArrowDown, ArrowUp } from 'lucide-react'
-import { useMemo, useState, type KeyboardEvent, type ReactNode } from 'react'
+import { useMemo, useState, type KeyboardEvent } from 'react'
 import { useEstate } from '../../estate'
 import { formatInstant } from '../../lib/time'
 import { Button } from '../../ui/button'
-import { Mark } from '../findings/mark'
 import { DifferenceView } from '../proposals/difference-view'
+import { DeparturesNote } from './departures-note'
+import { SettledItem, SettleItem } from './settle-item'
 
 interface PlanItemProps {
   readonly number: number
@@ -80,11 +79,11 @@ export function PlanItem({ number, item, place, isNext, above, below, record }: 
         </p>
         {item.reason && <p className="text-dense">Reason: {item.reason}</p>}
         {waits.length > 0 && place && <p className="text-dense text-soft">After {waits.map((title) => `“${title}”`).join(', ')}.</p>}
-        <Departures place={place} item={item} record={record} />
+        <DeparturesNote place={place} item={item} record={record} />
         {isOpen && <Body item={item} place={place} />}
         {item.note && <p className="text-dense whitespace-pre-wrap">{item.note}</p>}
         {place && isOpen && (
-          <Settling
+          <SettleItem
             item={item}
             isNext={isNext}
             isStale={isStale(place)}
@@ -106,7 +105,7 @@ export function PlanItem({ number, item, place, isNext, above, below, record }: 
             }
           />
         )}
-        {!place && <Over item={item} record={record} />}
+        {!place && <SettledItem item={item} record={record} />}
       </div>
     </li>
   )
@@ -128,35 +127,6 @@ function StateOf({ item, place }: Pick<PlanItemProps, 'item' | 'place'>) {
     </span>
   )
 }
-
-/** Why an item does not do what it was written for, and the ways out. */
-function Departures({ item, place, record }: Pick<PlanItemProps, 'item' | 'place' | 'record'>) {
-  const { recorded } = useEstate()
-  if (!place || !isStale(place)) return null
-  const sentences = place.outcome.ok
-    ? place.departures.map((departure) => sayDeparture(recorded, departure))
-    : [place.outcome.refusal.message]
-  return (
-    <div className="border-l-2 border-warning pl-2 my-1 text-dense">
-      <ul>
-        {sentences.slice(0, SHOWN).map((sentence) => (
-          <li key={sentence} className="flex gap-2 items-baseline">
-            <Mark of="remark" /> <span className="min-w-0 break-words">{sentence}</span>
-          </li>
-        ))}
-        {sentences.length > SHOWN && <li>And {sentences.length - SHOWN} more.</li>}
-      </ul>
-      <p className="flex flex-wrap gap-2 mt-1">
-        {place.outcome.ok && (
-          <Button className="!min-h-7" onClick={() => void record([{ type: 'item.keep', itemId: item.id }])}>
-            Keep as it is now<span className="sr-only">: {item.title}</span>
-          </Button>
-        )}
-      </p>
-    </div>
-  )
-}
-const SHOWN = 5
 
 /** What an item does: its commands in words, and the exact changes. */
 function Body({ item, place }: Pick<PlanItemProps, 'item' | 'place'>) {
@@ -194,139 +164,3 @@ function Body({ item, place }: Pick<PlanItemProps, 'item' | 'place'>) {
   )
 }
 const COMMANDS_SHOWN = 20
-
-/** What can be done with an item that is still to be done. */
-function Settling({
-  item,
-  isNext,
-  isStale: isOff,
-  record,
-  order,
-  next,
-}: Pick<PlanItemProps, 'item' | 'isNext' | 'record'> & { isStale: boolean; order: ReactNode; next: Item | undefined }) {
-  const [mode, setMode] = useState<'skip' | 'fail'>()
-  const [reason, setReason] = useState('')
-  const [typed, setTyped] = useState('')
-  const [isBusy, setBusy] = useState(false)
-  const reading = readMinutes(typed)
-  const minutes = reading.ok ? reading.minutes : null
-  const act = async (command: Command) => {
-    setBusy(true)
-    const isDone = await record([command])
-    setBusy(false)
-    if (isDone) setMode(undefined)
-  }
-  if (mode)
-    return (
-      <form
-        className="text-dense flex flex-wrap gap-2 items-center mt-1 print:hidden"
-        onSubmit={(event) => {
-          event.preventDefault()
-          void act({ type: `item.${mode}`, itemId: item.id, reason: reason.trim(), ...(mode === 'fail' ? { minutes } : {}) })
-        }}
-      >
-        <input
-          className="field !w-80 !min-h-7"
-          autoFocus
-          aria-label={mode === 'skip' ? `Why “${item.title}” is skipped` : `What went wrong with “${item.title}”`}
-          placeholder={mode === 'skip' ? 'why it is skipped' : 'what went wrong'}
-          maxLength={400}
-          value={reason}
-          onChange={(event) => setReason(event.target.value)}
-        />
-        <Button type="submit" className="!min-h-7" disabled={reason.trim() === '' || isBusy}>
-          {mode === 'skip' ? 'Record as skipped' : 'Record as failed'}
-        </Button>
-        <Button look="quiet" className="!min-h-7" onClick={() => setMode(undefined)}>
-          Back
-        </Button>
-      </form>
-    )
-  const hidden = <span className="sr-only"> {item.title}</span>
-  return (
-    <div className="text-dense flex flex-wrap gap-2 items-center mt-1 print:hidden">
-      <Button
-        look={isNext && !isOff ? 'primary' : 'plain'}
-        className="!min-h-7"
-        disabled={isBusy || isOff || !reading.ok}
-        onClick={() => void act({ type: 'item.carryOut', itemId: item.id, minutes })}
-      >
-        {item.kind === 'task' ? 'Done' : 'Carry out'}
-        {hidden}
-      </Button>
-      <label className="inline-flex items-center gap-1.5">
-        <input
-          className="field font-mono !w-16 !min-h-7"
-          aria-label={`Minutes for “${item.title}”`}
-          aria-invalid={!reading.ok}
-          value={typed}
-          onChange={(event) => setTyped(event.target.value)}
-        />
-        minutes
-        {!reading.ok && (
-          <span role="alert" className="text-error">
-            {reading.sentence}
-          </span>
-        )}
-      </label>
-      {item.state === 'open' && (
-        <Button className="!min-h-7" disabled={isBusy} onClick={() => void act({ type: 'item.begin', itemId: item.id })}>
-          Begin{hidden}
-        </Button>
-      )}
-      <Button className="!min-h-7" onClick={() => setMode('skip')}>
-        Skip…{hidden}
-      </Button>
-      <Button className="!min-h-7" onClick={() => setMode('fail')}>
-        Failed…{hidden}
-      </Button>
-      {item.state === 'open' && (
-        <Button look="quiet" className="!min-h-7" disabled={isBusy} onClick={() => void act({ type: 'item.drop', itemId: item.id })}>
-          Drop{hidden}
-        </Button>
-      )}
-      {item.state === 'open' && commandsOf(item).length > 1 && (
-        <Button
-          look="quiet"
-          className="!min-h-7"
-          disabled={isBusy}
-          onClick={() => void act({ type: 'item.split', itemId: item.id, at: 1 })}
-        >
-          Split off the first<span className="sr-only"> command of {item.title}</span>
-        </Button>
-      )}
-      {item.state === 'open' && next?.kind === item.kind && next.state === 'open' && (
-        <Button look="quiet" className="!min-h-7" disabled={isBusy} onClick={() => void act({ type: 'item.join', itemId: item.id })}>
-          Join with the next{hidden}
-        </Button>
-      )}
-      {order}
-    </div>
-  )
-}
-
-/** What can be done with an item that is over. */
-function Over({ item, record }: Pick<PlanItemProps, 'item' | 'record'>) {
-  const { revertItem } = useEstate()
-  const [trouble, setTrouble] = useState<string>()
-  return (
-    <div className="text-dense mt-1 print:hidden">
-      {item.state === 'done' ? (
-        commandsOf(item).length > 0 && (
-          <Button look="quiet" className="!min-h-7 !px-0" onClick={() => void revertItem(item).then((why) => setTrouble(why?.sentence))}>
-            Revert<span className="sr-only"> {item.title}</span>
-          </Button>
-        )
-      ) : (
-        <Button look="quiet" className="!min-h-7 !px-0" onClick={() => void record([{ type: 'item.reopen', itemId: item.id }])}>
-          Reopen<span className="sr-only"> {item.title}</span>
-        </Button>
-      )}
-      {trouble && (
-        <p role="alert" className="text-error">
-          {trouble}
-        </p>
-      )}
-    </div>
-  )
-}

@@ -57,6 +57,7 @@ function PlanOf({ plan }: { plan: Plan }) {
               Agree to plan
             </Button>
           )}
+          {plan.state !== 'dropped' && ahead.length > 0 && <ButtonLink to={to(`plans/${plan.id}/run`)}>Run plan</ButtonLink>}
           {plan.state !== 'dropped' && <CarryOutAll items={ahead} />}
           <ExportPlan plan={plan} />
           <ButtonLink to={to(`records/plan/${plan.id}`)}>Change</ButtonLink>

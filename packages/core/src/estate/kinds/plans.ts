@@ -1,5 +1,5 @@
 import { defineKind } from '../define-kind.js'
-import { choice, commands, difference, integer, note, optional, orderKey, real, ref, refs, text } from '../field.js'
+import { bool, choice, commands, difference, integer, note, optional, orderKey, real, ref, refs, text } from '../field.js'
 
 export const planKind = defineKind({
   name: 'plan',
@@ -42,6 +42,15 @@ export const itemKind = defineKind({
     afterIds: refs('item', { label: 'After', doc: 'Items that must be done before.' }),
     personId: optional(ref('person', { label: 'For', doc: 'Who shall do it.' })),
     minutes: optional(real({ label: 'Minutes', doc: 'How long it should take; estimated when empty.', unit: 'minutes', max: 100_000 })),
+    decideBy: optional(
+      text({
+        label: 'Decide by',
+        doc: 'When it is not done by then, what is written under “otherwise” is done instead.',
+        shape: 'instant',
+      }),
+    ),
+    otherwise: optional(text({ label: 'Otherwise', doc: 'What is done when it is not done in time, such as: roll back.', max: 200 })),
+    isFinal: bool({ label: 'Cannot be undone', doc: 'Whether it is asked for once more before it is done.', default: false }),
     state: choice(['open', 'under way', 'done', 'skipped', 'failed', 'reverted'], {
       label: 'State',
       doc: 'What became of it.',
