@@ -66,6 +66,8 @@ export function plansOf({ id, newId, diskOf }: Known): readonly Recorded[] {
           commands: [module(5), module(6), { type: 'host.update', id: id('host', 'puffin'), changes: { memoryMiB: 97_677 } }],
           minutes: 40,
           afterIds: [order, away],
+          decideBy: '2027-03-13T23:00:00.000Z',
+          otherwise: 'put the old modules back in and bring metrics back',
           note: 'Power off and unplug first; discharge static. Slots 5 and 6.',
         }),
         item(puffin, back, 'Bring metrics back', { kind: 'move', commands: [moved('puffin', 'ssd-3')], afterIds: [modules] }),

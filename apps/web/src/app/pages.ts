@@ -43,6 +43,7 @@ export const pages: { readonly [P in PlacePath]: Shown } = {
   clones: { load: async () => (await import('../features/clones/clones-page')).ClonesPage },
   migrations: { load: async () => (await import('../features/migrations/migrations-page')).MigrationsPage },
   plans: { load: async () => (await import('../features/plans/plans-page')).PlansPage },
+  'plans/import': { load: async () => (await import('../features/plans/import-plan-page')).ImportPlanPage },
   'plans/:id/run': { load: async () => (await import('../features/plans/run-page')).RunPage },
   'plans/:id': { load: async () => (await import('../features/plans/plan-page')).PlanPage },
   findings: { load: async () => (await import('../features/findings/findings-page')).FindingsPage },

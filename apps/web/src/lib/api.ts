@@ -21,7 +21,7 @@ import {
   type Standing,
   type SummariesResponse,
 } from '@insel/contract'
-import type { Command, GuestTable, Item, RedfishTree, Sample, SummaryDays } from '@insel/core'
+import type { Command, GuestTable, Item, PlanImport, RedfishTree, Sample, SummaryDays } from '@insel/core'
 
 /** What the server refused, with its problem document. */
 export class ProblemResponse extends Error {
@@ -79,6 +79,7 @@ export type MachineRef = { readonly hostId: string } | { readonly guestId: strin
 export type ImportGiven =
   | { readonly kind: 'names'; readonly text: string }
   | { readonly kind: 'guests'; readonly text: string; readonly columns: GuestTable['proposed'] }
+  | { readonly kind: 'plan'; readonly text: string; readonly records: Readonly<Record<string, string>> }
 
 /** The server's API, as the interface uses it. */
 export const api = {
@@ -104,6 +105,8 @@ export const api = {
     post<CommandsResponse>(`/estates/${estateId}/commands`, { commands, expectedRevision: revision, expectedEpoch: epoch }, personId),
   applyImport: (estateId: string, personId: string, given: ImportGiven, revision: number) =>
     post<CommandsResponse>(`/estates/${estateId}/imports/apply`, { ...given, expectedRevision: revision }, personId),
+  previewPlan: (estateId: string, text: string, records: Readonly<Record<string, string>>) =>
+    post<PlanImport>(`/estates/${estateId}/imports`, { kind: 'plan', text, records }),
   revertItem: (estateId: string, personId: string, { planId, id }: Item) =>
     post<CommandsResponse>(`/estates/${estateId}/plans/${planId}/items/${id}/revert`, {}, personId),
   revert: (estateId: string, personId: string, revision: number) =>

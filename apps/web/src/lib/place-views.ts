@@ -46,6 +46,7 @@ const placeViews = {
   clones: { views: ['clones'] },
   migrations: { views: ['migrations'] },
   plans: { views: ['plans'] },
+  'plans/import': { views: ['plans/import'] },
   'plans/:id/run': { views: ['plans/{plan:Memory for puffin}/run'] },
   'plans/:id': { views: ['plans/{plan:Memory for puffin}'], pictures: ['plan'] },
   findings: { views: ['findings'], pictures: ['findings'] },

@@ -101,6 +101,7 @@ export const places = [
   { path: 'clones', section: 'clones', leads: { label: 'Clones', key: 'c' } },
   { path: 'migrations', section: 'migrations', leads: { label: 'Migrations', key: 'm' } },
   { path: 'plans', section: 'plans', leads: { label: 'Plans', key: 'p' }, adds: 'records/plan/new', hasPanes: true },
+  { path: 'plans/import', section: 'plans', find: 'Import plan' },
   { path: 'plans/:id/run', section: 'plans' },
   { path: 'plans/:id', section: 'plans' },
   { path: 'findings', section: 'findings', leads: { label: 'Findings', key: 'f' } },

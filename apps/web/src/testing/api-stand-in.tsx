@@ -10,6 +10,7 @@ import {
   invert,
   isEmpty,
   readGuestTable,
+  readPlanFile,
   touchedIds,
   type Command,
   type Difference,
@@ -112,6 +113,7 @@ export class ApiStandIn {
       return answer
     }
     if (route === '/changes') return json({ changes: this.#changesOf(url.searchParams.get('subject')), nextBefore: null })
+    if (route === '/imports') return this.#previewPlan(body)
     if (route === '/imports/apply') return this.#import(body, person)
     if (url.pathname === '/api/v1/estates') return json([{ id: ESTATE_ID, name: this.estate.all('estate')[0]?.name ?? 'Estate' }])
     if (route === '/collections') return json([])
@@ -170,9 +172,23 @@ export class ApiStandIn {
   }
 
   /** What the server does with a text: it reads it itself, upon the revision that was shown. */
-  #import({ kind, text, columns, expectedRevision }: Record<string, unknown>, person: string): Response {
+  #readPlan({ text, records }: Record<string, unknown>) {
+    return readPlanFile(this.estate, String(text), testContext(this.#seed++), records as Readonly<Record<string, string>>)
+  }
+
+  #previewPlan(body: Record<string, unknown>): Response {
+    const reading = this.#readPlan(body)
+    return 'problems' in reading ? problem(400, 'malformed', reading.problems.join(' ')) : json(reading)
+  }
+
+  #import(body: Record<string, unknown>, person: string): Response {
+    const { kind, text, columns, expectedRevision } = body
     if (expectedRevision !== this.revision) return problem(409, 'changed-since', 'The estate changed since the preview.')
     const context = testContext(this.#seed++)
+    if (kind === 'plan') {
+      const reading = this.#readPlan(body)
+      return 'problems' in reading ? this.#previewPlan(body) : this.#record(reading.commands, person)
+    }
     if (kind === 'names') return this.#record(importNames(this.estate, String(text), context.newId).commands, person)
     const table = readGuestTable(String(text))
     if ('sentence' in table) return problem(400, 'malformed', table.sentence)

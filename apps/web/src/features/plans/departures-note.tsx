@@ -7,13 +7,16 @@ import { Mark } from '../findings/mark'
 export function DeparturesNote({
   item,
   place,
+  above,
   record,
 }: {
   item: Item
   place: ProjectedItem | undefined
+  /** The item still to be done before it: on the estate after that it can be written anew. */
+  above?: Item | undefined
   record: (commands: readonly Command[]) => Promise<boolean>
 }) {
-  const { recorded } = useEstate()
+  const { recorded, showBasis } = useEstate()
   if (!place || !isStale(place)) return null
   const sentences = place.outcome.ok
     ? place.departures.map((departure) => sayDeparture(recorded, departure))
@@ -34,7 +37,15 @@ export function DeparturesNote({
             Keep as it is now<span className="sr-only">: {item.title}</span>
           </Button>
         )}
+        {above && (
+          <Button className="!min-h-7" onClick={() => showBasis({ on: 'item', planId: above.planId, itemId: above.id })}>
+            Write anew…<span className="sr-only">: {item.title}</span>
+          </Button>
+        )}
       </p>
+      {above && (
+        <p className="text-soft">Write it anew on the estate before it: what you change there is put in front of it. Then drop this one.</p>
+      )}
     </div>
   )
 }

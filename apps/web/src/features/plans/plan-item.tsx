@@ -9,6 +9,7 @@ import {
   type Item,
   type ProjectedItem,
 } from '@insel/core'
+import { clsx } from 'clsx'
 import { ArrowDown, ArrowUp } from 'lucide-react'
 import { useMemo, useState, type KeyboardEvent } from 'react'
 import { useEstate } from '../../estate'
@@ -17,6 +18,7 @@ import { Button } from '../../ui/button'
 import { DifferenceView } from '../proposals/difference-view'
 import { DeparturesNote } from './departures-note'
 import { SettledItem, SettleItem } from './settle-item'
+import { useItemGrip } from './sortable-items'
 
 interface PlanItemProps {
   readonly number: number
@@ -47,10 +49,22 @@ export function PlanItem({ number, item, place, isNext, above, below, record }: 
     if (event.key === 'ArrowUp') up?.()
     else down?.()
   }
+  const { ref, style, isDragging, grip } = useItemGrip(item)
   const waits = item.afterIds.flatMap((id) => recorded.find('item', id)?.title ?? [])
   return (
-    <li aria-label={item.title} className="border-t border-line first:border-0 py-2.5 grid grid-cols-[2rem_minmax(0,1fr)] gap-x-2">
-      <span className="font-mono text-faint pt-0.5">{number}</span>
+    <li
+      ref={ref}
+      style={style}
+      aria-label={item.title}
+      className={clsx(
+        'relative border-t border-line first:border-0 py-2.5 grid grid-cols-[3.25rem_minmax(0,1fr)] gap-x-2',
+        isDragging && 'bg-sheet shadow-lg',
+      )}
+    >
+      <span className="font-mono text-faint pt-0.5 flex items-start justify-between">
+        {number}
+        {grip}
+      </span>
       <div className="min-w-0" onKeyDown={onKey}>
         <p className="flex flex-wrap items-baseline gap-x-3 gap-y-1">
           <button
@@ -79,7 +93,7 @@ export function PlanItem({ number, item, place, isNext, above, below, record }: 
         </p>
         {item.reason && <p className="text-dense">Reason: {item.reason}</p>}
         {waits.length > 0 && place && <p className="text-dense text-soft">After {waits.map((title) => `“${title}”`).join(', ')}.</p>}
-        <DeparturesNote place={place} item={item} record={record} />
+        <DeparturesNote place={place} item={item} above={above} record={record} />
         {isOpen && <Body item={item} place={place} />}
         {item.note && <p className="text-dense whitespace-pre-wrap">{item.note}</p>}
         {place && isOpen && (

@@ -1,5 +1,5 @@
-import { counted, formatDuration, isAhead, itemsOf, projectPlan, type Plan } from '@insel/core'
-import { useMemo } from 'react'
+import { counted, formatDuration, isAhead, itemsOf, projectPlan, type Command, type Plan } from '@insel/core'
+import { useMemo, useState } from 'react'
 import { useParams } from 'react-router'
 import { useEstate } from '../../estate'
 import { newId } from '../../lib/context'
@@ -15,7 +15,9 @@ import { PlanFindings } from './plan-findings'
 import { PlanItem } from './plan-item'
 import { progressOf } from './plan-progress'
 import { PlanReport } from './plan-report'
+import { PlanTable } from './plan-table'
 import { RevertPlan } from './revert-plan'
+import { SortableItems } from './sortable-items'
 
 /** A plan: its items in their order, what each would do from the record as it is now, and what became of those that are over. */
 export function PlanPage() {
@@ -28,6 +30,7 @@ export function PlanPage() {
 function PlanOf({ plan }: { plan: Plan }) {
   const { recorded } = useEstate()
   const { record, trouble } = useRecord()
+  const [isTable, setTable] = useState(false)
   const { to } = usePaths()
   const items = useMemo(() => itemsOf(recorded, plan.id), [recorded, plan.id])
   const projection = useMemo(() => projectPlan(recorded, plan.id), [recorded, plan.id])
@@ -75,26 +78,39 @@ function PlanOf({ plan }: { plan: Plan }) {
       }
     >
       {trouble && <Trouble>{trouble}</Trouble>}
-      <Part title={`Items, ${items.length}`}>
+      <Part
+        title={`Items, ${items.length}`}
+        aside={
+          items.length > 0 && (
+            <Button look="quiet" aria-pressed={isTable} onClick={() => setTable(!isTable)}>
+              {isTable ? 'Show as list' : 'Edit as table'}
+            </Button>
+          )
+        }
+      >
         {items.length === 0 && (
           <Empty>
             Nothing is set out to be done yet. Add a task here; changes, moves and copies come from the pages that offer “Add to plan”.
           </Empty>
         )}
-        <ol className="at-a-rack">
-          {items.map((item, index) => (
-            <PlanItem
-              key={item.id}
-              number={index + 1}
-              item={item}
-              place={places.get(item.id)}
-              isNext={ahead[0]?.id === item.id}
-              above={before(ahead, item.id)}
-              below={after(ahead, item.id)}
-              record={record}
-            />
-          ))}
-        </ol>
+        {isTable ? (
+          <PlanTable items={items} record={record} />
+        ) : (
+          <SortableItems ahead={ahead} order={(itemId, beforeId) => void record([orderCommand(itemId, beforeId)])}>
+            {items.map((item, index) => (
+              <PlanItem
+                key={item.id}
+                number={index + 1}
+                item={item}
+                place={places.get(item.id)}
+                isNext={ahead[0]?.id === item.id}
+                above={before(ahead, item.id)}
+                below={after(ahead, item.id)}
+                record={record}
+              />
+            ))}
+          </SortableItems>
+        )}
         {plan.state !== 'dropped' && (
           <AddLine
             label="Title of the task"
@@ -114,6 +130,12 @@ function PlanOf({ plan }: { plan: Plan }) {
   )
 }
 
+const orderCommand = (itemId: string, beforeId: string | undefined): Command => ({
+  type: 'item.order',
+  itemId,
+  ...(beforeId === undefined ? {} : { beforeId }),
+})
+
 type Items = ReturnType<typeof itemsOf>
 
 /** The item still to be done that comes just before one of them. */
@@ -124,11 +146,18 @@ const after = (ahead: Items, id: string): Items => {
   return at < 0 ? [] : ahead.slice(at + 1)
 }
 
+/** The plan as a file to be imported, and as text to be read. */
 function ExportPlan({ plan }: { plan: Plan }) {
   const { estateId } = useEstate()
+  const at = `/api/v1/estates/${estateId}/plans/${plan.id}`
   return (
-    <ButtonLink to={`/api/v1/estates/${estateId}/plans/${plan.id}/sheet.md`} download={`${plan.name}.md`} reloadDocument>
-      Export
-    </ButtonLink>
+    <>
+      <ButtonLink to={`${at}/file.json`} download={`${plan.name}.json`} reloadDocument>
+        JSON
+      </ButtonLink>
+      <ButtonLink to={`${at}/sheet.md`} download={`${plan.name}.md`} reloadDocument>
+        Markdown
+      </ButtonLink>
+    </>
   )
 }

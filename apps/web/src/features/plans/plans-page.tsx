@@ -82,9 +82,12 @@ export function PlansPage() {
       wordsOf={(row) => [row.plan.name, row.owner, row.next?.title ?? '', row.plan.state]}
       groupings={[{ id: 'state', label: 'state', of: (row) => row.plan.state }]}
       add={
-        <ButtonLink look="primary" to={to('records/plan/new')}>
-          Add plan <Key>n</Key>
-        </ButtonLink>
+        <>
+          <ButtonLink to={to('plans/import')}>Import plan</ButtonLink>
+          <ButtonLink look="primary" to={to('records/plan/new')}>
+            Add plan <Key>n</Key>
+          </ButtonLink>
+        </>
       }
       whenEmpty="No plan is recorded yet. Add one, then add what you set out to do as its items: on the plan’s own page, or from any page that offers “Add to plan”."
     />

@@ -23,7 +23,7 @@ import { DeparturesNote } from './departures-note'
 import type { Tick } from './held-ticks'
 
 /** Made for a thumb. */
-const LARGE = '!min-h-12 text-lead'
+const LARGE = '!min-h-12 text-lead justify-center'
 const COMMANDS_SHOWN = 12
 const MS_PER_MINUTE = 60_000
 
@@ -103,7 +103,7 @@ function Lines({ title, children }: { title: string; children: ReactNode }) {
   const lines = [children].flat(2).filter((line) => typeof line === 'string')
   return (
     <div className="my-2">
-      <h3>{title}</h3>
+      <h3 className="font-medium">{title}</h3>
       <ul>
         {lines.map((line, index) => (
           <li key={index} className="break-words">
