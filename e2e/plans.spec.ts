@@ -4,61 +4,189 @@ import type { Locator, Page } from '@playwright/test'
 const itemOf = (page: Page, title: string): Locator => page.getByRole('listitem', { name: title, exact: true })
 const press = (item: Locator, name: RegExp) => item.getByRole('button', { name }).click()
 
-test('an evening’s work from a proposal to a plan, carried out on a phone with one failure, reverted', async ({ demo, browser }) => {
+/** The item that is looked at on the page shown. */
+const lookedAt = (page: Page) => page.getByRole('complementary', { name: 'Plan' }).locator('[aria-current=step]')
+
+/** Plans the move of a guest to a host from its page, after what is shown. */
+async function planMove(page: Page, demo: { go(path: string): Promise<unknown> }, guest: { name: string; id: string }, host: string) {
+  await demo.go(`guests/${guest.id}/migrate${new URL(page.url()).search}`)
+  await page.getByRole('radio', { name: new RegExp(host) }).check()
+  await page.getByRole('button', { name: /^Add to plan/ }).click()
+  await expect(lookedAt(page)).toHaveText(`Migrate ${guest.name} to ${host}`)
+}
+
+test('an evening’s work: guests away, memory in, guests back; a colleague makes an item stale; carried out on a phone with one failure, reported, reverted', async ({
+  demo,
+  browser,
+}) => {
   const { page } = demo
-  await demo.go('guests')
-  await page.getByRole('link', { name: 'mail', exact: true }).click()
-  await page.getByRole('link', { name: 'Migrate' }).click()
-  await page.getByRole('radio', { name: /gannet/ }).check()
+  const [queue, desk, gannet, fulmar] = await Promise.all([
+    demo.idOf('guest', 'phone-queue'),
+    demo.idOf('guest', 'weather-desk'),
+    demo.idOf('host', 'gannet'),
+    demo.idOf('host', 'fulmar'),
+  ])
+  const guestsOn = async () => (await demo.list('guests')).filter(({ id }) => id === queue || id === desk).map(({ hostId }) => hostId)
+  // Drafted: the first move opens the plan, and everything else is put in on its basis, each after what is there.
+  await demo.go(`guests/${queue}/migrate`)
+  await page.getByRole('radio', { name: /fulmar/ }).check()
   await page.getByLabel('Plan it is added to').selectOption({ label: 'new plan' })
-  await page.getByLabel('Name of the new plan').fill('Empty fulmar')
+  await page.getByLabel('Name of the new plan').fill('More memory for gannet')
   await page.getByRole('button', { name: 'Add to plan' }).click()
   const panel = page.getByRole('complementary', { name: 'Plan' })
-  await panel.getByRole('link', { name: 'Empty fulmar' }).click()
-  await expect(page.getByRole('heading', { name: 'Empty fulmar', level: 1 })).toBeVisible()
+  await expect(lookedAt(page)).toHaveText('Migrate phone-queue to fulmar')
+  await planMove(page, demo, { name: 'weather-desk', id: desk }, 'fulmar')
+  await demo.go(`records/host/${gannet}${new URL(page.url()).search}`)
+  await page.getByLabel('Usable memory').fill('160 GiB')
+  await page.getByRole('button', { name: 'Add to plan “More memory for gannet”' }).click()
+  await expect(lookedAt(page)).toHaveText('Change host gannet: usable memory')
+  await planMove(page, demo, { name: 'phone-queue', id: queue }, 'gannet')
+  await planMove(page, demo, { name: 'weather-desk', id: desk }, 'gannet')
+  expect(await guestsOn()).toEqual([gannet, gannet])
+
+  await panel.getByRole('link', { name: 'More memory for gannet' }).click()
   await page.getByRole('button', { name: 'Show the record' }).click()
   await expect(panel).toBeHidden()
-  await page.getByLabel('Title of the task').fill('Tell everybody about the mail')
+  await page.getByLabel('Title of the task').fill('Tell everybody')
   await page.getByRole('button', { name: 'Add task' }).click()
-  const move = page.getByRole('listitem', { name: /^Migrate mail to gannet/ })
-  const tell = itemOf(page, 'Tell everybody about the mail')
-  await tell.getByRole('button', { name: 'Tell everybody about the mail', exact: true }).click()
-  await press(tell, /^Move “Tell everybody/)
-  await expect(page.getByRole('listitem').first()).toHaveAttribute('aria-label', 'Tell everybody about the mail')
+  // Dragged to the front by its grip.
+  const [from, to] = [
+    await page.locator('[data-grip="Tell everybody"]').boundingBox(),
+    await page.getByRole('listitem').first().boundingBox(),
+  ]
+  if (!from || !to) throw new Error('there is no such item')
+  await page.mouse.move(from.x + 8, from.y + 8)
+  await page.mouse.down()
+  await page.mouse.move(from.x + 8, from.y - 20, { steps: 4 })
+  await page.mouse.move(from.x + 8, to.y + 4, { steps: 12 })
+  await page.mouse.up()
+  await expect(page.getByRole('listitem').first()).toHaveAttribute('aria-label', 'Tell everybody')
   await page.getByRole('button', { name: 'Agree to plan' }).click()
   await expect(page.getByText('Plan, agreed')).toBeVisible()
 
-  // A colleague in another browser gives the guest more memory: nothing the move is about.
-  const colleague = await browser.newPage({ viewport: { width: 390, height: 844 } })
-  await remember(colleague, demo.id, await demo.idOf('person', 'Ola Berg'))
-  await colleague.goto(page.url())
-  const mail = await demo.idOf('guest', 'mail')
-  await demo.send([{ type: 'guest.resize', guestId: mail, memoryMiB: 14_336 }])
-  await expect(page.getByText('stale')).toBeHidden()
+  // A colleague in another browser corrects the memory of the host, past the plan.
+  const phone = await browser.newPage({ viewport: { width: 390, height: 844 } })
+  await remember(phone, demo.id, await demo.idOf('person', 'Ola Berg'))
+  await phone.goto(page.url().replace(/plans\/.*/, `records/host/${gannet}`))
+  await phone.getByLabel('Usable memory').fill('126 GiB')
+  await phone.getByRole('button', { name: /^Save changes/ }).click()
+  const memory = page.getByRole('listitem', { name: 'Change host gannet: usable memory' })
+  await expect(memory.getByText(/^Usable memory of host gannet: .* when the item was written, 126 GiB now\.$/)).toBeVisible()
+  await press(memory, /^Keep as it is now/)
+  await expect(page.getByText(/^Usable memory of host gannet/)).toBeHidden()
 
-  // On the phone, with one thumb.
-  const onPhone = colleague.getByRole('listitem', { name: 'Tell everybody about the mail' })
-  await press(onPhone, /^Failed/)
-  await onPhone.getByLabel(/^What went wrong/).fill('the list server is down')
-  await press(onPhone, /^Record as failed/)
-  await expect(onPhone.getByText('Reason: the list server is down')).toBeVisible()
-  await press(onPhone, /^Reopen/)
-  await onPhone.getByLabel(/^Minutes for/).fill('4')
-  await press(onPhone, /^Done/)
-  await expect(onPhone.getByText(/done by Ola Berg/)).toBeVisible()
-  const moveOnPhone = colleague.getByRole('listitem', { name: /^Migrate mail/ })
-  if (!(await moveOnPhone.getByRole('button', { name: /^Carry out/ }).isVisible()))
-    await moveOnPhone.getByRole('button', { name: /^Migrate mail/ }).click()
-  await press(moveOnPhone, /^Carry out/)
-  await expect(colleague.getByText('2 of 2 items done')).toBeVisible()
+  // Carried out on the phone, with one thumb.
+  await phone.goto(`${page.url().split('?')[0] ?? ''}/run`)
+  const next = phone.getByRole('region').first()
+  await expect(next.getByRole('heading', { name: 'Tell everybody' })).toBeVisible()
+  await next.getByRole('button', { name: 'Failed…' }).click()
+  await next.getByLabel('What went wrong').fill('the list server is down')
+  await next.getByRole('button', { name: 'Record as failed' }).click()
+  await expect(next.getByRole('heading', { name: 'Migrate phone-queue to fulmar' })).toBeVisible()
+  await next.getByRole('button', { name: 'Begin' }).click()
+  await expect(next.getByText('begun just now')).toBeVisible()
+  await next.getByLabel(/^Note for whoever is next/).fill('took the long cable')
+  for (const title of ['Migrate phone-queue to fulmar', 'Migrate weather-desk to fulmar', 'Change host gannet: usable memory']) {
+    await expect(next.getByRole('heading', { name: title })).toBeVisible()
+    await next.getByRole('button', { name: 'Done: record it' }).click()
+  }
+  await expect(next.getByRole('heading', { name: 'Migrate phone-queue to gannet' })).toBeVisible()
+  expect(await guestsOn()).toEqual([fulmar, fulmar])
 
-  // The first browser has followed.
-  await expect(page.getByText('Plan, done')).toBeVisible()
-  const gannet = await demo.idOf('host', 'gannet')
-  expect((await demo.list('guests')).find(({ name }) => name === 'mail')?.['hostId']).toBe(gannet)
-  await press(move, /^Revert/)
-  await expect(move.getByText('reverted', { exact: true })).toBeVisible()
-  expect((await demo.list('guests')).find(({ name }) => name === 'mail')?.['hostId']).not.toBe(gannet)
+  // The connection goes; what is ticked meanwhile is kept, and sent when it is back.
+  await phone.context().setOffline(true)
+  for (const title of ['Migrate phone-queue to gannet', 'Migrate weather-desk to gannet']) {
+    await expect(next.getByRole('heading', { name: title })).toBeVisible()
+    await next.getByRole('button', { name: 'Done: record it' }).click()
+  }
+  await expect(phone.getByText('No connection. 2 ticks are kept in this browser')).toBeVisible()
+  expect(await guestsOn()).toEqual([fulmar, fulmar])
+  await phone.context().setOffline(false)
+  await expect(phone.getByText(/^No connection/)).toBeHidden()
+  expect(await guestsOn()).toEqual([gannet, gannet])
+  await expect(phone.getByRole('heading', { name: 'Planned against actual' })).toBeVisible()
+  await expect(phone.getByText('the list server is down').first()).toBeVisible()
+
+  // The first browser has followed, and takes all of it back.
+  await expect(page.getByText('5 of 6 items done')).toBeVisible()
+  await page.getByRole('button', { name: 'Revert plan…' }).click()
+  await page.getByRole('button', { name: 'Revert 5 items' }).click()
+  await expect(page.getByRole('listitem', { name: 'Migrate phone-queue to fulmar' }).getByText('reverted', { exact: true })).toBeVisible()
+  const hosts = await demo.list('hosts')
+  expect(hosts.find(({ id }) => id === gannet)?.['memoryMiB']).toBe(126 * 1024)
+  expect(await guestsOn()).toEqual([gannet, gannet])
+})
+
+test('a plan by keyboard alone: added, filled, put in order, carried out', async ({ demo }) => {
+  const { page } = demo
+  const { keyboard } = page
+  const press = async (...keys: string[]) => {
+    for (const key of keys) await keyboard.press(key)
+  }
+  await demo.go('board')
+  await page.getByRole('heading', { level: 1 }).waitFor({ state: 'attached' })
+  await press('g', 'p')
+  await page.getByRole('heading', { name: 'Plans' }).waitFor()
+  await press('n')
+  await page.getByLabel('Name', { exact: true }).focus()
+  await keyboard.type('Quiet hours')
+  await press('Control+Enter')
+  await page.getByRole('heading', { name: 'Plans' }).waitFor()
+  await press('/')
+  await keyboard.type('Quiet hours')
+  await page.getByRole('link', { name: 'Quiet hours' }).focus()
+  await press('Enter')
+  await page.getByRole('heading', { name: 'Quiet hours', level: 1 }).waitFor()
+  await page.getByLabel('Title of the task').focus()
+  await keyboard.type('Close the doors')
+  await press('Enter')
+  await expect(page.getByRole('listitem', { name: 'Close the doors' })).toBeVisible()
+  await keyboard.type('Tell the guards')
+  await press('Enter')
+  const guards = page.getByRole('listitem', { name: 'Tell the guards' })
+  await guards.getByRole('button', { name: 'Tell the guards', exact: true }).focus()
+  await press('Alt+ArrowUp')
+  await expect(page.getByRole('listitem').first()).toHaveAttribute('aria-label', 'Tell the guards')
+  await page.getByRole('link', { name: 'Run plan' }).focus()
+  await press('Enter')
+  const next = page.getByRole('region').first()
+  await expect(next.getByRole('heading', { name: 'Tell the guards' })).toBeVisible()
+  await next.getByRole('button', { name: 'Done' }).focus()
+  await press('Enter')
+  await expect(next.getByRole('heading', { name: 'Close the doors' })).toBeVisible()
+  await next.getByRole('button', { name: 'Skip…' }).focus()
+  await press('Enter')
+  await keyboard.type('they are closed')
+  await press('Enter')
+  await expect(page.getByRole('heading', { name: 'Planned against actual' })).toBeVisible()
+})
+
+test('a plan adds a host and composes guests on it, before any of them is there', async ({ demo }) => {
+  const { page } = demo
+  await demo.go('hosts/new')
+  await page.getByLabel('The host in a line').fill('skua 2x8 64G +2T at studio net office')
+  await page.getByLabel('Platform', { exact: true }).selectOption({ label: 'Brackwater 5' })
+  await page.getByLabel('Plan it is added to').selectOption({ label: 'new plan' })
+  await page.getByLabel('Name of the new plan').fill('A host more')
+  await page.getByRole('button', { name: 'Add to plan' }).click()
+  await expect(page.getByRole('region', { name: /^skua/ })).toBeVisible()
+  for (const name of ['web-7', 'web-8']) {
+    await page.getByRole('link', { name: 'Guests', exact: true }).click()
+    await page.getByRole('heading', { name: 'Guests', level: 1 }).waitFor()
+    await page.getByRole('link', { name: 'Add guest' }).click()
+    await page.getByLabel('The guest in a line').fill(`${name} 2cpu 4G 40G on skua net office`)
+    await page.getByRole('button', { name: 'Add to plan “A host more”' }).click()
+    await expect(
+      page.getByRole('region', { name: /^skua/ }).getByRole('button', { name: new RegExp(`^${name}, .*new, not in the record$`) }),
+    ).toBeVisible()
+  }
+  expect((await demo.list('hosts')).some(({ name }) => name === 'skua')).toBe(false)
+  const panel = page.getByRole('complementary', { name: 'Plan' })
+  await panel.getByRole('button', { name: 'Carry out all…' }).click()
+  await panel.getByRole('button', { name: 'Carry out 3 items' }).click()
+  await expect(panel).toBeHidden()
+  const [skua] = await demo.list('hosts?name=skua')
+  expect((await demo.list('guests')).filter(({ hostId }) => hostId === skua?.id).map(({ name }) => name)).toEqual(['web-7', 'web-8'])
 })
 
 test('two people carry out one item at the same moment: one does it, the other is told who did', async ({ demo, browser }) => {

@@ -65,7 +65,7 @@ test('what the estate refuses is said, with the record as it was', async ({ demo
   await demo.go(`records/host/${await demo.idOf('host', 'kittiwake')}`)
   await page.getByRole('button', { name: 'Remove…' }).click()
   await expect(page.getByRole('group', { name: 'Remove' })).toContainText('store nvme-5')
-  await page.getByRole('button', { name: 'Keep' }).click()
+  await page.getByRole('button', { name: 'Cancel' }).click()
   await demo.go(`records/host/${await demo.idOf('host', 'tern')}`)
   await page.getByRole('button', { name: 'Remove…' }).click()
   await expect(page.getByRole('group', { name: 'Remove' })).toContainText('is running and would be on no host')

@@ -13,8 +13,6 @@ import {
   ping,
   differenceAfter,
   planFigures,
-  project,
-  projectPlan,
   rankHosts,
   ReachError,
   readFound,

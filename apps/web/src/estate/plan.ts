@@ -59,9 +59,7 @@ export function newPlanName(estate: Estate): string {
 function itemCommand(on: Estate, planId: string, itemId: string, commands: readonly Command[]): Command & { readonly type: 'item.write' } {
   const [first, ...more] = commands
   const title = first ? `${sayCommand(on, first)}${fieldsOf(first)}${more.length > 0 ? ` and ${more.length} more` : ''}`.slice(0, 200) : ''
-  return { type: 'item.write', id: itemId, planId, kind: itemKindOf(commands), title, commands } as Command & {
-    readonly type: 'item.write'
-  }
+  return { type: 'item.write', id: itemId, planId, kind: itemKindOf(commands), title, commands }
 }
 
 /** Which fields a change is of, for a title that tells it from others. @example ': memory, note' */

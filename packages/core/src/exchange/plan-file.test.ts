@@ -154,8 +154,8 @@ describe('a plan as a file', () => {
   it('keeps items that are over, to be done again', () => {
     const over = done(
       original,
-      { type: 'item.carryOut', itemId: A } as Command,
-      { type: 'item.skip', itemId: B, reason: 'known' } as Command,
+      { type: 'item.carryOut', itemId: A },
+      { type: 'item.skip', itemId: B, reason: 'known' },
     )
     const file = fileOf(over)
     expect(file.items.map(({ state }) => state)).toEqual(['done', 'skipped', 'open', 'open'])

@@ -139,7 +139,7 @@ function taken(
     const others = commands.map((command) => {
       if (command.type !== 'address.assign') return command
       const { ip: _, subnetId: __, ...rest } = command
-      return rest as Command
+      return rest
     })
     if (!(error instanceof CommandError) || error.code !== 'not-unique') throw error
     return { item: withBody(write, given, others), hasOtherAddresses: true }

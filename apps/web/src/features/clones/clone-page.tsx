@@ -25,40 +25,40 @@ function nextName(base: string, isTaken: (name: string) => boolean): string {
   for (let number = 1; ; number++) if (!isTaken(`${stem}-${number}`)) return `${stem}-${number}`
 }
 
-/** One copy of a guest or template: its name and place, and the exact difference before it is recorded. */
+/** One copy of a guest or template: its name and place, and the exact difference before it is estate. */
 export function ClonePage() {
   const { id = '' } = useParams()
-  const { recorded } = useEstate()
+  const { estate } = useEstate()
   const { to } = usePaths()
   const go = useGo()
-  const guest = recorded.find('guest', id)
+  const guest = estate.find('guest', id)
   const [cloneId] = useState(newId)
-  const [name, setName] = useState(() => (guest ? nextName(guest.name, (one) => recorded.byKey('guest', { name: one }).length > 0) : ''))
+  const [name, setName] = useState(() => (guest ? nextName(guest.name, (one) => estate.byKey('guest', { name: one }).length > 0) : ''))
   const [hostId, setHostId] = useState(guest?.hostId ?? '')
   const demand = useMemo(
-    () => (guest ? { ...demandOf(recorded, guest), kind: 'machine' as const, isRunning: false } : undefined),
-    [recorded, guest],
+    () => (guest ? { ...demandOf(estate, guest), kind: 'machine' as const, isRunning: false } : undefined),
+    [estate, guest],
   )
   const places = usePlaces(demand)
   const fit = places.data?.find((one) => one.hostId === hostId)
   const reading = inputValue(kinds.guest.fields.name, name)
   const commands = useMemo((): Command[] | undefined => {
     if (!guest || !('value' in reading) || !hostId) return undefined
-    const disks = disksOf(recorded, guest.id)
+    const disks = disksOf(estate, guest.id)
     const stores =
       hostId === guest.hostId
         ? undefined
         : Object.fromEntries(disks.flatMap((disk, index) => (fit?.stores[index] ? [[disk.id, fit.stores[index].id]] : [])))
     return [{ type: 'guest.clone', id: cloneId, guestId: guest.id, name, hostId, ...(stores ? { stores } : {}) }]
     // oxlint-disable-next-line react/exhaustive-deps -- the reading follows from the name
-  }, [guest, name, hostId, fit, recorded, cloneId])
+  }, [guest, name, hostId, fit, estate, cloneId])
   const proposal = useProposal({ commands, recorded: () => go(to(`guests/${cloneId}`)), planAt: 'board' })
   useKey('mod+Enter', () => void proposal.record())
   if (!guest) return <RemovedPage kind="guest" id={id} />
   return (
     <Page
       title={`Clone ${guest.name}`}
-      about="The copy gets its own name, ids and MACs, and no address. It is recorded as a copy of the original."
+      about="The copy gets its own name, ids and MACs, and no address. It is estate as a copy of the original."
     >
       <form
         className="beside"

@@ -2,7 +2,7 @@ import { fixOf, formatUnit, type Estate, type Evidence, type Finding, type Kind 
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { usePreview } from '../../checks/checks'
-import { mayRecord, RECORDED, useEstate } from '../../estate'
+import { mayRecord, useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
 import { Button } from '../../ui/button'
 import { DifferenceView } from '../proposals/difference-view'
@@ -27,8 +27,8 @@ export function FindingItem({
   const { estate, recorded, basis } = useEstate()
   const { ofRecord } = usePaths()
   const [isFixing, setFixing] = useState(false)
-  const fix = finding.isFixable && isFixing ? fixOf(recorded, finding) : undefined
-  const preview = usePreview(fix, RECORDED)
+  const fix = finding.isFixable && isFixing ? fixOf(estate, finding) : undefined
+  const preview = usePreview(fix)
   const place = placeOf(estate, finding)
   const leave = () => setFixing(false)
   const proposal = useProposal({ commands: fix, says: `Fix for “${finding.title}”`, recorded: leave, planned: leave })

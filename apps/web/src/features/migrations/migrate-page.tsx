@@ -16,10 +16,10 @@ import { Choice } from '../../ui/choice'
 /** A guest's move to another host: where to, its disks to which stores, its adapters to which networks, and the difference. */
 export function MigratePage() {
   const { id = '' } = useParams()
-  const { recorded } = useEstate()
+  const { estate } = useEstate()
   const { to } = usePaths()
   const go = useGo()
-  const guest = recorded.find('guest', id)
+  const guest = estate.find('guest', id)
   const [hostId, setHostId] = useState('')
   const [stores, setStores] = useState<Readonly<Record<string, string>>>({})
   const [networks, setNetworks] = useState<Readonly<Record<string, string>>>({})
@@ -27,16 +27,16 @@ export function MigratePage() {
   const fits = useMemo((): readonly Fit[] => {
     if (!guest) return []
     const order = { fits: 0, remark: 1, no: 2 }
-    return recorded
+    return estate
       .all('host')
       .filter((host) => host.id !== guest.hostId)
-      .map((host) => proposeMigration(recorded, guest, host).fit)
+      .map((host) => proposeMigration(estate, guest, host).fit)
       .sort((a, b) => order[a.verdict] - order[b.verdict])
-  }, [recorded, guest])
-  const host = recorded.find('host', hostId)
+  }, [estate, guest])
+  const host = estate.find('host', hostId)
   const commands = useMemo((): readonly Command[] | undefined => {
     if (!guest || !host) return undefined
-    const proposed = proposeMigration(recorded, guest, host).command
+    const proposed = proposeMigration(estate, guest, host).command
     const mapped = { ...proposed.stores, ...stores }
     return [
       {
@@ -46,7 +46,7 @@ export function MigratePage() {
         ...(Object.keys(networks).length > 0 ? { networks } : {}),
       },
     ]
-  }, [recorded, guest, host, stores, networks, method])
+  }, [estate, guest, host, stores, networks, method])
   const chooseHost = (next: string) => {
     setHostId(next)
     setStores({})
@@ -56,10 +56,10 @@ export function MigratePage() {
   useKey('mod+Enter', () => void proposal.record())
   if (!guest) return <RemovedPage kind="guest" id={id} />
   const command = commands?.[0]?.type === 'guest.migrate' ? commands[0] : undefined
-  const reached = host ? storesForDisks(recorded, host) : []
-  const adapters = adaptersOf(recorded, guest.id)
+  const reached = host ? storesForDisks(estate, host) : []
+  const adapters = adaptersOf(estate, guest.id)
   return (
-    <Page title={`Migrate ${guest.name}`} about={`It is on ${recorded.find('host', guest.hostId)?.name ?? 'no host'}, ${guest.state}.`}>
+    <Page title={`Migrate ${guest.name}`} about={`It is on ${estate.find('host', guest.hostId)?.name ?? 'no host'}, ${guest.state}.`}>
       <form
         className="beside"
         onSubmit={(event) => {
@@ -72,7 +72,7 @@ export function MigratePage() {
           {host && command && (
             <>
               <h2 className="mt-6">Disks</h2>
-              {disksOf(recorded, guest.id).map((disk) => {
+              {disksOf(estate, guest.id).map((disk) => {
                 const chosen = command.stores?.[disk.id] ?? disk.storeId ?? ''
                 return (
                   <label
@@ -81,7 +81,7 @@ export function MigratePage() {
                   >
                     <span>
                       {disk.position} {disk.use}, <span className="font-mono">{formatBytes(disk.sizeBytes)}</span> from{' '}
-                      {recorded.find('store', disk.storeId)?.name}
+                      {estate.find('store', disk.storeId)?.name}
                     </span>
                     <select
                       className="field"
@@ -102,10 +102,10 @@ export function MigratePage() {
               })}
               <h2 className="mt-5">Networks</h2>
               {adapters.map((adapter) => {
-                const carried = recorded
+                const carried = estate
                   .referring('attachment', 'hostId', host.id)
-                  .flatMap((attachment) => recorded.find('network', attachment.networkId) ?? [])
-                const current = recorded.find('network', adapter.networkId)
+                  .flatMap((attachment) => estate.find('network', attachment.networkId) ?? [])
+                const current = estate.find('network', adapter.networkId)
                 const isCarried = carried.some((network) => network.id === adapter.networkId)
                 return (
                   <label

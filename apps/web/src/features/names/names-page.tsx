@@ -1,6 +1,6 @@
 import { counted, dhcpReservations, importNames, nameTable, zonesOf } from '@insel/core'
 import { useMemo, useState } from 'react'
-import { mayRecord, useEstate } from '../../estate'
+import { useEstate } from '../../estate'
 import { newId } from '../../lib/context'
 import { Effect } from '../proposals/effect'
 import { ProposalFooter } from '../proposals/proposal-footer'

@@ -39,7 +39,7 @@ export function ImportPlanPage() {
   const add = async () => {
     if (!reading) return
     const [command] = reading.commands
-    const name = command && 'name' in command ? String(command.name) : reading.name
+    const name = command && 'name' in command ? command.name : reading.name
     setBusy(true)
     const why = await submitImport({ kind: 'plan', text, records: chosen }, reading.commands, `Plan “${name}” added`)
     setBusy(false)

@@ -32,7 +32,7 @@ function Shown() {
 
 async function open(...commands: Command[]) {
   const api = stubServer()
-  const page = renderInEstate(<Shown />)
+  const page = renderInEstate(<Shown />, { at: 'board' })
   await waitFor(() => expect(page.view().revision).toBe(1))
   for (const command of commands) await act(async () => void (await page.view().addToPlan([command], 'Saturday')))
   if (commands.length > 0) await screen.findByRole('complementary', { name: 'Plan' })

@@ -2,7 +2,7 @@ import { counted, isStale, projectPlan } from '@insel/core'
 import { clsx } from 'clsx'
 import { ChevronDown, ChevronUp, X } from 'lucide-react'
 import { useMemo, useState } from 'react'
-import { Link } from 'react-router'
+import { Link, useLocation } from 'react-router'
 import { usePlanFindings } from '../../checks/checks'
 import { RECORDED, useEstate, type Basis } from '../../estate'
 import { usePaths } from '../../lib/paths'
@@ -21,7 +21,10 @@ export function PlanPanel({ basis: { plan, item, ahead } }: { basis: Extract<Bas
   const { recorded, ahead: difference, showBasis } = useEstate()
   const { to } = usePaths()
   const { record, trouble } = useRecord()
-  const [isOpen, setOpen] = useState(() => window.matchMedia(ROOMY).matches)
+  const { pathname } = useLocation()
+  const [wanted, setWanted] = useState<boolean>()
+  // Elsewhere it would lie over what a page proposes, until it is opened.
+  const isOpen = wanted ?? (pathname.endsWith('/board') && window.matchMedia(ROOMY).matches)
   const stale = useMemo(() => {
     const { items } = projectPlan(recorded, plan.id)
     return new Map(items.filter(isStale).map((place) => [place.item.id, place.outcome.ok ? 'stale' : place.outcome.refusal.message]))
@@ -53,7 +56,7 @@ export function PlanPanel({ basis: { plan, item, ahead } }: { basis: Extract<Bas
           look="quiet"
           aria-expanded={isOpen}
           aria-label={isOpen ? 'Collapse the plan' : 'Expand the plan'}
-          onClick={() => setOpen(!isOpen)}
+          onClick={() => setWanted(!isOpen)}
         >
           {isOpen ? <ChevronDown size={16} aria-hidden /> : <ChevronUp size={16} aria-hidden />}
         </Button>

@@ -26,7 +26,7 @@ export function PlanTable({ items, record }: { items: readonly Item[]; record: (
   const say = (key: string, sentence: string | undefined) =>
     setProblems(({ [key]: _, ...others }) => (sentence === undefined ? others : { ...others, [key]: sentence }))
   const save = async () => {
-    const commands = Object.entries(edits).map(([id, changes]) => ({ type: 'item.update', id, changes }) as Command)
+    const commands = Object.entries(edits).map(([id, changes]) => ({ type: 'item.update' as const, id, changes }))
     if (await record(commands)) setEdits({})
   }
   const all = Object.values(problems)

@@ -1,12 +1,14 @@
 import { isKind, isMadeByVerbs, kinds, recordPhrase, referrersOf, type Command, type Kind } from '@insel/core'
 import { useState } from 'react'
 import { useParams, useSearchParams } from 'react-router'
-import { RECORDED, useEstate, whyReadOnly } from '../../estate'
+import { useEstate, whyReadOnly } from '../../estate'
 import { newId } from '../../lib/context'
 import { useGo } from '../../lib/use-go'
 import { Button } from '../../ui/button'
 import { DifferenceView } from '../proposals/difference-view'
 import { Effect } from '../proposals/effect'
+import { ProposalFooter } from '../proposals/proposal-footer'
+import { useProposal } from '../proposals/use-proposal'
 import { Empty, Page, Trouble } from '../../ui/page'
 import { usePreview } from '../../checks/checks'
 import { RecordForm } from './record-form'
@@ -86,40 +88,29 @@ function EditRecord({ kind, id }: { kind: Kind; id: string }) {
  * @param leave the page’s way out: this part of it goes with the record
  */
 function Removal({ kind, id, leave }: { kind: Kind; id: string; leave: () => Promise<void> }) {
-  const { recorded, submit } = useEstate()
+  const { estate } = useEstate()
   const [isAsking, setAsking] = useState(false)
-  const [trouble, setTrouble] = useState<string>()
   const command = { type: `${kind}.remove`, id, withReferring: true } as Command
-  const preview = usePreview(isAsking ? [command] : undefined, RECORDED)
+  const preview = usePreview(isAsking ? [command] : undefined)
+  const proposal = useProposal({ commands: isAsking ? [command] : undefined, recorded: leave, planAt: 'board' })
   if (kind === 'estate' || kind === 'person' || isMadeByVerbs(kind)) return null
-  const others = referrersOf(recorded, kind, id).length
+  const others = referrersOf(estate, kind, id).length
   if (!isAsking)
     return (
       <Button look="danger" onClick={() => setAsking(true)}>
         Remove…
       </Button>
     )
-  const remove = async () => {
-    const refusal = await submit([command])
-    if (refusal) setTrouble(refusal.sentence)
-    else await leave()
-  }
   return (
     <div className="border border-error rounded-md p-4 bg-sheet max-w-[420px]" role="group" aria-label="Remove">
       <p className="mb-2">{others > 0 ? 'Also affected, removed or with the reference cleared:' : 'Nothing refers to it.'}</p>
       {preview.data &&
         (preview.data.ok ? (
-          <DifferenceView estate={recorded} difference={preview.data.difference} />
+          <DifferenceView estate={estate} difference={preview.data.difference} />
         ) : (
           <Trouble>{preview.data.sentence}</Trouble>
         ))}
-      {trouble && <Trouble>{trouble}</Trouble>}
-      <div className="flex gap-2 mt-3">
-        <Button look="danger" disabled={!preview.data?.ok} onClick={() => void remove()}>
-          Remove
-        </Button>
-        <Button onClick={() => setAsking(false)}>Keep</Button>
-      </div>
+      <ProposalFooter proposal={proposal} label="Remove" isReady={preview.data?.ok === true} leave={() => setAsking(false)} />
     </div>
   )
 }

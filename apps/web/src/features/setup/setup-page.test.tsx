@@ -47,7 +47,7 @@ describe('a record that goes', () => {
     const { view } = await openPage(`records/network/${idOf('studio')}`)
     await press('Remove…')
     expect(await screen.findByText('Also affected, removed or with the reference cleared:')).toBeDefined()
-    await press('Keep')
+    await press('Cancel')
     expect(view().estate.find('network', idOf('studio'))).toBeDefined()
     await press('Remove…')
     await waitFor(() => expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Remove' }).disabled).toBe(false))
