@@ -1,4 +1,4 @@
-import { whyNotInItem, type Command, type Difference, type Estate, type Item, type Plan } from '@insel/core'
+import { whyNotInItem, type Command, type Difference, type Item, type Plan } from '@insel/core'
 
 /** What pages are shown upon: the record, the estate as it would be after items of a plan, or the record as it was. */
 export type Basis =
@@ -84,6 +84,3 @@ export function whereTo(basis: Basis, commands: readonly Command[]): 'record' | 
 /** Why nothing can be recorded or planned here, or undefined where it can. */
 export const whyReadOnly = (basis: Basis): string | undefined =>
   basis.on === 'asOf' ? `This is the record as of change ${basis.revision}. Switch to Recorded to change anything.` : undefined
-
-/** The estate as it was, from the one that is recorded. */
-export const asOf = (recorded: Estate, { back }: Extract<Basis, { on: 'asOf' }>): Estate => recorded.with(back)

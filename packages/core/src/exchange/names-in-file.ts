@@ -1,6 +1,6 @@
 import { commandShape, verbOf, type Command, type CommandContext } from '../commands/index.js'
 import { CommandError, derivedId, isId, isKind, kinds, recordTitle, upgradedCommand, type Estate, type Kind } from '../estate/index.js'
-import { isObject, type JsonObject } from '../formats/json-values.js'
+import { isObject, type JsonObject } from '../formats/index.js'
 import { generateMac } from '../networks/index.js'
 import { idsMadeBy, withTexts } from './plan-file-ids.js'
 import type { NamedRecord } from './plan-file.js'

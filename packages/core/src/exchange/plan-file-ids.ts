@@ -1,6 +1,6 @@
 import { commandShape, verbOf, type Command } from '../commands/index.js'
 import { isId } from '../estate/index.js'
-import { isObject, type JsonObject } from '../formats/json-values.js'
+import { isObject, type JsonObject } from '../formats/index.js'
 
 /** Every text in a value from JSON, names of fields included. */
 export function textsIn(value: unknown, take: (text: string) => void): void {

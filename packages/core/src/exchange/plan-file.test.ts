@@ -152,11 +152,7 @@ describe('a plan as a file', () => {
   })
 
   it('keeps items that are over, to be done again', () => {
-    const over = done(
-      original,
-      { type: 'item.carryOut', itemId: A },
-      { type: 'item.skip', itemId: B, reason: 'known' },
-    )
+    const over = done(original, { type: 'item.carryOut', itemId: A }, { type: 'item.skip', itemId: B, reason: 'known' })
     const file = fileOf(over)
     expect(file.items.map(({ state }) => state)).toEqual(['done', 'skipped', 'open', 'open'])
     expect(file.derived[diskOfCopy]).toMatchObject({ for: COPY })

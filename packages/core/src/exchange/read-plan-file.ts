@@ -1,13 +1,12 @@
 import { apply, type Command, type CommandContext } from '../commands/index.js'
 import { CommandError, kinds, readField, readFields, type Estate, type Item } from '../estate/index.js'
-import { jsonFault } from '../formats/index.js'
-import { isObject, type JsonObject } from '../formats/json-values.js'
+import { isObject, jsonFault, type JsonObject } from '../formats/index.js'
 import { planVerbs, writerOn, writtenBody, type ItemWriter } from '../plans/index.js'
 import { NamesInFile, type NameInFile, type ParsedFile } from './names-in-file.js'
 import { ITEMS_MAX, PLAN_FORMAT, PLAN_VERSION } from './plan-file.js'
 
 /** An item of a file, as it would be added. */
-export interface ItemInFile {
+interface ItemInFile {
   readonly title: string
   readonly kind: Item['kind']
   readonly commands: number

@@ -11,6 +11,7 @@ export {
 } from './found/redfish.js'
 export { cellsOf, readTable, type Table, type TableMapping, type TableReader } from './tables/table.js'
 export { jsonFault, type JsonFault } from './json-fault.js'
+export { isObject, type JsonObject } from './json-values.js'
 export { DEPTH_MAX, TEXT_MAX } from './safe-text.js'
 export { readOsinfo, type Catalogue, type CatalogueSystem } from './osinfo/read-osinfo.js'
 export { childOf, childrenOf, childText, readXml, XML_MAX, type XmlElement, type XmlReading } from './xml/read-xml.js'

@@ -7,7 +7,7 @@ const HOLDING_DATA: ReadonlySet<Kind> = new Set<Kind>(['guest', 'disk', 'snapsho
 const IN_A_MACHINE: ReadonlySet<Kind> = new Set<Kind>(['module', 'drive', 'array'])
 
 /** What is said before something is wiped. Common practice, no source. */
-export const WIPING_CAUTION =
+const WIPING_CAUTION =
   'What is deleted, wiped or made smaller cannot be brought back: compare names and sizes with the record, and see that a backup can be restored.'
 
 const wipes = ({ updated, removed }: Difference): boolean =>

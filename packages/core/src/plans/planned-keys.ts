@@ -49,7 +49,7 @@ function plannedIn(estate: Estate, leaveOut: (item: Item) => boolean): readonly 
 }
 
 /** Commands of an item as they are kept, and what they do. */
-export interface Written {
+interface Written {
   readonly commands: readonly Command[]
   readonly difference: Difference
 }

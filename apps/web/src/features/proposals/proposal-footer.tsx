@@ -58,7 +58,7 @@ export function ProposalFooter({
 }
 
 /** Puts it into a plan: one that is worked on, or a new one, which has a name already. */
-export function AddToPlan({ isOpen, add }: { isOpen: boolean; add: (newName: string | undefined) => void }) {
+function AddToPlan({ isOpen, add }: { isOpen: boolean; add: (newName: string | undefined) => void }) {
   const { recorded, planInto, setPlanInto } = useEstate()
   const [typed, setTyped] = useState<string>()
   const plans = recorded
