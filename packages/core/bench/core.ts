@@ -2,19 +2,29 @@ import { gzipSync } from 'node:zlib'
 import {
   apply,
   applyAll,
+  compose,
+  couldFail,
+  differenceAfter,
+  emptyDifference,
   Estate,
   failoverOutcomes,
   Findings,
   groupsOf,
   GroupTable,
+  invert,
   makeIds,
+  memoryBudget,
   ReachTable,
   kinds,
+  planFigures,
+  planFile,
   projectPlan,
   readFields,
+  readPlanFile,
   seededRandom,
   type AnyRecord,
   type Command,
+  type Plan,
   type RecordEntry,
 } from '@insel/core'
 import { generateRecords, TODAY } from '@insel/core/testing'
@@ -164,6 +174,12 @@ export function measurePlans(): Measured[] {
     commands: [{ type: 'guest.resize', guestId: records.guest[1]?.id ?? '', memoryMiB: 8192 }],
   })
   const written = apply(estate, write(itemId(5000)), context).estate
+  const findings = Findings.of(estate, '2027-06-01').settled()
+  const shown = Array.from({ length: 8 }, (_, index) => {
+    const difference = differenceAfter(estate, PLAN, itemId(200 + index))
+    return { difference, findings: findings.after(estate.with(difference), difference) }
+  })
+  const shownAfter = (index: number) => shown[index - 200] ?? { difference: emptyDifference, findings }
   return [
     {
       what: 'plan of 500 items projected, large estate',
@@ -179,6 +195,30 @@ export function measurePlans(): Measured[] {
         projectPlan(estate.with({ added: {}, updated: { [itemId(ITEMS - 1)]: update }, removed: {} }), PLAN)
       }),
       budget: 50,
+      unit: 'ms',
+    },
+    {
+      what: 'figures, findings and N+1 after an item of it, coming from the one before',
+      value: time(5, (run) => {
+        const [before, now] = [shownAfter(200 + run), differenceAfter(estate, PLAN, itemId(201 + run))]
+        const after = estate.with(now)
+        before.findings.after(after, compose(invert(before.difference), now)).list()
+        for (const host of after.all('host')) memoryBudget(after, host)
+        couldFail(after)
+      }),
+      budget: 100,
+      unit: 'ms',
+    },
+    {
+      what: 'figures after each of its items',
+      value: time(1, () => [...planFigures(estate, PLAN)]),
+      budget: 10_000,
+      unit: 'ms',
+    },
+    {
+      what: 'the plan as a file, and that read',
+      value: time(1, () => readPlanFile(estate, JSON.stringify(planFile(estate, estate.find('plan', PLAN) as Plan, context.now)), context)),
+      budget: 5000,
       unit: 'ms',
     },
     {

@@ -1,5 +1,7 @@
 import type { Command, Demand, Group, GuestSize, ReachQuestion } from '@insel/core'
 import { useQuery, type QueryFunctionContext } from '@tanstack/react-query'
+import { proxy } from 'comlink'
+import { useState } from 'react'
 import { checks } from './checks-remote'
 import type { Asked, Found, Preview } from './make-checks'
 import { useEstate, type Basis } from '../estate'
@@ -108,17 +110,25 @@ export function useFailover() {
   })
 }
 
-/** The figures of hosts and stores before a plan, and after each of its items. */
+/** The figures of hosts and stores before a plan, and after each of its items; while that takes long, how many items are worked out. */
 export function usePlanFigures(planId: string) {
   const { estateId, revision } = useEstate()
-  return useQuery({
+  const [done, setDone] = useState<number>()
+  const query = useQuery({
     queryKey: ['plan figures', estateId, revision, planId],
-    queryFn: () => checks().planFigures(planId),
+    queryFn: async () => {
+      try {
+        return await checks().planFigures(planId, proxy(setDone))
+      } finally {
+        setDone(undefined)
+      }
+    },
     placeholderData: (before) => before,
     staleTime: Infinity,
     gcTime: 10_000,
     structuralSharing: false,
   })
+  return { figures: query.data, done }
 }
 
 /** The findings that a plan raises and settles, carried out up to an item, or all of it. */

@@ -3,12 +3,14 @@ import {
   askGroup,
   CommandError,
   compareFindings,
+  compose,
   Estate,
   dayOf,
   Findings,
   failoverOutcomes,
   GroupTable,
   guestsWithoutCopy,
+  invert,
   partAccepted,
   ping,
   differenceAfter,
@@ -61,6 +63,9 @@ export type Failover = FailoverOutcome & { readonly withoutCopy: readonly Guest[
 /** The answer to a question of who reaches whom, or why it cannot be asked. */
 export type Asked = { readonly ok: true; readonly answer: ReachAnswer } | { readonly ok: false; readonly sentence: string }
 
+/** So long one question may keep the others waiting, milliseconds. */
+const A_TURN_MS = 100
+
 /**
  * The checks that take time: findings of the whole estate, previews, places for a guest. They run off the page's thread; each keeps
  * its own copy of the estate.
@@ -86,12 +91,16 @@ export function makeChecks() {
     if (known) return known
     const difference = basis.on === 'asOf' ? basis.back : differenceAfter(estate, basis.plan.id, basis.item.id)
     const shown = estate.with(difference)
-    const made = { key, from: findings, estate: shown, findings: findings.after(shown, difference) }
+    // From one item of a plan to another little changes: the findings go on from those of the last basis that was asked about.
+    const last = lately.find((one) => one.from === findings)
+    const after = last ? last.findings.after(shown, compose(invert(last.difference), difference)) : findings.after(shown, difference)
+    const made = { key, from: findings, estate: shown, difference, findings: after }
     lately = [made, ...lately].slice(0, KEPT)
     return made
   }
-  let lately: readonly (Shown & { readonly key: string; readonly from: Findings })[] = []
+  let lately: readonly (Shown & { readonly key: string; readonly from: Findings; readonly difference: Difference })[] = []
   const KEPT = 4
+  let figuresAsked = 0
 
   return {
     load(records: Records, at: number): void {
@@ -134,7 +143,22 @@ export function makeChecks() {
       const difference = differenceAfter(estate, planId, upTo)
       return compareFindings(findings.settled(), findings.after(estate.with(difference), difference).settled())
     },
-    planFigures: (planId: string): readonly PlanFigures[] => [...planFigures(estate, planId)],
+    /** The figures before a plan and after each of its items. Others are answered in between. @param tell how many are worked out so far */
+    async planFigures(planId: string, tell?: (done: number) => unknown): Promise<readonly PlanFigures[]> {
+      const found: PlanFigures[] = []
+      const mine = ++figuresAsked
+      let since = performance.now()
+      for (const figures of planFigures(estate, planId)) {
+        found.push(figures)
+        if (performance.now() - since < A_TURN_MS) continue
+        void tell?.(found.length - 1)
+        await new Promise((next) => setTimeout(next))
+        // Somebody asked again, of the estate as it is by now: this answer is not waited for.
+        if (mine !== figuresAsked) break
+        since = performance.now()
+      }
+      return found
+    },
     rooms(basis: Basis, size: GuestSize): readonly HostRoom[] {
       const { estate: shown } = on(basis)
       return shown.all('host').map((host) => roomOn(shown, host, size))

@@ -1,6 +1,6 @@
 import { memoryBudget, storeBudget, vcpuBudget } from '../capacity/index.js'
 import { emptyDifference, touchedRecords, type Difference, type Estate, type Guest, type Item, type Kind } from '../estate/index.js'
-import { failoverOutcomes } from '../placement/index.js'
+import { couldFail } from '../placement/index.js'
 import { projectPlan } from './projection.js'
 
 /** What is left on a host. */
@@ -64,7 +64,6 @@ function figuresOf(
   known?: PlanFigures,
   only?: { hosts: Set<string>; stores: Set<string> },
 ): PlanFigures {
-  const outcomes = failoverOutcomes(estate, 0)
   return {
     item,
     hosts: new Map(
@@ -81,8 +80,7 @@ function figuresOf(
         return [store.id, { usedBytes: used.value, promisedBytes: promised.value }]
       }),
     ),
-    couldFail: outcomes.filter(({ stranded }) => stranded.length === 0).length,
-    inService: outcomes.length,
+    ...couldFail(estate),
   }
 }
 

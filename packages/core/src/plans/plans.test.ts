@@ -1,13 +1,25 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { apply, applyAll, attempt, project, type Command, type CommandContext } from '../commands/index.js'
-import { CommandError, invert, kinds, type Difference, type Estate, type Field, type Kind } from '../estate/index.js'
+import { CommandError, invert, kinds, type Difference, type Estate, type Field, type Item, type Kind } from '../estate/index.js'
 import { anyCommand } from '../testing/any-command.js'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
 import { runs } from '../testing/tier.js'
 import { memoryBudget, storeBudget, vcpuBudget } from '../capacity/index.js'
 import { failoverOutcomes } from '../placement/index.js'
-import { commandsOf, estateAfter, isStale, itemsOf, leastRedundant, planFigures, projectPlan, whyNotInItem } from './index.js'
+import {
+  cannotBeUndone,
+  cautionsOf,
+  commandsOf,
+  estateAfter,
+  isStale,
+  itemsOf,
+  leastRedundant,
+  minutesOf,
+  planFigures,
+  projectPlan,
+  whyNotInItem,
+} from './index.js'
 
 const PLAN = '018a0000-0000-7000-8000-000000000001'
 const OTHER = '018a0000-0000-7000-8000-000000000002'
@@ -360,4 +372,52 @@ describe('any plan', () => {
       }),
       { numRuns: runs(20, 200) },
     ))
+})
+
+describe('how long an item should take', () => {
+  const timed = (...minutes: readonly number[]) => {
+    let estate = start
+    for (const [index, taken] of minutes.entries()) {
+      const id = itemId(100 + index)
+      estate = done(estate, write(id, `Resize ${index}`, [resize('news', 4096 + 1024 * (index + 1))]))
+      estate = done(estate, { type: 'item.carryOut', itemId: id, minutes: taken } as Command)
+    }
+    return done(estate, write(A, 'One more', [resize('playout', 10_240)]), write(B, 'Tell them', []))
+  }
+  const minutesIn = (estate: Estate, id: string) => minutesOf(estate, estate.find('item', id) as Item)
+
+  it('is common practice until three own items of its sort were timed, then their median', () => {
+    // Common practice gives a resize 5 minutes.
+    expect(minutesIn(timed(10, 20), A)).toEqual({ value: 5, basis: 'common practice' })
+    expect(minutesIn(timed(10, 20, 14), A)).toEqual({ value: 14, basis: 'own items', from: 3 })
+    expect(minutesIn(timed(10, 20, 14, 0, 0), A)).toEqual({ value: 14, basis: 'own items', from: 3 })
+    expect(minutesIn(timed(10, 20, 14, 16), A)).toEqual({ value: 15, basis: 'own items', from: 4 })
+  })
+
+  it('is of its own sort alone, and as entered where somebody said so', () => {
+    const estate = timed(10, 20, 14)
+    expect(minutesIn(estate, B)).toEqual({ value: 15, basis: 'common practice' })
+    const entered = done(estate, { type: 'item.update', id: A, changes: { minutes: 7 } })
+    expect(minutesIn(entered, A)).toEqual({ value: 7, basis: 'as entered' })
+  })
+})
+
+describe('what is minded while an item is done', () => {
+  const of = (...commands: Command[]) => {
+    const { difference } = applyAll(start, commands, context())
+    return { isFinal: cannotBeUndone({ isFinal: false }, difference), cautions: cautionsOf(difference).length }
+  }
+  it('is wiping where what holds data goes or gets smaller, and handling where a machine is opened', () => {
+    expect(of({ type: 'disk.remove', id: idOf('newsDisk') })).toEqual({ isFinal: true, cautions: 1 })
+    expect(of({ type: 'disk.update', id: idOf('newsDisk'), changes: { sizeBytes: 2 ** 30, usedBytes: 0 } })).toEqual({
+      isFinal: true,
+      cautions: 1,
+    })
+    expect(of(resize('news', 6144))).toEqual({ isFinal: false, cautions: 0 })
+    expect(of({ type: 'module.add', record: { hostId: idOf('gannet'), slot: 3, sizeMiB: 16_384 } })).toEqual({
+      isFinal: false,
+      cautions: 1,
+    })
+    expect(cannotBeUndone({ isFinal: true }, undefined)).toBe(true)
+  })
 })

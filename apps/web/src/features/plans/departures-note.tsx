@@ -12,7 +12,7 @@ export function DeparturesNote({
 }: {
   item: Item
   place: ProjectedItem | undefined
-  /** The item still to be done before it: on the estate after that it can be written anew. */
+  /** The item still to be done before it: on the estate after that it can be rewritten. */
   above?: Item | undefined
   record: (commands: readonly Command[]) => Promise<boolean>
 }) {
@@ -39,13 +39,11 @@ export function DeparturesNote({
         )}
         {above && (
           <Button className="!min-h-7" onClick={() => showBasis({ on: 'item', planId: above.planId, itemId: above.id })}>
-            Write anew…<span className="sr-only">: {item.title}</span>
+            Rewrite…<span className="sr-only">: {item.title}</span>
           </Button>
         )}
       </p>
-      {above && (
-        <p className="text-soft">Write it anew on the estate before it: what you change there is put in front of it. Then drop this one.</p>
-      )}
+      {above && <p className="text-soft">Rewrite it on the estate before it: what you change there goes before it. Then drop this one.</p>}
     </div>
   )
 }

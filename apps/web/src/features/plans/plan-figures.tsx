@@ -7,9 +7,14 @@ import { Part } from '../../ui/page'
 /** What a plan does to the hosts: each before and after, to one scale, and the item after which the fewest hosts could fail. */
 export function PlanFiguresView({ planId }: { planId: string }) {
   const { recorded } = useEstate()
-  const figures = usePlanFigures(planId).data
+  const { figures, done } = usePlanFigures(planId)
   const [before, after] = [figures?.[0], figures?.at(-1)]
-  if (!before || !after) return null
+  if (!before || !after)
+    return (
+      <p role="status" className="text-dense text-soft">
+        {done !== undefined && `Hosts before and after: ${counted(done, 'item')} worked out so far.`}
+      </p>
+    )
   const least = leastRedundant(figures ?? [])
   const changed = recorded
     .all('host')

@@ -1,5 +1,6 @@
 import {
   commandsOf,
+  counted,
   formatDuration,
   isStale,
   minutesOf,
@@ -82,6 +83,7 @@ export function PlanItem({ number, item, place, isNext, above, below, record }: 
               <>
                 , about {formatDuration(minutes.value * 60)}
                 {minutes.basis === 'common practice' && ', basis: common practice'}
+                {minutes.basis === 'own items' && `, basis: ${counted(minutes.from ?? 0, 'own item')} of this sort`}
               </>
             ) : (
               `, took ${formatDuration(item.minutesTaken * 60)}`

@@ -53,7 +53,7 @@ export function PlanTable({ items, record }: { items: readonly Item[]; record: (
               <td>
                 <Choice
                   options={people}
-                  none="nobody yet"
+                  none="unassigned"
                   value={now.personId ?? ''}
                   choose={(id: string) => edit(item, { personId: id === '' ? null : id })}
                   aria-label={cell('For')}
