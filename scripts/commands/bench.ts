@@ -7,7 +7,7 @@ import pg from 'pg'
 import type { Growth, Measured } from '../../packages/core/bench/core.js'
 import { generateRecords } from '@insel/core/testing'
 import { OBSERVATIONS_MAX, PERSON_HEADER, type RecordsResponse } from '@insel/contract'
-import type { Command, Kind } from '@insel/core'
+import { makeIds, seededRandom, type Command, type Kind } from '@insel/core'
 import { browserArguments } from '../../e2e/playwright.config.js'
 import { build } from '../build.js'
 import { createEstate, loadDemo, sendCommands } from '../demo/load.js'
@@ -241,16 +241,59 @@ async function measurePage(server: string, demoId: string, largeId: string): Pro
     const frames = await measureFrames(page)
     const networks = await measureNetworks(page, server, largeId)
     const guests = await measureGuestList(page, server, largeId)
+    const slider = await measureSlider(page, server, largeId)
     return [
       { what: 'board first paint, demo estate', value: demo, budget: 1000, unit: 'ms' },
       { what: 'board first paint, large estate', value: large, budget: 2500, unit: 'ms' },
       ...frames,
       ...networks,
       ...guests,
+      ...slider,
     ]
   } finally {
     await browser.close()
   }
+}
+
+const PLAN_ITEMS = 500
+const SLIDER_STEPS = 40
+/** As quickly as a key repeats. */
+const KEY_REPEAT_MS = 60
+
+/** A plan of 500 items on the large estate, gone through on the board from item to item. */
+async function measureSlider(page: Page, server: string, estateId: string): Promise<Measured[]> {
+  const { records } = (await (await fetch(`${server}/api/v1/estates/${estateId}/records`)).json()) as {
+    records: { guest: { id: string; memoryMiB: number; hostId: string | null }[]; person: { id: string }[] }
+  }
+  const newId = makeIds(Date.now, seededRandom(11))
+  const planId = newId()
+  const items = Array.from({ length: PLAN_ITEMS }, (_, index) => {
+    const guest = records.guest[(index * 7) % records.guest.length]
+    return {
+      type: 'item.write',
+      id: newId(),
+      planId,
+      kind: 'change',
+      title: `item ${index}`,
+      commands: [{ type: 'guest.resize', guestId: guest?.id, memoryMiB: (guest?.memoryMiB ?? 1024) + 512 }],
+    }
+  })
+  const commands = [{ type: 'plan.write', id: planId, name: 'Large', items }]
+  await post(`${server}/api/v1/estates/${estateId}/commands`, { commands }, records.person[0]?.id)
+  await page.setViewportSize({ width: 1280, height: 800 })
+  await page.goto(`${server}/estates/${estateId}/board?basis=${planId}~${items[200]?.id ?? ''}`)
+  const slider = page.getByRole('slider', { name: /After item/ })
+  await slider.focus()
+  // The figures of the plan that are worked out beside it are another thing.
+  await page.waitForTimeout(3000)
+  await startCounting(page)
+  for (let step = 0; step < SLIDER_STEPS; step++) {
+    await page.keyboard.press('ArrowRight')
+    await page.waitForTimeout(KEY_REPEAT_MS)
+  }
+  return [
+    { what: 'longest frame while the slider goes through a plan, large board', value: await secondLongest(page), budget: 50, unit: 'ms' },
+  ]
 }
 
 /** The pages of networks on the large estate: all networks and hosts at once, a block with every subnet, an address given on the map. */
