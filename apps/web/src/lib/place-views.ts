@@ -10,7 +10,7 @@ interface PlaceViews {
 
 /** The views of each place: a place without any does not compile. Apart from the places, since the first view carries those. */
 const placeViews = {
-  board: { views: ['board'], pictures: ['board', 'board-drag', 'board-plan-dark'] },
+  board: { views: ['board'], pictures: ['board', 'board-plan-dark'] },
   hosts: { views: ['hosts', 'hosts?group=site&columns=name,level,circuit'], pictures: ['hosts'] },
   'hosts/new': { views: ['hosts/new'] },
   'hosts/capacity': { views: ['hosts/capacity'], pictures: ['capacity'] },
@@ -47,7 +47,7 @@ const placeViews = {
   migrations: { views: ['migrations'] },
   plans: { views: ['plans'] },
   'plans/import': { views: ['plans/import'] },
-  'plans/:id/run': { views: ['plans/{plan:Memory for puffin}/run'] },
+  'plans/:id/run': { views: ['plans/{plan:Memory for puffin}/run'], pictures: ['plan-run'] },
   'plans/:id': { views: ['plans/{plan:Memory for puffin}'], pictures: ['plan'] },
   findings: { views: ['findings'], pictures: ['findings'] },
   logbook: { views: ['logbook'], pictures: ['logbook'] },
