@@ -261,7 +261,7 @@ const SLIDER_STEPS = 40
 const KEY_REPEAT_MS = 60
 
 /** A plan of 500 items on the large estate, gone through on the board from item to item. */
-async function measureSlider(page: Page, server: string, estateId: string): Promise<Measured[]> {
+export async function measureSlider(page: Page, server: string, estateId: string): Promise<Measured[]> {
   const { records } = (await (await fetch(`${server}/api/v1/estates/${estateId}/records`)).json()) as {
     records: { guest: { id: string; memoryMiB: number; hostId: string | null }[]; person: { id: string }[] }
   }
@@ -281,6 +281,9 @@ async function measureSlider(page: Page, server: string, estateId: string): Prom
   const commands = [{ type: 'plan.write', id: planId, name: 'Large', items }]
   await post(`${server}/api/v1/estates/${estateId}/commands`, { commands }, records.person[0]?.id)
   await page.setViewportSize({ width: 1280, height: 800 })
+  const person = records.person[0]?.id ?? ''
+  await page.goto(server)
+  await page.evaluate(([key, id]) => localStorage.setItem(key ?? '', JSON.stringify(id)), [`insel.person.${estateId}`, person])
   await page.goto(`${server}/estates/${estateId}/board?basis=${planId}~${items[200]?.id ?? ''}`)
   const slider = page.getByRole('slider', { name: /After item/ })
   await slider.focus()
@@ -291,9 +294,10 @@ async function measureSlider(page: Page, server: string, estateId: string): Prom
     await page.keyboard.press('ArrowRight')
     await page.waitForTimeout(KEY_REPEAT_MS)
   }
-  return [
-    { what: 'longest frame while the slider goes through a plan, large board', value: await secondLongest(page), budget: 50, unit: 'ms' },
-  ]
+  const longest = await secondLongest(page)
+  const at = Number(await slider.inputValue())
+  if (at !== 201 + SLIDER_STEPS) throw new Error(`the slider is at ${at}, not at ${201 + SLIDER_STEPS}`)
+  return [{ what: 'longest frame while the slider goes through a plan, large board', value: longest, budget: 50, unit: 'ms' }]
 }
 
 /** The pages of networks on the large estate: all networks and hosts at once, a block with every subnet, an address given on the map. */

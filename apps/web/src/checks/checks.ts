@@ -5,7 +5,7 @@ import { useState } from 'react'
 import { checks } from './checks-remote'
 import type { Asked, Found, Preview } from './make-checks'
 import { useEstate, type Basis } from '../estate'
-import { keyOfBasis } from '../estate/basis'
+import { keyOfBasis, named } from '../estate/basis'
 
 /** What can be said at once, shown until all of it is there. */
 async function inTwoSteps<T>(
@@ -28,7 +28,7 @@ export function useFindings() {
       inTwoSteps(
         query,
         ({ pending }) => pending.length > 0,
-        (isSettled) => checks().findings(basis, isSettled),
+        (isSettled) => checks().findings(named(basis), isSettled),
       ),
     placeholderData: (before) => before,
     staleTime: Infinity,
@@ -50,7 +50,7 @@ export function usePreview(commands: readonly Command[] | undefined, base?: Basi
       inTwoSteps(
         query,
         (preview) => preview.ok && preview.findings.pending.length > 0,
-        async (isSettled) => checks().preview(on, commands ?? [], isSettled),
+        async (isSettled) => checks().preview(named(on), commands ?? [], isSettled),
       ),
     enabled: commands !== undefined,
     placeholderData: (before) => (commands ? before : undefined),
@@ -64,7 +64,7 @@ export function usePlaces(demand: Demand | undefined) {
   const { estateId, revision, basis } = useEstate()
   return useQuery({
     queryKey: ['places', estateId, revision, keyOfBasis(basis), demand],
-    queryFn: () => (demand ? checks().places(basis, demand) : []),
+    queryFn: () => (demand ? checks().places(named(basis), demand) : []),
     enabled: demand !== undefined,
     placeholderData: (before) => before,
     staleTime: Infinity,
@@ -77,7 +77,7 @@ export function useReach(question: ReachQuestion | undefined) {
   const { estateId, revision, basis } = useEstate()
   return useQuery<Asked>({
     queryKey: ['reach', estateId, revision, keyOfBasis(basis), question],
-    queryFn: async () => checks().ask(basis, question ?? { from: '', to: '' }),
+    queryFn: async () => checks().ask(named(basis), question ?? { from: '', to: '' }),
     enabled: question !== undefined,
     placeholderData: (before) => before,
     staleTime: Infinity,
@@ -90,7 +90,7 @@ export function useReachMatrix(service: Pick<ReachQuestion, 'protocol' | 'port'>
   const { estateId, revision, basis } = useEstate()
   return useQuery({
     queryKey: ['reach matrix', estateId, revision, keyOfBasis(basis), service, groups],
-    queryFn: () => checks().matrix(basis, service, groups),
+    queryFn: () => checks().matrix(named(basis), service, groups),
     placeholderData: (before) => before,
     staleTime: Infinity,
     gcTime: 10_000,
@@ -103,7 +103,7 @@ export function useFailover() {
   const { estateId, revision, basis } = useEstate()
   return useQuery({
     queryKey: ['failover', estateId, revision, keyOfBasis(basis)],
-    queryFn: () => checks().failover(basis),
+    queryFn: () => checks().failover(named(basis)),
     placeholderData: (before) => before,
     staleTime: Infinity,
     structuralSharing: false,
@@ -148,7 +148,7 @@ export function useRooms(size: GuestSize | undefined) {
   const { estateId, revision, basis } = useEstate()
   return useQuery({
     queryKey: ['rooms', estateId, revision, keyOfBasis(basis), size],
-    queryFn: () => (size ? checks().rooms(basis, size) : []),
+    queryFn: () => (size ? checks().rooms(named(basis), size) : []),
     enabled: size !== undefined,
     placeholderData: (before) => before,
     staleTime: Infinity,

@@ -40,7 +40,7 @@ import {
   type Fit,
   type Records,
 } from '@insel/core'
-import { keyOfBasis, type Basis } from '../estate/basis'
+import { keyOfBasis, type BasisNamed } from '../estate/basis'
 import { browserContext } from '../lib/context'
 import { now } from '../lib/time'
 
@@ -83,7 +83,7 @@ export function makeChecks() {
   }
 
   /** What a basis shows. A plan as far as it can be applied: its page says what cannot. The last few are kept with their findings. */
-  function on(basis: Basis): Shown {
+  function on(basis: BasisNamed): Shown {
     findings = findings.on(today(), estate)
     if (basis.on === 'recorded') return { estate, findings }
     const key = keyOfBasis(basis)
@@ -114,14 +114,14 @@ export function makeChecks() {
       revision = at
     },
     revision: () => revision,
-    findings: (basis: Basis, isSettled: boolean): Found => {
+    findings: (basis: BasisNamed, isSettled: boolean): Found => {
       if (isSettled) findings = findings.settled()
       const shown = on(basis).findings
       const told = isSettled ? shown.settled() : shown
       const { open, accepted } = partAccepted(on(basis).estate, told.list(), told.today)
       return { list: open, accepted, pending: told.pending }
     },
-    preview(basis: Basis, commands: readonly Command[], isSettled: boolean): Preview {
+    preview(basis: BasisNamed, commands: readonly Command[], isSettled: boolean): Preview {
       const base = on(basis)
       try {
         const applied = applyAll(base.estate, commands, browserContext(revision))
@@ -133,7 +133,7 @@ export function makeChecks() {
         throw error
       }
     },
-    failover(basis: Basis): readonly Failover[] {
+    failover(basis: BasisNamed): readonly Failover[] {
       const { estate: shown } = on(basis)
       return failoverOutcomes(shown).map((outcome) => ({ ...outcome, withoutCopy: guestsWithoutCopy(shown, outcome.host) }))
     },
@@ -159,12 +159,12 @@ export function makeChecks() {
       }
       return found
     },
-    rooms(basis: Basis, size: GuestSize): readonly HostRoom[] {
+    rooms(basis: BasisNamed, size: GuestSize): readonly HostRoom[] {
       const { estate: shown } = on(basis)
       return shown.all('host').map((host) => roomOn(shown, host, size))
     },
     readFound: (text: string, system: string | undefined): FoundReading => readFound(text, system),
-    ask(basis: Basis, question: ReachQuestion): Asked {
+    ask(basis: BasisNamed, question: ReachQuestion): Asked {
       try {
         return { ok: true, answer: askGroup(on(basis).estate, question) }
       } catch (error) {
@@ -172,12 +172,16 @@ export function makeChecks() {
         throw error
       }
     },
-    ping: (basis: Basis, from: string, target: string): PingAnswer => ping(on(basis).estate, from, target),
-    matrix(basis: Basis, service: Pick<ReachQuestion, 'protocol' | 'port'>, groups: readonly Group[]): readonly (readonly GroupReach[])[] {
+    ping: (basis: BasisNamed, from: string, target: string): PingAnswer => ping(on(basis).estate, from, target),
+    matrix(
+      basis: BasisNamed,
+      service: Pick<ReachQuestion, 'protocol' | 'port'>,
+      groups: readonly Group[],
+    ): readonly (readonly GroupReach[])[] {
       const table = new GroupTable(on(basis).estate, service)
       return groups.map((from) => groups.map((to) => table.reach(from, to)))
     },
-    places: (basis: Basis, demand: Demand): readonly Fit[] => rankHosts(on(basis).estate, demand),
+    places: (basis: BasisNamed, demand: Demand): readonly Fit[] => rankHosts(on(basis).estate, demand),
   }
 }
 export type Checks = ReturnType<typeof makeChecks>

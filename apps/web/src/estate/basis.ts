@@ -54,8 +54,16 @@ export function textOfShown(shown: Shown): string {
   return params.get(PARAMETER) ?? ''
 }
 
+/** As much of a basis as says what it shows, for those who have the record themselves. */
+export type BasisNamed =
+  Exclude<Basis, { on: 'item' }> | { readonly on: 'item'; readonly plan: Pick<Plan, 'id'>; readonly item: Pick<Item, 'id'> }
+
+/** The same basis without the items of its plan, which are much to send. */
+export const named = (basis: Basis): BasisNamed =>
+  basis.on === 'item' ? { on: 'item', plan: { id: basis.plan.id }, item: { id: basis.item.id } } : basis
+
 /** A text that is the same for the same basis, on one revision of the record. */
-export function keyOfBasis(basis: Basis): string {
+export function keyOfBasis(basis: BasisNamed): string {
   switch (basis.on) {
     case 'item':
       return basis.item.id

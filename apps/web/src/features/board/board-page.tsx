@@ -288,7 +288,7 @@ function Board() {
               {drawn(lane)}
             </div>
           ))}
-        <Glide area={area} layout={keyOfBasis(basis)}>
+        <Glide area={area} layout={keyOfBasis(basis)} lanes={lanes}>
           <div className="relative print:hidden" style={{ height: virtual.getTotalSize() }}>
             {items.map(({ index, start, key }) => {
               const lane = shown[index]

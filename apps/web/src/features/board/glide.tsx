@@ -1,4 +1,5 @@
 import { Component, type ReactNode } from 'react'
+import type { Lane } from './lanes'
 
 /** How long a block takes to its lane: seen, but not waited for. */
 const GLIDE_MS = 140
@@ -10,15 +11,33 @@ interface GlideProps {
   readonly area: HTMLElement | null
   /** What they are laid out for: where it changes, they glide; whatever else moves them, they jump. */
   readonly layout: string
+  /** What is drawn: a block glides where its guest is on another lane. */
+  readonly lanes: readonly Lane[]
   readonly children: ReactNode
 }
 
 type Places = ReadonlyMap<string, DOMRect>
 
-function placesIn(area: HTMLElement): Places {
+/** Where the blocks of some guests are, as far as they are drawn. */
+function placesIn(area: HTMLElement, guestIds: readonly string[]): Places {
   return new Map(
-    [...area.querySelectorAll<HTMLElement>('[data-block]')].map((block) => [block.dataset['block'] ?? '', block.getBoundingClientRect()]),
+    guestIds.flatMap((id) => {
+      const block = area.querySelector<HTMLElement>(`[data-block="${id}"]`)
+      return block ? [[id, block.getBoundingClientRect()] as const] : []
+    }),
   )
+}
+
+/** Guests that are on another lane than before; what only changed its lane otherwise is not looked at. */
+function movedBetween(before: readonly Lane[], after: readonly Lane[]): readonly string[] {
+  const kept = new Set(after)
+  const hostOf = new Map<string, string>()
+  for (const lane of before) if (!kept.has(lane)) for (const { guest } of lane.blocks) hostOf.set(guest.id, lane.host.id)
+  const was = new Set(before)
+  return after
+    .filter((lane) => !was.has(lane))
+    .flatMap((lane) => lane.blocks.flatMap(({ guest }) => ((hostOf.get(guest.id) ?? lane.host.id) === lane.host.id ? [] : [guest.id])))
+    .slice(0, GLIDING_MAX)
 }
 
 /**
@@ -27,9 +46,9 @@ function placesIn(area: HTMLElement): Places {
  */
 export class Glide extends Component<GlideProps> {
   override getSnapshotBeforeUpdate(before: GlideProps): Places | null {
-    const { area, layout } = this.props
+    const { area, layout, lanes } = this.props
     if (!area || before.layout === layout || window.matchMedia('(prefers-reduced-motion: reduce)').matches) return null
-    return placesIn(area)
+    return placesIn(area, movedBetween(before.lanes, lanes))
   }
 
   override componentDidUpdate(_: GlideProps, __: unknown, before: Places | null): void {
@@ -47,10 +66,10 @@ function glide(area: HTMLElement, before: Places): void {
   const layer = document.createElement('div')
   layer.dataset['glide'] = ''
   layer.setAttribute('aria-hidden', 'true')
-  let many = 0
-  for (const block of area.querySelectorAll<HTMLElement>('[data-block]')) {
-    const [was, is] = [before.get(block.dataset['block'] ?? ''), block.getBoundingClientRect()]
-    if (!was || (was.left === is.left && was.top === is.top) || ++many > GLIDING_MAX) continue
+  for (const [id, was] of before) {
+    const block = area.querySelector<HTMLElement>(`[data-block="${id}"]`)
+    if (!block) continue
+    const is = block.getBoundingClientRect()
     const drawn = block.cloneNode(true) as HTMLElement
     drawn.removeAttribute('data-block')
     drawn.inert = true
@@ -68,7 +87,7 @@ function glide(area: HTMLElement, before: Places): void {
     drawn.animate([{ transform: `translate(${was.left - is.left}px, ${was.top - is.top}px)` }, { transform: 'none' }], timing)
     block.animate([{ opacity: 0 }, { opacity: 0 }], timing)
   }
-  if (many === 0) return
+  if (layer.childElementCount === 0) return
   area.append(layer)
   window.setTimeout(() => layer.remove(), GLIDE_MS)
 }

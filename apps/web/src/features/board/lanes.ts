@@ -10,8 +10,9 @@ import {
   platformOf,
   policyOf,
   type Store,
-  storeBudget,
+  storeSpace,
   storesOf,
+  type StoreSpace,
 } from '@insel/core'
 
 /** A guest's place on a lane's tracks, in the tracks' own units. */
@@ -50,8 +51,32 @@ export interface Lane {
 /** Largest first, so that blocks too narrow for their names are together at the end. */
 const bySize = (a: Guest, b: Guest) => b.memoryMiB - a.memoryMiB || compareNames(a.name, b.name)
 
-/** The lane of a host. */
+const lanes = new WeakMap<Host, { readonly of: readonly object[]; readonly lane: Lane }>()
+
+/** The lane of a host; the same one for as long as what it shows stays, so that it need not be drawn again. */
 export function laneOf(estate: Estate, host: Host): Lane {
+  const stores = storesOf(estate, host.id)
+  const of = [
+    policyOf(estate),
+    platformOf(estate, host),
+    ...estate.referring('guest', 'hostId', host.id),
+    ...stores,
+    ...stores.map((store) => storeSpace(estate, store)),
+  ]
+  const known = lanes.get(host)
+  if (known && sameThings(known.of, of)) return known.lane
+  const lane = drawn(estate, host, stores)
+  lanes.set(host, { of, lane })
+  return lane
+}
+
+/** Whether two lists hold the same things; numbers of a store that come to the same are the same. */
+const sameThings = (a: readonly object[], b: readonly object[]): boolean =>
+  a.length === b.length && a.every((one, index) => one === b[index] || (isSpace(one) && isSpace(b[index]) && sameSpace(one, b[index])))
+const isSpace = (of: object | undefined): of is StoreSpace => of !== undefined && 'promisedBytes' in of
+const sameSpace = (a: StoreSpace, b: StoreSpace): boolean => a.usedBytes === b.usedBytes && a.promisedBytes === b.promisedBytes
+
+function drawn(estate: Estate, host: Host, stores: readonly Store[]): Lane {
   const platform = platformOf(estate, host)
   const policy = policyOf(estate)
   let memoryFrom = 0
@@ -76,9 +101,9 @@ export function laneOf(estate: Estate, host: Host): Lane {
     cores: host.sockets * host.coresPerSocket,
     loadCores: coresFrom,
     vcpu: guests.reduce((sum, guest) => sum + guest.vcpu, 0),
-    stores: storesOf(estate, host.id).map((store) => {
-      const { used, promised } = storeBudget(estate, store)
-      return { store, usedBytes: used.value, promisedBytes: promised.value }
+    stores: stores.map((store) => {
+      const { usedBytes, promisedBytes } = storeSpace(estate, store)
+      return { store, usedBytes, promisedBytes }
     }),
   }
 }

@@ -13,6 +13,9 @@ import { Mark } from '../findings/mark'
 import { DifferenceView } from '../proposals/difference-view'
 import { CarryOutAll } from './carry-out-all'
 
+/** So many items are listed around the one that is looked at: of hundreds the whole plan’s page has the rest. */
+const SHOWN = 14
+
 /** So wide a window has room for the panel beside what it is about. */
 const ROOMY = '(min-width: 64rem)'
 
@@ -23,6 +26,7 @@ export function PlanPanel({ basis: { plan, item, ahead } }: { basis: Extract<Bas
   const { record, trouble } = useRecord()
   const { pathname } = useLocation()
   const [wanted, setWanted] = useState<boolean>()
+  const [isExact, setExact] = useState(false)
   // Elsewhere it would lie over what a page proposes, until it is opened.
   const isOpen = wanted ?? (pathname.endsWith('/board') && window.matchMedia(ROOMY).matches)
   const stale = useMemo(() => {
@@ -32,6 +36,7 @@ export function PlanPanel({ basis: { plan, item, ahead } }: { basis: Extract<Bas
   const findings = usePlanFindings(plan.id, item.id).data
   const at = ahead.findIndex(({ id }) => id === item.id)
   const upTo = ahead.slice(0, at + 1)
+  const first = Math.max(0, Math.min(at - SHOWN / 2, ahead.length - SHOWN))
   const drop = async (id: string) => {
     // What is looked at goes: the one before it is looked at instead.
     const next = id === item.id ? (ahead[at - 1] ?? ahead[at + 1]) : item
@@ -63,41 +68,46 @@ export function PlanPanel({ basis: { plan, item, ahead } }: { basis: Extract<Bas
       </div>
       {isOpen && (
         <div className="px-4 pb-4">
-          <ol className="border-t border-line">
-            {ahead.map((one, index) => (
-              <li key={one.id} className={clsx('border-b border-line py-1', index > at && 'text-faint')}>
-                <div className="flex items-center gap-2">
-                  <span className="font-mono text-faint text-small w-5">{index + 1}</span>
-                  <button
-                    type="button"
-                    className={clsx('flex-1 min-w-0 break-words text-left min-h-6', index === at && 'font-medium')}
-                    aria-current={index === at ? 'step' : undefined}
-                    onClick={() => showBasis({ on: 'item', planId: plan.id, itemId: one.id })}
-                  >
-                    {one.title}
-                  </button>
-                  {one.state === 'open' && (
-                    <Button look="quiet" aria-label={`Drop item ${index + 1}`} onClick={() => void drop(one.id)}>
-                      <X size={14} aria-hidden />
-                    </Button>
+          {first > 0 && <p className="text-dense text-soft">{counted(first, 'item')} before these.</p>}
+          <ol className="border-t border-line" start={first + 1}>
+            {ahead
+              .slice(first, first + SHOWN)
+              .map((one, place) => ({ one, index: first + place }))
+              .map(({ one, index }) => (
+                <li key={one.id} className={clsx('border-b border-line py-1', index > at && 'text-faint')}>
+                  <div className="flex items-center gap-2">
+                    <span className="font-mono text-faint text-small min-w-5 pr-1">{index + 1}</span>
+                    <button
+                      type="button"
+                      className={clsx('flex-1 min-w-0 break-words text-left min-h-6', index === at && 'font-medium')}
+                      aria-current={index === at ? 'step' : undefined}
+                      onClick={() => showBasis({ on: 'item', planId: plan.id, itemId: one.id })}
+                    >
+                      {one.title}
+                    </button>
+                    {one.state === 'open' && (
+                      <Button look="quiet" aria-label={`Drop item ${index + 1}`} onClick={() => void drop(one.id)}>
+                        <X size={14} aria-hidden />
+                      </Button>
+                    )}
+                  </div>
+                  {stale.has(one.id) && (
+                    <p className="text-warning text-dense pl-7 break-words">
+                      {stale.get(one.id) === 'stale'
+                        ? 'Stale: it would not do what it was written for.'
+                        : `Cannot be applied: ${stale.get(one.id)}`}
+                    </p>
                   )}
-                </div>
-                {stale.has(one.id) && (
-                  <p className="text-warning text-dense pl-7 break-words">
-                    {stale.get(one.id) === 'stale'
-                      ? 'Stale: it would not do what it was written for.'
-                      : `Cannot be applied: ${stale.get(one.id)}`}
-                  </p>
-                )}
-              </li>
-            ))}
+                </li>
+              ))}
           </ol>
+          {ahead.length > first + SHOWN && (
+            <p className="text-dense text-soft">And {counted(ahead.length - first - SHOWN, 'item')} after these.</p>
+          )}
           {difference && (
-            <details className="mt-2">
+            <details className="mt-2" onToggle={(event) => setExact(event.currentTarget.open)}>
               <summary className="text-accent">Exact changes</summary>
-              <div className="mt-1 max-h-60 overflow-auto">
-                <DifferenceView estate={recorded} difference={difference} />
-              </div>
+              <div className="mt-1 max-h-60 overflow-auto">{isExact && <DifferenceView estate={recorded} difference={difference} />}</div>
             </details>
           )}
           {findings?.raised.map((finding) => (

@@ -1,7 +1,7 @@
 import { readEnd, type PingAnswer } from '@insel/core'
 import { useState, type SyntheticEvent } from 'react'
 import { checks } from '../../checks/checks-remote'
-import { useEstate } from '../../estate'
+import { named, useEstate } from '../../estate'
 import { Button } from '../../ui/button'
 import { Part } from '../../ui/page'
 import { EndInput } from './end-input'
@@ -25,7 +25,7 @@ export function PingPanel() {
     event.preventDefault()
     if (!isMachine || target.trim() === '') return
     const answer = await checks()
-      .ping(basis, end.id, target)
+      .ping(named(basis), end.id, target)
       .catch((error: unknown) => (error instanceof Error ? error.message : String(error)))
     setLines((before) => [{ number: (before[0]?.number ?? 0) + 1, from: end.text, answer }, ...before].slice(0, KEPT))
   }
