@@ -17,7 +17,7 @@ test('dragging a guest to another lane says what fits, then records its migratio
   await expect(page.getByText(/Memory: 16\.\d GiB into 18\.9 GiB left/)).toBeVisible()
   await expect(page.getByText('Networks studio and storage are carried')).toBeVisible()
   await page.mouse.up()
-  await expect(page.getByRole('button', { name: 'Record migration' })).toBeFocused()
+  await expect(page.getByRole('button', { name: 'Add to plan' })).toBeFocused()
   await page.getByLabel('Name of the new plan').fill('Saturday')
   await page.getByRole('button', { name: 'Add to plan' }).click()
 

@@ -133,8 +133,8 @@ test('the same by keyboard alone', async ({ demo }) => {
   await press('m', 'ArrowUp', 'ArrowUp')
   const target = (await page.getByRole('heading', { name: /^mixer-2 to / }).textContent())?.replace('mixer-2 to ', '') ?? ''
   await press('Enter')
-  await expect(page.getByRole('button', { name: 'Record migration' })).toBeFocused()
-  await press('Tab', 'Enter')
+  await expect(page.getByRole('button', { name: 'Add to plan' })).toBeFocused()
+  await press('Enter')
   await expect(page.getByText(`Migrate mixer-2 to ${target}`)).toBeVisible()
   await page.getByRole('button', { name: 'Carry out all…' }).focus()
   await press('Enter')

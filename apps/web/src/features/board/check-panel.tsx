@@ -47,7 +47,9 @@ export function CheckPanel({ carrying }: { carrying: Carrying }) {
 function PutDown({ proposed, leave }: { proposed: MigrationProposal; leave: () => void }) {
   const proposal = useProposal({ commands: [proposed.command], recorded: leave, planned: leave })
   const panel = useRef<HTMLDivElement>(null)
-  useEffect(() => panel.current?.querySelector('button')?.focus(), [])
+  // A second press of the same key does what can be taken back most easily: it plans, and records nothing as done.
+  const { isForPlan } = proposal
+  useEffect(() => panel.current?.querySelectorAll('button')[isForPlan ? 0 : 1]?.focus(), [isForPlan])
   return (
     <div
       ref={panel}

@@ -50,9 +50,11 @@ export function useCarrying(): Carrying {
   const drop = useCallback(() => {
     const refusal = proposal && refusedBy(estate, [proposal.command], revision)
     if (refusal) say({ sentence: `Not possible: ${refusal.sentence}`, isTrouble: true })
+    // What proposes is still being fetched: it stays in the hand.
+    if (!proposal && !proposeMigration) return
     if (proposal && !refusal) setDown(true)
     else putBack()
-  }, [proposal, estate, revision, putBack])
+  }, [proposal, proposeMigration, estate, revision, putBack])
   const over = useCallback(
     (hostId: string | undefined) => {
       if (!isDown) setOverHostId(hostId)

@@ -79,6 +79,7 @@ export function PlanItem({ number, item, place, isNext, above, below, record }: 
           <StateOf item={item} place={place} />
           <span className="text-soft text-dense">
             {item.kind}
+            {item.isFinal && ', cannot be undone'}
             {item.minutesTaken === null ? (
               <>
                 , about {formatDuration(minutes.value * 60)}
@@ -95,6 +96,12 @@ export function PlanItem({ number, item, place, isNext, above, below, record }: 
         </p>
         {item.reason && <p className="text-dense">Reason: {item.reason}</p>}
         {waits.length > 0 && place && <p className="text-dense text-soft">After {waits.map((title) => `“${title}”`).join(', ')}.</p>}
+        {item.decideBy && place && (
+          <p className="text-dense text-soft">
+            Decide by {formatInstant(item.decideBy, zone)}
+            {item.otherwise && `, otherwise: ${item.otherwise}`}.
+          </p>
+        )}
         <DeparturesNote place={place} item={item} above={above} record={record} />
         {isOpen && <Body item={item} place={place} />}
         {item.note && <p className="text-dense whitespace-pre-wrap">{item.note}</p>}

@@ -92,7 +92,7 @@ export function PlanTable({ items, record }: { items: readonly Item[]; record: (
               <td>
                 <input
                   type="datetime-local"
-                  className="field !w-48"
+                  className="field !w-56"
                   aria-label={cell('Decide by')}
                   value={now.decideBy ? wallTime(now.decideBy, zone) : ''}
                   onChange={(event) => edit(item, { decideBy: instantAt(event.target.value, zone) ?? null })}
