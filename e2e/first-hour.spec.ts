@@ -61,6 +61,8 @@ test('the whole path by mouse: record a host and a guest, address it, copy it, m
   await expect(page.getByText('Guest, stopped on fulmar')).toBeVisible()
 
   await page.getByRole('link', { name: /^Findings/ }).click()
+  // The page before has the same finding, until this one is there.
+  await page.getByRole('heading', { name: 'Findings', level: 1 }).waitFor()
   const finding = page.getByRole('article').filter({ hasText: 'Network not attached' })
   await finding.getByRole('button', { name: 'Show the fix' }).click()
   await expect(finding.getByText('office on fulmar')).toBeVisible()

@@ -48,7 +48,7 @@ const shots: { readonly [P in PictureName]: Shot } = {
   plan: { path: (id) => `plans/${id('Memory for puffin')}` },
   'plan-run': {
     path: (id) => `plans/${id('Memory for puffin')}/run`,
-    act: (page) => page.getByRole('button', { name: 'Take first: Put the modules into puffin' }).click(),
+    act: (page) => page.getByRole('button', { name: /^Take first ?: Put the modules into puffin/ }).click(),
   },
   host: { path: (id) => `hosts/${id('puffin')}` },
   'host-build': { path: (id) => `hosts/${id('kittiwake')}/build` },
