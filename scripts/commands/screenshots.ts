@@ -36,14 +36,6 @@ async function carry(page: Page, guest: string, host: string): Promise<void> {
 /** How each picture that the list of places names is come by: one that is missing does not compile. */
 const shots: { readonly [P in PictureName]: Shot } = {
   board: { path: () => 'board' },
-  'board-plan-dark': {
-    path: () => 'board',
-    theme: 'dark',
-    act: async (page) => {
-      await carry(page, 'transcode-2', 'kittiwake')
-      await page.getByRole('complementary', { name: 'Plan' }).getByText('which is not attached to kittiwake').waitFor()
-    },
-  },
   hosts: { path: () => 'hosts' },
   plan: { path: (id) => `plans/${id('Memory for puffin')}` },
   'plan-run': {
@@ -95,6 +87,15 @@ const shots: { readonly [P in PictureName]: Shot } = {
   'guests-sizes': { path: () => 'guests/sizes', act: (page) => page.getByText(/^In all:/).waitFor() },
   findings: { path: () => 'findings' },
   logbook: { path: () => 'logbook' },
+  // Last: it leaves a plan behind.
+  'board-plan-dark': {
+    path: () => 'board',
+    theme: 'dark',
+    act: async (page) => {
+      await carry(page, 'transcode-2', 'kittiwake')
+      await page.getByRole('complementary', { name: 'Plan' }).getByText('which is not attached to kittiwake').waitFor()
+    },
+  },
 }
 
 /** Makes the pictures of the main views from the demo estate. */

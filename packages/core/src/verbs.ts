@@ -1,14 +1,23 @@
-import { allCommandTypes, findingVerbs, readStoredCommand, registerVerbs, type Verb, type AnyVerb } from './commands/index.js'
+import {
+  allCommandTypes,
+  findingVerbs,
+  readStoredCommand,
+  registerFollow,
+  registerVerbs,
+  type Verb,
+  type AnyVerb,
+} from './commands/index.js'
 import { readCommandsWith } from './estate/index.js'
 import { addressVerbs, subnetVerbs } from './addresses/index.js'
 import { guestVerbs } from './guests/index.js'
-import { planVerbs } from './plans/index.js'
+import { itemChanged, planVerbs } from './plans/index.js'
 
 /** Every verb, from the topics that have some. One that is declared and not listed here is a compile error. */
 export const verbs = { ...guestVerbs, ...addressVerbs, ...subnetVerbs, ...planVerbs, ...findingVerbs } satisfies {
   readonly [V in Verb]: AnyVerb
 }
 registerVerbs(verbs)
+registerFollow('item', itemChanged)
 readCommandsWith(readStoredCommand)
 
 /** The types of all commands there are. */

@@ -14,7 +14,7 @@ import {
 } from '../estate/index.js'
 import { commandShape, type Command, type RemoveCommand } from './command.js'
 import { checkDifference, EstateEdit, removeWithReferring, type CommandContext, type PathOf } from './estate-edit.js'
-import { verbOf } from './verb.js'
+import { followOf, verbOf } from './verb.js'
 
 /** The estate after a command, and what the command did. */
 export interface Applied {
@@ -205,6 +205,8 @@ function perform(edit: EstateEdit, command: Command): void {
       const { id, changes } = command as { id: string; changes: Record<string, unknown> }
       refuseFieldsOfVerbs(shape.kind, changes, 'changes')
       if ('id' in changes) throw new CommandError('invalid', 'An id does not change.', 'changes.id')
+      const follow = followOf(shape.kind)
+      if (follow) follow(edit, edit.require(shape.kind, id, 'id'), changes)
       edit.update(shape.kind, id, changes)
       return
     }

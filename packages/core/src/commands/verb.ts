@@ -1,4 +1,4 @@
-import { optional, text, type Estate, type Fields, type InputOf, type Kind, type ValuesOf } from '../estate/index.js'
+import { optional, text, type AnyRecord, type Estate, type Fields, type InputOf, type Kind, type ValuesOf } from '../estate/index.js'
 import type { EstateEdit } from './estate-edit.js'
 
 /**
@@ -50,6 +50,16 @@ const registered = new Map<string, AnyVerb>()
 export function registerVerbs(verbs: Readonly<Record<string, AnyVerb>>): void {
   for (const [name, verb] of Object.entries(verbs)) registered.set(name, verb)
 }
+
+/** What follows when a record of a kind is changed by itself, before the change: whoever agreed to it agreed to what it was. */
+export type Follow = (edit: EstateEdit, record: AnyRecord, changes: Readonly<Record<string, unknown>>) => void
+const following = new Map<Kind, Follow>()
+
+/** Makes known what follows a change of a record of a kind, as for verbs: this floor knows none of them. */
+export function registerFollow(kind: Kind, follow: Follow): void {
+  following.set(kind, follow)
+}
+export const followOf = (kind: Kind): Follow | undefined => following.get(kind)
 
 /** The definition of a verb. @returns undefined when there is none of that name */
 export const verbOf = (name: string): AnyVerb | undefined => registered.get(name)

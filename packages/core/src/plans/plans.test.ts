@@ -380,7 +380,7 @@ describe('how long an item should take', () => {
     for (const [index, taken] of minutes.entries()) {
       const id = itemId(100 + index)
       estate = done(estate, write(id, `Resize ${index}`, [resize('news', 4096 + 1024 * (index + 1))]))
-      estate = done(estate, { type: 'item.carryOut', itemId: id, minutes: taken } as Command)
+      estate = done(estate, { type: 'item.carryOut', itemId: id, minutes: taken })
     }
     return done(estate, write(A, 'One more', [resize('playout', 10_240)]), write(B, 'Tell them', []))
   }
@@ -420,4 +420,11 @@ describe('what is minded while an item is done', () => {
     })
     expect(cannotBeUndone({ isFinal: true }, undefined)).toBe(true)
   })
+})
+
+it('a plan that was agreed to is a draft again when an item of it is changed in what was agreed to', () => {
+  const agreed = done(start, write(A, 'More', [resize('news', 6144)]), { type: 'plan.agree', planId: PLAN })
+  const stateAfter = (changes: object) => done(agreed, { type: 'item.update', id: A, changes }).find('plan', PLAN)?.state
+  expect([{ note: 'x' }, { minutes: 3 }, { personId: idOf('ola') }].map(stateAfter)).toEqual(['agreed', 'agreed', 'agreed'])
+  expect([{ title: 'Much more' }, { otherwise: 'roll back' }, { isFinal: true }].map(stateAfter)).toEqual(['draft', 'draft', 'draft'])
 })

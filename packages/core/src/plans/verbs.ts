@@ -1,4 +1,4 @@
-import { defineVerb, newIdField, type EstateEdit, type Names, type VerbInput } from '../commands/index.js'
+import { defineVerb, newIdField, type EstateEdit, type Follow, type Names, type VerbInput } from '../commands/index.js'
 import {
   bool,
   choice,
@@ -384,6 +384,15 @@ const reopenItem = defineVerb({
   },
   words: titled('Reopen'),
 })
+
+/** What was agreed to: who does it, how long it takes and notes may change. */
+const AGREED_TO = ['title', 'afterIds', 'decideBy', 'otherwise', 'isFinal'] as const
+
+/** An agreed plan whose item is changed by itself is a draft again. */
+export const itemChanged: Follow = (edit, record, changes) => {
+  const { planId: id } = record as Item
+  if (AGREED_TO.some((field) => field in changes)) asDraft(edit, id)
+}
 
 /** What is done to plans and items beside changing their fields. */
 export const planVerbs = {
