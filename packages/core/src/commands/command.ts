@@ -1,3 +1,4 @@
+import { withArticle } from '../units/index.js'
 import { isKind, kindNames, kinds, type Kind, type KindDefinition, type NewRecord, type RecordOf } from '../estate/index.js'
 import { isVerb, verbNames, verbOf, type Verb, type VerbInput } from './verb.js'
 
@@ -45,8 +46,8 @@ export function commandDoc(type: string): string {
   if (!shape) return ''
   if ('verb' in shape) return verbOf(shape.verb)?.doc ?? ''
   return {
-    add: `Adds a ${kinds[shape.kind].label}.`,
-    update: `Changes fields of a ${kinds[shape.kind].label}.`,
-    remove: `Removes a ${kinds[shape.kind].label}.`,
+    add: `Adds ${withArticle(kinds[shape.kind].label)}.`,
+    update: `Changes fields of ${withArticle(kinds[shape.kind].label)}.`,
+    remove: `Removes ${withArticle(kinds[shape.kind].label)}.`,
   }[shape.action]
 }

@@ -1,3 +1,4 @@
+import { withArticle } from '../units/index.js'
 import {
   CommandError,
   guestStates,
@@ -127,7 +128,8 @@ export class EstateEdit {
   /** @throws CommandError `id-taken` */
   #requireFree(id: string, path: string): void {
     const taken = this.estate.kindOf(id)
-    if (taken) throw new CommandError('id-taken', `The id ${id} already belongs to a ${kinds[taken].label}.`, joinPath(path, 'id'))
+    if (taken)
+      throw new CommandError('id-taken', `The id ${id} already belongs to ${withArticle(kinds[taken].label)}.`, joinPath(path, 'id'))
   }
 
   #added<K extends Kind>(kind: K, record: RecordOf<K>): RecordOf<K> {

@@ -1,3 +1,4 @@
+import { withArticle } from '../units/index.js'
 import {
   changedFields,
   formatField,
@@ -96,7 +97,7 @@ export function sayCommand(estate: Estate, command: SaidCommand): string {
     estate,
     nameOf(kind, id) {
       const record = estate.find(kind, id)
-      if (!record) return `a ${kinds[kind].label} removed since`
+      if (!record) return `${withArticle(kinds[kind].label)} removed since`
       return 'name' in record && record.name !== null ? record.name : recordPhrase(estate, kind, record)
     },
   }
@@ -111,5 +112,5 @@ export function sayCommand(estate: Estate, command: SaidCommand): string {
     return `Add ${typeof record?.['name'] === 'string' ? `${kinds[kind].label} ${record['name']}` : kinds[kind].label}`
   }
   const known = estate.find(kind, id)
-  return `${action === 'update' ? 'Change' : 'Remove'} ${known ? recordPhrase(estate, kind, known) : `a ${kinds[kind].label} removed since`}`
+  return `${action === 'update' ? 'Change' : 'Remove'} ${known ? recordPhrase(estate, kind, known) : `${withArticle(kinds[kind].label)} removed since`}`
 }

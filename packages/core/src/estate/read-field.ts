@@ -1,4 +1,4 @@
-import { formatBytes, formatMiB } from '../units/index.js'
+import { formatBytes, formatMiB, withArticle } from '../units/index.js'
 import type { Field, NumberField } from './field.js'
 import { CONTROL, NAME, shapes, UUID } from './text-shapes.js'
 
@@ -50,23 +50,25 @@ export function readField(field: Field, value: unknown): FieldReading {
         ? { ok: true, value }
         : wrong(`must be one of ${field.options.join(', ')}, not ${describe(value)}`)
     case 'ref':
-      return isId(value) ? { ok: true, value } : wrong(`must be the id of a ${field.to}; ${describe(value)} is not an id`)
+      return isId(value) ? { ok: true, value } : wrong(`must be the id of ${withArticle(field.to)}; ${describe(value)} is not an id`)
     case 'refs': {
       if (!Array.isArray(value)) return wrong(`must be a list of ids, not ${describe(value)}`)
       const bad: unknown = value.find((id) => !isId(id))
-      if (bad !== undefined) return wrong(`must be a list of ids of a ${field.to}; ${describe(bad)} is not an id`)
+      if (bad !== undefined) return wrong(`must be a list of ids of ${withArticle(field.to)}; ${describe(bad)} is not an id`)
       return value.length > REFS_MAX
         ? wrong(`can have at most ${REFS_MAX}; it has ${value.length}`)
         : { ok: true, value: [...new Set(value as string[])] }
     }
     case 'refMap': {
       const bad = entriesOf(value).find(([from, to]) => !isId(from) || !isId(to))
-      return bad ? wrong(`must map ids of a ${field.from} to ids of a ${field.to}; ${describe(bad[1])} does not fit`) : { ok: true, value }
+      return bad
+        ? wrong(`must map ids of ${withArticle(field.from)} to ids of ${withArticle(field.to)}; ${describe(bad[1])} does not fit`)
+        : { ok: true, value }
     }
     case 'textMap': {
       const read: Record<string, string> = {}
       for (const [from, of] of entriesOf(value)) {
-        if (!isId(from)) return wrong(`must have ids of a ${field.from}; ${describe(from)} is not an id`)
+        if (!isId(from)) return wrong(`must have ids of ${withArticle(field.from)}; ${describe(from)} is not an id`)
         const reading = readField({ type: 'text', shape: field.shape, max: field.max, label: field.label, doc: field.doc }, of)
         if (!reading.ok) return reading
         read[from] = reading.value as string

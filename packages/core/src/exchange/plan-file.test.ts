@@ -251,6 +251,12 @@ describe('a file that is wrong', () => {
     expect(projectPlan(estate, made.id).difference.added[taken]).toBeUndefined()
   })
 
+  it('items with one id are two', () => {
+    const reading = read(original, { ...file, items: [file.items[1], file.items[1], { ...file.items[2], afterIds: [B] }] })
+    const { items } = added(original, reading)
+    expect([items.length, items[2]?.afterIds]).toEqual([3, [items[0]?.id]])
+  })
+
   it('a derived id that follows from itself has an end', () => {
     const [id, other] = [itemId(50), itemId(51)]
     const circle = { [id]: { for: other, of: 'x' }, [other]: { for: id, of: 'x' } }

@@ -45,11 +45,17 @@ export function readPlanFile(
   const names = new NamesInFile(estate, file, context, chosen)
   const planId = context.newId()
   const write = writerOn(estate, context)
-  const itemIds = new Map(file.items.map(({ id }) => [id, context.newId()]))
+  // An id that comes twice is that of the first: the other is another item all the same.
+  const itemIds = new Map<unknown, string>()
+  const newIds = file.items.map(({ id }) => {
+    const made = context.newId()
+    if (!itemIds.has(id)) itemIds.set(id, made)
+    return made
+  })
   const read = file.items.map((item, index) => {
     const given = {
       ...Object.fromEntries(ITEM_FIELDS.flatMap((field) => (Object.hasOwn(item, field) ? [[field, item[field]]] : []))),
-      id: itemIds.get(item['id']) ?? context.newId(),
+      id: newIds[index] ?? context.newId(),
       planId,
       afterIds: (Array.isArray(item['afterIds']) ? item['afterIds'] : []).flatMap((id) => itemIds.get(id) ?? []),
       personId: names.person(item['personId']),

@@ -1,3 +1,4 @@
+import { withArticle } from '../units/index.js'
 import { attempt, type EstateEdit } from '../commands/index.js'
 import { CommandError, formatField, kinds, recordPhrase, type Estate, type Field, type Item, type Plan } from '../estate/index.js'
 import { commandsOf } from './body.js'
@@ -89,7 +90,7 @@ export function carryOutBody(edit: EstateEdit, item: Item, isMeant: boolean): vo
 /** A departure in a sentence. @example 'Memory of guest vault: 8 GiB when the item was written, 12 GiB now.' */
 export function sayDeparture(estate: Estate, { id, kind, field, how, expected, now }: Departure): string {
   const record = estate.find(kind, id)
-  const what = record ? recordPhrase(estate, kind, record) : `a ${kinds[kind].label} that is not there`
+  const what = record ? recordPhrase(estate, kind, record) : `${withArticle(kinds[kind].label)} that is not there`
   if (field === null) {
     if (how === 'new') return `${what} would be ${String(now)}, too.`
     return `${what} would not be ${String(expected)} any more.`

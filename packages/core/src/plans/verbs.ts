@@ -17,7 +17,7 @@ import {
   type Estate,
   type Item,
 } from '../estate/index.js'
-import { counted } from '../units/index.js'
+import { counted, withArticle } from '../units/index.js'
 import { commandsOf } from './body.js'
 import { writerOn, writtenBody } from './planned-keys.js'
 import { after, aheadOf, isAhead, isStale, itemsOf, outcomesOf, projectPlan } from './projection.js'
@@ -268,7 +268,7 @@ const joinItem = defineVerb({
     if (next.kind !== item.kind)
       throw new CommandError(
         'wrong-state',
-        `“${item.title}” is a ${item.kind} and “${next.title}” is a ${next.kind}; alike ones can be joined.`,
+        `“${item.title}” is ${withArticle(item.kind)} and “${next.title}” is ${withArticle(next.kind)}; alike ones can be joined.`,
         'itemId',
       )
     asDraft(edit, item.planId)
