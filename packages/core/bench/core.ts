@@ -3,7 +3,6 @@ import {
   apply,
   applyAll,
   compose,
-  couldFail,
   differenceAfter,
   emptyDifference,
   Estate,
@@ -204,7 +203,7 @@ export function measurePlans(): Measured[] {
         const after = estate.with(now)
         before.findings.after(after, compose(invert(before.difference), now)).list()
         for (const host of after.all('host')) memoryBudget(after, host)
-        couldFail(after)
+        failoverOutcomes(after, 0)
       }),
       budget: 100,
       unit: 'ms',

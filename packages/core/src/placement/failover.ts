@@ -1,6 +1,12 @@
 import {
+  type Adapter,
+  type Difference,
+  type Disk,
   type Estate,
   type Guest,
+  type Kind,
+  type RecordEntry,
+  touchedRecords,
   holdsDisks,
   type Host,
   machinesOn,
@@ -51,15 +57,25 @@ interface Rooms {
 }
 
 /** Which hosts carry all networks of a guest: 1 at the place of each among the hosts asked about. */
-type Carriers = (guestId: string) => Uint8Array
+interface Carriers {
+  of(guestId: string): Uint8Array
+  /** Takes the adapters that a guest has now in the place of those it had. */
+  plugAgain(guestId: string, adapters: readonly Adapter[]): void
+}
 const NO_DISKS: readonly DiskLoad[] = []
 
 /** Stores by their place in a list, what is free on each, and the disks of each guest. */
 interface StoreSpace {
+  readonly places: ReadonlyMap<string, number>
   readonly free: Float64Array
   readonly ofHost: (host: Host) => readonly number[]
-  readonly ofGuest: ReadonlyMap<string, readonly DiskLoad[]>
+  readonly ofGuest: Map<string, DiskLoad[]>
 }
+
+const diskLoad = (places: ReadonlyMap<string, number>, disk: Disk): DiskLoad => ({
+  store: disk.storeId ? (places.get(disk.storeId) ?? -1) : -1,
+  bytes: takenBytes(disk),
+})
 
 function shelvesIn(estate: Estate): StoreSpace {
   const guestStores = estate.all('store').filter(holdsDisks)
@@ -67,11 +83,9 @@ function shelvesIn(estate: Estate): StoreSpace {
   const free = Float64Array.from(guestStores, (store) => storeSpace(estate, store).freeBytes)
   const ofGuest = new Map<string, DiskLoad[]>()
   for (const disk of estate.all('disk')) {
-    const store = disk.storeId ? (places.get(disk.storeId) ?? -1) : -1
-    const bytes = takenBytes(disk)
     const own = ofGuest.get(disk.guestId)
-    if (own) own.push({ store, bytes })
-    else ofGuest.set(disk.guestId, [{ store, bytes }])
+    if (own) own.push(diskLoad(places, disk))
+    else ofGuest.set(disk.guestId, [diskLoad(places, disk)])
   }
   const local = new Map<string, number[]>()
   const shared: [place: number, store: (typeof guestStores)[number]][] = []
@@ -83,7 +97,7 @@ function shelvesIn(estate: Estate): StoreSpace {
     ...(local.get(host.id) ?? []),
     ...shared.flatMap(([place, store]) => (storeReach(store, host) ? [place] : [])),
   ]
-  return { free, ofHost, ofGuest }
+  return { places, free, ofHost, ofGuest }
 }
 
 /** The hosts that could take guests over, in one order for all that is worked out about them. */
@@ -116,12 +130,19 @@ function carriersIn(estate: Estate): Carriers {
     return made
   }
   const ofGuest = new Map<string, Uint8Array>()
-  for (const { guestId, networkId } of estate.all('adapter')) {
-    if (!networkId) continue
+  const plug = ({ guestId, networkId }: Pick<Adapter, 'guestId' | 'networkId'>) => {
+    if (!networkId) return
     const [before, carrying] = [ofGuest.get(guestId), byNetwork.get(networkId) ?? noHost]
     ofGuest.set(guestId, before === undefined ? carrying : before === carrying ? before : both(before, carrying))
   }
-  return (guestId: string): Uint8Array => ofGuest.get(guestId) ?? everywhere
+  for (const adapter of estate.all('adapter')) plug(adapter)
+  return {
+    of: (guestId) => ofGuest.get(guestId) ?? everywhere,
+    plugAgain(guestId, adapters) {
+      ofGuest.delete(guestId)
+      for (const adapter of adapters) plug(adapter)
+    },
+  }
 }
 
 /** A host in service: its platform, its running guests, the largest first, and what is left beside them. */
@@ -146,7 +167,7 @@ function standingOn(estate: Estate, host: Host, policy: Policy, carriers: Carrie
     .map((guest) => ({
       guest,
       cores: coreLoad(policy, guest),
-      carriers: carriers(guest.id),
+      carriers: carriers.of(guest.id),
       disks: shelves.ofGuest.get(guest.id) ?? NO_DISKS,
     }))
   const otherContents = { platform: capacity.platform, loads, left: leftBeside(capacity, policy, running) }
@@ -167,25 +188,97 @@ function standingOn(estate: Estate, host: Host, policy: Policy, carriers: Carrie
  */
 export const failoverOutcomes = (estate: Estate, reasonsMax = Infinity): readonly FailoverOutcome[] => packed(estate, reasonsMax, Infinity)
 
-/**
- * How many hosts in service could fail without a loss, of how many. Quicker than all that becomes of their guests: a host is done with
- * the first guest that finds no room.
- *
- * @example couldFail(estate) // { couldFail: 3, inService: 5 }
- */
-export function couldFail(estate: Estate): { readonly couldFail: number; readonly inService: number } {
-  const outcomes = packed(estate, 0, 1)
-  return { couldFail: outcomes.filter(({ stranded }) => stranded.length === 0).length, inService: outcomes.length }
+/** How many hosts in service could fail without a loss, of how many (N+1). */
+export interface FailoverCount {
+  readonly couldFail: number
+  readonly inService: number
 }
 
+const PLACED_BY: ReadonlySet<Kind> = new Set<Kind>(['attachment', 'host', 'store', 'image'])
+
+/**
+ * Counts the hosts that could fail without a loss on one estate after the other, each made of the one before by a difference. What a guest
+ * is plugged into and what its disks take is worked out again where it changed alone, and a host is done with the first guest that finds
+ * no room.
+ *
+ * @example new FailoverCounter(estate).after(next, difference).couldFail
+ */
+export class FailoverCounter {
+  #parts: Parts
+
+  constructor(private estate: Estate) {
+    this.#parts = ownParts(estate)
+  }
+
+  /** On the estate as it is. */
+  count(): FailoverCount {
+    const outcomes = packed(this.estate, 0, 1, this.#parts)
+    return { couldFail: outcomes.filter(({ stranded }) => stranded.length === 0).length, inService: outcomes.length }
+  }
+
+  /** On the next. @param difference what makes it of the one before */
+  after(next: Estate, difference: Difference): FailoverCount {
+    const before = this.estate
+    this.estate = next
+    const touched = touchedRecords(difference)
+    if (touched.some(({ kind }) => PLACED_BY.has(kind))) this.#parts = ownParts(next)
+    else this.#patch(before, touched)
+    return this.count()
+  }
+
+  #patch(before: Estate, touched: readonly RecordEntry[]): void {
+    const { carriers, shelves } = this.#parts
+    const guests = new Set<string>()
+    const stores = new Set<string>()
+    for (const { kind, record } of touched) {
+      if (kind !== 'adapter' && kind !== 'disk') continue
+      const { guestId, storeId } = record as { guestId: string; storeId?: string | null }
+      guests.add(guestId)
+      if (storeId) stores.add(storeId)
+    }
+    for (const id of guests) {
+      carriers.plugAgain(id, this.estate.referring('adapter', 'guestId', id))
+      shelves.ofGuest.set(
+        id,
+        this.estate.referring('disk', 'guestId', id).map((disk) => diskLoad(shelves.places, disk)),
+      )
+      // What was worked out for its host rests on what it had.
+      for (const estate of [before, this.estate]) {
+        const host = estate.find('host', estate.find('guest', id)?.hostId)
+        if (host) standingOf.delete(host)
+      }
+    }
+    for (const id of stores) {
+      const [place, store] = [shelves.places.get(id), this.estate.find('store', id)]
+      if (place !== undefined && store) shelves.free[place] = storeSpace(this.estate, store).freeBytes
+    }
+  }
+}
+
+/** What the packing rests on beside the hosts themselves. */
+interface Parts {
+  readonly carriers: Carriers
+  readonly shelves: StoreSpace
+}
+
+/** Parts that nobody else has: they change with what they are of. */
+const ownParts = (estate: Estate): Parts => ({ carriers: carriersIn(estate), shelves: shelvesIn(estate) })
+
+/** Parts that everybody shares. Most commands change none of what they depend on. */
+const sharedParts = (estate: Estate): Parts => ({
+  carriers: estate.derive(['adapter', 'attachment', 'host'], carriersIn),
+  shelves: estate.derive(['disk', 'store', 'image'], shelvesIn),
+})
+
 /** @param strandedMax after so many guests that find no room the rest of a host’s is not looked at */
-function packed(estate: Estate, reasonsMax: number, strandedMax: number): readonly FailoverOutcome[] {
+function packed(
+  estate: Estate,
+  reasonsMax: number,
+  strandedMax: number,
+  { carriers, shelves } = sharedParts(estate),
+): readonly FailoverOutcome[] {
   const policy = policyOf(estate)
   const hosts = hostsInService(estate)
-  // Most commands change none of what these depend on.
-  const carriers = estate.derive(['adapter', 'attachment', 'host'], carriersIn)
-  const shelves = estate.derive(['disk', 'store', 'image'], shelvesIn)
-
   const standings = hosts.map((host) => standingOn(estate, host, policy, carriers, shelves))
   const rooms: Rooms = {
     platforms: standings.map(({ platform }) => platform),

@@ -1,6 +1,6 @@
 import { memoryBudget, storeBudget, vcpuBudget } from '../capacity/index.js'
 import { emptyDifference, touchedRecords, type Difference, type Estate, type Guest, type Item, type Kind } from '../estate/index.js'
-import { couldFail } from '../placement/index.js'
+import { FailoverCounter } from '../placement/index.js'
 import { projectPlan } from './projection.js'
 
 /** What is left on a host. */
@@ -61,6 +61,7 @@ function concerned(before: Estate, after: Estate, difference: Difference): { hos
 function figuresOf(
   estate: Estate,
   item: Item | null,
+  { couldFail, inService }: Pick<PlanFigures, 'couldFail' | 'inService'>,
   known?: PlanFigures,
   only?: { hosts: Set<string>; stores: Set<string> },
 ): PlanFigures {
@@ -80,7 +81,8 @@ function figuresOf(
         return [store.id, { usedBytes: used.value, promisedBytes: promised.value }]
       }),
     ),
-    ...couldFail(estate),
+    couldFail,
+    inService,
   }
 }
 
@@ -92,12 +94,13 @@ function figuresOf(
  */
 export function* planFigures(estate: Estate, planId: string): Generator<PlanFigures, void> {
   let current = estate
-  let figures = figuresOf(estate, null)
+  const counter = new FailoverCounter(estate)
+  let figures = figuresOf(estate, null, counter.count())
   yield figures
   for (const { item, outcome } of projectPlan(estate, planId).items) {
     const difference = outcome.ok ? outcome.difference : emptyDifference
     const after = current.with(difference)
-    figures = figuresOf(after, item, figures, concerned(current, after, difference))
+    figures = figuresOf(after, item, counter.after(after, difference), figures, concerned(current, after, difference))
     current = after
     yield figures
   }

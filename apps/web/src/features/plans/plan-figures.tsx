@@ -24,7 +24,8 @@ export function PlanFiguresView({ planId }: { planId: string }) {
       return was && is && isTouched ? [{ host, was, is, lowest: lowestOf(figures ?? [], host.id) }] : []
     })
     .sort((a, b) => compareNames(a.host.name, b.host.name))
-  const scale = Math.max(1, ...changed.map(({ host }) => host.memoryMiB))
+  // To the scale of the board: the largest host fills the width.
+  const scale = Math.max(1, ...recorded.all('host').map(({ memoryMiB }) => memoryMiB))
   return (
     <Part title="Before and after">
       <p className="text-dense py-1" role="status">
@@ -76,7 +77,7 @@ const lowestOf = (figures: readonly PlanFigures[], hostId: string) =>
 
 const Left = ({ of }: { of: number }) => <span className={of < 0 ? 'text-error font-bold' : ''}>{formatMiB(of)}</span>
 
-/** The memory spoken for on a host, before above after, both to the scale of the largest host. */
+/** The memory spoken for on a host, before above after, both to the scale of the board. */
 function Bars({ host, was, is, scale }: { host: Host; was: HostFigures; is: HostFigures; scale: number }) {
   const share = (memoryMiB: number) => `${(Math.max(0, Math.min(memoryMiB, scale)) / scale) * 100}%`
   const bar = (left: number, look: string) => (
