@@ -6,6 +6,7 @@ import { usePaths } from '../../lib/paths'
 import { ButtonLink } from '../../ui/button'
 import { Mark } from '../findings/mark'
 import { Empty, Page, Part } from '../../ui/page'
+import { Differs } from '../../ui/differs'
 
 /** What came from what: each template or original with its copies. */
 export function ClonesPage() {
@@ -51,6 +52,7 @@ function Line({ tree: { guest, copies }, depth }: { tree: Lineage; depth: number
         <Link className="font-medium name-link min-w-36" to={to(`guests/${guest.id}`)}>
           {guest.name}
         </Link>
+        <Differs id={guest.id} className="ml-1.5" />
         <span className="text-soft">
           {guest.kind === 'template' ? 'template' : guest.state} on {estate.find('host', guest.hostId)?.name ?? 'no host'}
         </span>

@@ -7,6 +7,7 @@ import { useRecord } from '../../lib/use-record'
 import { Button, ButtonLink } from '../../ui/button'
 import { Ledger } from '../../ui/ledger'
 import { Part, Trouble } from '../../ui/page'
+import { Differs } from '../../ui/differs'
 
 interface AdapterColumn {
   readonly heading: string
@@ -97,6 +98,7 @@ function Addresses({ adapter, release }: { adapter: Adapter; release: (addressId
       <Link className="font-mono name-link" to={to(`records/address/${address.id}`)}>
         {address.ip}
       </Link>
+      <Differs id={address.id} className="ml-1.5" />
       {mayRecord(basis) && (
         <button type="button" className="link target" aria-label={`Release ${address.ip}`} onClick={() => void release(address.id)}>
           release

@@ -5,6 +5,7 @@ import { mayRecord, useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
 import { Ledger } from '../../ui/ledger'
 import { GrowDisk } from '../stores/grow-disk'
+import { Differs } from '../../ui/differs'
 
 interface DiskColumn {
   readonly heading: string
@@ -57,9 +58,12 @@ export function GuestDisks({ disks, guest }: { disks: readonly Disk[]; guest: Gu
 function DiskLink({ disk }: { disk: Disk }) {
   const { to } = usePaths()
   return (
-    <Link className="name-link" to={to(`records/disk/${disk.id}`)}>
-      {disk.use}
-    </Link>
+    <>
+      <Link className="name-link" to={to(`records/disk/${disk.id}`)}>
+        {disk.use}
+      </Link>
+      <Differs id={disk.id} className="ml-1.5" />
+    </>
   )
 }
 

@@ -8,6 +8,7 @@ import { Part } from '../../ui/page'
 import { HostFrame } from './host-frame'
 import { ArrayPlanner } from './array-planner'
 import { ArrayView } from './array-view'
+import { Differs } from '../../ui/differs'
 
 /** A host's drives, the arrays made of them and the stores cut from those; and what each level would give. */
 export function DrivesPage() {
@@ -46,6 +47,7 @@ function Drives({ host }: { host: Host }) {
               <Link className="font-mono name-link" to={to(`records/drive/${drive.id}`)}>
                 {drive.position}
               </Link>
+              <Differs id={drive.id} className="ml-1.5" />
             </td>
             <td className="font-mono">{formatLabelBytes(drive.labelBytes)}</td>
             <td className="font-mono">{formatBytes(drive.labelBytes)}</td>

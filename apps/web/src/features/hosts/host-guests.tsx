@@ -4,6 +4,7 @@ import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
 import { Ledger } from '../../ui/ledger'
 import { Part } from '../../ui/page'
+import { Differs } from '../../ui/differs'
 
 export function Guests({ host }: { host: Host }) {
   const { estate } = useEstate()
@@ -21,6 +22,7 @@ export function Guests({ host }: { host: Host }) {
                 <Link className="font-medium name-link" to={to(`guests/${guest.id}`)}>
                   {guest.name}
                 </Link>
+                <Differs id={guest.id} className="ml-1.5" />
               </td>
               <td>{guest.kind === 'template' ? 'template' : guest.state}</td>
               <td>{guest.purpose}</td>

@@ -5,6 +5,7 @@ import { usePaths } from '../../lib/paths'
 import { useRecord } from '../../lib/use-record'
 import { Part, Trouble } from '../../ui/page'
 import { byName, Choice } from '../../ui/choice'
+import { Differs } from '../../ui/differs'
 
 export function Networks({ host }: { host: Host }) {
   const { estate } = useEstate()
@@ -29,6 +30,7 @@ export function Networks({ host }: { host: Host }) {
             <Link className="name-link" to={to(`records/attachment/${attachment.id}`)}>
               {optionLabel(kinds.attachment.fields.kind, attachment.kind)}
             </Link>
+            <Differs id={attachment.id} className="ml-1.5" />
           </li>
         ))}
       </ul>

@@ -13,6 +13,7 @@ import { Addresses } from './host-addresses'
 import { Budgets, withoutPlanned } from './host-budgets'
 import { Guests } from './host-guests'
 import { Networks } from './host-networks'
+import { Differs } from '../../ui/differs'
 
 /** One host: its budgets with their working, its stores, networks, guests, addresses, findings and history. */
 export function HostPage() {
@@ -64,6 +65,7 @@ function Overview({ host }: { host: Host }) {
                       <Link className="font-mono name-link" to={to(`guests/stores/${store.id}`)}>
                         {store.name}
                       </Link>
+                      <Differs id={store.id} className="ml-1.5" />
                     </td>
                     <td>{store.kind}</td>
                     <td>

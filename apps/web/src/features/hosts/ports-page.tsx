@@ -22,6 +22,7 @@ import { Tick } from '../../ui/tick'
 import { HostFrame } from './host-frame'
 import { ManagementCheck } from './management-check'
 import { PortMap } from './port-map'
+import { Differs } from '../../ui/differs'
 
 /** Which port of a host carries what, drawn and listed; and the check of what an installer shows of its network. */
 export function PortsPage() {
@@ -93,6 +94,7 @@ function Ports({ host }: { host: Host }) {
                 <Link className="font-mono name-link" to={to(`records/port/${port.id}`)}>
                   {port.name}
                 </Link>
+                <Differs id={port.id} className="ml-1.5" />
               </td>
               <td>
                 <select
@@ -166,6 +168,7 @@ function Switches({ host }: { host: Host }) {
                     <Link className="font-mono name-link" to={to(`records/port/${port.id}`)}>
                       {port.name}
                     </Link>
+                    <Differs id={port.id} className="ml-1.5" />
                     <span className="text-faint">
                       {' '}
                       {port.farEnd ? `to ${port.farEnd}` : ''}

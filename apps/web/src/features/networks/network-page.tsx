@@ -25,6 +25,7 @@ import { SeenPanel } from './seen-panel'
 import { FindingsOf } from '../findings/findings-of'
 import { DiffersNote } from '../proposals/differs-note'
 import { History } from '../logbook/history'
+import { Differs } from '../../ui/differs'
 
 /** One network: its subnets with DHCP ranges and addresses, who carries it, findings and history. */
 export function NetworkPage() {
@@ -78,6 +79,7 @@ export function NetworkPage() {
                     {optionLabel(kinds.attachment.fields.kind, attachment.kind)}
                     {attachment.switchId && ` by ${estate.find('switch', attachment.switchId)?.name ?? ''}`}
                   </Link>
+                  <Differs id={attachment.id} className="ml-1.5" />
                 </li>
               ))}
             </ul>
@@ -143,6 +145,7 @@ function SubnetPart({ subnet }: { subnet: Subnet }) {
                   <Link className="name-link" to={to(`records/address/${address.id}`)}>
                     {address.ip}
                   </Link>
+                  <Differs id={address.id} className="ml-1.5" />
                 </td>
                 <td>{addressOwner(estate, address)}</td>
                 <td className={fixedInPool(estate, address) ? 'text-error' : ''}>
