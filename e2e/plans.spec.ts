@@ -45,6 +45,8 @@ test('an evening’s work: guests away, memory in, guests back; a colleague make
   expect(await guestsOn()).toEqual([gannet, gannet])
 
   await panel.getByRole('link', { name: 'More memory for gannet' }).click()
+  // A press while a page is still loading would keep the one before.
+  await page.getByRole('heading', { name: 'More memory for gannet', level: 1 }).waitFor()
   await page.getByRole('button', { name: 'Show the record' }).click()
   await expect(panel).toBeHidden()
   await page.getByLabel('Title of the task').fill('Tell everybody')
