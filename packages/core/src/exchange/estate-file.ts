@@ -13,7 +13,8 @@ import {
   type Kind,
   type Records,
 } from '../estate/index.js'
-import { jsonFault } from '../formats/index.js'
+import { isObject } from '../formats/index.js'
+import { openOwnFile } from './own-file.js'
 
 /** What a file of an estate begins with. */
 export const ESTATE_FORMAT = 'insel-estate'
@@ -55,25 +56,13 @@ const placeOf = (kind: string, index: number, record: unknown) => {
  * @returns the estate with all its records as one difference, or what is wrong with the file, in sentences
  */
 export function readEstateFile(text: string): EstateFileReading {
-  let parsed: unknown
-  try {
-    parsed = JSON.parse(text)
-  } catch (error) {
-    if (!(error instanceof SyntaxError)) throw error
-    return { problems: [`This is not JSON: ${error.message}.`] }
-  }
-  const fault = jsonFault(parsed)
-  if (fault) return { problems: [`${fault.path}: ${fault.message}`] }
-  const file = parsed as Partial<Record<keyof EstateFile, unknown>> | null
-  if (typeof file !== 'object' || file === null || file.format !== ESTATE_FORMAT)
-    return { problems: [`This is not an estate file: its “format” is not “${ESTATE_FORMAT}”.`] }
-  if (file.version !== ESTATE_VERSION)
-    return { problems: [`The file is of version ${String(file.version)}; this Insel reads version ${ESTATE_VERSION}.`] }
-  if (typeof file.records !== 'object' || file.records === null || Array.isArray(file.records))
-    return { problems: ['The file holds no “records”.'] }
+  const file = openOwnFile(text, { format: ESTATE_FORMAT, version: ESTATE_VERSION, what: 'an estate file' })
+  if ('problem' in file) return { problems: [file.problem] }
+  const { records } = file.parts
+  if (!isObject(records)) return { problems: ['The file holds no “records”.'] }
   const problems: string[] = []
   const added: Record<string, { kind: Kind; record: AnyRecord }> = {}
-  for (const [name, list] of Object.entries(file.records)) {
+  for (const [name, list] of Object.entries(records)) {
     const kind = upgraded(name, {})?.kind
     // What is gone is left out, as from the log.
     if (kind === undefined) continue

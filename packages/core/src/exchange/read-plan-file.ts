@@ -1,8 +1,9 @@
 import { apply, type Command, type CommandContext } from '../commands/index.js'
 import { CommandError, kinds, readField, readFields, type Estate, type Item } from '../estate/index.js'
-import { isObject, jsonFault, type JsonObject } from '../formats/index.js'
+import { isObject, type JsonObject } from '../formats/index.js'
 import { planVerbs, writerOn, writtenBody, type ItemWriter } from '../plans/index.js'
 import { NamesInFile, type NameInFile, type ParsedFile } from './names-in-file.js'
+import { openOwnFile } from './own-file.js'
 import { ITEMS_MAX, PLAN_FORMAT, PLAN_VERSION } from './plan-file.js'
 
 /** An item of a file, as it would be added. */
@@ -102,19 +103,9 @@ const ITEM_FIELDS = ['title', 'kind', 'minutes', 'otherwise', 'isFinal', 'note']
 const FIELDS_IN_FILE: ReadonlySet<string> = new Set(['id', 'afterIds', 'personId', 'state', 'commands', ...ITEM_FIELDS])
 
 function parsedFile(text: string): ParsedFile | { readonly problem: string } {
-  let value: unknown
-  try {
-    value = JSON.parse(text)
-  } catch (error) {
-    if (!(error instanceof SyntaxError)) throw error
-    return { problem: `This is not JSON: ${error.message}.` }
-  }
-  const fault = jsonFault(value)
-  if (fault) return { problem: `${fault.path}: ${fault.message}` }
-  if (!isObject(value) || value['format'] !== PLAN_FORMAT)
-    return { problem: `This is not a plan’s file: its “format” is not “${PLAN_FORMAT}”.` }
-  const { version, plan, items, records = {}, derived = {} } = value
-  if (version !== PLAN_VERSION) return { problem: `The file is of version ${String(version)}; this Insel reads version ${PLAN_VERSION}.` }
+  const file = openOwnFile(text, { format: PLAN_FORMAT, version: PLAN_VERSION, what: 'a plan’s file' })
+  if ('problem' in file) return file
+  const { plan, items, records = {}, derived = {} } = file.parts
   if (!isObject(plan) || typeof plan['name'] !== 'string') return { problem: 'The file holds no “plan” with a name.' }
   if (!Array.isArray(items) || items.length === 0) return { problem: 'The file holds no “items”.' }
   if (items.length > ITEMS_MAX)

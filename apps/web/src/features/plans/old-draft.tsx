@@ -6,6 +6,7 @@ import { usePaths } from '../../lib/paths'
 import { useGo } from '../../lib/use-go'
 import { Button } from '../../ui/button'
 import { Trouble } from '../../ui/page'
+import { NewPlanName } from '../proposals/proposal-footer'
 
 /** What this browser kept for itself before there were plans that everybody sees: offered once, as a plan. */
 export function OldDraft({ commands }: { commands: readonly Command[] }) {
@@ -56,13 +57,7 @@ export function OldDraft({ commands }: { commands: readonly Command[] }) {
           void keep()
         }}
       >
-        <input
-          className="field !w-44"
-          aria-label="Name of the new plan"
-          maxLength={120}
-          value={name}
-          onChange={(event) => setName(event.target.value)}
-        />
+        <NewPlanName name={name} setName={setName} />
         <Button type="submit" look="primary" disabled={name.trim() === ''}>
           Keep as plan
         </Button>

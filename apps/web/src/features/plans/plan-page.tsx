@@ -1,4 +1,4 @@
-import { counted, formatDuration, isAhead, itemsOf, projectPlan, type Command, type Plan } from '@insel/core'
+import { counted, formatDuration, isAhead, itemsOf, type Command, type Plan } from '@insel/core'
 import { useMemo, useState } from 'react'
 import { useParams } from 'react-router'
 import { useEstate } from '../../estate'
@@ -33,9 +33,8 @@ function PlanOf({ plan }: { plan: Plan }) {
   const [isTable, setTable] = useState(false)
   const { to } = usePaths()
   const items = useMemo(() => itemsOf(recorded, plan.id), [recorded, plan.id])
-  const projection = useMemo(() => projectPlan(recorded, plan.id), [recorded, plan.id])
-  const places = new Map(projection.items.map((place) => [place.item.id, place]))
-  const progress = progressOf(recorded, plan)
+  const progress = useMemo(() => progressOf(recorded, plan), [recorded, plan])
+  const places = new Map(progress.places.map((place) => [place.item.id, place]))
   const ahead = items.filter(isAhead)
   const owner = recorded.find('person', plan.ownerId)?.name
   const addTask = (title: string) => record([{ type: 'item.write', id: newId(), planId: plan.id, kind: 'task', title }], `“${title}” added`)

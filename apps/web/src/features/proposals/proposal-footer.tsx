@@ -57,6 +57,17 @@ export function ProposalFooter({
   )
 }
 
+/** What a new plan is called. */
+export const NewPlanName = ({ name, setName }: { name: string; setName: (name: string) => void }) => (
+  <input
+    className="field !w-44"
+    aria-label="Name of the new plan"
+    maxLength={120}
+    value={name}
+    onChange={(event) => setName(event.target.value)}
+  />
+)
+
 /** Puts it into a plan: one that is worked on, or a new one, which has a name already. */
 function AddToPlan({ isOpen, add }: { isOpen: boolean; add: (newName: string | undefined) => void }) {
   const { recorded, planInto, setPlanInto } = useEstate()
@@ -86,15 +97,7 @@ function AddToPlan({ isOpen, add }: { isOpen: boolean; add: (newName: string | u
           ))}
         </select>
       )}
-      {!planInto && (
-        <input
-          className="field !w-44"
-          aria-label="Name of the new plan"
-          maxLength={120}
-          value={name}
-          onChange={(event) => setTyped(event.target.value)}
-        />
-      )}
+      {!planInto && <NewPlanName name={name} setName={setTyped} />}
     </>
   )
 }
