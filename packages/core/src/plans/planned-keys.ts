@@ -77,6 +77,7 @@ export function writerOn(on: Estate, context: CommandContext, leaveOut: (item: I
   const alone = on.edit()
   return (itemId, commands) => {
     const whole = withIds(commands, context.newId)
+    const before = crowded.mark()
     const outcome = attempt(crowded, whole, context)
     if (!outcome.ok) {
       const mark = alone.mark()
@@ -90,7 +91,11 @@ export function writerOn(on: Estate, context: CommandContext, leaveOut: (item: I
       return verb?.fixed ? { ...command, ...verb.fixed(command as never, crowded.estate) } : command
     })
     const written = attempt(alone, fixed, contextOf(itemId))
-    if (!written.ok) throw written.refusal
+    if (!written.ok) {
+      // It rests on what another plan would make: nothing of it counts for those after it.
+      crowded.rollBack(before)
+      throw written.refusal
+    }
     return { commands: fixed, difference: written.difference }
   }
 }
