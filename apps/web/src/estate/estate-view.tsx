@@ -1,8 +1,10 @@
 import {
   aheadOf,
+  compareNames,
   differenceAfter,
   differing,
   isAhead,
+  recordTitle,
   sayCommand,
   whyNotInItem,
   type Command,
@@ -13,7 +15,7 @@ import {
 } from '@insel/core'
 import { createContext, use, useCallback, useEffect, useMemo, type ReactNode } from 'react'
 import { useParams, useSearchParams } from 'react-router'
-import { DiffersContext, type DiffersById } from '../ui/differs'
+import { DiffersContext, LeftOutContext, type DiffersById, type LeftOut } from '../ui/differs'
 import { putShown, RECORDED, shownIn, whereTo, whyReadOnly, type Basis, type Shown } from './basis'
 import { say } from './messages'
 import { refusal, type Refusal } from './refusal'
@@ -57,6 +59,7 @@ export interface EstateView extends Submitting {
 
 /** Nothing is shown otherwise than recorded. */
 const SAME: DiffersById = new Map()
+const NOTHING: LeftOut = new Map()
 
 const EstateContext = createContext<EstateView | undefined>(undefined)
 
@@ -85,6 +88,14 @@ export function EstateProvider({
       {children}
     </Current>
   )
+}
+
+/** What a difference removes, as it is called in the record, by kind. */
+function leftOutOf(recorded: Estate, { removed }: Difference): LeftOut {
+  const names = new Map<string, string[]>()
+  for (const { kind, record } of Object.values(removed))
+    names.set(kind, [...(names.get(kind) ?? []), recordTitle(recorded, kind, record)].sort(compareNames))
+  return names
 }
 
 /** The basis after an item that is still to be done, up to which its plan is laid over the record; undefined where it is not. */
@@ -218,9 +229,12 @@ function Current({ estateId, answered, children }: { estateId: string; answered:
     ],
   )
   const differs = useMemo(() => (ahead ? differing(recorded.estate, estate, ahead) : SAME), [ahead, recorded.estate, estate])
+  const leftOut = useMemo(() => (ahead ? leftOutOf(recorded.estate, ahead) : NOTHING), [ahead, recorded.estate])
   return (
     <EstateContext value={view}>
-      <DiffersContext value={differs}>{children}</DiffersContext>
+      <DiffersContext value={differs}>
+        <LeftOutContext value={leftOut}>{children}</LeftOutContext>
+      </DiffersContext>
     </EstateContext>
   )
 }

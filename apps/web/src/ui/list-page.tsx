@@ -5,6 +5,7 @@ import { useQueryParam } from '../lib/query-param'
 import { Button } from './button'
 import { Chosen } from './chosen'
 import { FilterInput, useFilter } from './filter'
+import { LeftOutNote } from './differs'
 import { Empty, Page } from './page'
 import type { Column } from './columns'
 import { useListPane } from './list-pane'
@@ -33,6 +34,7 @@ export interface Grouping<T> {
 export function ListPage<T extends { readonly id: string }>({
   title,
   one,
+  kind,
   rows,
   columns,
   sortBy,
@@ -46,6 +48,8 @@ export function ListPage<T extends { readonly id: string }>({
 }: {
   title: string
   one: string
+  /** The kind of its records, so that those which are not as shown here are named; none where a row is not a record. */
+  kind?: string
   rows: readonly T[]
   columns: readonly Column<T>[]
   sortBy: string
@@ -76,6 +80,7 @@ export function ListPage<T extends { readonly id: string }>({
   if (rows.length === 0)
     return (
       <Page title={title}>
+        {kind && <LeftOutNote kind={kind} />}
         <Empty action={add}>{whenEmpty}</Empty>
       </Page>
     )
@@ -126,6 +131,7 @@ export function ListPage<T extends { readonly id: string }>({
         )
       }
     >
+      {kind && <LeftOutNote kind={kind} />}
       {shown.length === 0 ? (
         <Empty>
           No {one} fits “{filter.text}”.

@@ -10,6 +10,7 @@ export {
   type CellState,
   type Ground,
 } from './address-map.js'
+export { differingCells, differingIps } from './differing-addresses.js'
 export { macRows, type MacRow } from './macs.js'
 export { readSeen, type SeenReading } from './read-seen.js'
 export { longestGap, placeNames, rulerLines, type NamePlace, type RulerLine, type RulerSpan } from './ruler.js'

@@ -1,10 +1,12 @@
 import {
   addressCells,
+  differingCells,
   ipToNumber,
   longestGap,
   placeNames,
   rulerLines,
   type AddressCell,
+  type Differing,
   type Prefix,
   type RulerLine,
   type RulerSpan,
@@ -14,6 +16,7 @@ import { useId, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent
 import { useEstate } from '../../estate'
 import { textScale } from '../../lib/text-scale'
 import { useWidth } from '../../lib/use-width'
+import { DiffersMark, differsInWords } from '../../ui/differs'
 import { AddressPanel } from './address-panel'
 import { isMark, markLooks, spanLooks } from './looks'
 import { useCursor } from './use-cursor'
@@ -24,15 +27,20 @@ const LETTER_PX = 6.3
 const LABEL_LETTER_PX = 7.8
 const NAME_ROW_PX = 14
 const NAME_ROWS = 3
+const NONE: ReadonlyMap<string, Differing> = new Map()
 
 /** Every address of a part, on ruled lines to scale. Arrows move, with shift they take a run, as a drag does; Escape lets go of it. */
 export function AddressRuler({ subnet, part, at }: { subnet: Subnet; part: Prefix; at: string | undefined }) {
-  const { estate } = useEstate()
+  const { estate, recorded } = useEstate()
   const id = useId()
   const box = useRef<HTMLDivElement>(null)
   const scale = textScale()
   const boxWidth = useWidth(box, 880)
   const cells = useMemo(() => addressCells(estate, subnet, part), [estate, subnet, part])
+  const differs = useMemo(
+    () => (recorded === estate ? NONE : differingCells(recorded, estate, subnet, part)),
+    [recorded, estate, subnet, part],
+  )
   const isNarrow = boxWidth < 600 * scale
   const labels = isNarrow ? lastPart : (ip: string) => ip
   const labelWidth =
@@ -114,6 +122,7 @@ export function AddressRuler({ subnet, part, at }: { subnet: Subnet; part: Prefi
             labelled={labelled}
             low={low}
             high={high}
+            differs={differs}
           />
         ))}
       </div>
@@ -168,6 +177,7 @@ function Line({
   labelled,
   low,
   high,
+  differs,
 }: {
   id: string
   line: RulerLine
@@ -178,12 +188,16 @@ function Line({
   labelled: ReturnType<typeof labelledSpans>
   low: number
   high: number
+  differs: ReadonlyMap<string, Differing>
 }) {
   const width = line.cells.length * step
   const rowPx = NAME_ROW_PX * scale
-  const named = line.marks.filter(({ cell }) => cell.machine || cell.state === 'gateway')
+  // What has a name, and what differs: of an address that was released only the mark is left.
+  const named = line.cells
+    .map((cell, at) => ({ at, cell, name: nameOf(cell), how: differs.get(cell.ip) }))
+    .filter(({ name, how }) => name !== '' || how !== undefined)
   const names = placeNames(
-    named.map(({ at, cell }) => ({ at: at * step, length: (nameOf(cell).length * LETTER_PX + 6) * scale })),
+    named.map(({ at, name, how }) => ({ at: at * step, length: ((name.length + (how ? 2 : 0)) * LETTER_PX + 6) * scale })),
     width,
     NAME_ROWS,
   )
@@ -218,7 +232,7 @@ function Line({
               )
             )
           })}
-          {named.map(({ at, cell }, index) => {
+          {named.map(({ at, cell, name, how }, index) => {
             const place = names[index]
             return (
               place && (
@@ -239,7 +253,8 @@ function Line({
                       maxWidth: Math.max(0, place.room - 2),
                     }}
                   >
-                    {nameOf(cell)}
+                    {how && <DiffersMark how={how} className="mr-0.5" />}
+                    {name}
                   </span>
                 </span>
               )
@@ -281,7 +296,7 @@ function Line({
               id={`${id}-${place}`}
               data-address={place}
               aria-selected={isChosen}
-              aria-label={`${cell.ip}, ${cell.state}${cell.says === cell.state ? '' : `: ${cell.says}`}`}
+              aria-label={saidOf(cell, differs.get(cell.ip))}
               title={`${cell.ip} ${cell.says}`}
               className={`absolute -top-1 bottom-1 cursor-pointer hover:bg-accent/10 ${isChosen ? 'bg-accent/15 border-y-2 border-accent' : ''} ${isChosen && place === low ? 'border-l-2' : ''} ${isChosen && place === high ? 'border-r-2' : ''}`}
               style={{ left: index * step, width: step }}
@@ -293,7 +308,10 @@ function Line({
   )
 }
 
-const nameOf = (cell: AddressCell): string => cell.machine ?? 'gateway'
+const nameOf = ({ machine, state }: AddressCell): string => (isMark(state) ? (machine ?? (state === 'gateway' ? 'gateway' : '')) : '')
+
+const saidOf = ({ ip, state, says }: AddressCell, how: Differing | undefined): string =>
+  `${ip}, ${state}${says === state ? '' : `: ${says}`}${how ? `, ${differsInWords[how]}` : ''}`
 
 /** The mark of an address that a machine has, or was seen with. */
 export function Mark({ state }: { state: AddressCell['state'] }) {

@@ -1,10 +1,21 @@
-import { addressBlocks, formatNumber, nextFree, usedBlocks, type AddressBlock, type Prefix, type Subnet } from '@insel/core'
+import {
+  addressBlocks,
+  contains,
+  differingIps,
+  formatNumber,
+  nextFree,
+  usedBlocks,
+  type AddressBlock,
+  type Prefix,
+  type Subnet,
+} from '@insel/core'
 import { useMemo, useRef } from 'react'
 import { useEstate } from '../../estate'
 import { useSetQueryParam } from '../../lib/query-param'
 import { textScale } from '../../lib/text-scale'
 import { useWidth } from '../../lib/use-width'
 import { Button } from '../../ui/button'
+import { DiffersMark, differsInWords } from '../../ui/differs'
 import { Mark } from './address-ruler'
 import { shortName } from './block-geometry'
 
@@ -23,7 +34,7 @@ export function BlockRuler({
   open: (prefix: Prefix) => void
   chosen?: string
 }) {
-  const { estate } = useEstate()
+  const { estate, ahead } = useEstate()
   const setParam = useSetQueryParam()
   const box = useRef<HTMLUListElement>(null)
   const width = useWidth(box, 880)
@@ -32,6 +43,7 @@ export function BlockRuler({
     () => (isSix ? usedBlocks(estate, subnet) : addressBlocks(estate, subnet, within)),
     [estate, subnet, within, isSix],
   )
+  const differing = useMemo(() => (ahead ? differingIps(ahead, subnet.id) : []), [ahead, subnet.id])
   if (blocks.length === 0)
     return (
       <p className="text-soft text-dense">
@@ -55,6 +67,7 @@ export function BlockRuler({
             block={block}
             name={perLine <= 4 ? block.prefix.text : shortName(within, block.prefix)}
             isChosen={chosen === undefined ? undefined : block.prefix.text === chosen}
+            differs={differing.some((ip) => contains(block.prefix, ip))}
             open={() => open(block.prefix)}
           />
         </li>
@@ -64,10 +77,22 @@ export function BlockRuler({
 }
 
 /** One part as a stretch of the line: addresses recorded solid, DHCP ranges hatched, both to scale. */
-function Part({ block, name, isChosen, open }: { block: AddressBlock; name: string; isChosen: boolean | undefined; open: () => void }) {
+function Part({
+  block,
+  name,
+  isChosen,
+  differs,
+  open,
+}: {
+  block: AddressBlock
+  name: string
+  isChosen: boolean | undefined
+  differs: boolean
+  open: () => void
+}) {
   const percent = (count: number) => `${Number((BigInt(count) * 10_000n) / (block.prefix.last - block.prefix.first + 1n)) / 100}%`
   const isUsed = block.recorded + block.pooled > 0
-  const inWords = `${block.prefix.text}: ${formatNumber(block.recorded, 0)} recorded, ${formatNumber(block.pooled, 0)} in DHCP ranges${block.conflicts > 0 ? `, ${block.conflicts} in conflict` : ''}`
+  const inWords = `${block.prefix.text}: ${formatNumber(block.recorded, 0)} recorded, ${formatNumber(block.pooled, 0)} in DHCP ranges${block.conflicts > 0 ? `, ${block.conflicts} in conflict` : ''}${differs ? `, ${differsInWords.changed}` : ''}`
   return (
     <button
       type="button"
@@ -79,6 +104,7 @@ function Part({ block, name, isChosen, open }: { block: AddressBlock; name: stri
     >
       <span className="absolute inset-x-0 top-0.5 px-1 flex gap-1 justify-between text-tiny">
         <span className={`font-mono truncate ${isUsed ? 'text-ink' : 'text-faint'}`}>{name}</span>
+        {differs && <DiffersMark how="changed" />}
         {block.recorded > 0 && (
           <span className={block.conflicts > 0 ? 'text-ink font-medium' : 'text-soft'}>{formatNumber(block.recorded, 0)}</span>
         )}

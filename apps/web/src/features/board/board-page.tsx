@@ -12,6 +12,7 @@ import { useTheme } from '../../lib/theme'
 import { usePrinting } from '../../lib/use-media'
 import { useWidth } from '../../lib/use-width'
 import { Button, ButtonLink, Key } from '../../ui/button'
+import { LeftOutNote } from '../../ui/differs'
 import { FilterInput, useFilter } from '../../ui/filter'
 import { Empty, Page, useTitle } from '../../ui/page'
 import { colourings, coloursOf, type Colouring } from './colouring'
@@ -282,6 +283,10 @@ function Board() {
             </Empty>
           </div>
         )}
+        <div className="px-4">
+          <LeftOutNote kind="host" />
+          <LeftOutNote kind="guest" />
+        </div>
         {isPrinting &&
           shown.map((lane) => (
             <div key={lane.host.id} className="break-inside-avoid">

@@ -113,6 +113,7 @@ export function GuestsPage() {
     <ListPage
       title="Guests"
       one="guest"
+      kind="guest"
       rows={rows}
       columns={shownColumns<Row>(columns)}
       sortBy="name"

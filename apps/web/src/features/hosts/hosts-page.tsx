@@ -131,6 +131,7 @@ export function HostsPage() {
     <ListPage
       title="Hosts"
       one="host"
+      kind="host"
       rows={rows}
       columns={shownColumns<Row>(columns)}
       sortBy="name"

@@ -53,6 +53,7 @@ export function MacsPage() {
     <ListPage
       title="MAC addresses"
       one="MAC address"
+      kind="adapter"
       rows={rows}
       columns={columns}
       sortBy="mac"

@@ -1,10 +1,11 @@
-import { counted, dhcpReservations, importNames, nameTable, zonesOf } from '@insel/core'
+import { counted, dhcpReservations, importNames, nameTable, zonesOf, type Differing, type Zone } from '@insel/core'
 import { useMemo, useState } from 'react'
 import { useEstate } from '../../estate'
 import { newId } from '../../lib/context'
 import { Effect } from '../proposals/effect'
 import { ProposalFooter } from '../proposals/proposal-footer'
 import { useProposal } from '../proposals/use-proposal'
+import { DiffersMark } from '../../ui/differs'
 import { Ledger } from '../../ui/ledger'
 import { Empty, Page, Part } from '../../ui/page'
 import { NetworksNav } from '../networks/networks-nav'
@@ -13,8 +14,14 @@ const link = 'link target'
 
 /** Names out, as zone files, hosts lines and DHCP reservations; names in, from a pasted text, by way of a preview. */
 export function NamesPage() {
-  const { estate, estateId, basis } = useEstate()
+  const { estate, recorded, estateId, basis } = useEstate()
   const zones = useMemo(() => zonesOf(estate), [estate])
+  const before = useMemo(
+    () => (recorded === estate ? undefined : new Map(zonesOf(recorded).map((zone) => [zone.name, JSON.stringify(zone.names)]))),
+    [recorded, estate],
+  )
+  const howDiffers = (zone: Zone): Differing | undefined =>
+    before === undefined || before.get(zone.name) === JSON.stringify(zone.names) ? undefined : before.has(zone.name) ? 'changed' : 'new'
   const { names, unnamed } = useMemo(() => nameTable(estate), [estate])
   const base = `/api/v1/estates/${estateId}/exports`
   const hasDomain = zones.length > 0 || names.some(({ zone }) => zone !== undefined)
@@ -37,26 +44,31 @@ export function NamesPage() {
             )}
             {zones.length > 0 && (
               <Ledger headings={['zone', 'direction', 'names', '.file']}>
-                {zones.map(({ name, kind, names: list, part }) => (
-                  <tr key={name}>
-                    <td className="font-mono wrap-anywhere">{name}</td>
-                    <td>
-                      {kind}
-                      {part && <span className="block text-faint">part of a /24, RFC 2317</span>}
-                    </td>
-                    <td>{list.length}</td>
-                    <td className="whitespace-nowrap">
-                      <a
-                        className={link}
-                        href={`${base}/zones/${encodeURIComponent(name)}`}
-                        download={`${name.replaceAll('/', '-')}.zone`}
-                        aria-label={`Zone file of ${name}`}
-                      >
-                        Zone file
-                      </a>
-                    </td>
-                  </tr>
-                ))}
+                {zones
+                  .map((zone) => ({ ...zone, how: howDiffers(zone) }))
+                  .map(({ name, kind, names: list, part, how }) => (
+                    <tr key={name}>
+                      <td className="font-mono wrap-anywhere">
+                        {name}
+                        {how && <DiffersMark how={how} className="ml-1.5" />}
+                      </td>
+                      <td>
+                        {kind}
+                        {part && <span className="block text-faint">part of a /24, RFC 2317</span>}
+                      </td>
+                      <td>{list.length}</td>
+                      <td className="whitespace-nowrap">
+                        <a
+                          className={link}
+                          href={`${base}/zones/${encodeURIComponent(name)}`}
+                          download={`${name.replaceAll('/', '-')}.zone`}
+                          aria-label={`Zone file of ${name}`}
+                        >
+                          Zone file
+                        </a>
+                      </td>
+                    </tr>
+                  ))}
               </Ledger>
             )}
             <p className="text-dense text-soft mt-1.5">

@@ -1,10 +1,11 @@
-import { type Attachment, compareNames, counted, type Network, uplinkEnd } from '@insel/core'
+import { type Attachment, compareNames, counted, type Estate, type Network, uplinkEnd } from '@insel/core'
 import { useMemo } from 'react'
 import { Link } from 'react-router'
 import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
 import { useQueryParam } from '../../lib/query-param'
 import { ButtonLink } from '../../ui/button'
+import { Differs, DiffersMark, differsInWords } from '../../ui/differs'
 import { Empty, Page } from '../../ui/page'
 import { NetworksNav } from './networks-nav'
 import { Scrolling } from '../../ui/scrolling'
@@ -22,7 +23,7 @@ const words: Readonly<Record<Look, string>> = {
 
 /** Every network against every host: where it is carried, how, and where that breaks. Drawn small enough for 40 networks and 200 hosts. */
 export function CarriedPage() {
-  const { estate } = useEstate()
+  const { estate, recorded } = useEstate()
   const { to } = usePaths()
   const [site, setSite] = useQueryParam('site')
   const sites = useMemo(() => [...new Set(estate.all('host').map((host) => host.site))].sort(), [estate])
@@ -39,15 +40,12 @@ export function CarriedPage() {
       [...estate.all('network')]
         .sort((a, b) => (a.vlanId ?? 0) - (b.vlanId ?? 0) || compareNames(a.name, b.name))
         .map((network) => {
-          const looks = new Map<string, Look>()
-          for (const attachment of estate.referring('attachment', 'networkId', network.id))
-            looks.set(
-              attachment.hostId,
-              attachment.kind === 'bridged' && uplinkEnd(estate, attachment, network) ? 'broken' : attachment.kind,
-            )
-          return { network, looks, adapters: estate.referring('adapter', 'networkId', network.id).length }
+          const looks = looksOf(estate, network)
+          const before = recorded === estate ? looks : looksOf(recorded, network)
+          const otherwise = new Set(hosts.filter(({ id }) => looks.get(id) !== before.get(id)).map(({ id }) => id))
+          return { network, looks, otherwise, adapters: estate.referring('adapter', 'networkId', network.id).length }
         }),
-    [estate],
+    [estate, recorded, hosts],
   )
   const step = Math.max(3.4, Math.min(30, 760 / Math.max(1, hosts.length)))
   return (
@@ -117,11 +115,12 @@ export function CarriedPage() {
               </tr>
             </thead>
             <tbody>
-              {rows.map(({ network, looks, adapters }) => (
+              {rows.map(({ network, looks, otherwise, adapters }) => (
                 <Row
                   key={network.id}
                   network={network}
                   looks={looks}
+                  otherwise={otherwise}
                   adapters={adapters}
                   hosts={hosts}
                   step={step}
@@ -146,9 +145,22 @@ export function CarriedPage() {
   )
 }
 
+/** How each host carries a network, by the host's id. */
+function looksOf(estate: Estate, network: Network): ReadonlyMap<string, Look> {
+  return new Map(
+    estate
+      .referring('attachment', 'networkId', network.id)
+      .map((attachment) => [
+        attachment.hostId,
+        attachment.kind === 'bridged' && uplinkEnd(estate, attachment, network) ? 'broken' : attachment.kind,
+      ]),
+  )
+}
+
 function Row({
   network,
   looks,
+  otherwise,
   adapters,
   hosts,
   step,
@@ -156,6 +168,8 @@ function Row({
 }: {
   network: Network
   looks: ReadonlyMap<string, Look>
+  /** The hosts on which it stands otherwise than recorded. */
+  otherwise: ReadonlySet<string>
   adapters: number
   hosts: readonly { readonly id: string; readonly name: string }[]
   step: number
@@ -164,13 +178,14 @@ function Row({
   const { to } = usePaths()
   const shown = hosts.filter(({ id }) => looks.has(id))
   const broken = shown.filter(({ id }) => looks.get(id) === 'broken')
-  const said = `${network.name} is carried by ${shown.length} of ${counted(hosts.length, 'host')}${broken.length > 0 ? `; it does not leave ${broken.map(({ name }) => name).join(', ')}` : ''}`
+  const said = `${network.name} is carried by ${shown.length} of ${counted(hosts.length, 'host')}${broken.length > 0 ? `; it does not leave ${broken.map(({ name }) => name).join(', ')}` : ''}${otherwise.size > 0 ? `; on ${counted(otherwise.size, 'host')} it ${differsInWords.changed}` : ''}`
   return (
     <tr className="border-t border-line">
       <th scope="row" className="font-medium text-left pr-4 py-1 max-w-52 truncate">
         <Link className="name-link" to={to(`networks/${network.id}`)}>
           {network.name}
         </Link>
+        {otherwise.size > 0 ? <DiffersMark how="changed" className="ml-1.5" /> : <Differs id={network.id} className="ml-1.5" />}
       </th>
       <td className="pr-4 font-mono">{network.vlanId ?? '–'}</td>
       <td className="pr-4 text-right">{adapters}</td>
@@ -178,10 +193,12 @@ function Row({
         <svg width={hosts.length * step} height={height} role="img" aria-label={said} className="block">
           {hosts.map(({ id, name }, index) => {
             const look = looks.get(id)
-            return look ? (
+            const differs = otherwise.has(id)
+            return look || differs ? (
               <g key={id}>
-                <title>{`${network.name} on ${name}: ${words[look]}`}</title>
-                <Cell look={look} x={index * step} step={step} height={height} />
+                <title>{`${network.name} on ${name}: ${look ? words[look] : 'not carried'}${differs ? `, ${differsInWords.changed}` : ''}`}</title>
+                {look && <Cell look={look} x={index * step} step={step} height={height} />}
+                {differs && <rect x={index * step} y={height - 2} width={step} height={2} fill="var(--accent)" />}
               </g>
             ) : null
           })}

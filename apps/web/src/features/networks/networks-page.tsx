@@ -67,6 +67,7 @@ export function NetworksPage() {
     <ListPage
       title="Networks"
       one="network"
+      kind="network"
       rows={rows}
       columns={columns}
       sortBy="vlan"

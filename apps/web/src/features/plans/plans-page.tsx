@@ -76,6 +76,7 @@ export function PlansPage() {
     <ListPage
       title="Plans"
       one="plan"
+      kind="plan"
       rows={rows}
       columns={shownColumns<Row>(columns)}
       sortBy="state"

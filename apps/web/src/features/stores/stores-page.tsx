@@ -147,6 +147,7 @@ export function StoresPage() {
     <ListPage
       title="Stores"
       one="store"
+      kind="store"
       rows={rows}
       columns={shownColumns<Row>(columns)}
       sortBy="days"
