@@ -44,9 +44,9 @@ describe('what differs from the record is marked', () => {
   })
 
   it.each([
-    ['guests', /not as shown here: newsroom\.$/],
-    ['board', /not as shown here: newsroom\.$/],
-    ['networks/macs', /not as shown here: .*newsroom\.$/],
+    ['guests', /not here: newsroom\.$/],
+    ['board', /not here: newsroom\.$/],
+    ['networks/macs', /not here: .*newsroom\.$/],
   ])('what %s leaves out is named there', async (at, sentence) => {
     await openAfter(at, [{ type: 'guest.remove', id: idOf('news'), withReferring: true }])
     expect(await screen.findByText(sentence)).toBeDefined()

@@ -46,7 +46,7 @@ export function LeftOutNote({ kind }: { kind: string }) {
   if (!names) return null
   return (
     <p className="border-l-2 border-accent pl-2.5 my-2 text-dense text-soft">
-      Recorded, but not as shown here: {names.slice(0, NAMES).join(', ')}
+      In the record, but not here: {names.slice(0, NAMES).join(', ')}
       {names.length > NAMES && ` and ${names.length - NAMES} more`}.
     </p>
   )

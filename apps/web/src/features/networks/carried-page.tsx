@@ -5,7 +5,7 @@ import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
 import { useQueryParam } from '../../lib/query-param'
 import { ButtonLink } from '../../ui/button'
-import { Differs, DiffersMark, differsInWords } from '../../ui/differs'
+import { DiffersMark, differsInWords, useDiffers } from '../../ui/differs'
 import { Empty, Page } from '../../ui/page'
 import { NetworksNav } from './networks-nav'
 import { Scrolling } from '../../ui/scrolling'
@@ -176,6 +176,7 @@ function Row({
   height: number
 }) {
   const { to } = usePaths()
+  const how = useDiffers().get(network.id) ?? (otherwise.size > 0 ? 'changed' : undefined)
   const shown = hosts.filter(({ id }) => looks.has(id))
   const broken = shown.filter(({ id }) => looks.get(id) === 'broken')
   const said = `${network.name} is carried by ${shown.length} of ${counted(hosts.length, 'host')}${broken.length > 0 ? `; it does not leave ${broken.map(({ name }) => name).join(', ')}` : ''}${otherwise.size > 0 ? `; on ${counted(otherwise.size, 'host')} it ${differsInWords.changed}` : ''}`
@@ -185,7 +186,7 @@ function Row({
         <Link className="name-link" to={to(`networks/${network.id}`)}>
           {network.name}
         </Link>
-        {otherwise.size > 0 ? <DiffersMark how="changed" className="ml-1.5" /> : <Differs id={network.id} className="ml-1.5" />}
+        {how && <DiffersMark how={how} className="ml-1.5" />}
       </th>
       <td className="pr-4 font-mono">{network.vlanId ?? '–'}</td>
       <td className="pr-4 text-right">{adapters}</td>

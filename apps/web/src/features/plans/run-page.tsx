@@ -86,19 +86,22 @@ function Run({ plan }: { plan: Plan }) {
           <RunItem key={next.id} item={next} place={places.get(next.id)} estate={shown} at={at} tick={tick} />
         ) : (
           <Empty>
-            {items.length === 0 ? 'This plan has no items yet.' : 'Nothing is left to be done.'} What was planned and what became of it is
-            below.
+            {items.length === 0
+              ? 'This plan has no items yet; they are added from the pages that offer “Add to plan”, and tasks on the plan’s own page.'
+              : 'Nothing is left to be done. What was planned and what became of it is below.'}
           </Empty>
         )}
-        <Part title={`After that, ${Math.max(0, ahead.length - 1)}`}>
-          <ol>
-            {ahead
-              .filter((item) => item !== next)
-              .map((item) => (
-                <Coming key={item.id} item={item} estate={shown} choose={() => setChosen(item.id)} />
-              ))}
-          </ol>
-        </Part>
+        {ahead.length > 1 && (
+          <Part title={`After that, ${ahead.length - 1}`}>
+            <ol>
+              {ahead
+                .filter((item) => item !== next)
+                .map((item) => (
+                  <Coming key={item.id} item={item} estate={shown} choose={() => setChosen(item.id)} />
+                ))}
+            </ol>
+          </Part>
+        )}
         {over.length > 0 && (
           <Part title={`Settled, ${over.length}`}>
             <ol className="text-dense">
@@ -110,7 +113,7 @@ function Run({ plan }: { plan: Plan }) {
             </ol>
           </Part>
         )}
-        {ahead.length === 0 && <PlanReport items={items} />}
+        {ahead.length === 0 && items.length > 0 && <PlanReport items={items} />}
       </div>
     </Page>
   )
