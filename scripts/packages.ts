@@ -36,6 +36,16 @@ export const networkTools: readonly DebianPackage[] = [
 /** The IEEE's registry of MAC prefixes; where it is not there, the prefixes go without their organisations. */
 export const macRegistry: DebianPackage = { name: 'ieee-data', isPresent: () => existsSync('/usr/share/ieee-data/oui.csv') }
 
+/** Makes the images of first-boot files; where it is not there, they come as an archive. */
+export const imageMaker: DebianPackage = { name: 'xorriso', isPresent: () => has('xorriso') }
+
+/** What reads the first-boot files on a machine: the tests give them to it. */
+export const firstBootTools: readonly DebianPackage[] = [
+  { name: 'cloud-init', isPresent: () => has('cloud-init') },
+  { name: 'netplan.io', isPresent: () => existsSync('/usr/sbin/netplan') },
+  { name: 'debconf', isPresent: () => has('debconf-set-selections') },
+]
+
 /** The open dataset of operating systems; where it is not there, the generic profiles remain. */
 export const systemsDataset: DebianPackage = { name: 'osinfo-db', isPresent: () => existsSync('/usr/share/osinfo/VERSION') }
 

@@ -2,7 +2,7 @@ import { build } from '../build.js'
 import { openDatabase, type Database } from '../database.js'
 import { ensureDemo } from '../demo/keep.js'
 import { takeLock } from '../lock.js'
-import { macRegistry, offerPackages, systemsDataset } from '../packages.js'
+import { imageMaker, macRegistry, offerPackages, systemsDataset } from '../packages.js'
 import { startServer, type RunningServer } from '../server.js'
 import { STAND_IN_PASSWORD, STAND_IN_USER, startRedfishStandIn, type StandIn } from '../stand-ins/redfish.js'
 
@@ -30,7 +30,7 @@ export async function start({ port, host, isEmpty, publicUrls, isOpenToNetwork }
   })
   try {
     database = await openDatabase()
-    offerPackages([systemsDataset, macRegistry])
+    offerPackages([systemsDataset, macRegistry, imageMaker])
     build()
     const settings = { databaseUrl: database.url, host, logName: 'server', publicUrls, isOpenToNetwork, awaitsDemo: !isEmpty }
     server = await startServer({ ...settings, port })

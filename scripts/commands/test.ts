@@ -2,7 +2,18 @@ import { spawn } from 'node:child_process'
 import { existsSync, readFileSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
 import { build } from '../build.js'
-import { chromium, ensurePackages, machineTools, macRegistry, networkTools, postgresql, python, systemsDataset } from '../packages.js'
+import {
+  chromium,
+  ensurePackages,
+  firstBootTools,
+  imageMaker,
+  machineTools,
+  macRegistry,
+  networkTools,
+  postgresql,
+  python,
+  systemsDataset,
+} from '../packages.js'
 import { root, stateFolder } from '../places.js'
 import { Refusal } from '../refusal.js'
 
@@ -175,7 +186,17 @@ export async function test(only: string | undefined, isLong: boolean): Promise<n
   const rounds = only === undefined ? allRounds : parts[only] && [[only]]
   if (!rounds) throw new Refusal(`There is no part “${only ?? ''}”; the parts are ${Object.keys(parts).join(', ')}.`)
   if (isLong) process.env['INSEL_LONG'] = '1'
-  ensurePackages([postgresql, chromium, python, macRegistry, systemsDataset, ...machineTools, ...networkTools])
+  ensurePackages([
+    postgresql,
+    chromium,
+    python,
+    macRegistry,
+    systemsDataset,
+    imageMaker,
+    ...machineTools,
+    ...networkTools,
+    ...firstBootTools,
+  ])
   build()
   const start = Date.now()
   const tallies: Tally[] = []

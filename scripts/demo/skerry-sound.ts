@@ -480,7 +480,7 @@ export function skerrySound(estateId: string, personId: string): readonly DemoBa
     {
       type: 'guest.update',
       id: edge2,
-      changes: { isGeneralised: false, backupStoreId: id('store', 'vault-disks'), verifiedAt: VERIFIED_AT },
+      changes: { backupStoreId: id('store', 'vault-disks'), verifiedAt: VERIFIED_AT },
     },
     { type: 'guest.power', guestId: edge2, state: 'running' },
   )
@@ -548,7 +548,6 @@ export function skerrySound(estateId: string, personId: string): readonly DemoBa
         firmware: 'BIOS',
         purpose: 'scheduling',
         systemId: id('system', 'Graphical server, generic'),
-        isGeneralised: true,
         note: 'Under the stairs. Nobody has its manual.',
       },
     },

@@ -9,15 +9,26 @@ import {
 } from './commands/index.js'
 import { readCommandsWith } from './estate/index.js'
 import { addressVerbs, subnetVerbs } from './addresses/index.js'
+import { adapterChanged, batchVerbs, cloneGuest, identityVerbs } from './clones/index.js'
 import { guestVerbs } from './guests/index.js'
 import { itemChanged, planVerbs } from './plans/index.js'
 
 /** Every verb, from the topics that have some. One that is declared and not listed here is a compile error. */
-export const verbs = { ...guestVerbs, ...addressVerbs, ...subnetVerbs, ...planVerbs, ...findingVerbs } satisfies {
+export const verbs = {
+  ...guestVerbs,
+  'guest.clone': cloneGuest,
+  ...identityVerbs,
+  ...batchVerbs,
+  ...addressVerbs,
+  ...subnetVerbs,
+  ...planVerbs,
+  ...findingVerbs,
+} satisfies {
   readonly [V in Verb]: AnyVerb
 }
 registerVerbs(verbs)
 registerFollow('item', itemChanged)
+registerFollow('adapter', adapterChanged)
 readCommandsWith(readStoredCommand)
 
 /** The types of all commands there are. */

@@ -173,7 +173,7 @@ describe('what comes in wrong', () => {
   it('the database itself refuses what must never be', async () => {
     const insert = (text: string) => server.sql(text, [server.estateId])
     const guest = (name: string, host: string) =>
-      `insert into guest (estate_id, id, name, kind, host_id, state, vcpu, latency, memory_mib, firmware, is_generalised, is_router, sockets, processor_mode, secure_boot, trusted_module, machine_type, medium_connected, boot_first, tags, note) values ($1, gen_random_uuid(), '${name}', 'machine', ${host}, 'planned', 1, 'general', 512, 'UEFI', true, false, 1, 'host', false, false, 'PCIe', true, 'disk', '[]', '')`
+      `insert into guest (estate_id, id, name, kind, host_id, state, vcpu, latency, memory_mib, firmware, identity, is_router, sockets, processor_mode, secure_boot, trusted_module, machine_type, medium_connected, boot_first, tags, note) values ($1, gen_random_uuid(), '${name}', 'machine', ${host}, 'planned', 1, 'general', 512, 'UEFI', 'its own', false, 1, 'host', false, false, 'PCIe', true, 'disk', '[]', '')`
     await expect(insert(guest('PLAYOUT-1', 'null'))).rejects.toThrow('guest_name_key')
     await expect(insert(guest('dangling', `'${known.network}'`))).rejects.toThrow('guest_host_id_fk')
     await expect(

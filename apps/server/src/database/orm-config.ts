@@ -10,6 +10,7 @@ import { Migration0006Epochs } from './migrations/migration-0006-epochs.js'
 import { Migration0007Histories } from './migrations/migration-0007-histories.js'
 import { Migration0008Plans } from './migrations/migration-0008-plans.js'
 import { Migration0009Decisions } from './migrations/migration-0009-decisions.js'
+import { Migration0010Clones } from './migrations/migration-0010-clones.js'
 
 /** Every step of the schema, oldest first. A step that has run anywhere is never edited. */
 export const migrationsList = [
@@ -22,6 +23,7 @@ export const migrationsList = [
   { name: 'migration-0007-histories', class: Migration0007Histories },
   { name: 'migration-0008-plans', class: Migration0008Plans },
   { name: 'migration-0009-decisions', class: Migration0009Decisions },
+  { name: 'migration-0010-clones', class: Migration0010Clones },
 ]
 
 /**

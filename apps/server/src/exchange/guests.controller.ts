@@ -1,7 +1,7 @@
 import { queries } from '@insel/contract'
-import { guestMarkdown, writeOvf, type Estate, type Guest } from '@insel/core'
+import { firstBootOf, guestMarkdown, seedFiles, writeOvf, type Estate, type Guest } from '@insel/core'
 import { EntityManager } from '@mikro-orm/postgresql'
-import { Controller, Get, Header, Param, Query } from '@nestjs/common'
+import { Controller, Get, Header, Param, Query, StreamableFile } from '@nestjs/common'
 import { ApiOperation, ApiTags } from '@nestjs/swagger'
 import { InEstate } from '../access/access.js'
 import { EstateCache } from '../estates/estate-cache.js'
@@ -9,6 +9,7 @@ import { HeavyWork } from '../heavy-work/heavy-work.js'
 import { notFound } from '../problems/problem.js'
 import { QueryOf, type RawQuery, readQuery } from '../problems/query.js'
 import { IdInPath } from '../problems/id-in-path.js'
+import { seedImage } from './seed-image.js'
 
 /** Guests in open formats, for scripts. */
 @ApiTags('guests')
@@ -74,6 +75,22 @@ export class GuestExchangeController {
   async markdown(@Param('estateId', IdInPath) estateId: string, @Param('guestId', IdInPath) guestId: string): Promise<string> {
     const { estate, guest } = await this.#guest(estateId, guestId)
     return guestMarkdown(estate, guest)
+  }
+
+  @Get('guests/:guestId/seed')
+  @InEstate('reads')
+  @ApiOperation({
+    summary:
+      'What a guest is told at its first boot, as cloud-init’s NoCloud reads it: a small ISO image, or a tar where xorriso is not installed.',
+  })
+  async seed(@Param('estateId', IdInPath) estateId: string, @Param('guestId', IdInPath) guestId: string): Promise<StreamableFile> {
+    const { estate, guest } = await this.#guest(estateId, guestId)
+    const { bytes, type, extension } = await seedImage(seedFiles(firstBootOf(estate, guest)))
+    return new StreamableFile(bytes, {
+      type,
+      length: bytes.length,
+      disposition: `attachment; filename="${guest.name.replaceAll(/[^A-Za-z0-9.-]/g, '-')}-seed.${extension}"`,
+    })
   }
 
   async #guest(estateId: string, guestId: string): Promise<{ estate: Estate; guest: Guest }> {

@@ -1,7 +1,13 @@
 import { ESTATE_TYPE, type EstateSummary, type Problem, type RecordsResponse } from '@insel/contract'
 import { readOvf, type EstateFile, type GuestImport } from '@insel/core'
+import { unpackTar } from 'modern-tar'
+import { spawnSync } from 'node:child_process'
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
 import request from 'supertest'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { seedImage } from './seed-image.js'
 import { firstCommands, known, startServer, type TestServer } from '../testing/test-server.js'
 
 let server: TestServer
@@ -11,6 +17,11 @@ beforeAll(async () => {
 })
 afterAll(() => server.stop())
 
+const bytesOf = (response: request.Response, done: (error: Error | null, body: Buffer) => void) => {
+  const pieces: Buffer[] = []
+  response.on('data', (piece: Buffer) => pieces.push(piece))
+  response.on('end', () => done(null, Buffer.concat(pieces)))
+}
 const importFile = (text: string) => request(server.url).post('/api/v1/estates/import').set('content-type', ESTATE_TYPE).send(text)
 
 describe('guests in open formats', () => {
@@ -44,6 +55,36 @@ describe('guests in open formats', () => {
     expect((await server.get(`/exports/guests/${known.guest}.ovf?version=9`)).status).toBe(400)
     expect((await server.get(`/exports/guests/${known.host}.ovf`)).status).toBe(404)
     expect((await server.get(`/exports/guests/${known.guest}.md`)).text).toContain('# playout-1')
+  })
+
+  it('what a guest is told at its first boot as a small image, which a reader of images reads back', async () => {
+    const answer = await server.get(`/exports/guests/${known.guest}/seed`).buffer(true).parse(bytesOf)
+    expect([answer.status, answer.headers['content-type'], answer.headers['content-disposition']]).toEqual([
+      200,
+      'application/x-iso9660-image',
+      'attachment; filename="playout-1-seed.iso"',
+    ])
+    const folder = mkdtempSync(join(tmpdir(), 'insel-seed-test-'))
+    try {
+      const image = join(folder, 'seed.iso')
+      writeFileSync(image, answer.body as Buffer)
+      // Debian's xorriso.
+      const look = (...args: string[]) => spawnSync('xorriso', ['-indev', image, ...args], { encoding: 'utf8' })
+      expect(look('-find').stdout.split('\n').filter(Boolean).sort()).toEqual(["'.'", "'./meta-data'", "'./network-config'", "'./user-data'"])
+      expect(look('-pvd_info').stdout).toContain('Volume Id    : cidata')
+      look('-osirrox', 'on', '-extract', '/meta-data', join(folder, 'meta-data'))
+      expect(readFileSync(join(folder, 'meta-data'), 'utf8')).toContain('local-hostname: "playout-1"')
+    } finally {
+      rmSync(folder, { recursive: true, force: true })
+    }
+    expect((await server.get(`/exports/guests/${known.host}/seed`)).status).toBe(404)
+  })
+
+  it('where no maker of images is installed, as an archive; another fault of it is no archive', async () => {
+    const { extension, bytes } = await seedImage([{ path: 'meta-data', text: 'größe: 1\n' }], 'no-such-maker-of-images')
+    const [entry] = await unpackTar(bytes)
+    expect([extension, entry?.header.name, Buffer.from(entry?.data ?? []).toString('utf8')]).toEqual(['tar', 'meta-data', 'größe: 1\n'])
+    await expect(seedImage([{ path: 'meta-data', text: 'x' }], 'false')).rejects.toThrow(/Command failed/)
   })
 
   it('a table is previewed: nothing is applied', async () => {

@@ -1,1 +1,33 @@
+export { batchVerbs, adapterChanged } from './batch-verbs.js'
+export { cloneGuest } from './clone-verb.js'
+export { copyMinutes, copySteps, isCopyStep, type CopyStep, type CopyStepKey } from './copy-steps.js'
+export {
+  cleaning,
+  identityClasses,
+  identityKeyOf,
+  identityParts,
+  partsLeft,
+  sayIdentity,
+  sharersOf,
+  templateOf,
+  type IdentityPart,
+} from './identity.js'
+export { identityVerbs } from './identity-verb.js'
 export { lineages, type Lineage } from './lineage.js'
+export {
+  addressings,
+  composeBatch,
+  nextName,
+  usualWish,
+  type Addressing,
+  type BatchRow,
+  type BatchWish,
+  type CloneCommand,
+  type ComposedBatch,
+  type RowEdit,
+  type RowFinding,
+} from './compose-batch.js'
+export { NAMES_MAX, expandNames, type NamesReading } from './name-pattern.js'
+export { CopyPlacer, spreads, type CopyNeed, type CopyPlace, type CopySpread } from './place-copies.js'
+export { batchMinutes, batchStores, type BatchMinutes, type BatchStore } from './batch-cost.js'
+export { templateSheet } from './template-sheet.js'

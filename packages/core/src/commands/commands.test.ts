@@ -81,7 +81,7 @@ describe('add, update, remove', () => {
     [{ type: 'address.assign', adapterId: idOf('playoutAdapter'), ip: '10.61.40.2' }, 'not-unique', ['ip']],
     [{ type: 'adapter.update', id: idOf('newsAdapter'), changes: { mac: '02-1A-4B-00-00-01' } }, 'not-unique', ['changes.mac']],
     [{ type: 'adapter.update', id: idOf('newsAdapter'), changes: { mac: '01:00:5e:00:00:01' } }, 'invalid', ['changes.mac']],
-    [{ type: 'guest.power', guestId: idOf('template'), state: 'running' }, 'wrong-state', ['guestId']],
+    [{ type: 'guest.power', guestId: idOf('template'), state: 'running' }, 'invalid', ['state']],
     [{ type: 'guest.resize', guestId: idOf('playout'), diskId: idOf('playoutDisk'), sizeBytes: GiB }, 'not-allowed', ['sizeBytes']],
     [{ type: 'guest.resize', guestId: idOf('playout'), diskId: idOf('newsDisk'), sizeBytes: 900 * GiB }, 'invalid', ['diskId']],
     [{ type: 'guest.migrate', guestId: idOf('playout'), toHostId: idOf('gannet') }, 'wrong-state', ['toHostId']],

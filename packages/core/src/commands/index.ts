@@ -11,6 +11,7 @@ export {
   type VerbCommand,
 } from './command.js'
 export {
+  removeWithReferring,
   checkDifference,
   checkWhole,
   type CommandContext,

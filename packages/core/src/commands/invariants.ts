@@ -194,8 +194,8 @@ export const invariants: Invariants = {
       return { field: 'state', sentence: 'A template is installed as a machine, and made a template after that.' }
     if (guest.kind === 'external' && guest.hostId)
       return { field: 'hostId', sentence: 'An external machine is on no host; clear the host, or change its kind to machine.' }
-    if (guest.kind === 'template' && guest.state === 'running')
-      return { field: 'state', sentence: 'A template stays powered off; clone it to run it.' }
+    if (guest.kind === 'template' && guest.state === 'running' && !isRenewed(estate, guest.id))
+      return { field: 'state', sentence: 'A template stays powered off; begin its template sheet to work on it, or clone it to run it.' }
     if (guest.kind === 'machine' && isPoweredOn(guest) && !guest.hostId)
       return {
         field: 'hostId',
@@ -227,6 +227,10 @@ const ofOneThing = ({ guestId, hostId }: { guestId: string | null; hostId: strin
 
 const onTwoMachines = ({ guestId, hostId }: { guestId: string | null; hostId: string | null }): Contradiction | undefined =>
   guestId && hostId ? { field: 'hostId', sentence: 'It belongs to a guest or to a host, not to both; clear one.' } : undefined
+
+/** Whether somebody is at a template, by its sheet. */
+const isRenewed = (estate: Estate, guestId: string): boolean =>
+  estate.referring('sheet', 'guestId', guestId).some(({ work, finishedAt }) => work === 'renewal' && finishedAt === null)
 
 /** Whether a guest runs, at any depth, on a host. */
 function isInside(estate: Estate, hostId: string, guestId: string): boolean {

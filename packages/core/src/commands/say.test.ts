@@ -30,10 +30,10 @@ describe('in words', () => {
       },
     ])
     expect(
-      said({ type: 'guest.update', id: idOf('news'), changes: { hostId: idOf('gannet'), tags: ['a'], isGeneralised: false } })[0]?.fields,
+      said({ type: 'guest.update', id: idOf('news'), changes: { hostId: idOf('gannet'), tags: ['a'], isRouter: true } })[0]?.fields,
     ).toEqual([
       { label: 'Host', from: 'host fulmar', to: 'host gannet' },
-      { label: 'Generalised', from: 'yes', to: 'no' },
+      { label: 'Forwards packets', from: 'no', to: 'yes' },
       { label: 'Tags', from: 'none', to: 'a' },
     ])
   })

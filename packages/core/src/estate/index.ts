@@ -48,6 +48,7 @@ export {
   ref,
   refMap,
   refs,
+  tags,
   text,
   textMap,
   type ChoiceField,
@@ -79,6 +80,8 @@ export {
   type Address,
   type AnyRecord,
   type Attachment,
+  type Batch,
+  type Copy,
   type Dependency,
   type Deviation,
   type Disk,
@@ -113,8 +116,11 @@ export {
   type Subnet,
   type Switch,
   type System,
+  type Template,
   type Workload,
 } from './kinds/index.js'
+export { identities } from './kinds/guests.js'
+export { cloneSchools } from './kinds/clones.js'
 export { itemKinds } from './kinds/plans.js'
 export { sheetSubjects, sheetWorks } from './kinds/sheets.js'
 export { portRoles } from './kinds/hardware.js'

@@ -1,5 +1,5 @@
 /** The states of a guest's life, in their order. */
-export const guestStates = ['planned', 'being installed', 'running', 'stopped', 'retired'] as const
+export const guestStates = ['planned', 'being copied', 'being installed', 'running', 'stopped', 'retired'] as const
 export type GuestState = (typeof guestStates)[number]
 
 /**
@@ -7,7 +7,8 @@ export type GuestState = (typeof guestStates)[number]
  * planned again: the logbook would not be true.
  */
 const next: Readonly<Record<GuestState, readonly GuestState[]>> = {
-  planned: ['being installed', 'running', 'stopped', 'retired'],
+  planned: ['being copied', 'being installed', 'running', 'stopped', 'retired'],
+  'being copied': ['stopped', 'running', 'planned', 'retired'],
   'being installed': ['running', 'stopped', 'planned', 'retired'],
   running: ['stopped'],
   stopped: ['running', 'being installed', 'retired'],

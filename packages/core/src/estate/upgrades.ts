@@ -14,7 +14,14 @@ export interface Upgrade {
   readonly isNow?: string | null
   /** What its fields are called now, by what they were called; `null`: gone. */
   readonly fields?: Readonly<Record<string, string | null>>
+  /** What follows for a record from fields that are gone, besides. */
+  readonly follows?: (values: Values) => Values
+  /** A command that meant such a field alone, as it is called now. */
+  readonly command?: (command: Values) => unknown
 }
+
+type Values = Readonly<Record<string, unknown>>
+const isObject = (value: unknown): value is Values => typeof value === 'object' && value !== null && !Array.isArray(value)
 
 /** Every upgrade, the oldest first. */
 const upgrades: readonly Upgrade[] = [
@@ -23,27 +30,41 @@ const upgrades: readonly Upgrade[] = [
     of: 'guest',
     fields: { system: null },
   },
+  {
+    name: 'Whether a guest is generalised became whose identity it has: that of what it was copied from, where it was not.',
+    of: 'guest',
+    fields: { isGeneralised: null },
+    follows: ({ isGeneralised, clonedFromId }) =>
+      isGeneralised === false && typeof clonedFromId === 'string'
+        ? { identity: 'copied', identityFromId: clonedFromId, identityKey: clonedFromId }
+        : {},
+    command({ type, id, changes }) {
+      if (type !== 'guest.update' || !isObject(changes) || Object.keys(changes).join() !== 'isGeneralised') return undefined
+      return changes['isGeneralised'] === true ? { type: 'guest.identity', guestId: id, identity: 'its own' } : undefined
+    },
+  },
 ]
 
-type Values = Readonly<Record<string, unknown>>
-
 /** Values of a kind or a verb as they are called now. */
-function renamed(of: string, values: Values, list: readonly Upgrade[]): { of: string; values: Values } | undefined {
+function renamed(of: string, values: Values, list: readonly Upgrade[], isRecord = false): { of: string; values: Values } | undefined {
   let current: { of: string; values: Values } = { of, values }
   for (const upgrade of list) {
     if (upgrade.of !== current.of) continue
     if (upgrade.isNow === null) return undefined
-    const { fields = {} } = upgrade
+    const { fields = {}, follows } = upgrade
     const isOld = Object.keys(fields).some((name) => name in current.values)
     current = {
       of: upgrade.isNow ?? current.of,
       values: isOld
-        ? Object.fromEntries(
-            Object.entries(current.values).flatMap(([name, value]): [string, unknown][] => {
-              const now = Object.hasOwn(fields, name) ? fields[name] : name
-              return now === null || now === undefined ? [] : [[now, value]]
-            }),
-          )
+        ? {
+            ...Object.fromEntries(
+              Object.entries(current.values).flatMap(([name, value]): [string, unknown][] => {
+                const now = Object.hasOwn(fields, name) ? fields[name] : name
+                return now === null || now === undefined ? [] : [[now, value]]
+              }),
+            ),
+            ...(isRecord ? follows?.(current.values) : {}),
+          }
         : current.values,
     }
   }
@@ -51,7 +72,6 @@ function renamed(of: string, values: Values, list: readonly Upgrade[]): { of: st
 }
 
 const actions = /^(.+)\.(add|update|remove)$/
-const isObject = (value: unknown): value is Values => typeof value === 'object' && value !== null && !Array.isArray(value)
 
 /**
  * A command that a record keeps, as it is called now.
@@ -61,6 +81,8 @@ const isObject = (value: unknown): value is Values => typeof value === 'object' 
  */
 export function upgradedCommand(command: unknown, list: readonly Upgrade[] = upgrades): unknown {
   if (!isObject(command) || typeof command['type'] !== 'string') return command
+  const meant = list.map((upgrade) => upgrade.command?.(command)).find((one) => one !== undefined)
+  if (meant !== undefined) return meant
   const { type, ...values } = command
   const [, kind, action] = actions.exec(type) ?? []
   if (kind === undefined || action === undefined || list.some(({ of }) => of === type)) {
@@ -81,7 +103,7 @@ export function upgradedCommand(command: unknown, list: readonly Upgrade[] = upg
  * @example upgraded('guest', { id, name: 'vault', system: 'Text-only server' }) // { kind: 'guest', values: { id, name: 'vault' } }
  */
 export function upgraded(kind: string, record: Values, list: readonly Upgrade[] = upgrades): { kind: string; values: Values } | undefined {
-  const now = renamed(kind, record, list)
+  const now = renamed(kind, record, list, true)
   if (!now) return undefined
   const fields = (kinds as Readonly<Record<string, { readonly fields: Readonly<Record<string, Field>> } | undefined>>)[now.of]?.fields ?? {}
   const held = Object.entries(now.values).flatMap(([name, value]): [string, unknown][] => {

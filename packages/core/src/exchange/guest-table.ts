@@ -1,6 +1,6 @@
 import Papa from 'papaparse'
 import { type Command, type IdMaker } from '../commands/index.js'
-import { adaptersOf, disksOf, type Estate, type FieldsOf, type Guest, kinds, leftOut, readField } from '../estate/index.js'
+import { adaptersOf, disksOf, type Estate, type FieldsOf, type Guest, guestStates, kinds, leftOut, readField } from '../estate/index.js'
 import { cellsOf, readTable, type Table, type TableMapping } from '../formats/index.js'
 import { composeGuest } from '../guests/index.js'
 import { formatExactBytes, MiB, parseSize, type SizeReading } from '../units/index.js'
@@ -56,7 +56,11 @@ const columnOf = {
   installer: null,
   packages: null,
   locale: null,
-  isGeneralised: null,
+  identity: null,
+  identityFromId: null,
+  identityFromName: null,
+  identityKey: null,
+  clonedVersion: null,
   isRouter: null,
   apartFromId: null,
   clonedFromId: null,
@@ -271,7 +275,7 @@ function readRow(estate: Estate, cells: ReturnType<typeof cellsOf<GuestColumn>>)
   else if (state) {
     const known =
       ({ on: 'running', off: 'stopped', poweredon: 'running', poweredoff: 'stopped', 'shut off': 'stopped' } as const)[state] ?? state
-    if (['planned', 'being installed', 'running', 'stopped', 'retired'].includes(known)) values.state = known as Guest['state']
+    if (guestStates.some((one) => one === known)) values.state = known as Guest['state']
     else reason ??= `“${state}” is not a state of a guest.`
   }
   for (const field of ['purpose', 'group'] as const) {

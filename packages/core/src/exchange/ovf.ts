@@ -41,7 +41,6 @@ export const ownGuestFields = chosenFields('guest')(
     'packages',
     'locale',
     'group',
-    'isGeneralised',
     'isRouter',
     'tags',
   ],
@@ -60,6 +59,12 @@ export const ownGuestFields = chosenFields('guest')(
     'mediumConnected',
     'apartFromId',
     'clonedFromId',
+    'clonedVersion',
+    // What is read from a file is another machine until somebody says whose identity it has.
+    'identity',
+    'identityFromId',
+    'identityFromName',
+    'identityKey',
     'backupStoreId',
   ],
 )

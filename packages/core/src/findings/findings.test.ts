@@ -299,9 +299,9 @@ describe('rules', () => {
         .id,
     ).toBe(idOf('playout'))
     const raw = after(
-      { type: 'guest.update', id: idOf('template'), changes: { isGeneralised: false } },
+      { type: 'template.update', id: idOf('templateVersion'), changes: { hostKeysRemoved: 'no' } },
       { type: 'guest.clone', guestId: idOf('template'), name: 'copy' },
     )
-    expect(only(raw, 'guest.not-generalised').sentence).toContain('copy of tpl-server')
+    expect(only(raw, 'guest.not-generalised').sentence).toContain('copied from tpl-server')
   })
 })

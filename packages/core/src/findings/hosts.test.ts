@@ -140,7 +140,7 @@ describe('what is said of hosts', () => {
         .on('2027-05-20', estate)
         .list()
         .map(({ ruleId }) => ruleId),
-    ).toEqual(['host.licence-ends'])
+    ).toEqual(['host.licence-ends', 'template.not-patched'])
   })
 
   it('a longer reminder is a policy', () =>

@@ -39,7 +39,6 @@ describe('rules stay quiet at their edge', () => {
     ['a stopped guest without a backup', [{ type: 'guest.update', id: idOf('news'), changes: { backupStoreId: null, state: 'stopped' } }]],
     ['a template without a backup', [{ type: 'guest.update', id: idOf('template'), changes: { backupStoreId: null } }]],
     ['a clone of a generalised template', [{ type: 'guest.clone', guestId: idOf('template'), name: 'copy' }]],
-    ['a template that is not generalised yet', [{ type: 'guest.update', id: idOf('template'), changes: { isGeneralised: false } }]],
     ['backups on another host', [{ type: 'guest.update', id: idOf('news'), changes: { backupStoreId: idOf('vaultStore') } }]],
     ['an adapter that is not plugged in', [{ type: 'adapter.update', id: idOf('newsAdapter'), changes: { networkId: null } }]],
     ['a retired host’s empty memory', [{ type: 'host.update', id: idOf('tern'), changes: { state: 'retired', memoryMiB: 600 } }]],

@@ -14,4 +14,5 @@ export { neededGuests, startOrder, waitsOf, type OrderStep, type StartOrder, typ
 export { shippedWorkloads, workloadsOf } from './workloads.js'
 export { specOf } from './spec-of.js'
 export { finishInstall, installSheet, plannedAddress, verificationSteps } from './install-sheet.js'
+export { checkMapped, checkReach } from './placing.js'
 export { guestVerbs } from './verbs.js'

@@ -1,29 +1,12 @@
-import { defineVerb, newIdField, type EstateEdit } from '../commands/index.js'
-import {
-  adaptersOf,
-  choice,
-  CommandError,
-  derivedId,
-  type Guest,
-  type Host,
-  integer,
-  isPoweredOn,
-  optional,
-  recordTitle,
-  ref,
-  refMap,
-  storeReach,
-  text,
-  textMap,
-} from '../estate/index.js'
-import { generateMac, preferredSubnetFor } from '../networks/index.js'
+import { defineVerb, newIdField } from '../commands/index.js'
+import { choice, CommandError, integer, isPoweredOn, optional, recordTitle, ref, refMap } from '../estate/index.js'
 import { formatBytes, formatMiB } from '../units/index.js'
+import { checkMapped, checkReach } from './placing.js'
 
 declare module '../commands/verb.js' {
   interface Verbs {
     'guest.resize': typeof resizeGuest
     'guest.power': typeof powerGuest
-    'guest.clone': typeof cloneGuest
     'guest.migrate': typeof migrateGuest
   }
 }
@@ -76,104 +59,12 @@ const powerGuest = defineVerb({
     const guest = edit.require('guest', guestId, 'guestId')
     if (guest.state === state) throw new CommandError('wrong-state', `${guest.name} is recorded as ${state} already.`, 'state')
     if (state === 'running') {
-      if (guest.kind === 'template')
-        throw new CommandError('wrong-state', `${guest.name} is a template and stays powered off; clone it to run it.`, 'guestId')
       if (guest.kind === 'machine' && !guest.hostId)
         throw new CommandError('wrong-state', `${guest.name} is on no host; place it first.`, 'guestId')
     }
     edit.update('guest', guestId, { state }, '')
   },
   words: ({ guestId, state }, { nameOf }) => `${state === 'running' ? 'Power on' : 'Power off'} ${nameOf('guest', guestId)}`,
-})
-
-const cloneGuest = defineVerb({
-  doc: 'Copies a guest or template: new name, ids and MACs, no addresses; the copy records its original.',
-  fields: {
-    guestId: ref('guest', { label: 'Original', doc: 'The guest or template to copy.' }),
-    id: newIdField('guest'),
-    name: text({ label: 'Name', doc: 'The copy’s name.', shape: 'name' }),
-    hostId: optional(ref('host', { label: 'Host', doc: 'Where the copy goes; the original’s host when left out.' })),
-    stores: optional(refMap('disk', 'store', { label: 'Stores', doc: 'For a disk of the original, the store of its copy.' })),
-    ids: optional(
-      textMap('disk or adapter', {
-        label: 'Ids',
-        doc: 'For a disk or adapter of the original, the id of its copy; follows from the copy’s id when left out.',
-        shape: 'id',
-      }),
-    ),
-    macs: optional(
-      textMap('adapter', { label: 'MACs', doc: 'For an adapter of the original, the MAC of its copy; made when left out.', shape: 'mac' }),
-    ),
-    addresses: optional(
-      textMap('adapter', {
-        label: 'Addresses',
-        doc: 'For an adapter of the original, the fixed address of its copy; none when left out.',
-        shape: 'ip',
-      }),
-    ),
-  },
-  /** @throws CommandError `not-found`, `not-allowed`, `invalid` when a disk's store is out of the host's reach */
-  does(edit, { guestId, id, name, hostId, stores, ids, macs, addresses }) {
-    const original = edit.require('guest', guestId, 'guestId')
-    if (original.kind === 'external')
-      throw new CommandError('not-allowed', `${original.name} is an external machine; migrate it into a guest first.`, 'guestId')
-    const host = edit.require('host', hostId ?? original.hostId ?? '', 'hostId')
-    const clone = edit.copy(
-      'guest',
-      original,
-      {
-        ...(id ? { id } : {}),
-        name,
-        kind: 'machine',
-        hostId: host.id,
-        state: 'stopped',
-        clonedFromId: original.id,
-        backupStoreId: null,
-        verifiedAt: null,
-        mediumId: null,
-        bootFirst: 'disk',
-        apartFromId: null,
-      },
-      '',
-    )
-    const idFor = (of: string) => ids?.[of] ?? derivedId(clone.id, of)
-    const disks = edit.estate.referring('disk', 'guestId', original.id)
-    const adapters = edit.estate.referring('adapter', 'guestId', original.id)
-    checkMapped(stores, disks, 'stores', 'disk', original)
-    checkMapped(ids, [...disks, ...adapters], 'ids', 'disk or adapter', original)
-    checkMapped(macs, adapters, 'macs', 'adapter', original)
-    checkMapped(addresses, adapters, 'addresses', 'adapter', original)
-    for (const disk of disks) {
-      const storeId = stores?.[disk.id] ?? disk.storeId
-      checkReach(edit, host, storeId, `disk ${disk.position} (${disk.use})`, `stores.${disk.id}`)
-      edit.copy('disk', disk, { id: idFor(disk.id), guestId: clone.id, storeId }, '')
-    }
-    for (const adapter of adapters) {
-      const copyId = idFor(adapter.id)
-      edit.copy('adapter', adapter, { id: copyId, guestId: clone.id, mac: macs?.[adapter.id] ?? newMac(edit, host, copyId) }, '')
-      const ip = addresses?.[adapter.id]
-      if (!ip) continue
-      const path = `addresses.${adapter.id}`
-      const subnet = preferredSubnetFor(edit.estate, adapter.networkId, ip)
-      if (!subnet)
-        throw new CommandError(
-          'invalid',
-          `Adapter ${adapter.position} of ${original.name} is on no network with a subnet, so ${ip} is in none; add one, or leave the address out.`,
-          path,
-        )
-      edit.add('address', { id: derivedId(copyId, ip), subnetId: subnet.id, ip, kind: 'fixed', adapterId: copyId }, path)
-    }
-  },
-  words: ({ guestId, name }, { nameOf }) => `Clone ${nameOf('guest', guestId)} as ${name}`,
-  fixed(input, made) {
-    const { id, guestId, ids } = input
-    if (!id) return input
-    const macs = adaptersOf(made, guestId).flatMap((adapter) => {
-      const mac = made.find('adapter', ids?.[adapter.id] ?? derivedId(id, adapter.id))?.mac
-      return mac ? [[adapter.id, mac] as const] : []
-    })
-    return { ...input, macs: Object.fromEntries(macs) }
-  },
 })
 
 const migrateGuest = defineVerb({
@@ -240,33 +131,5 @@ const migrateGuest = defineVerb({
 export const guestVerbs = {
   'guest.resize': resizeGuest,
   'guest.power': powerGuest,
-  'guest.clone': cloneGuest,
   'guest.migrate': migrateGuest,
-}
-
-function checkMapped(
-  map: Readonly<Record<string, string>> | null,
-  records: readonly { id: string }[],
-  path: string,
-  what: string,
-  guest: Guest,
-): void {
-  const stray = Object.keys(map ?? {}).find((id) => !records.some((record) => record.id === id))
-  if (stray) throw new CommandError('invalid', `${stray} is no ${what} of ${guest.name}.`, `${path}.${stray}`)
-}
-
-function checkReach(edit: EstateEdit, host: Host, storeId: string | null, what: string, path: string): void {
-  const store = edit.require('store', storeId ?? '', path)
-  if (!storeReach(store, host))
-    throw new CommandError(
-      'invalid',
-      `${host.name} does not reach store ${store.name}, where ${what} lies. Choose a store of ${host.name} for it.`,
-      path,
-    )
-}
-
-/** A MAC for a new adapter on a host, under its platform's prefix. */
-function newMac(edit: EstateEdit, host: Host, adapterId: string): string {
-  const platform = edit.require('platform', host.platformId, 'hostId')
-  return generateMac(platform.macPrefix, adapterId, (mac) => edit.estate.byKey('adapter', { mac }).length > 0)
 }

@@ -18,6 +18,7 @@ export { buildSheet } from './build-sheet.js'
 export {
   readMinutes,
   sheetOf,
+  sheetTimes,
   workSheet,
   type SheetSubject,
   type PlannedStep,

@@ -19,6 +19,10 @@ export type StepTool =
   | 'attach'
   | 'eject'
   | 'state'
+  | 'template patched'
+  | 'template installed'
+  | 'template parts'
+  | 'template mark'
 
 /** One step of a sheet, derived from the record of a host or guest. */
 export interface SheetStep {
@@ -87,6 +91,7 @@ export function sheetOf(estate: Estate, of: SheetSubject, id: string, work: Shee
  * what it took on other sheets of the same kind, or the usual time.
  *
  * @param usualMinutes minutes a step takes where none was measured yet, by its key
+ * @param kindOfWork what is done by it, for a sheet that is not begun yet
  */
 export function workSheet(
   estate: Estate,
@@ -94,26 +99,18 @@ export function workSheet(
   of: SheetSubject,
   planned: readonly PlannedStep[],
   usualMinutes: Readonly<Record<string, number>>,
+  kindOfWork: Sheet['work'] = sheet?.work ?? 'set-up',
 ): WorkSheet {
   const own = sheet ? estate.referring('step', 'sheetId', sheet.id) : []
   const records = new Map(own.map((step) => [step.step, step]))
-  const kindOfWork = sheet?.work ?? 'set-up'
   const work = kindOfWork === 'set-up' ? (of === 'hostId' ? 'build' : 'install') : kindOfWork === 'other' ? 'sheet' : kindOfWork
-  const others = new Set(
-    estate.all('sheet').flatMap((one) => (one[of] !== null && one.work === kindOfWork && one.id !== sheet?.id ? [one.id] : [])),
-  )
-  // Settled within the minute, or ticked off afterwards: 0 says nothing of how long it takes.
-  const measured = groupBy(
-    estate.all('step').filter(({ sheetId, state, minutes }) => state === 'done' && (minutes ?? 0) > 0 && others.has(sheetId)),
-    ({ step }) => step,
-  )
+  const measured = sheetTimes(estate, of, kindOfWork, sheet?.id)
   const estimateOf = (key: string): SheetStep['estimate'] => {
-    const times = (measured.get(key) ?? []).flatMap(({ minutes }) => minutes ?? [])
-    const usual = median(times)
+    const usual = measured.get(key)
     return usual !== undefined
       ? {
-          minutes: Math.round(usual),
-          from: times.length === 1 ? `one earlier ${work}` : `median of ${times.length} earlier ${work}s`,
+          minutes: Math.round(usual.minutes),
+          from: usual.count === 1 ? `one earlier ${work}` : `median of ${usual.count} earlier ${work}s`,
         }
       : {
           minutes: usualMinutes[key] ?? 10,
@@ -143,6 +140,33 @@ export function workSheet(
     spentMinutes: steps.reduce((sum, { record }) => sum + (record?.minutes ?? 0), 0),
     leftMinutes: open.reduce((sum, { estimate }) => sum + estimate.minutes, 0),
   }
+}
+
+/**
+ * How long each step took on sheets of a kind, by its key: the median, and of how many.
+ *
+ * @param leaveOut the sheet that is looked at, whose own times say nothing of it
+ */
+export function sheetTimes(
+  estate: Estate,
+  of: SheetSubject,
+  kindOfWork: Sheet['work'],
+  leaveOut?: string,
+): ReadonlyMap<string, { readonly minutes: number; readonly count: number }> {
+  const others = new Set(
+    estate.all('sheet').flatMap((one) => (one[of] !== null && one.work === kindOfWork && one.id !== leaveOut ? [one.id] : [])),
+  )
+  // Settled within the minute, or ticked off afterwards: 0 says nothing of how long it takes.
+  const measured = groupBy(
+    estate.all('step').filter(({ sheetId, state, minutes }) => state === 'done' && (minutes ?? 0) > 0 && others.has(sheetId)),
+    ({ step }) => step,
+  )
+  return new Map(
+    [...measured].map(([key, steps]) => [
+      key,
+      { minutes: median(steps.flatMap(({ minutes }) => minutes ?? [])) ?? 0, count: steps.length },
+    ]),
+  )
 }
 
 /** The planned steps with those that people added, each behind the step it comes after. */

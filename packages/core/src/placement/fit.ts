@@ -5,6 +5,7 @@ import {
   type Guest,
   type Host,
   isPoweredOn,
+  type Policy,
   policyOf,
   type Store,
   storeReach,
@@ -196,24 +197,51 @@ function fitProcessors(host: Host, { capacity, share, left: { cores: before } }:
   ]
 }
 
-/** Puts each disk on a reached store: a local one before a shared one, then the one that promises least; backup stores are left out. */
+/** A store with the room that is left on it while disks are put there. */
+export interface StoreRoom {
+  readonly store: Store
+  freeBytes: number
+  promisedBytes: number
+}
+
+/** The stores of a host that take disks, with their room. */
+export const storeRooms = (estate: Estate, host: Host): readonly StoreRoom[] =>
+  storesForDisks(estate, host).map((store) => {
+    const { freeBytes, promisedBytes } = storeSpace(estate, store)
+    return { store, freeBytes, promisedBytes }
+  })
+
+/**
+ * Puts a disk on a reached store: where the policies allow what it promises, a local one before a shared one, then the one that promises
+ * least. Its room is less by that.
+ *
+ * @returns the room it was put into; undefined where none has enough
+ */
+export function takeRoom(rooms: readonly StoreRoom[], disk: Demand['disks'][number], policy: Policy): StoreRoom | undefined {
+  /** Whether one more disk would promise more of a store than the policies allow. */
+  const isStrained = (room: StoreRoom) =>
+    Number(((room.promisedBytes + disk.sizeBytes) / room.store.capacityBytes) * 100 > policy.thinPromiseMaxPercent)
+  const taken = Math.max(takenBytes(disk), disk.provisioning === 'thin' ? 1 : 0)
+  const room = rooms
+    .filter((one) => one.freeBytes >= taken && one.store.capacityBytes >= disk.sizeBytes)
+    .sort(
+      (a, b) =>
+        isStrained(a) - isStrained(b) ||
+        Number(a.store.kind === 'shared') - Number(b.store.kind === 'shared') ||
+        b.store.capacityBytes - b.promisedBytes - (a.store.capacityBytes - a.promisedBytes),
+    )[0]
+  if (!room) return undefined
+  room.freeBytes -= taken
+  room.promisedBytes += disk.sizeBytes
+  return room
+}
+
 function fitStores(estate: Estate, host: Host, demand: Demand): { lines: FitLine[]; stores: (Store | undefined)[] } {
   const policy = policyOf(estate)
-  const rooms = storesForDisks(estate, host).map((store) => ({ store, ...storeSpace(estate, store) }))
-  /** Whether one more disk would promise more of a store than the policies allow. */
-  const isStrained = (room: (typeof rooms)[number], sizeBytes: number) =>
-    ((room.promisedBytes + sizeBytes) / room.store.capacityBytes) * 100 > policy.thinPromiseMaxPercent
+  const rooms = storeRooms(estate, host)
   const lines: FitLine[] = []
   const stores = demand.disks.map((disk) => {
-    const taken = Math.max(takenBytes(disk), disk.provisioning === 'thin' ? 1 : 0)
-    const room = rooms
-      .filter((r) => r.freeBytes >= taken && r.store.capacityBytes >= disk.sizeBytes)
-      .sort(
-        (a, b) =>
-          Number(isStrained(a, disk.sizeBytes)) - Number(isStrained(b, disk.sizeBytes)) ||
-          Number(a.store.kind === 'shared') - Number(b.store.kind === 'shared') ||
-          b.store.capacityBytes - b.promisedBytes - (a.store.capacityBytes - a.promisedBytes),
-      )[0]
+    const room = takeRoom(rooms, disk, policy)
     if (!room) {
       const best = Math.max(0, ...rooms.map((r) => r.freeBytes))
       lines.push({
@@ -226,8 +254,6 @@ function fitStores(estate: Estate, host: Host, demand: Demand): { lines: FitLine
       })
       return undefined
     }
-    room.freeBytes -= taken
-    room.promisedBytes += disk.sizeBytes
     const promise = (room.promisedBytes / room.store.capacityBytes) * 100
     const full = ((room.store.capacityBytes - room.freeBytes) / room.store.capacityBytes) * 100
     const what = `${room.store.name}: ${disk.use} ${formatBytes(disk.sizeBytes)} ${disk.provisioning}`

@@ -1,3 +1,14 @@
-export { demandOf, fitOn, rankHosts, type Demand, type Fit, type FitLine, type Verdict } from './fit.js'
+export {
+  demandOf,
+  fitOn,
+  rankHosts,
+  storeRooms,
+  takeRoom,
+  type Demand,
+  type Fit,
+  type FitLine,
+  type StoreRoom,
+  type Verdict,
+} from './fit.js'
 export { FailoverCounter, failoverOutcomes, guestsWithoutCopy, type FailoverOutcome } from './failover.js'
 export { ROOM_MAX, roomOn, type GuestSize, type HostRoom } from './room.js'

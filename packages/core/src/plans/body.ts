@@ -10,6 +10,8 @@ const NOT_IN_ITEMS: ReadonlySet<string> = new Set<Kind | 'finding'>([
   'acceptance',
   'finding',
   'migration',
+  'batch',
+  'copy',
   'sheet',
   'step',
 ])

@@ -13,9 +13,9 @@ export {
   type PlanProjection,
   type ProjectedItem,
 } from './projection.js'
-export { sayDeparture } from './replan.js'
+export { beginFollowed, endFollowed, sayDeparture } from './replan.js'
 export { backOf, doneItems, requireDone, revertItem } from './revert.js'
 export { leastRedundant, planFigures, type HostFigures, type PlanFigures, type StoreFigures } from './figures.js'
 export { minutesOf, type ItemMinutes } from './minutes.js'
-export { writerOn, writtenBody, type ItemWriter } from './planned-keys.js'
+export { crowdedBy, writerOn, writtenBody, type ItemWriter } from './planned-keys.js'
 export { itemChanged, planVerbs } from './verbs.js'

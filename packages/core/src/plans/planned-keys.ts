@@ -48,6 +48,16 @@ function plannedIn(estate: Estate, leaveOut: (item: Item) => boolean): readonly 
     })
 }
 
+const withPlanned = (on: Estate, planned: readonly Planned[]): Estate =>
+  on.with({ added: Object.fromEntries(planned.map(({ kind, record }) => [record.id, { kind, record }])), updated: {}, removed: {} })
+
+/** An estate with everything beside it that items of open plans would make: what is new there collides with none of it. */
+export const crowdedBy = (on: Estate): Estate =>
+  withPlanned(
+    on,
+    plannedIn(on, () => false).filter(({ kind, record }) => !on.find(kind, record.id)),
+  )
+
 /** Commands of an item as they are kept, and what they do. */
 interface Written {
   readonly commands: readonly Command[]
@@ -67,13 +77,7 @@ export type ItemWriter = (itemId: string, commands: readonly Command[]) => Writt
  */
 export function writerOn(on: Estate, context: CommandContext, leaveOut: (item: Item) => boolean = () => false): ItemWriter {
   const planned = plannedIn(on, leaveOut).filter(({ kind, record }) => !on.find(kind, record.id))
-  const crowded = on
-    .with({
-      added: Object.fromEntries(planned.map(({ kind, record }) => [record.id, { kind, record }])),
-      updated: {},
-      removed: {},
-    })
-    .edit()
+  const crowded = withPlanned(on, planned).edit()
   const alone = on.edit()
   return (itemId, commands) => {
     const whole = withIds(commands, context.newId)

@@ -1,6 +1,16 @@
 import { withArticle } from '../units/index.js'
 import { attempt, type EstateEdit } from '../commands/index.js'
-import { CommandError, formatField, kinds, recordPhrase, type Estate, type Field, type Item, type Plan } from '../estate/index.js'
+import {
+  CommandError,
+  emptyDifference,
+  formatField,
+  kinds,
+  recordPhrase,
+  type Estate,
+  type Field,
+  type Item,
+  type Plan,
+} from '../estate/index.js'
 import { commandsOf } from './body.js'
 import { departures, expectedOf, type Departure } from './expected.js'
 import { isAhead, isStale, itemsOf, projectPlan } from './projection.js'
@@ -101,4 +111,56 @@ export function sayDeparture(estate: Estate, { id, kind, field, how, expected, n
   if (how === 'from') return `${of}: ${said(expected)} when the item was written, ${said(now)} now.`
   if (how === 'to') return `${of} would become ${said(now)}, not ${said(expected)}.`
   return how === 'new' ? `${of} would become ${said(now)}, too.` : `${of} would not become ${said(expected)} any more.`
+}
+
+/**
+ * Begins an item that is followed beside the plan, such as copies: what it holds is done now, and the item goes on until that is over.
+ *
+ * @param work does what the item says, and what follows it
+ * @throws CommandError `changed-since` when the item would not do what it was written for
+ */
+export function beginFollowed(edit: EstateEdit, item: Item, work: () => void): void {
+  requireAhead(edit, item.id)
+  // On an estate of its own: whether it still does what it was written for.
+  const outcome = attempt(edit.estate.edit(), commandsOf(item), edit.context)
+  const expected = expectedOf(item)
+  const [first] = outcome.ok && expected ? departures(expected, outcome.difference) : []
+  if (first)
+    throw new CommandError(
+      'changed-since',
+      `“${item.title}” would not do what it was written for: ${sayDeparture(edit.estate, first)} Keep it as it is now, rewrite it, or drop it.`,
+      'itemId',
+    )
+  replan(edit, item.planId, () => {
+    work()
+    edit.update(
+      'item',
+      item.id,
+      {
+        commands: [],
+        expects: emptyDifference,
+        state: 'under way',
+        begunAt: edit.context.now,
+        personId: item.personId ?? edit.context.personId ?? null,
+      },
+      '',
+    )
+  })
+  followItems(edit, item.planId)
+}
+
+/** What an item was begun for is over, or goes on after all. */
+export function endFollowed(edit: EstateEdit, item: Item, isOver: boolean): void {
+  if (isOver === (item.state === 'done')) return
+  const at = edit.context.now
+  const minutesTaken = item.begunAt ? Math.max(0, (Date.parse(at) - Date.parse(item.begunAt)) / 60_000) : null
+  edit.update(
+    'item',
+    item.id,
+    isOver
+      ? { state: 'done', doneAt: at, doneById: edit.context.personId ?? null, minutesTaken }
+      : { state: 'under way', doneAt: null, doneById: null, minutesTaken: null },
+    '',
+  )
+  followItems(edit, item.planId)
 }

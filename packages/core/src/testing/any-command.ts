@@ -37,7 +37,7 @@ export const anyCommand: fc.Arbitrary<Command> = fc.oneof(
   fc.record({
     type: fc.constant('guest.update' as const),
     id: guestIds,
-    changes: fc.record({ name: names, isGeneralised: fc.boolean(), clonedFromId: fc.constantFrom(null, idOf('template')) }),
+    changes: fc.record({ name: names, isRouter: fc.boolean(), clonedFromId: fc.constantFrom(null, idOf('template')) }),
   }),
   fc.record({ type: fc.constant('guest.remove' as const), id: guestIds, withReferring: fc.boolean() }),
   fc.record({

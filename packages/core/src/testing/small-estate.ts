@@ -53,6 +53,7 @@ export const ids = Object.fromEntries(
     'snapshot',
     'plan',
     'item',
+    'templateVersion',
   ].map((name, index) => [name, `01890000-0000-7000-8000-${(index + 1).toString(16).padStart(12, '0')}`]),
 ) as Record<string, string>
 
@@ -166,6 +167,22 @@ export const smallEstateCommands: readonly Command[] = [
   {
     type: 'adapter.add',
     record: { id: id('templateAdapter'), guestId: id('template'), networkId: id('office'), mac: '02:1a:4b:00:00:03' },
+  },
+  {
+    type: 'template.add',
+    record: {
+      id: id('templateVersion'),
+      guestId: id('template'),
+      version: '12',
+      patchedOn: '2027-01-10',
+      installed: 'remote login',
+      nameRemoved: 'yes',
+      identityRemoved: 'yes',
+      hostKeysRemoved: 'yes',
+      addressRemoved: 'yes',
+      activationRemoved: 'yes',
+      historyRemoved: 'yes',
+    },
   },
 ]
 

@@ -65,7 +65,7 @@ export function coloursOf(estate: Estate, colouring: Colouring, theme: Theme): C
     counts.set(key, { label, count: (counts.get(key)?.count ?? 0) + 1 })
   }
   const none = theme === 'dark' ? '#8b95a1' : '#6b7480'
-  const fixedOrder = ['running', 'stopped', 'being installed', 'planned', 'retired']
+  const fixedOrder = ['running', 'stopped', 'being installed', 'being copied', 'planned', 'retired']
   const ordered = [...counts].sort(([a, x], [b, y]) =>
     colouring === 'state' ? fixedOrder.indexOf(a) - fixedOrder.indexOf(b) : y.count - x.count || compareNames(x.label, y.label),
   )

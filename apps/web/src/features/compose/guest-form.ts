@@ -80,7 +80,11 @@ const FIELDS = chosenFields('guest')(
     // A new guest has them from what is composed, or gets them later.
     'state',
     'verifiedAt',
-    'isGeneralised',
+    'identity',
+    'identityFromId',
+    'identityFromName',
+    'identityKey',
+    'clonedVersion',
     'isRouter',
     'clonedFromId',
     'note',

@@ -34,7 +34,6 @@ describe('one thing of several guests', () => {
     expect(after('memoryMiB', '4G').count).toBe(2)
     expect(after('latency', 'lab').guests.every(({ latency }) => latency === 'lab')).toBe(true)
     expect(after('backupStoreId', '').guests.map(({ backupStoreId }) => backupStoreId)).toEqual([null, null, null])
-    expect(after('isGeneralised', 'false').guests.some(({ isGeneralised }) => isGeneralised)).toBe(false)
   })
 
   it.each<[What, string, RegExp]>([

@@ -17,7 +17,6 @@ export const shared = chosenFields('guest')(
     'memoryMiB',
     'bootFirst',
     'mediumId',
-    'isGeneralised',
   ],
   [
     // Of one guest alone.
@@ -31,6 +30,11 @@ export const shared = chosenFields('guest')(
     'kind',
     'state',
     'isRouter',
+    'identity',
+    'identityFromId',
+    'identityFromName',
+    'identityKey',
+    'clonedVersion',
     'mediumConnected',
     // Together with other fields of theirs.
     'workload',

@@ -14,6 +14,7 @@ export function GuestActions({ guest }: { guest: Guest }) {
 /** What a change of state is called. */
 const verbs: Readonly<Record<GuestState, string>> = {
   planned: 'Record as planned',
+  'being copied': 'Record as being copied',
   'being installed': 'Record as being installed',
   running: 'Record as running',
   stopped: 'Record as stopped',

@@ -58,7 +58,6 @@ const FACTS = {
       return store ? <span className="font-mono">{store.name}</span> : 'nothing recorded'
     },
   },
-  isGeneralised: { label: 'Generalised', of: ({ isGeneralised }) => (isGeneralised ? 'yes' : 'no') },
   isRouter: { label: 'Forwards packets', of: ({ isRouter }) => isRouter && 'yes, it is a router' },
   workload: { label: 'Sized for', of: ({ workload }) => workload },
   apartFromId: {
@@ -67,9 +66,21 @@ const FACTS = {
   },
   clonedFromId: {
     label: 'Cloned from',
-    of: ({ clonedFromId }, estate) => links(estate.find('guest', clonedFromId)),
+    of: ({ clonedFromId, clonedVersion }, estate) =>
+      clonedFromId !== null && (
+        <>
+          {links(estate.find('guest', clonedFromId))}
+          {clonedVersion !== null && `, version ${clonedVersion}`}
+        </>
+      ),
   },
   tags: { label: 'Tags', of: ({ tags }) => tags.length > 0 && <span className="font-mono">{tags.map((tag) => `#${tag}`).join(' ')}</span> },
+  // In its own part.
+  identity: ELSEWHERE,
+  identityFromId: ELSEWHERE,
+  identityFromName: ELSEWHERE,
+  identityKey: ELSEWHERE,
+  clonedVersion: ELSEWHERE,
   // In the heading.
   name: ELSEWHERE,
   kind: ELSEWHERE,

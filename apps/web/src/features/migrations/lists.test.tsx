@@ -36,11 +36,7 @@ describe('the list of migrations', () => {
 
 describe('the list of clones', () => {
   it('has each copy under what it came from, and warns of what is not generalised', async () => {
-    await openPage('clones', [
-      { type: 'guest.update', id: idOf('news'), changes: { isGeneralised: false } },
-      cloned,
-      { type: 'guest.clone', guestId: idOf('news'), name: 'newsroom-2', hostId: idOf('fulmar') },
-    ])
+    await openPage('clones', [cloned, { type: 'guest.clone', guestId: idOf('news'), name: 'newsroom-2', hostId: idOf('fulmar') }])
     const text = document.body.textContent
     expect(text.indexOf('server-1')).toBeGreaterThan(text.indexOf('tpl-server, template'))
     expect(screen.getByText('newsroom, original')).toBeDefined()

@@ -2,6 +2,9 @@ import { defineKind } from '../define-kind.js'
 import { bool, choice, integer, note, optional, real, ref, tags, text } from '../field.js'
 import { guestStates } from '../lifecycle.js'
 
+/** What a guest's identity is: see `clones/identity.ts`. */
+export const identities = ['its own', 'removed', 'copied'] as const
+
 export const guestKind = defineKind({
   name: 'guest',
   label: 'guest',
@@ -17,7 +20,7 @@ export const guestKind = defineKind({
     hostId: optional(ref('host', { label: 'Host', doc: 'The host it runs on; empty for an external machine.' })),
     state: choice(guestStates, {
       label: 'State',
-      doc: 'How far its life is: planned, being installed, running or stopped in service, retired.',
+      doc: 'How far its life is: planned, being copied or installed, running or stopped in service, retired.',
       default: 'planned',
     }),
     verifiedAt: optional(text({ label: 'Verified', doc: 'When its install was verified.', shape: 'instant' })),
@@ -90,20 +93,33 @@ export const guestKind = defineKind({
     ),
     packages: optional(text({ label: 'What to install', doc: 'Roles, packages or tasks chosen in the installer.', max: 400 })),
     locale: optional(text({ label: 'Language and keyboard', doc: 'As chosen in the installer: en_GB, keyboard gb.', max: 80 })),
-    isGeneralised: bool({
-      label: 'Generalised',
-      doc: 'Whether machine name, machine identity and host keys are its own, or were removed before copying.',
-      default: true,
+    identity: choice(identities, {
+      label: 'Identity',
+      doc: 'What makes it itself to other machines: its own, removed and generated at its next boot, or copied from another.',
+      default: 'its own',
     }),
+    identityFromId: optional(ref('guest', { label: 'Identity copied from', doc: 'The machine whose identity it has.' })),
+    identityFromName: optional(text({ label: 'Identity copied from, as it was called', doc: 'Kept when that machine is removed.' })),
+    identityKey: optional(
+      text({
+        label: 'Identity key',
+        doc: 'The same for all that share an identity; empty: the guest’s own id.',
+        shape: 'id',
+        max: 36,
+      }),
+    ),
     isRouter: bool({ label: 'Forwards packets', doc: 'A router: routes packets between its adapters.', default: false }),
     group: optional(text({ label: 'Group', doc: 'Guests that belong together: started, moved and looked at as one.', max: 60 })),
     apartFromId: optional(ref('guest', { label: 'Kept apart from', doc: 'Its pair: one host that fails must not take both.' })),
     clonedFromId: optional(ref('guest', { label: 'Cloned from', doc: 'The template or guest it is a copy of.' })),
+    clonedVersion: optional(text({ label: 'From version', doc: 'The version of its template when it was copied.', max: 60 })),
     backupStoreId: optional(ref('store', { label: 'Backed up to', doc: 'The store that holds its backups.' })),
     tags: tags({ label: 'Tags', doc: 'Words to group and filter by.' }),
     note: note(),
   },
   keys: [{ fields: ['name'], unique: true }],
+  remembers: { identityFromId: 'identityFromName' },
+  byVerbs: { fields: ['identity', 'identityFromId', 'identityFromName', 'identityKey', 'clonedVersion'] },
 })
 
 export const diskKind = defineKind({

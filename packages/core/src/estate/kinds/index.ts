@@ -5,6 +5,7 @@ import { arrayKind, driveKind, moduleKind, portKind } from './hardware.js'
 import { hostKind, platformKind, storeKind } from './hosts.js'
 import { addressKind, attachmentKind, leaseKind, networkKind, poolKind, subnetKind, switchKind } from './networks.js'
 import { acceptanceKind } from './findings.js'
+import { batchKind, copyKind, templateKind } from './clones.js'
 import { itemKind, planKind } from './plans.js'
 import { estateKind, personKind, policyKind } from './places.js'
 import { deviationKind, imageKind, sheetKind, stepKind } from './sheets.js'
@@ -43,11 +44,14 @@ export const kinds = {
   filter: filterKind,
   intent: intentKind,
   migration: migrationKind,
+  template: templateKind,
+  plan: planKind,
+  item: itemKind,
+  batch: batchKind,
+  copy: copyKind,
   sheet: sheetKind,
   step: stepKind,
   deviation: deviationKind,
-  plan: planKind,
-  item: itemKind,
   acceptance: acceptanceKind,
 } as const
 
@@ -94,6 +98,9 @@ export type Adapter = RecordOf<'adapter'>
 export type Policy = RecordOf<'policy'>
 export type Person = RecordOf<'person'>
 export type Acceptance = RecordOf<'acceptance'>
+export type Template = RecordOf<'template'>
+export type Batch = RecordOf<'batch'>
+export type Copy = RecordOf<'copy'>
 export type Plan = RecordOf<'plan'>
 export type Item = RecordOf<'item'>
 export type Migration = RecordOf<'migration'>

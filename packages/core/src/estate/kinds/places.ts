@@ -1,4 +1,5 @@
 import { defineKind } from '../define-kind.js'
+import { cloneSchools } from './clones.js'
 import { bool, choice, integer, note, optional, real, text } from '../field.js'
 
 export const estateKind = defineKind({
@@ -131,6 +132,43 @@ export const policyKind = defineKind({
       min: 1,
       max: 32,
       default: 2,
+    }),
+    templatePatchDays: integer({
+      label: 'Templates patched within',
+      doc: 'Age of a template’s last updates from which it is warned about.',
+      unit: 'days',
+      min: 1,
+      max: 3650,
+      default: 90,
+    }),
+    templateVersionsBehind: integer({
+      label: 'Versions behind',
+      doc: 'By how many versions a copy may be older than its template before it is noted.',
+      unit: '',
+      min: 1,
+      max: 100,
+      default: 2,
+    }),
+    cloneSchool: choice(cloneSchools, {
+      label: 'Identity of copies',
+      doc: 'Generalise the template once, or each copy on an isolated first boot; a batch may be made otherwise.',
+      default: 'template generalised',
+    }),
+    copiesAtOnce: integer({
+      label: 'Copies at once',
+      doc: 'How many are copied at the same time.',
+      unit: '',
+      min: 1,
+      max: 64,
+      default: 2,
+    }),
+    bootsAtOnce: integer({
+      label: 'First boots at once',
+      doc: 'How many copies are booted for the first time together.',
+      unit: '',
+      min: 1,
+      max: 64,
+      default: 4,
     }),
     storeFullDays: integer({
       label: 'Store full within',

@@ -24,9 +24,9 @@ export const imageKind = defineKind({
 })
 
 /** What a sheet is of: one of these. */
-export const sheetSubjects = ['hostId', 'guestId', 'migrationId'] as const
+export const sheetSubjects = ['hostId', 'guestId', 'migrationId', 'copyId'] as const
 /** What is done by a sheet: setting up a host or guest, or another work on the same thing. */
-export const sheetWorks = ['set-up', 'renewal', 'move', 'other'] as const
+export const sheetWorks = ['set-up', 'renewal', 'move', 'copy', 'other'] as const
 
 export const sheetKind = defineKind({
   name: 'sheet',
@@ -37,6 +37,7 @@ export const sheetKind = defineKind({
     hostId: optional(ref('host', { label: 'Host', doc: 'The host that is built.' })),
     guestId: optional(ref('guest', { label: 'Guest', doc: 'Or the guest or template that is worked on.' })),
     migrationId: optional(ref('migration', { label: 'Migration', doc: 'Or the migration that is carried out.' })),
+    copyId: optional(ref('copy', { label: 'Copy', doc: 'Or the copy of a batch that is made.' })),
     work: choice(sheetWorks, { label: 'Work', doc: 'What is done by it.', default: 'set-up' }),
     startedAt: text({ label: 'Started', doc: 'When work began.', shape: 'instant' }),
     resumedAt: optional(text({ label: 'Running since', doc: 'When work was last resumed; empty while paused.', shape: 'instant' })),

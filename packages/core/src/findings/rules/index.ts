@@ -28,6 +28,14 @@ import { hostMemory } from './host-memory.js'
 import { hostProcessors } from './host-processors.js'
 import { networkNotOnHost } from './network-not-on-host.js'
 import { noBackup } from './no-backup.js'
+import {
+  copyOfOldVersion,
+  sharedIdentity,
+  templateNotAtRest,
+  templateNotGeneralised,
+  templateNotPatched,
+  templateStoreFull,
+} from './templates.js'
 import { notGeneralised } from './not-generalised.js'
 import { portCannotCarry, portDuplicateMac } from './ports.js'
 import { adapterNotConnected, addressNotForMachines, machineDiffers } from './machine-settings.js'
@@ -58,6 +66,12 @@ export const rules: readonly Rule[] = [
   crossedAdapters,
   backupOnHost,
   notGeneralised,
+  sharedIdentity,
+  templateNotPatched,
+  templateNotGeneralised,
+  templateNotAtRest,
+  templateStoreFull,
+  copyOfOldVersion,
   noBackup,
   hostNotSupported,
   hostModules,

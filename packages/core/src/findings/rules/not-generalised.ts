@@ -1,23 +1,30 @@
+import { sayIdentity } from '../../clones/index.js'
 import { defineRule } from '../rule.js'
+import { clashOf, sharedIdentity } from './templates.js'
 
-/** A clone that still has the identity of what it was copied from: machine-id(5), host keys, machine name. */
+/** A guest that has the identity of what it was copied from, though it meets none of those now: machine-id(5), host keys, machine name. */
 export const notGeneralised = defineRule({
   id: 'guest.not-generalised',
   title: 'Clone with the original’s identity',
   appliesTo: 'guest',
-  again: { guest: (estate, guest) => estate.referring('guest', 'clonedFromId', guest.id).map((clone) => clone.id) },
+  again: {
+    ...sharedIdentity.again,
+    guest: (estate, guest, changed) => {
+      const sharing = sharedIdentity.again.guest?.(estate, guest, changed) ?? []
+      if (sharing === 'all') return 'all'
+      return [...sharing, ...estate.referring('guest', 'identityFromId', guest.id).map((clone) => clone.id)]
+    },
+  },
   check(estate, guest) {
-    const original = estate.find('guest', guest.clonedFromId)
-    if (!original || guest.isGeneralised) return []
+    if (guest.identity !== 'copied' || guest.state === 'planned' || guest.state === 'being copied' || guest.state === 'retired') return []
+    // That is an error of its own.
+    if (clashOf(estate, guest)) return []
     return [
       {
         severity: 'warning',
-        sentence: `${guest.name} is a copy of ${original.name} and was never generalised: it may carry its machine name, machine-id and host keys.`,
-        evidence: [
-          { label: 'cloned from', value: original.name },
-          { label: 'original generalised', value: original.isGeneralised ? 'yes' : 'no' },
-        ],
-        remedy: 'Give the guest a new machine-id, new host keys and its own name, then record it as generalised.',
+        sentence: `The identity of ${guest.name} is ${sayIdentity(estate, guest)}: it may carry its machine name, machine-id and host keys.`,
+        evidence: [{ label: 'identity', value: sayIdentity(estate, guest) }],
+        remedy: 'Give the guest a new machine-id, new host keys and its own name, then record its identity as its own.',
       },
     ]
   },
