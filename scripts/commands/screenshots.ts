@@ -8,14 +8,13 @@ import { build } from '../build.js'
 import { loadDemo, loadObservations } from '../demo/load.js'
 import { chromium, CHROMIUM, ensurePackages, postgresql } from '../packages.js'
 import { root } from '../places.js'
-import { STAND_IN_PASSWORD, STAND_IN_USER } from '../stand-ins/redfish.js'
 import { openWorkbench } from '../workbench.js'
 
 /** One picture: the page, and what is done on the page before it is taken. */
 interface Shot {
   readonly path: (idOf: (name: string) => string) => string
   readonly theme?: 'dark'
-  readonly act?: (page: Page, controllerUrl: string) => Promise<void>
+  readonly act?: (page: Page) => Promise<void>
 }
 
 /** Takes a guest from its lane to another, lets go there, and puts that into a new plan. */
@@ -44,16 +43,6 @@ const shots: { readonly [P in PictureName]: Shot } = {
   },
   host: { path: (id) => `hosts/${id('puffin')}` },
   'host-build': { path: (id) => `hosts/${id('kittiwake')}/build` },
-  'host-found': {
-    path: (id) => `hosts/${id('kittiwake')}/found`,
-    act: async (page, controllerUrl) => {
-      await page.getByLabel('Address').fill(controllerUrl)
-      await page.getByLabel('User').fill(STAND_IN_USER)
-      await page.getByLabel('Password').fill(STAND_IN_PASSWORD)
-      await page.getByRole('button', { name: 'Read controller' }).click()
-      await page.getByRole('heading', { name: /^Different/ }).waitFor()
-    },
-  },
   capacity: { path: () => 'hosts/capacity', act: (page) => page.getByText(/could fail without a loss/).waitFor() },
   network: { path: (id) => `networks/${id('office')}?at=10.61.40.120` },
   'networks-reach': {
@@ -82,7 +71,15 @@ const shots: { readonly [P in PictureName]: Shot } = {
         .waitFor()
     },
   },
-  'guest-install': { path: (id) => `guests/${id('scheduler')}/install` },
+  clone: {
+    path: (id) => `guests/${id('tpl-server-2027-01')}/clone`,
+    act: async (page) => {
+      await page.getByLabel('Names').fill('desk-{01..05}')
+      await page.getByLabel('Addresses', { exact: true }).selectOption('next free, fixed')
+      await page.getByLabel('Name of copy 5').waitFor()
+    },
+  },
+  batch: { path: (id) => `clones/${id('Mail relays')}` },
   store: { path: (id) => `guests/stores/${id('ssd-4')}`, act: (page) => page.getByText(/^Full in/).waitFor() },
   'guests-sizes': { path: () => 'guests/sizes', act: (page) => page.getByText(/^In all:/).waitFor() },
   findings: { path: () => 'findings' },
@@ -116,7 +113,7 @@ export async function screenshots(): Promise<number> {
         }>
       ).items
     const named = new Map(
-      (await Promise.all(['hosts', 'guests', 'networks', 'stores', 'people', 'plans'].map(records)))
+      (await Promise.all(['hosts', 'guests', 'networks', 'stores', 'people', 'plans', 'batches'].map(records)))
         .flat()
         .map(({ id, name }) => [name, id]),
     )
@@ -139,7 +136,7 @@ export async function screenshots(): Promise<number> {
           .getByRole('link', { name: /^Findings/ })
           .filter({ hasText: /\d/ })
           .waitFor()
-        await act?.(page, workbench.controllerUrl)
+        await act?.(page)
         await page.screenshot({ path: join(folder, `${file}.png`), animations: 'disabled', caret: 'hide' })
         await page.close()
         process.stdout.write(`insel: docs/screenshots/${file}.png\n`)

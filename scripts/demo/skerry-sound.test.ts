@@ -5,10 +5,10 @@ import { demoEstate } from './demo-estate.js'
 const estate = demoEstate()
 
 describe('the demo estate', () => {
-  it('has about six hosts and some 25 guests, two templates, one external machine, one nested host', () => {
+  it('has about six hosts and some 25 guests, three templates, one external machine, one nested host', () => {
     expect(estate.count('host')).toBe(6)
     expect(estate.all('guest').filter((guest) => guest.kind === 'machine').length).toBeGreaterThanOrEqual(25)
-    expect(estate.all('guest').filter((guest) => guest.kind === 'template')).toHaveLength(2)
+    expect(estate.all('guest').filter((guest) => guest.kind === 'template')).toHaveLength(3)
     expect(
       estate
         .all('guest')
@@ -32,6 +32,8 @@ describe('the demo estate', () => {
         "error address.in-dhcp-pool 10.61.40.120",
         "error attachment.not-carried backup on tern",
         "error guest.crossed-adapters sound-gate",
+        "error guest.shared-identity queue-2",
+        "error guest.shared-identity stream-edge-2",
         "error intent.not-met outside must reach role public",
         "error intent.not-met role lab must not reach office",
         "notice array.unsound fast of kittiwake",
@@ -45,17 +47,18 @@ describe('the demo estate', () => {
         "warning guest.backup-on-its-host archive-db",
         "warning guest.backup-on-its-host newsroom",
         "warning guest.not-apart stream-edge-2",
-        "warning guest.not-generalised stream-edge-2",
         "warning host.lost-means-guests-lost fulmar",
         "warning host.lost-means-guests-lost gannet",
         "warning host.lost-means-guests-lost puffin",
         "warning host.lost-means-guests-lost tern",
         "warning host.memory-over-budget puffin",
         "warning sheet.step-failed step firmware on the build sheet of kittiwake",
+        "warning sheet.step-failed step first-boot on the copy sheet of relay-2",
         "warning snapshot.old after the schema change of newsroom",
         "warning snapshot.old before the spring release of newsroom",
         "warning store.thin-promise nvme-2",
         "warning store.thin-promise ssd-4",
+        "warning template.not-generalised tpl-desktop",
       ]
     `)
   })

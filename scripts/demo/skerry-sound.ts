@@ -19,6 +19,7 @@ import {
 
 import { buildOfKittiwake, hardwareInService, platformsAndImages } from './skerry-hardware.js'
 import { guestsLived } from './skerry-guests.js'
+import { clonesOf } from './skerry-clones.js'
 import { acceptedOf, plansOf } from './skerry-plans.js'
 import { networksLived } from './skerry-network.js'
 
@@ -592,6 +593,8 @@ export function skerrySound(estateId: string, personId: string): readonly DemoBa
     }),
   )
   story.record('Tove Lind', ...guestsLived({ id, newId, diskOf: (guest, position) => story.diskOf(guest, position) }))
+  for (const { by, commands } of clonesOf({ id, newId, diskOf: (guest, position) => story.diskOf(guest, position) }))
+    story.record(by, ...commands)
   for (const { by, commands } of plansOf({ id, newId, diskOf: (guest, position) => story.diskOf(guest, position) }))
     story.record(by, ...commands)
   const accepted = acceptedOf({ id })

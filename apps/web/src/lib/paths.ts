@@ -2,7 +2,14 @@ import type { Kind } from '@insel/core'
 import { useCallback } from 'react'
 import { useLocation, useParams } from 'react-router'
 
-const pages: Partial<Record<Kind, string>> = { host: 'hosts', guest: 'guests', network: 'networks', store: 'guests/stores', plan: 'plans' }
+const pages: Partial<Record<Kind, string>> = {
+  host: 'hosts',
+  guest: 'guests',
+  network: 'networks',
+  store: 'guests/stores',
+  plan: 'plans',
+  batch: 'clones',
+}
 
 /** Paths inside the estate that is shown; they keep the basis, so that it stays in view from page to page. */
 export function usePaths() {

@@ -87,6 +87,10 @@ export function sharersOf(estate: Estate, guest: Guest): readonly Guest[] {
   return key === undefined ? [] : (identityClasses(estate).get(key) ?? []).filter(({ id }) => id !== guest.id)
 }
 
+/** Whether a guest is a copy of a batch that is still worked on. */
+export const isBeingCopied = (estate: Estate, { id }: Pick<Guest, 'id'>): boolean =>
+  estate.referring('copy', 'guestId', id).some(({ state }) => state !== 'in service' && state !== 'dropped')
+
 type Identity = Pick<Guest, 'identity' | 'identityFromId' | 'identityFromName' | 'identityKey'>
 
 /** The identity that a copy of a guest starts with: none where it was removed before, otherwise that of what it is copied from. */

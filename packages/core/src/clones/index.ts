@@ -6,6 +6,7 @@ export {
   identityClasses,
   identityKeyOf,
   identityParts,
+  isBeingCopied,
   partsLeft,
   sayIdentity,
   sharersOf,

@@ -10,7 +10,8 @@ export function recordTitle(estate: Estate, kind: Kind, record: AnyRecord): stri
   const guestName = (id: string) => estate.find('guest', id)?.name ?? 'a removed guest'
   const networkName = (id: string) => estate.find('network', id)?.name ?? 'a removed network'
   const hostName = (id: string) => estate.find('host', id)?.name ?? 'a removed host'
-  const sheetTitle = ({ guestId, hostId, migrationId, work }: RecordOf<'sheet'>) => {
+  const sheetTitle = ({ guestId, hostId, migrationId, copyId, work }: RecordOf<'sheet'>) => {
+    if (copyId) return `copy sheet of ${titleOfCopy(estate, estate.find('copy', copyId))}`
     const migration = estate.find('migration', migrationId)
     if (migration) return `sheet of the ${recordTitle(estate, 'migration', migration)}`
     const name = work === 'set-up' ? (guestId ? 'install sheet' : 'build sheet') : `${work === 'other' ? '' : `${work} `}sheet`
@@ -97,6 +98,12 @@ export function recordTitle(estate: Estate, kind: Kind, record: AnyRecord): stri
       return (record as RecordOf<'acceptance'>).sentence
     case 'item':
       return (record as RecordOf<'item'>).title
+    case 'template': {
+      const { version, guestId } = record as RecordOf<'template'>
+      return `version ${version} of ${estate.find('guest', guestId)?.name ?? 'a template removed since'}`
+    }
+    case 'copy':
+      return titleOfCopy(estate, record as RecordOf<'copy'>)
     case 'policy':
       return 'the policies'
     default:
@@ -146,3 +153,6 @@ export function recordPhrase(estate: Estate, kind: Kind, record: AnyRecord): str
   const title = recordTitle(estate, kind, record)
   return 'name' in record && kind !== 'address' && kind !== 'lease' ? `${kinds[kind].label} ${title}` : title
 }
+
+const titleOfCopy = (estate: Estate, copy: RecordOf<'copy'> | undefined): string =>
+  estate.find('guest', copy?.guestId)?.name ?? copy?.guestName ?? 'a copy removed since'

@@ -1,101 +1,395 @@
-import { demandOf, disksOf, kinds, type Command } from '@insel/core'
-import { useMemo, useState } from 'react'
-import { useParams } from 'react-router'
-import { usePlaces } from '../../checks/checks'
+import {
+  adaptersOf,
+  addressings,
+  batchMinutes,
+  batchStores,
+  composeBatch,
+  counted,
+  disksOf,
+  formatBytes,
+  formatDuration,
+  kinds,
+  sayIdentity,
+  spreads,
+  templateOf,
+  type BatchWish,
+  type Command,
+  type ComposedBatch,
+  type Guest,
+} from '@insel/core'
+import { useDeferredValue, useId, useMemo, useState, type ReactNode } from 'react'
+import { Link, useParams } from 'react-router'
 import { useEstate } from '../../estate'
 import { newId } from '../../lib/context'
-import { usePaths } from '../../lib/paths'
-import { useGo } from '../../lib/use-go'
 import { useKey } from '../../lib/keys'
+import { usePaths } from '../../lib/paths'
+import { useToday } from '../../lib/today'
+import { useGo } from '../../lib/use-go'
+import { asOptions, byName, Choice } from '../../ui/choice'
+import { Ledger } from '../../ui/ledger'
+import { Page, Part } from '../../ui/page'
+import { Mark } from '../findings/mark'
 import { Effect } from '../proposals/effect'
 import { ProposalFooter } from '../proposals/proposal-footer'
 import { useProposal } from '../proposals/use-proposal'
-import { HostChoice } from '../placement/host-choice'
-import { Mark } from '../findings/mark'
-import { Page } from '../../ui/page'
+import { inputText, inputValue } from '../records/field-text'
 import { RemovedPage } from '../records/removed'
-import { inputValue } from '../records/field-text'
+import { CopyTable } from './copy-table'
+import { useBatchDraft, type BatchDraft } from './use-wish'
 
-/** `web-3` after `web-1` and `web-2`: the name with the first number that is free. */
-function nextName(base: string, isTaken: (name: string) => boolean): string {
-  const stem = base
-    .replace(/^tpl-/, '')
-    .replace(/(?<!\d)\d+$/, '')
-    .replace(/-$/, '')
-  for (let number = 1; ; number++) if (!isTaken(`${stem}-${number}`)) return `${stem}-${number}`
-}
-
-/** One copy of a guest or template: its name and place, and the exact difference before it is estate. */
+/** Copies of a guest or template, one or many: what they are called, where they go, which addresses they get; and what that takes. */
 export function ClonePage() {
   const { id = '' } = useParams()
   const { estate } = useEstate()
+  const guest = estate.find('guest', id)
+  if (!guest) return <RemovedPage kind="guest" id={id} />
+  return <Composing key={guest.id} template={guest} />
+}
+
+function Composing({ template }: { template: Guest }) {
+  const { estate, basis } = useEstate()
   const { to } = usePaths()
   const go = useGo()
-  const guest = estate.find('guest', id)
-  const [cloneId] = useState(newId)
-  const [name, setName] = useState(() => (guest ? nextName(guest.name, (one) => estate.byKey('guest', { name: one }).length > 0) : ''))
-  const [hostId, setHostId] = useState(guest?.hostId ?? '')
-  const demand = useMemo(
-    () => (guest ? { ...demandOf(estate, guest), kind: 'machine' as const, isRunning: false } : undefined),
-    [estate, guest],
-  )
-  const places = usePlaces(demand)
-  const fit = places.data?.find((one) => one.hostId === hostId)
-  const reading = inputValue(kinds.guest.fields.name, name)
-  const commands = useMemo((): Command[] | undefined => {
-    if (!guest || !('value' in reading) || !hostId) return undefined
-    const disks = disksOf(estate, guest.id)
-    const stores =
-      hostId === guest.hostId
-        ? undefined
-        : Object.fromEntries(disks.flatMap((disk, index) => (fit?.stores[index] ? [[disk.id, fit.stores[index].id]] : [])))
-    return [{ type: 'guest.clone', id: cloneId, guestId: guest.id, name, hostId, ...(stores ? { stores } : {}) }]
-    // oxlint-disable-next-line react/exhaustive-deps -- the reading follows from the name
-  }, [guest, name, hostId, fit, estate, cloneId])
-  const proposal = useProposal({ commands, recorded: () => go(to(`guests/${cloneId}`)), planAt: 'board' })
+  const draft = useBatchDraft(template)
+  const { wish, idOf } = draft
+  const [batchId] = useState(newId)
+  const [isMade, setMade] = useState<boolean>()
+  const day = useToday()
+  // Typing is not held up by what follows from it.
+  const asked = useDeferredValue(draft)
+  const composed = useMemo(() => composeBatch(estate, asked.wish, asked.idOf, asked.edits), [estate, asked])
+  const isBehind = asked !== draft
+  const { rows, commands, problems } = composed
+  const version = templateOf(estate, template.id)
+  const isOne = rows.length === 1
+  const isFollowed = !(isMade ?? isOne)
+  const begin = (copies: readonly Command[]): readonly Command[] => [
+    {
+      type: 'batch.begin',
+      id: batchId,
+      name: `${template.name}, ${day}`,
+      copies,
+      ...(wish.isIsolated ? { school: 'isolated first boot' } : {}),
+    },
+  ]
+  const { submit } = useEstate()
+  const hasErrors = problems.some(({ severity }) => severity === 'error')
+  const proposal = useProposal({
+    commands: isBehind || hasErrors ? undefined : commands,
+    recordBy: (ready) => submit(isFollowed ? begin(ready) : ready),
+    recorded() {
+      draft.clear()
+      return go(to(isFollowed ? `clones/${batchId}` : isOne ? `guests/${idOf(0)}` : 'clones'))
+    },
+    planned: draft.clear,
+    planAt: 'board',
+  })
   useKey('mod+Enter', () => void proposal.record())
-  if (!guest) return <RemovedPage kind="guest" id={id} />
   return (
     <Page
-      title={`Clone ${guest.name}`}
-      about="The copy gets its own name, ids and MACs, and no address. It is estate as a copy of the original."
+      title={`Clone ${template.name}`}
+      about={
+        <>
+          {version ? `Version ${version.version}. ` : ''}Each copy gets its own name, ids and MACs.{' '}
+          {template.kind === 'template' && (
+            <Link className="link target" to={to(`guests/${template.id}/template`)}>
+              Template sheet
+            </Link>
+          )}
+        </>
+      }
+      isWide
     >
       <form
-        className="beside"
         onSubmit={(event) => {
           event.preventDefault()
           void proposal.record()
         }}
       >
-        <div>
-          {!guest.isGeneralised && (
-            <p className="flex gap-2 items-baseline mb-3">
-              <Mark of="warning" /> {guest.name} is not generalised: the copy starts with its machine name, machine-id and host keys.
-              Generalise the original first, or the copy on its first, isolated boot.
-            </p>
-          )}
-          <label className="block mb-1" htmlFor="clone-name">
-            Name of the copy
-          </label>
-          <input
-            id="clone-name"
-            className="field font-mono max-w-72"
-            value={name}
-            aria-invalid={'sentence' in reading}
-            aria-describedby="clone-name-about"
-            autoFocus
-            onChange={(event) => setName(event.target.value)}
-          />
-          <p id="clone-name-about" className="text-error text-dense min-h-7">
-            {'sentence' in reading ? reading.sentence : ''}
+        <div className="grid grid-cols-[minmax(0,1fr)] lg:grid-cols-[minmax(0,1fr)_minmax(0,1fr)] gap-x-10">
+          <Wishes draft={draft} template={template} />
+          <Costs composed={composed} template={template} wish={asked.wish} />
+        </div>
+        {problems.map(({ severity, sentence }) => (
+          <p key={sentence} className="flex gap-2 items-baseline mb-1" role={severity === 'error' ? 'alert' : undefined}>
+            <Mark of={severity} /> {sentence}
           </p>
-          <HostChoice legend="Target host" fits={places.data ?? []} chosen={hostId} choose={setHostId} />
-          <ProposalFooter proposal={proposal} label={`Clone ${guest.name}`} isReady={commands !== undefined} isForm />
-        </div>
-        <div>
-          <Effect commands={commands} />
-        </div>
+        ))}
+        {rows.length > 0 && <CopyTable draft={draft} composed={composed} template={template} />}
+        {basis.on !== 'item' && rows.length > 0 && (
+          <label className="flex gap-2 items-center mt-3">
+            <input
+              type="checkbox"
+              className="size-5 accent-[var(--accent)]"
+              checked={!isFollowed}
+              onChange={(event) => setMade(event.target.checked)}
+            />
+            {isOne ? 'It is made already' : 'They are made already'}: record {isOne ? 'it' : 'them'} as stopped, without following{' '}
+            {isOne ? 'it' : 'them'} step by step
+          </label>
+        )}
+        <ProposalFooter
+          proposal={proposal}
+          label={
+            isFollowed
+              ? `Begin ${isOne ? 'the copy' : `batch of ${rows.length}`}`
+              : isOne
+                ? `Clone ${template.name}`
+                : `Record ${rows.length} copies`
+          }
+          isReady={commands !== undefined && !hasErrors && !isBehind}
+          isForm
+        />
       </form>
+      <p className="text-dense text-soft">
+        Identity of {template.name}: {sayIdentity(estate, template)}.
+      </p>
+      {isOne && <Effect commands={hasErrors ? undefined : commands} />}
     </Page>
+  )
+}
+
+/** What is asked for. */
+function Wishes({ draft: { wish, setWish }, template }: { draft: BatchDraft; template: Guest }) {
+  const { estate } = useEstate()
+  const adapters = adaptersOf(estate, template.id)
+  const networks = byName(estate.all('network'))
+  const hosts = byName(estate.all('host').filter(({ state }) => state !== 'retired'))
+  const [first] = disksOf(estate, template.id)
+  return (
+    <div>
+      <Line label="Names" about="A pattern such as edge-{01..05}, {a..c}-web, or names one to a line.">
+        {(id) => (
+          <textarea
+            id={id}
+            className="field font-mono"
+            rows={Math.min(6, wish.names.split('\n').length)}
+            spellCheck={false}
+            autoFocus
+            value={wish.names}
+            onChange={(event) => setWish({ names: event.target.value })}
+          />
+        )}
+      </Line>
+      <Line label="Spread" about="The failover reserve is kept where it can be.">
+        {(id) => (
+          <span className="flex flex-wrap gap-2">
+            <Choice id={id} options={asOptions(spreads)} value={wish.spread} choose={(spread) => setWish({ spread })} className="!w-36" />
+            {wish.spread === 'one host' && (
+              <Choice
+                options={hosts}
+                value={wish.hostId ?? template.hostId ?? ''}
+                choose={(hostId) => setWish({ hostId })}
+                aria-label="Host of all"
+                className="!w-40"
+              />
+            )}
+          </span>
+        )}
+      </Line>
+      <Line label="Addresses" about="Of the first adapter that is on a network.">
+        {(id) => (
+          <>
+            <Choice
+              id={id}
+              options={asOptions(addressings)}
+              value={wish.addressing}
+              choose={(addressing) => setWish({ addressing })}
+              className="!w-52"
+            />
+            {wish.addressing.startsWith('listed') && (
+              <textarea
+                className="field font-mono mt-1"
+                aria-label="List of addresses"
+                placeholder="10.61.30.20-10.61.30.29"
+                rows={2}
+                value={wish.addressList}
+                onChange={(event) => setWish({ addressList: event.target.value })}
+              />
+            )}
+          </>
+        )}
+      </Line>
+      {adapters.map((adapter) => (
+        <Line key={adapter.id} label={`Network of adapter ${adapter.position}`}>
+          {(id) => (
+            <Choice
+              id={id}
+              options={networks}
+              none={`as the original: ${estate.find('network', adapter.networkId)?.name ?? 'none'}`}
+              value={wish.networks[adapter.id] ?? ''}
+              choose={(networkId) => {
+                const { [adapter.id]: _, ...others } = wish.networks
+                setWish({ networks: networkId ? { ...others, [adapter.id]: networkId } : others })
+              }}
+              className="!w-64"
+            />
+          )}
+        </Line>
+      ))}
+      <Line label="Identity" about="Isolated: its adapters stay disconnected until it has an identity of its own.">
+        {(id) => (
+          <Choice
+            id={id}
+            options={[
+              ['no', 'from a generalised template'],
+              ['yes', 'each generalised on an isolated first boot'],
+            ]}
+            value={wish.isIsolated ? 'yes' : 'no'}
+            choose={(value) => setWish({ isIsolated: value === 'yes' })}
+            className="!w-80"
+          />
+        )}
+      </Line>
+      <details className="my-2">
+        <summary className="text-accent">Sizes, group and tags</summary>
+        <Sized name="vcpu" template={template} draft={{ wish, setWish }} />
+        <Sized name="memoryMiB" template={template} draft={{ wish, setWish }} />
+        {first && (
+          <Sized
+            name="systemDiskBytes"
+            template={template}
+            draft={{ wish, setWish }}
+            placeholder={formatBytes(first.sizeBytes)}
+            label="System disk"
+          />
+        )}
+        <Line label="Provisioning">
+          {(id) => (
+            <Choice
+              id={id}
+              options={asOptions(['thin', 'thick'] as const)}
+              none="as the original"
+              value={wish.provisioning ?? ''}
+              choose={(value: string) => setWish({ provisioning: value === 'thin' || value === 'thick' ? value : null })}
+              className="!w-40"
+            />
+          )}
+        </Line>
+        {(['purpose', 'group', 'tags'] as const).map((name) => (
+          <Sized key={name} name={name} template={template} draft={{ wish, setWish }} />
+        ))}
+      </details>
+    </div>
+  )
+}
+
+type Text = 'vcpu' | 'memoryMiB' | 'systemDiskBytes' | 'purpose' | 'group' | 'tags'
+const fieldOf = (name: Text) => (name === 'systemDiskBytes' ? kinds.disk.fields.sizeBytes : kinds.guest.fields[name])
+
+/** A field of the guest that all copies get another value of. */
+function Sized({
+  name,
+  template,
+  draft: { wish, setWish },
+  placeholder,
+  label,
+}: {
+  name: Text
+  template: Guest
+  draft: Pick<BatchDraft, 'wish' | 'setWish'>
+  placeholder?: string
+  label?: string
+}) {
+  const field = fieldOf(name)
+  const [typed, setTyped] = useState(() => (wish[name] === null ? '' : inputText(field, wish[name])))
+  const reading = typed.trim() === '' ? { value: null } : inputValue(field, typed)
+  return (
+    <Line label={label ?? field.label} trouble={'sentence' in reading ? reading.sentence : undefined}>
+      {(id) => (
+        <input
+          id={id}
+          className="field !w-40"
+          aria-invalid={'sentence' in reading}
+          placeholder={placeholder ?? (name === 'systemDiskBytes' ? '' : inputText(field, template[name]))}
+          value={typed}
+          onChange={(event) => {
+            setTyped(event.target.value)
+            const read = event.target.value.trim() === '' ? { value: null } : inputValue(field, event.target.value)
+            if ('value' in read) setWish({ [name]: read.value } as Partial<BatchWish>)
+          }}
+        />
+      )}
+    </Line>
+  )
+}
+
+function Line({
+  label,
+  about,
+  trouble,
+  children,
+}: {
+  label: string
+  about?: string
+  trouble?: string | undefined
+  children: (id: string) => ReactNode
+}) {
+  const id = useId()
+  return (
+    <div className="grid grid-cols-[minmax(0,1fr)] sm:grid-cols-[150px_minmax(0,1fr)] gap-x-4 gap-y-0.5 items-start py-1.5 border-t border-line first:border-0">
+      <label htmlFor={id} className="pt-1">
+        {label}
+      </label>
+      <div>
+        {children(id)}
+        {trouble ? <p className="text-error text-dense">{trouble}</p> : about && <p className="text-faint text-dense">{about}</p>}
+      </div>
+    </div>
+  )
+}
+
+/** What the batch takes: of the stores now, with all copies, and in 90 days; and of everybody's time. */
+function Costs({ composed, template, wish }: { composed: ComposedBatch; template: Guest; wish: BatchWish }) {
+  const { estate } = useEstate()
+  const { rows, stores, withoutAddress } = composed
+  const cost = useMemo(
+    () => ({
+      stores: batchStores(estate, template, rows, stores),
+      minutes: batchMinutes(estate, template, rows, wish.isIsolated ? 'isolated first boot' : 'template generalised'),
+    }),
+    [estate, template, rows, stores, wish.isIsolated],
+  )
+  if (rows.length === 0) return <div />
+  const noPlace = rows.filter(({ place }) => place.host === undefined).length
+  const share = (bytes: number, of: number) => `${Math.round((bytes / of) * 100)} %`
+  const { copying, booting, byHand, total, installing, from, installingFrom } = cost.minutes
+  return (
+    <div>
+      <Part title={`What ${counted(rows.length, 'copy', 'copies')} ${rows.length === 1 ? 'takes' : 'take'}`}>
+        <Ledger headings={['store', 'copies', 'takes', 'in use now', 'then', 'in 90 days', 'promised then']}>
+          {cost.stores.map((store) => (
+            <tr key={store.storeId}>
+              <td>{store.name}</td>
+              <td>{store.copies}</td>
+              <td title={store.takes.formula}>{formatBytes(store.takes.value)}</td>
+              <td>{share(store.usedNowBytes, store.capacityBytes)}</td>
+              <td>{share(store.usedThenBytes, store.capacityBytes)}</td>
+              <td className={store.usedIn90DaysBytes > store.capacityBytes ? 'text-error' : ''}>
+                {share(store.usedIn90DaysBytes, store.capacityBytes)}
+              </td>
+              <td className={store.promisedThenBytes > store.capacityBytes ? 'text-warning' : ''}>
+                {share(store.promisedThenBytes, store.capacityBytes)}
+              </td>
+            </tr>
+          ))}
+        </Ledger>
+        <p className="text-dense mt-2">
+          About {formatDuration(total * 60)}: {formatDuration(copying * 60)} copying, {formatDuration(booting * 60)} first boots,{' '}
+          {formatDuration(byHand * 60)} by hand. <span className="text-soft">Basis: {from}.</span> As many fresh installs:{' '}
+          {formatDuration(installing * 60)}. <span className="text-soft">Basis: {installingFrom}.</span>
+        </p>
+        {noPlace > 0 && (
+          <p className="text-error text-dense mt-1" role="status">
+            {counted(noPlace, 'copy', 'copies')} {noPlace === 1 ? 'finds' : 'find'} no place; the row says by how much.
+          </p>
+        )}
+        {withoutAddress > 0 && (
+          <p className="text-error text-dense mt-1" role="status">
+            For {counted(withoutAddress, 'copy', 'copies')} no address is left.
+          </p>
+        )}
+      </Part>
+    </div>
   )
 }

@@ -12,6 +12,8 @@ import { PageNav } from '../../ui/page-nav'
 const views = [
   { path: '', label: 'Overview' },
   { path: '/install', label: 'Install sheet' },
+  { path: '/template', label: 'Template sheet' },
+  { path: '/first-boot', label: 'First boot' },
   { path: '/observed', label: 'Observed' },
   { path: '/found', label: 'Inventory check' },
 ] as const

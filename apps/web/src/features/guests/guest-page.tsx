@@ -11,6 +11,7 @@ import { GuestDependencies } from './guest-dependencies'
 import { GuestDisks } from './guest-disks'
 import { GuestFacts } from './guest-facts'
 import { GuestFrame } from './guest-frame'
+import { GuestIdentity } from './guest-identity'
 import { GuestPlaces } from './guest-places'
 import { Snapshots } from './snapshots'
 
@@ -66,6 +67,7 @@ function Overview({ guest }: { guest: Guest }) {
       </div>
       <div>
         <GuestFacts guest={guest} />
+        <GuestIdentity guest={guest} />
         <FindingsOf
           ids={[
             guest.id,

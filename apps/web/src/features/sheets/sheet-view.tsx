@@ -18,7 +18,13 @@ export function SheetView({ work, built, sheet }: { work: SheetWork; built: Work
   const isFinished = sheet?.finishedAt !== null && sheet !== undefined
   const start = () =>
     record(
-      [{ type: 'sheet.add', record: { id: newId(), [work.of]: work.id, startedAt: now(), resumedAt: now() } }, ...(work.onStart ?? [])],
+      [
+        {
+          type: 'sheet.add',
+          record: { id: newId(), [work.of]: work.id, ...(work.kind ? { work: work.kind } : {}), startedAt: now(), resumedAt: now() },
+        },
+        ...(work.onStart ?? []),
+      ],
       `${work.title} of ${work.name} started`,
     )
 

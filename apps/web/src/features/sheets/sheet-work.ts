@@ -6,6 +6,8 @@ export interface SheetWork {
   readonly of: SheetSubject
   readonly id: string
   readonly name: string
+  /** What is done by the sheet; setting up, when left out. */
+  readonly kind?: Sheet['work']
   /** Title of the printed page. */
   readonly title: string
   readonly words: { readonly done: string; readonly doing: string; readonly start: string; readonly work: string; readonly again: string }

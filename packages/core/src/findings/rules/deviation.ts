@@ -1,3 +1,4 @@
+import { recordTitle } from '../../estate/index.js'
 import { defineRule } from '../rule.js'
 
 /** Something found on a host or in a guest that is not as planned. */
@@ -31,7 +32,12 @@ export const stepFailed = defineRule({
     if (step.state !== 'failed') return []
     const sheet = estate.find('sheet', step.sheetId)
     const guest = estate.find('guest', sheet?.guestId)
-    const work = guest ? `installing ${guest.name}` : `building ${estate.find('host', sheet?.hostId)?.name ?? ''}`
+    const copy = estate.find('copy', sheet?.copyId)
+    const work = copy
+      ? `making the copy ${recordTitle(estate, 'copy', copy)}`
+      : guest
+        ? `${sheet?.work === 'renewal' ? 'renewing' : 'installing'} ${guest.name}`
+        : `building ${estate.find('host', sheet?.hostId)?.name ?? ''}`
     return [
       {
         severity: 'warning',

@@ -1,6 +1,7 @@
 import { counted } from '../../units/index.js'
 import { type Command } from '../../commands/index.js'
 import { dayOf, daysBetween, isInService, isPoweredOn, storeReach } from '../../estate/index.js'
+import { isBeingCopied } from '../../clones/index.js'
 import { neededGuests, startOrder } from '../../guests/index.js'
 import { defineRule } from '../rule.js'
 
@@ -9,10 +10,10 @@ export const guestNotVerified = defineRule({
   id: 'guest.not-verified',
   title: 'In service, never verified',
   appliesTo: 'guest',
-  again: {},
-  check(_, guest) {
+  again: { copy: (_, { guestId }) => (guestId ? [guestId] : []) },
+  check(estate, guest) {
     // A copy that was never started is not in service yet.
-    if (guest.kind !== 'machine' || guest.state !== 'running' || guest.verifiedAt !== null) return []
+    if (guest.kind !== 'machine' || guest.state !== 'running' || guest.verifiedAt !== null || isBeingCopied(estate, guest)) return []
     return [
       {
         severity: 'notice',

@@ -1,3 +1,4 @@
+import { isBeingCopied } from '../../clones/index.js'
 import { defineRule } from '../rule.js'
 
 /** A running guest that nothing backs up. Common practice, no source. */
@@ -5,9 +6,11 @@ export const noBackup = defineRule({
   id: 'guest.no-backup',
   title: 'No backup recorded',
   appliesTo: 'guest',
-  again: {},
-  check(_, guest) {
+  again: { copy: (_, { guestId }) => (guestId ? [guestId] : []) },
+  check(estate, guest) {
     if (guest.kind !== 'machine' || guest.state !== 'running' || guest.backupStoreId) return []
+    // A step of its sheet asks for it.
+    if (isBeingCopied(estate, guest)) return []
     return [
       {
         severity: 'notice',

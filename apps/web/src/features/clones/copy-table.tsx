@@ -1,0 +1,220 @@
+import { formatMiB, kinds, readField, type BatchRow, type ComposedBatch, type Guest, type RowEdit } from '@insel/core'
+import { memo, useEffect, useRef, useState, type ClipboardEvent, type KeyboardEvent } from 'react'
+import { useEstate } from '../../estate'
+import { Key } from '../../ui/button'
+import { byName, Choice, type Option } from '../../ui/choice'
+import { Ledger } from '../../ui/ledger'
+import { Mark } from '../findings/mark'
+import { inputText, inputValue } from '../records/field-text'
+import type { BatchDraft } from './use-wish'
+
+/** The columns that are written into, in the order in which rows are pasted. */
+const columns = ['name', 'hostId', 'address', 'vcpu', 'memoryMiB'] as const
+type ColumnName = (typeof columns)[number]
+const titles: Readonly<Record<ColumnName, string>> = {
+  name: 'Name',
+  hostId: 'Host',
+  address: 'Address',
+  vcpu: 'Processors',
+  memoryMiB: 'Memory',
+}
+
+/** What was typed or pasted into a cell, as it is kept; undefined takes it back, a sentence says what is wrong with it. */
+function readCell(
+  column: ColumnName,
+  text: string,
+  hosts: readonly Option[],
+): { readonly value: RowEdit[ColumnName] | undefined } | { readonly sentence: string } {
+  const trimmed = text.trim()
+  // An empty address is none; elsewhere nothing goes back to what was worked out.
+  if (trimmed === '') return { value: column === 'address' ? '' : undefined }
+  switch (column) {
+    case 'name':
+    case 'address':
+      return { value: trimmed }
+    case 'hostId': {
+      const host = hosts.find(([id, name]) => id === trimmed || name.toLowerCase() === trimmed.toLowerCase())
+      return host ? { value: host[0] } : { sentence: `There is no host “${trimmed}”.` }
+    }
+    default: {
+      const read = inputValue(kinds.guest.fields[column], trimmed)
+      if ('sentence' in read) return { sentence: read.sentence }
+      const reading = readField(kinds.guest.fields[column], read.value)
+      return reading.ok ? { value: Number(reading.value) } : { sentence: reading.sentence }
+    }
+  }
+}
+
+/** The copies as a table whose cells are written into: Ctrl+D fills down, rows are pasted from a spreadsheet. */
+export function CopyTable({ draft, composed, template }: { draft: BatchDraft; composed: ComposedBatch; template: Guest }) {
+  const { estate } = useEstate()
+  const [wrong, setWrong] = useState<string>()
+  const hosts = byName(estate.all('host').filter(({ state }) => state !== 'retired'))
+  const kept = useRef({ draft, composed, hosts })
+  useEffect(() => void (kept.current = { draft, composed, hosts }))
+  const take = (row: number, column: ColumnName, text: string) => {
+    const reading = readCell(column, text, kept.current.hosts)
+    setWrong('sentence' in reading ? `Row ${row + 1}, ${titles[column].toLowerCase()}: ${reading.sentence}` : undefined)
+    if ('value' in reading) kept.current.draft.edit([[row, { [column]: reading.value }]])
+    return 'value' in reading
+  }
+  const fillDown = (row: number, column: ColumnName, text: string) => {
+    const reading = readCell(column, text, kept.current.hosts)
+    if ('sentence' in reading) return setWrong(`Row ${row + 1}, ${titles[column].toLowerCase()}: ${reading.sentence}`)
+    kept.current.draft.edit(kept.current.composed.rows.slice(row).map((_, index) => [row + index, { [column]: reading.value }] as const))
+  }
+  const paste = (row: number, column: ColumnName, text: string) => {
+    const lines = text.replace(/\r?\n$/, '').split(/\r?\n/)
+    const from = columns.indexOf(column)
+    const changes: (readonly [number, Partial<Record<ColumnName, RowEdit[ColumnName] | undefined>>])[] = []
+    for (const [index, line] of lines.entries()) {
+      if (row + index >= kept.current.composed.rows.length) {
+        setWrong(`${lines.length - index} of the pasted rows are below the last copy and were left out; add names first.`)
+        break
+      }
+      const edit: Partial<Record<ColumnName, RowEdit[ColumnName] | undefined>> = {}
+      for (const [at, cell] of line.split('\t').entries()) {
+        const name = columns[from + at]
+        if (!name) continue
+        const reading = readCell(name, cell, kept.current.hosts)
+        if ('sentence' in reading) setWrong(`Row ${row + index + 1}, ${titles[name].toLowerCase()}: ${reading.sentence}`)
+        else edit[name] = reading.value
+      }
+      changes.push([row + index, edit])
+    }
+    kept.current.draft.edit(changes)
+  }
+  const [acts] = useState(() => ({ take, fillDown, paste }))
+  return (
+    <>
+      <Ledger headings={['#', ...columns.map((column) => titles[column]), 'why there', 'notes']}>
+        {composed.rows.map((row, index) => (
+          <Row key={index} row={row} index={index} edit={draft.edits.get(index)} hosts={hosts} template={template} acts={acts} />
+        ))}
+      </Ledger>
+      {wrong && (
+        <p className="text-error text-dense mt-1" role="alert">
+          {wrong}
+        </p>
+      )}
+      <p className="text-dense text-soft mt-1">
+        <Key>Ctrl D</Key> fills down from a cell; rows copied from a spreadsheet are pasted into it. An emptied cell is worked out again; an
+        emptied address is none.
+      </p>
+    </>
+  )
+}
+
+interface Acts {
+  /** Says whether it could be read; what could not stays as it was typed. */
+  take(row: number, column: ColumnName, text: string): boolean
+  fillDown(row: number, column: ColumnName, text: string): void
+  paste(row: number, column: ColumnName, text: string): void
+}
+
+interface RowProps {
+  readonly row: BatchRow
+  readonly index: number
+  readonly edit: RowEdit | undefined
+  readonly hosts: readonly Option[]
+  readonly template: Guest
+  readonly acts: Acts
+}
+
+/** What a row shows: it is drawn again when that changes. */
+const shownOf = ({ row: { name, place, address, vcpu, memoryMiB, findings }, edit, hosts }: RowProps) =>
+  JSON.stringify([name, place.host?.id, place.why, address, vcpu, memoryMiB, findings, edit, hosts.length])
+
+const Row = memo(
+  function Row({ row, index, edit, hosts, template, acts }: RowProps) {
+    const { name, place, address, vcpu, memoryMiB, findings } = row
+    const cell = (column: ColumnName, text: string, className: string, isOwn: boolean) => (
+      <Cell
+        label={`${titles[column]} of copy ${index + 1}`}
+        text={text}
+        className={`${className} ${isOwn ? '!border-accent' : ''}`}
+        take={(typed) => acts.take(index, column, typed)}
+        fillDown={(typed) => acts.fillDown(index, column, typed)}
+        paste={(pasted) => acts.paste(index, column, pasted)}
+      />
+    )
+    return (
+      <tr>
+        <td className="font-mono text-faint">{index + 1}</td>
+        <td>{cell('name', name, 'font-mono !w-40', edit?.name !== undefined)}</td>
+        <td>
+          <Choice
+            options={hosts}
+            none={edit?.hostId === undefined ? (place.host?.name ?? 'none') : 'worked out'}
+            value={edit?.hostId ?? ''}
+            choose={(hostId: string) => void acts.take(index, 'hostId', hostId)}
+            aria-label={`Host of copy ${index + 1}`}
+            className={`!w-32 ${edit?.hostId === undefined ? '' : '!border-accent'}`}
+          />
+        </td>
+        <td>{cell('address', address ?? '', 'font-mono !w-36', edit?.address !== undefined)}</td>
+        <td>{cell('vcpu', String(vcpu), 'font-mono !w-16', vcpu !== template.vcpu)}</td>
+        <td title={formatMiB(memoryMiB)}>
+          {cell('memoryMiB', inputText(kinds.guest.fields.memoryMiB, memoryMiB), 'font-mono !w-24', memoryMiB !== template.memoryMiB)}
+        </td>
+        <td className="text-soft">{place.verdict === 'fits' ? place.why : ''}</td>
+        <td>
+          {findings.map(({ severity, sentence }) => (
+            <p key={sentence} className="flex gap-1.5 items-baseline">
+              <Mark of={severity} /> {sentence}
+            </p>
+          ))}
+        </td>
+      </tr>
+    )
+  },
+  (before, after) => before.template === after.template && shownOf(before) === shownOf(after),
+)
+
+/** A cell that is typed into: taken as it is typed, so that what follows from it is seen. */
+function Cell({
+  label,
+  text,
+  className,
+  take,
+  fillDown,
+  paste,
+}: {
+  label: string
+  text: string
+  className: string
+  take: (text: string) => boolean
+  fillDown: (text: string) => void
+  paste: (text: string) => void
+}) {
+  const [typed, setTyped] = useState<string>()
+  const [isRead, setRead] = useState(true)
+  const onKeyDown = (event: KeyboardEvent) => {
+    if (event.key !== 'd' || !(event.ctrlKey || event.metaKey)) return
+    event.preventDefault()
+    fillDown(typed ?? text)
+  }
+  const onPaste = (event: ClipboardEvent) => {
+    const pasted = event.clipboardData.getData('text/plain')
+    if (!/[\t\n]/.test(pasted.trim())) return
+    event.preventDefault()
+    setTyped(undefined)
+    paste(pasted)
+  }
+  return (
+    <input
+      className={`field ${className}`}
+      aria-label={label}
+      spellCheck={false}
+      value={typed ?? text}
+      onKeyDown={onKeyDown}
+      onPaste={onPaste}
+      onChange={(event) => {
+        setTyped(event.target.value)
+        setRead(take(event.target.value))
+      }}
+      aria-invalid={!isRead}
+      onBlur={() => isRead && setTyped(undefined)}
+    />
+  )
+}
