@@ -36,7 +36,7 @@ export const keysOfPlaces: Readonly<Partial<Record<PlacePath, readonly KeyHelp[]
   ],
   guests: LIST_KEYS,
   'guests/new': LINE_KEYS,
-  'guests/:id/clone': FORM_KEYS,
+  'guests/:id/clone': [...FORM_KEYS, ['↑ ↓', 'From copy to copy in a column'], ['Ctrl D', 'Fill a cell down']],
   'guests/:id/migrate': FORM_KEYS,
   'records/:kind/new': FORM_KEYS,
   'records/:kind/:id': FORM_KEYS,

@@ -63,7 +63,7 @@ export class ApiStandIn {
 
   /** A change by somebody else, told to nobody yet. */
   change(commands: readonly Command[], actor = 'Tove Lind'): void {
-    const { estate, difference } = applyAll(this.estate, commands, testContext(this.#seed++))
+    const { estate, difference } = applyAll(this.estate, commands, { ...testContext(this.#seed++), personId: idOf('ola') })
     this.#take(estate, difference, commands, { id: idOf('ola'), name: actor })
   }
 

@@ -65,22 +65,19 @@ const beginBatch = defineVerb({
         `Version ${version.version} of ${template.name} is withdrawn since ${version.withdrawnOn}${version.withdrawnFor ? `: ${version.withdrawnFor}` : ''}; copy a newer one.`,
         item ? 'itemId' : 'copies',
       )
-    const batch = edit.add(
-      'batch',
-      {
-        ...(id ? { id } : {}),
-        name,
-        templateId: template.id,
-        version: version?.version ?? null,
-        school: school ?? (made.every(({ isIsolated }) => isIsolated) ? 'isolated first boot' : 'template generalised'),
-        itemId: item?.id ?? null,
-        ownerId: ownerId ?? edit.context.personId ?? null,
-        startedAt: edit.context.now,
-        note,
-      },
-      '',
-    )
+    const record = {
+      ...(id ? { id } : {}),
+      name,
+      templateId: template.id,
+      version: version?.version ?? null,
+      school: school ?? (made.every(({ isIsolated }) => isIsolated) ? 'isolated first boot' : 'template generalised'),
+      itemId: item?.id ?? null,
+      ownerId: ownerId ?? edit.context.personId ?? null,
+      startedAt: edit.context.now,
+      note,
+    }
     const work = () => {
+      const batch = edit.add('batch', record, '')
       for (const [index, clone] of made.entries()) addCopy(edit, batch, index + 1, clone, item ? 'itemId' : `copies.${index}`)
     }
     if (item) beginFollowed(edit, item, work)

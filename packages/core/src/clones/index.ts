@@ -5,6 +5,7 @@ export {
   cleaning,
   identityClasses,
   identityKeyOf,
+  identityOfCopy,
   identityParts,
   isBeingCopied,
   partsLeft,

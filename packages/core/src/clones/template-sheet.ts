@@ -79,7 +79,7 @@ function planSteps(estate: Estate, guest: Guest): readonly PlannedStep[] {
       key: 'shut-down',
       title: 'Shut it down',
       lines: ['By its own command, not by cutting the power.'],
-      tool: 'state',
+      tool: 'template stop',
       ...gapOf(guest.state === 'running' ? 'As recorded, it is running.' : undefined),
     },
     {

@@ -19,6 +19,7 @@ export type StepTool =
   | 'attach'
   | 'eject'
   | 'state'
+  | 'template stop'
   | 'template patched'
   | 'template installed'
   | 'template parts'

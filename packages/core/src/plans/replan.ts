@@ -62,6 +62,13 @@ export function requireOpenPlan(edit: EstateEdit, planId: string, path: string):
 /** The item, which is still to be done. @throws CommandError `not-found`, `changed-since` with who settled it */
 export function requireAhead(edit: EstateEdit, itemId: string): Item {
   const item = edit.require('item', itemId, 'itemId')
+  const batch = edit.estate.referring('batch', 'itemId', itemId).find(({ endedAt }) => endedAt === null)
+  if (batch)
+    throw new CommandError(
+      'wrong-state',
+      `The copies of “${item.title}” are followed in batch ${batch.name}; it is done with the last of them.`,
+      'itemId',
+    )
   if (isAhead(item)) return item
   const by = edit.estate.find('person', item.doneById)?.name
   throw new CommandError(

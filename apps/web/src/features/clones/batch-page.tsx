@@ -101,6 +101,11 @@ function Following({ batch }: { batch: Batch }) {
       {!person && <p className="text-warning">Say who you are, in the bar above, before you complete a step.</p>}
       {trouble && <Trouble>{trouble}</Trouble>}
       <div className="hidden md:block">
+        {open.length > 0 && (
+          <p className="text-dense text-soft mb-1">
+            Press a cell to work on its copy; under a heading, tick its step for every copy that is ready for it.
+          </p>
+        )}
         <Grid batch={batch} all={all} steps={steps} chosen={chosen} choose={setChosen} record={record} />
       </div>
       <div className={clsx(current ? '' : 'md:hidden')}>
@@ -172,7 +177,8 @@ function Grid({
                         )
                       }
                     >
-                      {those.length} done<span className="sr-only">: {step.title}</span>
+                      Tick {those.length}
+                      <span className="sr-only">: {step.title}</span>
                     </Button>
                   )}
                 </th>

@@ -8,8 +8,8 @@ import {
   disksOf,
   formatBytes,
   formatDuration,
+  identityOfCopy,
   kinds,
-  sayIdentity,
   spreads,
   templateOf,
   type BatchWish,
@@ -61,6 +61,7 @@ function Composing({ template }: { template: Guest }) {
   const isBehind = asked !== draft
   const { rows, commands, problems } = composed
   const version = templateOf(estate, template.id)
+  const startsAs = identityOfCopy(estate, template)
   const isOne = rows.length === 1
   const isFollowed = !(isMade ?? isOne)
   const begin = (copies: readonly Command[]): readonly Command[] => [
@@ -78,8 +79,9 @@ function Composing({ template }: { template: Guest }) {
     commands: isBehind || hasErrors ? undefined : commands,
     recordBy: (ready) => submit(isFollowed ? begin(ready) : ready),
     recorded() {
+      const first = idOf(0)
       draft.clear()
-      return go(to(isFollowed ? `clones/${batchId}` : isOne ? `guests/${idOf(0)}` : 'clones'))
+      return go(to(isFollowed ? `clones/${batchId}` : isOne ? `guests/${first}` : 'clones'))
     },
     planned: draft.clear,
     planAt: 'board',
@@ -142,7 +144,9 @@ function Composing({ template }: { template: Guest }) {
         />
       </form>
       <p className="text-dense text-soft">
-        Identity of {template.name}: {sayIdentity(estate, template)}.
+        {wish.isIsolated || startsAs.identity === 'copied'
+          ? `A copy starts with the identity of ${template.name}${wish.isIsolated ? ' and gets its own on its isolated first boot' : ''}.`
+          : 'A copy starts without an identity and gets its own at its first boot.'}
       </p>
       {isOne && <Effect commands={hasErrors ? undefined : commands} />}
     </Page>

@@ -131,6 +131,7 @@ const Row = memo(
     const cell = (column: ColumnName, text: string, className: string, isOwn: boolean) => (
       <Cell
         label={`${titles[column]} of copy ${index + 1}`}
+        column={column}
         text={text}
         className={`${className} ${isOwn ? '!border-accent' : ''}`}
         take={(typed) => acts.take(index, column, typed)}
@@ -174,6 +175,7 @@ const Row = memo(
 /** A cell that is typed into: taken as it is typed, so that what follows from it is seen. */
 function Cell({
   label,
+  column,
   text,
   className,
   take,
@@ -181,6 +183,7 @@ function Cell({
   paste,
 }: {
   label: string
+  column: ColumnName
   text: string
   className: string
   take: (text: string) => boolean
@@ -189,7 +192,17 @@ function Cell({
 }) {
   const [typed, setTyped] = useState<string>()
   const [isRead, setRead] = useState(true)
-  const onKeyDown = (event: KeyboardEvent) => {
+  const onKeyDown = (event: KeyboardEvent<HTMLInputElement>) => {
+    const step = event.altKey || event.ctrlKey || event.metaKey ? 0 : ({ ArrowDown: 1, ArrowUp: -1 }[event.key] ?? 0)
+    if (step !== 0) {
+      const cells = [...document.querySelectorAll<HTMLInputElement>(`input[data-column="${event.currentTarget.dataset['column']}"]`)]
+      const next = cells[cells.indexOf(event.currentTarget) + step]
+      if (!next) return
+      event.preventDefault()
+      next.focus()
+      next.select()
+      return
+    }
     if (event.key !== 'd' || !(event.ctrlKey || event.metaKey)) return
     event.preventDefault()
     fillDown(typed ?? text)
@@ -205,6 +218,7 @@ function Cell({
     <input
       className={`field ${className}`}
       aria-label={label}
+      data-column={column}
       spellCheck={false}
       value={typed ?? text}
       onKeyDown={onKeyDown}

@@ -145,7 +145,7 @@ function VersionFacts({ guest }: { guest: Guest }) {
           }}
         >
           <label className="text-dense">
-            Why it is withdrawn
+            <span className="block text-soft">Why it is withdrawn</span>
             <input className="field !w-56" maxLength={200} value={reason} onChange={(event) => setReason(event.target.value)} />
           </label>
           <Button type="submit" look="danger" disabled={reason.trim() === ''}>
@@ -198,7 +198,7 @@ function NextVersion({ guest }: { guest: Guest }) {
     <Part title="Next version">
       <form className="flex flex-wrap gap-2 items-end" onSubmit={(event) => void renew(event)}>
         <label className="text-dense">
-          Version
+          <span className="block text-soft">Version</span>
           <input
             className="field !w-36"
             maxLength={60}
@@ -232,8 +232,12 @@ function TemplateTool({ guest, tool }: { guest: Guest; tool: StepTool }) {
     switch (tool) {
       case 'state':
         return guest.state === 'running'
-          ? press('Record it as stopped', [{ type: 'guest.power', guestId: guest.id, state: 'stopped' }])
+          ? null
           : press('Record it as running', [{ type: 'guest.power', guestId: guest.id, state: 'running' }])
+      case 'template stop':
+        return guest.state === 'running'
+          ? press('Record it as stopped', [{ type: 'guest.power', guestId: guest.id, state: 'stopped' }])
+          : null
       case 'template patched':
         return version?.patchedOn === day ? null : press('Record it as patched today', versionCommands(version, guest, { patchedOn: day }))
       case 'template installed':

@@ -17,6 +17,7 @@ import { useEstate } from '../../estate'
 import { formatInstant } from '../../lib/time'
 import { Button } from '../../ui/button'
 import { DifferenceView } from '../proposals/difference-view'
+import { CopiesOfItem } from './copies-of-item'
 import { DeparturesNote } from './departures-note'
 import { SettledItem, SettleItem } from './settle-item'
 import { useItemGrip } from './sortable-items'
@@ -128,6 +129,7 @@ export function PlanItem({ number, item, place, isNext, above, below, record }: 
             }
           />
         )}
+        {!place && item.state === 'done' && <CopiesOfItem item={item} record={record} />}
         {!place && <SettledItem item={item} record={record} />}
       </div>
     </li>
@@ -159,7 +161,7 @@ function Body({ item, place }: Pick<PlanItemProps, 'item' | 'place'>) {
   const commands = commandsOf(item)
   return (
     <div className="my-1">
-      {commands.length === 0 && <p className="text-dense text-soft">A task: it changes nothing in the record.</p>}
+      {commands.length === 0 && item.kind === 'task' && <p className="text-dense text-soft">A task: it changes nothing in the record.</p>}
       <ul className="text-dense text-soft">
         {commands.slice(0, COMMANDS_SHOWN).map((command, index) => (
           <li key={index} className="break-words">

@@ -19,6 +19,7 @@ import { formatInstant } from '../../lib/time'
 import { useRecord } from '../../lib/use-record'
 import { Button } from '../../ui/button'
 import { Trouble } from '../../ui/page'
+import { CopiesOfItem, useBatchOf } from './copies-of-item'
 import { DeparturesNote } from './departures-note'
 import type { Tick } from './held-ticks'
 
@@ -52,6 +53,8 @@ export function RunItem({ item, place, estate, at, tick }: RunItemProps) {
       cautions: difference ? cautionsOf(difference) : [],
     }
   }, [item, difference, estate])
+  const batch = useBatchOf(item)
+  const isFollowed = batch !== undefined && batch.endedAt === null
   const waits = item.afterIds.flatMap((id) => {
     const other = estate.find('item', id)
     return other && (other.state === 'open' || other.state === 'under way' || other.state === 'failed')
@@ -88,13 +91,16 @@ export function RunItem({ item, place, estate, at, tick }: RunItemProps) {
           {caution}
         </p>
       ))}
-      <Ticking
-        item={item}
-        isFinal={cannotBeUndone(item, difference)}
-        isOff={place === undefined || isStale(place)}
-        minutes={begun}
-        tick={tick}
-      />
+      <CopiesOfItem item={item} record={record} className={clsx(LARGE, 'w-full my-2')} />
+      {!isFollowed && (
+        <Ticking
+          item={item}
+          isFinal={cannotBeUndone(item, difference)}
+          isOff={place === undefined || isStale(place)}
+          minutes={begun}
+          tick={tick}
+        />
+      )}
     </section>
   )
 }

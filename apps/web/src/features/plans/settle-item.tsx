@@ -2,6 +2,7 @@ import { commandsOf, readMinutes, type Command, type Item } from '@insel/core'
 import { useState, type ReactNode } from 'react'
 import { useEstate } from '../../estate'
 import { Button } from '../../ui/button'
+import { CopiesOfItem, useBatchOf } from './copies-of-item'
 
 interface SettleProps {
   readonly item: Item
@@ -22,6 +23,7 @@ export function SettleItem({
   const [typed, setTyped] = useState('')
   const [isBusy, setBusy] = useState(false)
   const reading = readMinutes(typed)
+  const batch = useBatchOf(item)
   const minutes = reading.ok ? reading.minutes : null
   const act = async (command: Command) => {
     setBusy(true)
@@ -58,62 +60,67 @@ export function SettleItem({
   const hidden = <span className="sr-only"> {item.title}</span>
   return (
     <div className="text-dense flex flex-wrap gap-2 items-center mt-1 print:hidden">
-      <Button
-        look={isNext && !isOff ? 'primary' : 'plain'}
-        className="!min-h-7"
-        disabled={isBusy || isOff || !reading.ok}
-        onClick={() => void act({ type: 'item.carryOut', itemId: item.id, minutes })}
-      >
-        {item.kind === 'task' ? 'Done' : 'Carry out'}
-        {hidden}
-      </Button>
-      <label className="inline-flex items-center gap-1.5">
-        <input
-          className="field font-mono !w-16 !min-h-7"
-          aria-label={`Minutes for “${item.title}”`}
-          aria-invalid={!reading.ok}
-          value={typed}
-          onChange={(event) => setTyped(event.target.value)}
-        />
-        minutes
-        {!reading.ok && (
-          <span role="alert" className="text-error">
-            {reading.sentence}
-          </span>
-        )}
-      </label>
-      {item.state === 'open' && (
-        <Button className="!min-h-7" disabled={isBusy} onClick={() => void act({ type: 'item.begin', itemId: item.id })}>
-          Begin{hidden}
-        </Button>
+      <CopiesOfItem item={item} record={record} />
+      {!(batch && batch.endedAt === null) && (
+        <>
+          <Button
+            look={isNext && !isOff ? 'primary' : 'plain'}
+            className="!min-h-7"
+            disabled={isBusy || isOff || !reading.ok}
+            onClick={() => void act({ type: 'item.carryOut', itemId: item.id, minutes })}
+          >
+            {item.kind === 'task' ? 'Done' : 'Carry out'}
+            {hidden}
+          </Button>
+          <label className="inline-flex items-center gap-1.5">
+            <input
+              className="field font-mono !w-16 !min-h-7"
+              aria-label={`Minutes for “${item.title}”`}
+              aria-invalid={!reading.ok}
+              value={typed}
+              onChange={(event) => setTyped(event.target.value)}
+            />
+            minutes
+            {!reading.ok && (
+              <span role="alert" className="text-error">
+                {reading.sentence}
+              </span>
+            )}
+          </label>
+          {item.state === 'open' && (
+            <Button className="!min-h-7" disabled={isBusy} onClick={() => void act({ type: 'item.begin', itemId: item.id })}>
+              Begin{hidden}
+            </Button>
+          )}
+          <Button className="!min-h-7" onClick={() => setMode('skip')}>
+            Skip…{hidden}
+          </Button>
+          <Button className="!min-h-7" onClick={() => setMode('fail')}>
+            Failed…{hidden}
+          </Button>
+          {item.state === 'open' && (
+            <Button look="quiet" className="!min-h-7" disabled={isBusy} onClick={() => void act({ type: 'item.drop', itemId: item.id })}>
+              Drop{hidden}
+            </Button>
+          )}
+          {item.state === 'open' && commandsOf(item).length > 1 && (
+            <Button
+              look="quiet"
+              className="!min-h-7"
+              disabled={isBusy}
+              onClick={() => void act({ type: 'item.split', itemId: item.id, at: 1 })}
+            >
+              Split off the first<span className="sr-only"> command of {item.title}</span>
+            </Button>
+          )}
+          {item.state === 'open' && next?.kind === item.kind && next.state === 'open' && (
+            <Button look="quiet" className="!min-h-7" disabled={isBusy} onClick={() => void act({ type: 'item.join', itemId: item.id })}>
+              Join with the next{hidden}
+            </Button>
+          )}
+          {order}
+        </>
       )}
-      <Button className="!min-h-7" onClick={() => setMode('skip')}>
-        Skip…{hidden}
-      </Button>
-      <Button className="!min-h-7" onClick={() => setMode('fail')}>
-        Failed…{hidden}
-      </Button>
-      {item.state === 'open' && (
-        <Button look="quiet" className="!min-h-7" disabled={isBusy} onClick={() => void act({ type: 'item.drop', itemId: item.id })}>
-          Drop{hidden}
-        </Button>
-      )}
-      {item.state === 'open' && commandsOf(item).length > 1 && (
-        <Button
-          look="quiet"
-          className="!min-h-7"
-          disabled={isBusy}
-          onClick={() => void act({ type: 'item.split', itemId: item.id, at: 1 })}
-        >
-          Split off the first<span className="sr-only"> command of {item.title}</span>
-        </Button>
-      )}
-      {item.state === 'open' && next?.kind === item.kind && next.state === 'open' && (
-        <Button look="quiet" className="!min-h-7" disabled={isBusy} onClick={() => void act({ type: 'item.join', itemId: item.id })}>
-          Join with the next{hidden}
-        </Button>
-      )}
-      {order}
     </div>
   )
 }
