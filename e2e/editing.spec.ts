@@ -112,16 +112,16 @@ test('a migration maps a network, and the addresses of the one it leaves are rel
 test('a clone of what was never generalised is warned about, before and after', async ({ demo }) => {
   const { page } = demo
   await demo.go(`guests/${await demo.idOf('guest', 'stream-edge-2')}/clone`)
-  await expect(page.getByText('stream-edge-2 is not generalised')).toBeVisible()
-  await expect(page.getByLabel('Name of the copy')).toHaveValue('stream-edge-3')
-  await page.getByLabel('Name of the copy').fill('stream edge')
+  await expect(page.getByText(/stream-edge-2 is not recorded as free of its machine name/)).toBeVisible()
+  await expect(page.getByLabel('Names')).toHaveValue('stream-edge-3')
+  await page.getByLabel('Names').fill('stream!edge')
   await expect(page.getByText(/can only have letters, digits/)).toBeVisible()
   await expect(page.getByRole('button', { name: /^Clone stream-edge-2/ })).toBeDisabled()
-  await page.getByLabel('Name of the copy').fill('stream-edge-3')
+  await page.getByLabel('Names').fill('stream-edge-3')
   await page.getByRole('button', { name: /^Clone stream-edge-2/ }).click()
-  await expect(page.getByRole('article').filter({ hasText: 'was never generalised' })).toBeVisible()
+  await expect(page.getByRole('article').filter({ hasText: 'copied from stream-edge-2' })).toBeVisible()
   await page.getByRole('link', { name: 'Clones', exact: true }).click()
-  await expect(page.getByText('not generalised')).toHaveCount(2)
+  await expect(page.getByText(/identity copied from stream-edge/)).toHaveCount(2)
 })
 
 test('a message lies over nothing: what is under the pointer stays under it', async ({ demo }) => {

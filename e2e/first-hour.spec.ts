@@ -45,7 +45,7 @@ test('the whole path by mouse: record a host and a guest, address it, copy it, m
   await expect(page.getByText('Guest, running')).toBeVisible()
 
   await page.getByRole('link', { name: 'Clone', exact: true }).click()
-  await expect(page.getByLabel('Name of the copy')).toHaveValue('playout-2')
+  await expect(page.getByLabel('Names')).toHaveValue('playout-2')
   await expect(page.getByText('guest playout-2').first()).toBeVisible()
   await page.getByRole('button', { name: 'Clone playout-1' }).click()
   await expect(page.getByRole('heading', { name: 'playout-2', level: 1 })).toBeVisible()
@@ -110,7 +110,7 @@ test('the same by keyboard alone', async ({ demo }) => {
 
   await page.getByRole('link', { name: 'Clone', exact: true }).focus()
   await press('Enter')
-  await expect(page.getByLabel('Name of the copy')).toBeFocused()
+  await expect(page.getByLabel('Names')).toBeFocused()
   await expect(page.getByText('guest mixer-2').first()).toBeVisible()
   await press('Control+Enter')
   await expect(page.getByRole('heading', { name: 'mixer-2', level: 1 })).toBeVisible()

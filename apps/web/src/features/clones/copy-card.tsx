@@ -153,13 +153,13 @@ export function CopyCard({
               >
                 {next.title}: done<span className="sr-only"> for {name}</span>
               </Button>
-              <Button className={LARGE} onClick={() => setMode('failed')}>
+              <Button className={LARGE} disabled={isBusy} onClick={() => setMode('failed')}>
                 Failed…
               </Button>
-              <Button className={LARGE} onClick={() => setMode('skipped')}>
+              <Button className={LARGE} disabled={isBusy} onClick={() => setMode('skipped')}>
                 Skip…
               </Button>
-              <Button className={LARGE} look="danger" onClick={() => setMode('drop')}>
+              <Button className={LARGE} look="danger" disabled={isBusy} onClick={() => setMode('drop')}>
                 Drop…
               </Button>
               <label className="text-dense col-span-3 flex gap-2 items-center">
