@@ -43,9 +43,30 @@ async function measureServer(server: string, estate: { id: string; personId: str
   const size = gzipSync(Buffer.from(await response.arrayBuffer())).length / 1e6
   return [
     { what: 'command round trip on the server, large estate', value: median(times), budget: 20, unit: 'ms' },
+    ...(await measureBatch(server, estate)),
     { what: '2,000 clones recorded and answered, large estate', value: await measureClones(server, estate), budget: 1500, unit: 'ms' },
     { what: 'records response as served, gzip', value: size, budget: 1.5, unit: 'MB' },
   ]
+}
+
+/** A batch of 50 copies begun on the large estate, and steps of its copies settled, each as a change of its own. */
+async function measureBatch(
+  server: string,
+  { id, personId, guestIds }: { id: string; personId: string; guestIds: readonly string[] },
+): Promise<Measured[]> {
+  const original = guestIds[0] ?? ''
+  const copies = Array.from({ length: 50 }, (_, index) => ({ type: 'guest.clone', guestId: original, name: `batch-${index}` }) as const)
+  const { revision } = await sendCommands(server, id, personId, [{ type: 'batch.begin', name: 'Bench', copies }])
+  const { items } = (await (await fetch(`${server}/api/v1/estates/${id}/copies?limit=100`)).json()) as { items: { id: string }[] }
+  const times: number[] = []
+  for (const copy of items) {
+    const start = performance.now()
+    await sendCommands(server, id, personId, [{ type: 'copy.settle', copyId: copy.id, step: 'copied', state: 'done' }])
+    times.push(performance.now() - start)
+  }
+  for (let back = revision + items.length; back >= revision; back--)
+    await post(`${server}/api/v1/estates/${id}/changes/${back}/revert`, {}, personId)
+  return [{ what: 'a step of a copy settled, large estate', value: median(times), budget: 50, unit: 'ms' }]
 }
 
 /** As many clones as one request may hold. */
@@ -241,6 +262,7 @@ async function measurePage(server: string, demoId: string, largeId: string): Pro
     const frames = await measureFrames(page)
     const networks = await measureNetworks(page, server, largeId)
     const guests = await measureGuestList(page, server, largeId)
+    const composing = await measureComposing(page, server, largeId)
     const slider = await measureSlider(page, server, largeId)
     return [
       { what: 'board first paint, demo estate', value: demo, budget: 1000, unit: 'ms' },
@@ -248,11 +270,57 @@ async function measurePage(server: string, demoId: string, largeId: string): Pro
       ...frames,
       ...networks,
       ...guests,
+      ...composing,
       ...slider,
     ]
   } finally {
     await browser.close()
   }
+}
+
+/** 200 copies composed on the page, and a name that is taken typed into a row of them, until the row says so. */
+export async function measureComposing(page: Page, server: string, estateId: string): Promise<Measured[]> {
+  const { records } = (await (await fetch(`${server}/api/v1/estates/${estateId}/records`)).json()) as {
+    records: { guest: { id: string; name: string }[] }
+  }
+  const [template] = records.guest
+  await page.goto(`${server}/estates/${estateId}/guests/${template?.id ?? ''}/clone`)
+  const names = page.getByLabel('Names')
+  await names.waitFor()
+  const start = performance.now()
+  await names.fill('copy-{001..200}')
+  await page.getByLabel('Name of copy 200').waitFor()
+  const composed = performance.now() - start
+  const [said, painted]: [number[], number[]] = [[], []]
+  for (let run = 0; run < 9; run++) {
+    const taken = records.guest[run + 1]?.name ?? ''
+    const [until, frame] = await page.getByLabel('Name of copy 100', { exact: true }).evaluate(
+      (input, wanted) =>
+        new Promise<[number, number]>((resolve) => {
+          const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value')?.set
+          const begin = performance.now()
+          const seen = { frame: 0 }
+          new MutationObserver((_, observer) => {
+            if (!document.body.textContent.includes(`guest ${wanted};`) && !document.body.textContent.includes(`guest ${wanted}.`)) return
+            observer.disconnect()
+            resolve([performance.now() - begin, seen.frame])
+          }).observe(document.body, { subtree: true, childList: true, characterData: true })
+          set?.call(input, wanted)
+          input.dispatchEvent(new Event('input', { bubbles: true }))
+          requestAnimationFrame(() => (seen.frame = performance.now() - begin))
+        }),
+      taken,
+    )
+    said.push(until)
+    painted.push(frame)
+    await page.getByLabel('Name of copy 100', { exact: true }).fill(`own-${run}`)
+    await page.waitForTimeout(KEY_REPEAT_MS * 4)
+  }
+  return [
+    { what: '200 copies composed on the page, as seen', value: composed, budget: 1000, unit: 'ms' },
+    { what: 'a key in a row of 200 copies, drawn', value: median(painted), budget: 100, unit: 'ms' },
+    { what: 'a key in a row of 200 copies, its row judged', value: median(said), budget: 100, unit: 'ms' },
+  ]
 }
 
 const PLAN_ITEMS = 500

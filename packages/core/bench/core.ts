@@ -2,7 +2,10 @@ import { gzipSync } from 'node:zlib'
 import {
   apply,
   applyAll,
+  batchMinutes,
+  batchStores,
   compose,
+  composeBatch,
   differenceAfter,
   emptyDifference,
   Estate,
@@ -21,6 +24,7 @@ import {
   readFields,
   readPlanFile,
   seededRandom,
+  usualWish,
   type AnyRecord,
   type Command,
   type Plan,
@@ -268,4 +272,27 @@ export function measureGrowth(sizes: readonly number[] = [500, 2000, 5000, 20_00
     })
     return { guests, parse: time(runs, () => void JSON.parse(text)), build, findings: full - packing, packing, afterOne }
   })
+}
+
+/** A batch of 200 copies on the large estate: composed with what it costs, and composed again for a key in one of its rows. */
+export function measureBatch(): Measured[] {
+  const estate = Estate.fromRecords(generateRecords(size))
+  const [template] = estate.all('guest')
+  if (!template) throw new Error('the generated estate has no guest')
+  const ids = Array.from({ length: 200 }, (_, row) => `018c0000-0000-7000-8000-${row.toString(16).padStart(12, '0')}`)
+  const wish = { ...usualWish(estate, template, true), names: 'copy-{001..200}', addressing: 'next free, fixed' as const }
+  const compose = (name: string) => composeBatch(estate, wish, (row) => ids[row] ?? '', new Map([[100, { name }]]))
+  return [
+    {
+      what: '200 copies composed, with what they cost',
+      value: time(9, (run) => {
+        const { rows, stores } = compose(`first-${run}`)
+        batchStores(estate, template, rows, stores)
+        batchMinutes(estate, template, rows, 'isolated first boot')
+      }),
+      budget: 1000,
+      unit: 'ms',
+    },
+    { what: 'a key in a row of 200 copies, composed', value: time(9, (run) => void compose(`key-${run}`)), budget: 100, unit: 'ms' },
+  ]
 }

@@ -15,6 +15,7 @@ import {
 import {
   contains,
   familyOf,
+  freeRuns,
   inPool,
   ipFromNumber,
   ipToNumber,
@@ -203,6 +204,7 @@ class Composing {
   readonly #networkId: string | null
   readonly #listed: readonly string[]
   #listedAt = 0
+  #free: Iterator<string, undefined> | undefined
 
   constructor(estate: Estate, template: Guest, wish: BatchWish) {
     this.#estate = estate
@@ -302,7 +304,15 @@ class Composing {
     const { addressing } = this.#wish
     if (addressing === 'none' || !subnet) return undefined
     if (addressing.startsWith('listed')) return this.#listed[this.#listedAt++]
-    return nextFree(this.#builder.estate, subnet, place.host?.id)
+    // By host block each depends on where the copy goes; otherwise they follow each other.
+    if (subnet.handOut === 'by host block') return nextFree(this.#builder.estate, subnet, place.host?.id)
+    this.#free ??= freeOnes(this.#builder.estate, subnet)
+    for (;;) {
+      const { done, value } = this.#free.next()
+      if (done) return undefined
+      // A person may have written it into an earlier row.
+      if (!this.#builder.estate.byKey('address', { ip: value }).some(({ subnetId }) => subnetId === subnet.id)) return value
+    }
   }
 
   #command(name: string, id: string, need: CopyNeed, place: CopyPlace, edit: RowEdit, address: string | undefined): CloneCommand {
@@ -329,6 +339,16 @@ class Composing {
       ...(isIsolated ? { isIsolated } : {}),
     }
   }
+}
+
+/** The free addresses of a subnet, in the order in which it hands them out. */
+function* freeOnes(estate: Estate, subnet: Subnet): Generator<string, undefined> {
+  const { family } = prefixOf(subnet)
+  const isDown = subnet.handOut === 'from the high end'
+  const runs = freeRuns(estate, subnet)
+  for (const { first, last } of isDown ? [...runs].reverse() : runs)
+    for (let at = isDown ? last : first; at >= first && at <= last; at += isDown ? -1n : 1n) yield ipFromNumber(family, at)
+  return undefined
 }
 
 /** Longer runs are a mistake. */

@@ -171,10 +171,17 @@ function fieldPath(command: Command | undefined, field: string): string {
   return shape.action === 'add' ? `record.${field}` : `changes.${field}`
 }
 
-/** @throws CommandError `not-allowed` for a field that follows from what is done, and is not written by itself */
-function refuseFieldsOfVerbs(kind: Kind, values: object, path: string): void {
+/**
+ * @param isNew whether it is of a record that is added: what a field has at first anyway may be said
+ * @throws CommandError `not-allowed` for a field that follows from what is done, and is not written by itself
+ */
+function refuseFieldsOfVerbs(kind: Kind, values: object, path: string, isNew: boolean): void {
   const { byVerbs, fields, label } = kinds[kind] as KindDefinition
-  const field = byVerbs?.fields?.find((name) => name in values)
+  const isAtFirst = (name: string) => {
+    const field = fields[name]
+    return (values as Readonly<Record<string, unknown>>)[name] === (field && 'default' in field ? field.default : null)
+  }
+  const field = byVerbs?.fields?.find((name) => name in values && !(isNew && isAtFirst(name)))
   if (field)
     throw new CommandError(
       'not-allowed',
@@ -196,14 +203,14 @@ function perform(edit: EstateEdit, command: Command): void {
   switch (shape.action) {
     case 'add': {
       const { record } = command as { record: NewRecord<Kind> }
-      refuseFieldsOfVerbs(shape.kind, record, 'record')
+      refuseFieldsOfVerbs(shape.kind, record, 'record', true)
       if (record.id !== undefined && !isId(record.id)) throw new CommandError('invalid', 'Id is a UUID in lower case.', 'record.id')
       edit.add(shape.kind, record)
       return
     }
     case 'update': {
       const { id, changes } = command as { id: string; changes: Record<string, unknown> }
-      refuseFieldsOfVerbs(shape.kind, changes, 'changes')
+      refuseFieldsOfVerbs(shape.kind, changes, 'changes', false)
       if ('id' in changes) throw new CommandError('invalid', 'An id does not change.', 'changes.id')
       const follow = followOf(shape.kind)
       if (follow) follow(edit, edit.require(shape.kind, id, 'id'), changes)

@@ -2,7 +2,7 @@ import { formatMiB, kinds, readField, type BatchRow, type ComposedBatch, type Gu
 import { memo, useEffect, useRef, useState, type ClipboardEvent, type KeyboardEvent } from 'react'
 import { useEstate } from '../../estate'
 import { Key } from '../../ui/button'
-import { byName, Choice, type Option } from '../../ui/choice'
+import { byName, type Option } from '../../ui/choice'
 import { Ledger } from '../../ui/ledger'
 import { Mark } from '../findings/mark'
 import { inputText, inputValue } from '../records/field-text'
@@ -18,6 +18,9 @@ const titles: Readonly<Record<ColumnName, string>> = {
   vcpu: 'Processors',
   memoryMiB: 'Memory',
 }
+
+/** The names of hosts that are offered in the column of hosts. */
+const HOSTS = 'hosts-for-copies'
 
 /** What was typed or pasted into a cell, as it is kept; undefined takes it back, a sentence says what is wrong with it. */
 function readCell(
@@ -87,6 +90,11 @@ export function CopyTable({ draft, composed, template }: { draft: BatchDraft; co
   const [acts] = useState(() => ({ take, fillDown, paste }))
   return (
     <>
+      <datalist id={HOSTS}>
+        {hosts.map(([id, name]) => (
+          <option key={id} value={name} />
+        ))}
+      </datalist>
       <Ledger headings={['#', ...columns.map((column) => titles[column]), 'why there', 'notes']}>
         {composed.rows.map((row, index) => (
           <Row key={index} row={row} index={index} edit={draft.edits.get(index)} hosts={hosts} template={template} acts={acts} />
@@ -143,16 +151,7 @@ const Row = memo(
       <tr>
         <td className="font-mono text-faint">{index + 1}</td>
         <td>{cell('name', name, 'font-mono !w-40', edit?.name !== undefined)}</td>
-        <td>
-          <Choice
-            options={hosts}
-            none={edit?.hostId === undefined ? (place.host?.name ?? 'none') : 'worked out'}
-            value={edit?.hostId ?? ''}
-            choose={(hostId: string) => void acts.take(index, 'hostId', hostId)}
-            aria-label={`Host of copy ${index + 1}`}
-            className={`!w-32 ${edit?.hostId === undefined ? '' : '!border-accent'}`}
-          />
-        </td>
+        <td>{cell('hostId', place.host?.name ?? '', '!w-32', edit?.hostId !== undefined)}</td>
         <td>{cell('address', address ?? '', 'font-mono !w-36', edit?.address !== undefined)}</td>
         <td>{cell('vcpu', String(vcpu), 'font-mono !w-16', vcpu !== template.vcpu)}</td>
         <td title={formatMiB(memoryMiB)}>
@@ -219,6 +218,7 @@ function Cell({
       className={`field ${className}`}
       aria-label={label}
       data-column={column}
+      list={column === 'hostId' ? HOSTS : undefined}
       spellCheck={false}
       value={typed ?? text}
       onKeyDown={onKeyDown}
