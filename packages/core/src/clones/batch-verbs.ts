@@ -122,7 +122,7 @@ const settleStep = defineVerb({
     const sheet = sheetOfCopy(edit, copy.id)
     const record = edit.estate.referring('step', 'sheetId', sheet).find((one) => one.step === step)
     if (record?.state === 'done' && state === 'done') throw changedSince(edit, copy, step)
-    const changes = { state, personId, at: edit.context.now, minutes: state === 'open' ? null : minutes, note: note ?? '' }
+    const changes = { state, personId, at: edit.context.now, minutes: state === 'open' ? null : minutes, note }
     if (record)
       edit.update(
         'step',
@@ -188,7 +188,7 @@ export const batchVerbs = {
 export const adapterChanged: Follow = (edit, record, changes) => {
   if (changes['isConnected'] !== true) return
   const guest = edit.estate.find('guest', (record as { guestId?: string }).guestId)
-  const isolating = guest?.identity === 'copied' && guest && isolatedCopyOf(edit, guest)
+  const isolating = guest?.identity === 'copied' && isolatedCopyOf(edit, guest)
   if (isolating)
     throw new CommandError(
       'wrong-state',

@@ -77,9 +77,7 @@ export function firstBootOf(estate: Estate, guest: Guest): FirstBoot {
         isDhcp: fixed.every(({ ip }) => ip.includes(':')),
         gateways,
         nameServers: [...new Set(subnets.flatMap(({ nameServers }) => serversIn(nameServers)))],
-        searchDomains: [
-          ...new Set([network.searchDomain ?? zoneOf(estate, network.id)].filter((one) => one !== null && one !== undefined)),
-        ],
+        searchDomains: [...new Set([network.searchDomain ?? zoneOf(estate, network.id)].filter((one) => one !== undefined))],
         mtu: network.mtu === 1500 ? undefined : network.mtu,
       },
     ]

@@ -15,4 +15,4 @@ export const shellWord = (text: string): string => `'${oneLine(text).replaceAll(
 export const shellValue = (text: string): string => `"${oneLine(text).replaceAll(/["\\$`]/g, '\\$&')}"`
 
 /** Without line ends and other control characters, which no file of lines can hold. */
-export const oneLine = (text: string): string => text.replaceAll(/[\u0000-\u001F\u007F\u0085\u2028\u2029]+/g, ' ').trim()
+export const oneLine = (text: string): string => text.replaceAll(/[\p{Cc}\u2028\u2029]+/gu, ' ').trim()

@@ -1,16 +1,4 @@
-import {
-  copySteps,
-  counted,
-  formatDuration,
-  templateOf,
-  timeZoneOf,
-  type Batch,
-  type Command,
-  type Copy,
-  type CopyStep,
-  type Estate,
-  type Step,
-} from '@insel/core'
+import { copySteps, counted, formatDuration, templateOf, timeZoneOf, type Batch, type Command, type Copy, type CopyStep } from '@insel/core'
 import { clsx } from 'clsx'
 import { useState } from 'react'
 import { Link, useParams } from 'react-router'
@@ -24,6 +12,7 @@ import { Page, Part, Trouble } from '../../ui/page'
 import { Scrolling } from '../../ui/scrolling'
 import { RemovedPage } from '../records/removed'
 import { CopyCard } from './copy-card'
+import { followed, isOpen, type FollowedCopy } from './followed'
 
 /** A batch of copies as it is worked on: each copy against each step, ticked one by one, by row or by column. */
 export function BatchPage() {
@@ -32,32 +21,6 @@ export function BatchPage() {
   const batch = estate.find('batch', id)
   if (!batch) return <RemovedPage kind="batch" id={id} />
   return <Following key={batch.id} batch={batch} />
-}
-
-/** One copy with what became of its steps. */
-export interface FollowedCopy {
-  readonly copy: Copy
-  readonly name: string
-  readonly steps: ReadonlyMap<string, Step>
-  /** The first step that is neither done nor skipped. */
-  readonly next: CopyStep | undefined
-}
-
-const isSettled = (step: Step | undefined) => step?.state === 'done' || step?.state === 'skipped'
-
-function followed(estate: Estate, batch: Batch, steps: readonly CopyStep[]): readonly FollowedCopy[] {
-  return [...estate.referring('copy', 'batchId', batch.id)]
-    .sort((a, b) => a.position - b.position)
-    .map((copy) => {
-      const sheet = estate.referring('sheet', 'copyId', copy.id)[0]
-      const own = new Map((sheet ? estate.referring('step', 'sheetId', sheet.id) : []).map((step) => [step.step, step]))
-      return {
-        copy,
-        name: estate.find('guest', copy.guestId)?.name ?? copy.guestName ?? '',
-        steps: own,
-        next: steps.find(({ key }) => !isSettled(own.get(key))),
-      }
-    })
 }
 
 function Following({ batch }: { batch: Batch }) {
@@ -121,8 +84,6 @@ function Following({ batch }: { batch: Batch }) {
     </Page>
   )
 }
-
-export const isOpen = ({ state }: Pick<Copy, 'state'>): boolean => state !== 'dropped' && state !== 'in service'
 
 const marks = { done: '✓', skipped: '–', failed: '✗', open: '·' } as const
 

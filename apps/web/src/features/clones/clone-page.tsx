@@ -137,7 +137,7 @@ function Composing({ template }: { template: Guest }) {
               ? `Begin ${isOne ? 'the copy' : `batch of ${rows.length}`}`
               : isOne
                 ? `Clone ${template.name}`
-                : `Record ${rows.length} copies`
+                : `Record ${counted(rows.length, 'copy', 'copies')}`
           }
           isReady={commands !== undefined && !hasErrors && !isBehind}
           isForm
@@ -310,7 +310,7 @@ function Sized({
           onChange={(event) => {
             setTyped(event.target.value)
             const read = event.target.value.trim() === '' ? { value: null } : inputValue(field, event.target.value)
-            if ('value' in read) setWish({ [name]: read.value } as Partial<BatchWish>)
+            if ('value' in read) setWish({ [name]: read.value })
           }}
         />
       )}

@@ -6,7 +6,7 @@ import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
 import { formatInstant } from '../../lib/time'
 import { Button } from '../../ui/button'
-import { isOpen, type FollowedCopy } from './batch-page'
+import { isOpen, type FollowedCopy } from './followed'
 
 const LARGE = '!min-h-11 justify-center'
 type Mode = 'failed' | 'skipped' | 'drop'

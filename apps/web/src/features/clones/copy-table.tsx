@@ -97,7 +97,7 @@ export function CopyTable({ draft, composed, template }: { draft: BatchDraft; co
       </datalist>
       <Ledger headings={['#', ...columns.map((column) => titles[column]), 'why there', 'notes']}>
         {composed.rows.map((row, index) => (
-          <Row key={index} row={row} index={index} edit={draft.edits.get(index)} hosts={hosts} template={template} acts={acts} />
+          <Row key={index} row={row} index={index} edit={draft.edits.get(index)} template={template} acts={acts} />
         ))}
       </Ledger>
       {wrong && (
@@ -124,17 +124,16 @@ interface RowProps {
   readonly row: BatchRow
   readonly index: number
   readonly edit: RowEdit | undefined
-  readonly hosts: readonly Option[]
   readonly template: Guest
   readonly acts: Acts
 }
 
 /** What a row shows: it is drawn again when that changes. */
-const shownOf = ({ row: { name, place, address, vcpu, memoryMiB, findings }, edit, hosts }: RowProps) =>
-  JSON.stringify([name, place.host?.id, place.why, address, vcpu, memoryMiB, findings, edit, hosts.length])
+const shownOf = ({ row: { name, place, address, vcpu, memoryMiB, findings }, edit }: RowProps) =>
+  JSON.stringify([name, place.host?.id, place.why, address, vcpu, memoryMiB, findings, edit])
 
 const Row = memo(
-  function Row({ row, index, edit, hosts, template, acts }: RowProps) {
+  function Row({ row, index, edit, template, acts }: RowProps) {
     const { name, place, address, vcpu, memoryMiB, findings } = row
     const cell = (column: ColumnName, text: string, className: string, isOwn: boolean) => (
       <Cell

@@ -260,7 +260,7 @@ function TemplateTool({ guest, tool }: { guest: Guest; tool: StepTool }) {
                   <select
                     className="field !w-28 !min-h-7"
                     value={version?.[field] ?? 'unknown'}
-                    onChange={(event) => void record(versionCommands(version, guest, { [field]: event.target.value } as Changes))}
+                    onChange={(event) => void record(versionCommands(version, guest, { [field]: event.target.value }))}
                   >
                     {kinds.template.fields[field].options.map((option) => (
                       <option key={option}>{option}</option>

@@ -1,4 +1,4 @@
-import { policyOf, usualWish, type BatchWish, type Guest, type RowEdit } from '@insel/core'
+import { derivedId, policyOf, usualWish, type BatchWish, type Guest, type RowEdit } from '@insel/core'
 import { useState } from 'react'
 import { useEstate } from '../../estate'
 import { newId } from '../../lib/context'
@@ -32,7 +32,7 @@ export function useBatchDraft(template: Guest): BatchDraft {
     const kept = readStored<Kept>(key)
     return kept ? { wish: { ...first().wish, ...kept.wish, templateId: template.id }, edits: kept.edits } : first()
   })
-  const [ids] = useState<string[]>([])
+  const [made, setMade] = useState(newId)
   const keep = (next: Kept) => {
     store(key, next)
     setDraft(next)
@@ -40,15 +40,13 @@ export function useBatchDraft(template: Guest): BatchDraft {
   return {
     wish: draft.wish,
     edits: new Map(draft.edits),
-    idOf(row) {
-      while (ids.length <= row) ids.push(newId())
-      return ids[row] ?? newId()
-    },
+    idOf: (row) => derivedId(made, `copy ${row}`),
     setWish: (changes) => keep({ ...draft, wish: { ...draft.wish, ...changes } }),
     edit(changes) {
       const edits = new Map(draft.edits)
       for (const [row, one] of changes) {
-        const next = Object.fromEntries(Object.entries({ ...edits.get(row), ...one }).filter(([, value]) => value !== undefined)) as RowEdit
+        const all: readonly [string, unknown][] = Object.entries({ ...edits.get(row), ...one })
+        const next: RowEdit = Object.fromEntries(all.filter(([, value]) => value !== undefined))
         if (Object.keys(next).length === 0) edits.delete(row)
         else edits.set(row, next)
       }
@@ -56,7 +54,7 @@ export function useBatchDraft(template: Guest): BatchDraft {
     },
     clear() {
       store(key, undefined)
-      ids.length = 0
+      setMade(newId())
       setDraft(first())
     },
   }
