@@ -51,6 +51,8 @@ export interface BatchWish {
   /** For an adapter of the template, another network. */
   readonly networks: Readonly<Record<string, string>>
   readonly provisioning: 'thin' | 'thick' | null
+  /** The store of all disks; worked out for each when null. */
+  readonly storeId: string | null
   readonly vcpu: number | null
   readonly memoryMiB: number | null
   readonly systemDiskBytes: number | null
@@ -66,6 +68,7 @@ export interface RowEdit {
   readonly name?: string
   readonly hostId?: string
   readonly address?: string
+  readonly storeId?: string
   readonly vcpu?: number
   readonly memoryMiB?: number
 }
@@ -110,6 +113,7 @@ export const usualWish = (estate: Estate, template: Guest, isIsolated: boolean):
   addressList: '',
   networks: {},
   provisioning: null,
+  storeId: null,
   vcpu: null,
   memoryMiB: null,
   systemDiskBytes: null,
@@ -126,6 +130,17 @@ export function nextName(estate: Estate, base: string): string {
     .replace(/(?<!\d)\d+$/, '')
     .replace(/-$/, '')
   for (let number = 1; ; number++) if (estate.byKey('guest', { name: `${stem}-${number}` }).length === 0) return `${stem}-${number}`
+}
+
+/**
+ * The pattern for so many copies of a template, from the first number that is free.
+ *
+ * @example patternFor(estate, 'tpl-server', 5) // 'server-{1..5}'
+ */
+export function patternFor(estate: Estate, base: string, count: number): string {
+  const first = nextName(estate, base)
+  const [, stem = first, number = '1'] = /^(.*?)(\d+)$/.exec(first) ?? []
+  return count === 1 ? first : `${stem}{${number}..${Number(number) + count - 1}}`
 }
 
 /** Times mean nothing while it is composed. */
@@ -249,7 +264,12 @@ class Composing {
   row(name: string, id: string, edit: RowEdit): BatchRow {
     const wish = this.#wish
     const findings: RowFinding[] = []
-    const need = { ...this.#need, vcpu: edit.vcpu ?? this.#need.vcpu, memoryMiB: edit.memoryMiB ?? this.#need.memoryMiB }
+    const need = {
+      ...this.#need,
+      storeId: edit.storeId ?? wish.storeId,
+      vcpu: edit.vcpu ?? this.#need.vcpu,
+      memoryMiB: edit.memoryMiB ?? this.#need.memoryMiB,
+    }
     const place = this.#placer.place(need, edit.hostId ?? (wish.spread === 'one host' ? (wish.hostId ?? this.#template.hostId) : null))
     if (place.verdict !== 'fits') findings.push({ severity: place.verdict === 'no' ? 'error' : 'warning', sentence: place.why })
     const known = edit.name ?? name

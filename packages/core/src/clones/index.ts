@@ -20,6 +20,7 @@ export {
   addressings,
   composeBatch,
   nextName,
+  patternFor,
   usualWish,
   type Addressing,
   type BatchRow,

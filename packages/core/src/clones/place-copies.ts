@@ -19,6 +19,8 @@ export interface CopyPlace {
 /** What one copy needs; its disks in order. */
 export interface CopyNeed extends Pick<Guest, 'vcpu' | 'memoryMiB' | 'latency'> {
   readonly disks: readonly Pick<Disk, 'sizeBytes' | 'usedBytes' | 'provisioning' | 'use'>[]
+  /** The store that they have to be on, where a person said so. */
+  readonly storeId?: string | null
 }
 
 /** A host while copies are put on it. */
@@ -97,7 +99,8 @@ export class CopyPlacer {
     for (const candidate of ranked) {
       const { room, share } = candidate
       if (!isPossible(candidate) && !fixed) continue
-      const stores = takeAll(room.stores, need.disks, this.#policy)
+      const rooms = need.storeId ? room.stores.filter(({ store }) => store.id === need.storeId) : room.stores
+      const stores = takeAll(rooms, need.disks, this.#policy)
       if (!stores) {
         noStore ??= { room, bytes: need.disks.reduce((sum, { sizeBytes }) => sum + sizeBytes, 0) }
         if (!fixed) continue
@@ -107,7 +110,7 @@ export class CopyPlacer {
       room.copies++
       return this.#placed(room, stores ?? [], isKept, candidate, need)
     }
-    return { host: undefined, stores: [], why: this.#noPlace(candidates, isPossible, noStore), verdict: 'no' }
+    return { host: undefined, stores: [], why: this.#noPlace(candidates, isPossible, noStore, need), verdict: 'no' }
   }
 
   /** Which of two hosts comes first for the next copy. */
@@ -133,7 +136,12 @@ export class CopyPlacer {
     })
     const remain = left.memoryMiB >= 0 ? `${formatMiB(left.memoryMiB)} remain` : ''
     if (barred !== undefined) return { host, stores, why: barred, verdict: 'no' }
-    if (stores.length < need.disks.length) return { host, stores, why: `No store of ${host.name} has room for its disks.`, verdict: 'no' }
+    if (stores.length < need.disks.length) {
+      const why = need.storeId
+        ? `The chosen store is out of ${host.name}’s reach, or has no room for its disks.`
+        : `No store of ${host.name} has room for its disks.`
+      return { host, stores, why, verdict: 'no' }
+    }
     if (need.vcpu > capacity.logicalCpus)
       return { host, stores, why: `${need.vcpu} vCPU on ${counted(capacity.logicalCpus, 'logical CPU')}.`, verdict: 'no' }
     if (left.memoryMiB + capacity.reserveMiB < 0)
@@ -160,9 +168,11 @@ export class CopyPlacer {
     candidates: readonly { readonly room: Room; readonly share: { readonly memoryMiB: number } }[],
     isPossible: (candidate: never) => boolean,
     noStore: { room: Room; bytes: number } | undefined,
+    need: CopyNeed,
   ): string {
     const [barred] = this.#rooms.filter((room) => room.barred !== undefined)
     if (candidates.length === 0) return barred?.barred ? `No host takes it; ${barred.barred}` : 'There is no host.'
+    if (noStore && need.storeId) return 'No host that reaches the chosen store has room on it.'
     if (noStore) return `No store has room for ${formatBytes(noStore.bytes)} more, ${noStore.room.host.name} included.`
     const best = candidates
       .filter((candidate) => !isPossible(candidate as never))

@@ -200,7 +200,7 @@ interface BlockProps {
 }
 
 function MemoryBlock({ block: { guest }, left, width, isOverEnd, colour, theme, focus, differs }: BlockProps) {
-  const isOutline = guest.state === 'planned'
+  const isOutline = isOutlined(guest)
   const isPale = guest.state === 'stopped'
   const isNamed = width > 26
   const label = `${blockLabel(guest)}${differs ? `, ${differsInWords[differs]}` : ''}`
@@ -263,7 +263,7 @@ function processorPaths(lane: Lane, px: (cores: number) => number, colours: Colo
       key,
       d: '',
       colour,
-      isOutline: block.guest.state === 'planned',
+      isOutline: isOutlined(block.guest),
       isPale: block.guest.state === 'stopped',
     }
     paths.set(key, { ...path, d: path.d + barPath(block, px) })
@@ -344,3 +344,6 @@ function StoreView({ bar: { store, usedBytes, promisedBytes }, unit }: { bar: St
     </span>
   )
 }
+
+/** Planned or being copied: its memory is spoken for, and nothing of it runs yet. */
+const isOutlined = ({ state }: Pick<Guest, 'state'>): boolean => state === 'planned' || state === 'being copied'

@@ -8,8 +8,11 @@ import {
   disksOf,
   formatBytes,
   formatDuration,
+  holdsDisks,
   identityOfCopy,
   kinds,
+  NAMES_MAX,
+  patternFor,
   spreads,
   templateOf,
   type BatchWish,
@@ -54,6 +57,7 @@ function Composing({ template }: { template: Guest }) {
   const { wish, idOf } = draft
   const [batchId] = useState(newId)
   const [isMade, setMade] = useState<boolean>()
+  const [ownerId, setOwner] = useState('')
   const day = useToday()
   // Typing is not held up by what follows from it.
   const asked = useDeferredValue(draft)
@@ -70,6 +74,7 @@ function Composing({ template }: { template: Guest }) {
       id: batchId,
       name: `${template.name}, ${day}`,
       copies,
+      ...(ownerId ? { ownerId } : {}),
       ...(wish.isIsolated ? { school: 'isolated first boot' } : {}),
     },
   ]
@@ -109,7 +114,7 @@ function Composing({ template }: { template: Guest }) {
         }}
       >
         <div className="grid grid-cols-[minmax(0,1fr)] lg:grid-cols-[minmax(0,1fr)_minmax(0,1fr)] gap-x-10">
-          <Wishes draft={draft} template={template} />
+          <Wishes draft={draft} template={template} count={rows.length} />
           <Costs composed={composed} template={template} wish={asked.wish} />
         </div>
         {problems.map(({ severity, sentence }) => (
@@ -128,6 +133,18 @@ function Composing({ template }: { template: Guest }) {
             />
             {isOne ? 'It is made already' : 'They are made already'}: record {isOne ? 'it' : 'them'} as stopped, without following{' '}
             {isOne ? 'it' : 'them'} step by step
+          </label>
+        )}
+        {isFollowed && basis.on !== 'item' && rows.length > 0 && (
+          <label className="flex gap-2 items-center mt-2">
+            Owner
+            <Choice
+              options={byName(estate.all('person').filter(({ kind }) => kind === 'person'))}
+              none="whoever begins it"
+              value={ownerId}
+              choose={setOwner}
+              className="!w-48"
+            />
           </label>
         )}
         <ProposalFooter
@@ -154,14 +171,51 @@ function Composing({ template }: { template: Guest }) {
 }
 
 /** What is asked for. */
-function Wishes({ draft: { wish, setWish }, template }: { draft: BatchDraft; template: Guest }) {
+function Wishes({ draft: { wish, setWish }, template, count }: { draft: BatchDraft; template: Guest; count: number }) {
   const { estate } = useEstate()
+  const { to } = usePaths()
+  const go = useGo()
+  const templates = estate
+    .all('guest')
+    .filter(({ id, kind }) => id === template.id || (kind === 'template' && !templateOf(estate, id)?.withdrawnOn))
   const adapters = adaptersOf(estate, template.id)
   const networks = byName(estate.all('network'))
   const hosts = byName(estate.all('host').filter(({ state }) => state !== 'retired'))
   const [first] = disksOf(estate, template.id)
   return (
     <div>
+      {templates.length > 1 && (
+        <Line label="Template">
+          {(id) => (
+            <Choice
+              id={id}
+              options={templates.map((one) => {
+                const version = templateOf(estate, one.id)?.version
+                return [one.id, version ? `${one.name}, version ${version}` : one.name] as const
+              })}
+              value={template.id}
+              choose={(other: string) => void go(to(`guests/${other}/clone`))}
+              className="!w-80"
+            />
+          )}
+        </Line>
+      )}
+      <Line label="How many">
+        {(id) => (
+          <input
+            id={id}
+            type="number"
+            min={1}
+            max={NAMES_MAX}
+            className="field !w-24 font-mono"
+            value={count || ''}
+            onChange={(event) => {
+              const wanted = Math.floor(event.target.valueAsNumber)
+              if (wanted >= 1 && wanted <= NAMES_MAX) setWish({ names: patternFor(estate, template.name, wanted) })
+            }}
+          />
+        )}
+      </Line>
       <Line label="Names" about="A pattern such as edge-{01..05}, {a..c}-web, or names one to a line.">
         {(id) => (
           <textarea
@@ -246,7 +300,7 @@ function Wishes({ draft: { wish, setWish }, template }: { draft: BatchDraft; tem
         )}
       </Line>
       <details className="my-2">
-        <summary className="text-accent">Sizes, group and tags</summary>
+        <summary className="text-accent">Stores, sizes, group and tags</summary>
         <Sized name="vcpu" template={template} draft={{ wish, setWish }} />
         <Sized name="memoryMiB" template={template} draft={{ wish, setWish }} />
         {first && (
@@ -258,6 +312,18 @@ function Wishes({ draft: { wish, setWish }, template }: { draft: BatchDraft; tem
             label="System disk"
           />
         )}
+        <Line label="Store" about="Worked out for each copy, unless one is chosen.">
+          {(id) => (
+            <Choice
+              id={id}
+              options={byName(estate.all('store').filter(holdsDisks))}
+              none="worked out"
+              value={wish.storeId ?? ''}
+              choose={(storeId: string) => setWish({ storeId: storeId === '' ? null : storeId })}
+              className="!w-52"
+            />
+          )}
+        </Line>
         <Line label="Provisioning">
           {(id) => (
             <Choice

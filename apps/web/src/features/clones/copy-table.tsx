@@ -1,4 +1,4 @@
-import { formatMiB, kinds, readField, type BatchRow, type ComposedBatch, type Guest, type RowEdit } from '@insel/core'
+import { formatMiB, holdsDisks, kinds, readField, type BatchRow, type ComposedBatch, type Guest, type RowEdit } from '@insel/core'
 import { memo, useEffect, useRef, useState, type ClipboardEvent, type KeyboardEvent } from 'react'
 import { useEstate } from '../../estate'
 import { Key } from '../../ui/button'
@@ -9,24 +9,26 @@ import { inputText, inputValue } from '../records/field-text'
 import type { BatchDraft } from './use-wish'
 
 /** The columns that are written into, in the order in which rows are pasted. */
-const columns = ['name', 'hostId', 'address', 'vcpu', 'memoryMiB'] as const
+const columns = ['name', 'hostId', 'address', 'storeId', 'vcpu', 'memoryMiB'] as const
 type ColumnName = (typeof columns)[number]
 const titles: Readonly<Record<ColumnName, string>> = {
   name: 'Name',
   hostId: 'Host',
   address: 'Address',
+  storeId: 'Store',
   vcpu: 'Processors',
   memoryMiB: 'Memory',
 }
 
 /** The names of hosts that are offered in the column of hosts. */
 const HOSTS = 'hosts-for-copies'
+const STORES = 'stores-for-copies'
 
 /** What was typed or pasted into a cell, as it is kept; undefined takes it back, a sentence says what is wrong with it. */
 function readCell(
   column: ColumnName,
   text: string,
-  hosts: readonly Option[],
+  { hosts, stores }: { readonly hosts: readonly Option[]; readonly stores: readonly Option[] },
 ): { readonly value: RowEdit[ColumnName] | undefined } | { readonly sentence: string } {
   const trimmed = text.trim()
   // An empty address is none; elsewhere nothing goes back to what was worked out.
@@ -35,9 +37,11 @@ function readCell(
     case 'name':
     case 'address':
       return { value: trimmed }
-    case 'hostId': {
-      const host = hosts.find(([id, name]) => id === trimmed || name.toLowerCase() === trimmed.toLowerCase())
-      return host ? { value: host[0] } : { sentence: `There is no host “${trimmed}”.` }
+    case 'hostId':
+    case 'storeId': {
+      const things = column === 'hostId' ? hosts : stores
+      const found = things.find(([id, name]) => id === trimmed || name.toLowerCase() === trimmed.toLowerCase())
+      return found ? { value: found[0] } : { sentence: `There is no ${column === 'hostId' ? 'host' : 'store'} “${trimmed}”.` }
     }
     default: {
       const read = inputValue(kinds.guest.fields[column], trimmed)
@@ -53,16 +57,17 @@ export function CopyTable({ draft, composed, template }: { draft: BatchDraft; co
   const { estate } = useEstate()
   const [wrong, setWrong] = useState<string>()
   const hosts = byName(estate.all('host').filter(({ state }) => state !== 'retired'))
-  const kept = useRef({ draft, composed, hosts })
-  useEffect(() => void (kept.current = { draft, composed, hosts }))
+  const stores = byName(estate.all('store').filter(holdsDisks))
+  const kept = useRef({ draft, composed, hosts, stores })
+  useEffect(() => void (kept.current = { draft, composed, hosts, stores }))
   const take = (row: number, column: ColumnName, text: string) => {
-    const reading = readCell(column, text, kept.current.hosts)
+    const reading = readCell(column, text, kept.current)
     setWrong('sentence' in reading ? `Row ${row + 1}, ${titles[column].toLowerCase()}: ${reading.sentence}` : undefined)
     if ('value' in reading) kept.current.draft.edit([[row, { [column]: reading.value }]])
     return 'value' in reading
   }
   const fillDown = (row: number, column: ColumnName, text: string) => {
-    const reading = readCell(column, text, kept.current.hosts)
+    const reading = readCell(column, text, kept.current)
     if ('sentence' in reading) return setWrong(`Row ${row + 1}, ${titles[column].toLowerCase()}: ${reading.sentence}`)
     kept.current.draft.edit(kept.current.composed.rows.slice(row).map((_, index) => [row + index, { [column]: reading.value }] as const))
   }
@@ -79,7 +84,7 @@ export function CopyTable({ draft, composed, template }: { draft: BatchDraft; co
       for (const [at, cell] of line.split('\t').entries()) {
         const name = columns[from + at]
         if (!name) continue
-        const reading = readCell(name, cell, kept.current.hosts)
+        const reading = readCell(name, cell, kept.current)
         if ('sentence' in reading) setWrong(`Row ${row + index + 1}, ${titles[name].toLowerCase()}: ${reading.sentence}`)
         else edit[name] = reading.value
       }
@@ -92,6 +97,11 @@ export function CopyTable({ draft, composed, template }: { draft: BatchDraft; co
     <>
       <datalist id={HOSTS}>
         {hosts.map(([id, name]) => (
+          <option key={id} value={name} />
+        ))}
+      </datalist>
+      <datalist id={STORES}>
+        {stores.map(([id, name]) => (
           <option key={id} value={name} />
         ))}
       </datalist>
@@ -130,7 +140,7 @@ interface RowProps {
 
 /** What a row shows: it is drawn again when that changes. */
 const shownOf = ({ row: { name, place, address, vcpu, memoryMiB, findings }, edit }: RowProps) =>
-  JSON.stringify([name, place.host?.id, place.why, address, vcpu, memoryMiB, findings, edit])
+  JSON.stringify([name, place.host?.id, place.stores[0]?.id, place.why, address, vcpu, memoryMiB, findings, edit])
 
 const Row = memo(
   function Row({ row, index, edit, template, acts }: RowProps) {
@@ -152,6 +162,7 @@ const Row = memo(
         <td>{cell('name', name, 'font-mono !w-40', edit?.name !== undefined)}</td>
         <td>{cell('hostId', place.host?.name ?? '', '!w-32', edit?.hostId !== undefined)}</td>
         <td>{cell('address', address ?? '', 'font-mono !w-36', edit?.address !== undefined)}</td>
+        <td>{cell('storeId', place.stores[0]?.name ?? '', '!w-28', edit?.storeId !== undefined)}</td>
         <td>{cell('vcpu', String(vcpu), 'font-mono !w-16', vcpu !== template.vcpu)}</td>
         <td title={formatMiB(memoryMiB)}>
           {cell('memoryMiB', inputText(kinds.guest.fields.memoryMiB, memoryMiB), 'font-mono !w-24', memoryMiB !== template.memoryMiB)}
@@ -217,7 +228,7 @@ function Cell({
       className={`field ${className}`}
       aria-label={label}
       data-column={column}
-      list={column === 'hostId' ? HOSTS : undefined}
+      list={column === 'hostId' ? HOSTS : column === 'storeId' ? STORES : undefined}
       spellCheck={false}
       value={typed ?? text}
       onKeyDown={onKeyDown}

@@ -99,8 +99,20 @@ const FACTS = {
 /** What is recorded of a guest, but for its disks and adapters. */
 export function GuestFacts({ guest }: { guest: Guest }) {
   const { estate } = useEstate()
+  const { to } = usePaths()
+  const batchOf = ({ id }: Guest) => {
+    const batch = estate.find('batch', estate.referring('copy', 'guestId', id)[0]?.batchId)
+    return (
+      batch && (
+        <Link className="link" to={to(`clones/${batch.id}`)}>
+          {batch.name}
+        </Link>
+      )
+    )
+  }
   const lines = [
     ...Object.values<Fact | null>(FACTS).flatMap((fact) => (fact ? [[fact.label, fact.of(guest, estate)] as const] : [])),
+    ['Copied in', batchOf(guest)] as const,
     ['Copies', links(...estate.referring('guest', 'clonedFromId', guest.id))] as const,
   ].filter(([, said]) => Boolean(said))
   return (
