@@ -115,6 +115,9 @@ export class Migration0010Clones extends Migration {
       update "guest" set "identity" = 'copied', "identity_from_id" = "guest"."cloned_from_id", "identity_key" = "first"."root"::text
       from "first" where "first"."estate_id" = "guest"."estate_id" and "first"."id" = "guest"."id"`,
     )
+    // What was updated is checked now: a table with checks pending is not altered.
+    this.addSql(`set constraints all immediate`)
     this.addSql(`alter table "guest" drop column "is_generalised"`)
+    this.addSql(`set constraints all deferred`)
   }
 }
