@@ -1,4 +1,4 @@
-import { groupBy, kindNames, kinds, type AnyRecord, type Difference, type Field, type Kind, type Records } from '@insel/core'
+import { groupBy, kindNames, kinds, upgraded, type AnyRecord, type Difference, type Field, type Kind, type Records } from '@insel/core'
 import type { EntityManager } from '@mikro-orm/postgresql'
 import { recordEntities } from './entities.js'
 import { runStatement, type Statement } from './statement.js'
@@ -24,8 +24,12 @@ function fromRow(kind: Kind, row: Record<string, unknown>): AnyRecord {
     const value = row[name]
     record[name] = field.type === 'integer' && typeof value === 'string' ? Number(value) : value
   }
-  return record as unknown as AnyRecord
+  // Commands and differences that a record holds may have been written by an earlier Insel: the steps of the schema change columns alone.
+  return (holding.has(kind) ? (upgraded(kind, record)?.values ?? record) : record) as unknown as AnyRecord
 }
+const holding: ReadonlySet<Kind> = new Set(
+  kindNames.filter((kind) => Object.values<Field>(kinds[kind].fields).some(({ type }) => type === 'commands' || type === 'difference')),
+)
 
 /**
  * What writes a difference to the tables: what was removed, what changed, what is new. One statement for each kind and of these,
