@@ -137,7 +137,7 @@ test('lists sort, filter and keep the filter in the address', async ({ demo }) =
   await expect(names.first()).toHaveText('archive-db')
   await page.keyboard.press('/')
   await page.keyboard.type('gannet')
-  await expect(names).toHaveCount(8)
+  await expect(names).toHaveCount(9)
   await expect(page).toHaveURL(/filter=gannet/)
   await names.first().focus()
   await page.keyboard.press('ArrowDown')

@@ -41,6 +41,7 @@ const plural: Partial<Record<Kind, string>> = {
   store: 'stores',
   person: 'people',
   plan: 'plans',
+  batch: 'batches',
   platform: 'platforms',
 }
 

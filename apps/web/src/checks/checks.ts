@@ -1,39 +1,11 @@
 import type { Command, Demand, Group, GuestSize, ReachQuestion } from '@insel/core'
-import { useQuery, type QueryFunctionContext } from '@tanstack/react-query'
-import { proxy } from 'comlink'
+import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { checks } from './checks-remote'
-import type { Asked, Found, Preview } from './make-checks'
+import { inTwoSteps } from './first-checks'
+import type { Asked, Preview } from './make-checks'
 import { useEstate, type Basis } from '../estate'
 import { keyOfBasis, named } from '../estate/basis'
-
-/** What can be said at once, shown until all of it is there. */
-async function inTwoSteps<T>(
-  { client, queryKey }: Pick<QueryFunctionContext, 'client' | 'queryKey'>,
-  isPending: (answer: T) => boolean,
-  ask: (isSettled: boolean) => Promise<T>,
-): Promise<T> {
-  const first = await ask(false)
-  if (!isPending(first)) return first
-  client.setQueryData(queryKey, first)
-  return ask(true)
-}
-
-/** Findings of the estate as shown: recorded, or with the plan. Those that take long to look at again follow. */
-export function useFindings() {
-  const { estateId, revision, basis } = useEstate()
-  return useQuery<Found>({
-    queryKey: ['findings', estateId, revision, keyOfBasis(basis)],
-    queryFn: (query) =>
-      inTwoSteps(
-        query,
-        ({ pending }) => pending.length > 0,
-        (isSettled) => checks().findings(named(basis), isSettled),
-      ),
-    placeholderData: (before) => before,
-    staleTime: Infinity,
-  })
-}
 
 /**
  * What commands would do to the estate as shown, or to another base.
@@ -118,6 +90,7 @@ export function usePlanFigures(planId: string) {
     queryKey: ['plan figures', estateId, revision, planId],
     queryFn: async () => {
       try {
+        const { proxy } = await import('comlink')
         return await checks().planFigures(planId, proxy(setDone))
       } finally {
         setDone(undefined)

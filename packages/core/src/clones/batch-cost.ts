@@ -4,7 +4,8 @@ import { sheetTimes } from '../hosts/index.js'
 import type { StoreRoom } from '../placement/index.js'
 import { sumFigure, type Figure } from '../units/index.js'
 import type { BatchRow } from './compose-batch.js'
-import { copyMinutes, copySteps } from './copy-steps.js'
+import { copyMinutes } from './copy-lines.js'
+import { copySteps } from './copy-steps.js'
 
 /** What a batch does to one store. */
 export interface BatchStore {

@@ -29,7 +29,8 @@ import { demandOf, type StoreRoom } from '../placement/index.js'
 import type { Severity } from '../lists/index.js'
 import { expandNames } from './name-pattern.js'
 import { CopyPlacer, type CopyNeed, type CopyPlace, type CopySpread } from './place-copies.js'
-import { partsLeft, templateOf } from './identity.js'
+import { templateOf } from './identity.js'
+import { partsLeft } from './identity-parts.js'
 
 export type CloneCommand = Extract<Command, { type: 'guest.clone' }>
 

@@ -1,19 +1,9 @@
 export { batchVerbs, adapterChanged } from './batch-verbs.js'
 export { cloneGuest } from './clone-verb.js'
-export { copyMinutes, copySteps, isCopyStep, type CopyStep, type CopyStepKey } from './copy-steps.js'
-export {
-  cleaning,
-  identityClasses,
-  identityKeyOf,
-  identityOfCopy,
-  identityParts,
-  isBeingCopied,
-  partsLeft,
-  sayIdentity,
-  sharersOf,
-  templateOf,
-  type IdentityPart,
-} from './identity.js'
+export { copyLines, copyMinutes } from './copy-lines.js'
+export { copySteps, isCopyStep, type CopyStep, type CopyStepKey } from './copy-steps.js'
+export { identityClasses, identityKeyOf, identityOfCopy, isBeingCopied, sayIdentity, sharersOf, templateOf } from './identity.js'
+export { cleaning, identityParts, partsLeft, type IdentityPart } from './identity-parts.js'
 export { identityVerbs } from './identity-verb.js'
 export { lineages, type Lineage } from './lineage.js'
 export {

@@ -1,7 +1,8 @@
 import { disksOf, type Estate, type Guest } from '../estate/index.js'
 import { sheetOf, workSheet, type PlannedStep, type WorkSheet } from '../hosts/index.js'
 import { formatBytes } from '../units/index.js'
-import { cleaning, identityParts, partsLeft, templateOf } from './identity.js'
+import { templateOf } from './identity.js'
+import { cleaning, identityParts, partsLeft } from './identity-parts.js'
 
 /** Minutes that each step usually takes. Common practice, no source. */
 const USUAL_MINUTES: Readonly<Record<string, number>> = {

@@ -1,6 +1,6 @@
 import { counted } from '@insel/core'
 import { Link } from 'react-router'
-import { useFindings } from '../../checks/checks'
+import { useFindings } from '../../checks/first-checks'
 import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
 import { Mark } from '../findings/mark'

@@ -1,4 +1,15 @@
-import { copySteps, counted, formatDuration, templateOf, timeZoneOf, type Batch, type Command, type Copy, type CopyStep } from '@insel/core'
+import {
+  copyLines,
+  copySteps,
+  counted,
+  formatDuration,
+  templateOf,
+  timeZoneOf,
+  type Batch,
+  type Command,
+  type Copy,
+  type CopyStep,
+} from '@insel/core'
 import { clsx } from 'clsx'
 import { useState } from 'react'
 import { Link, useParams } from 'react-router'
@@ -120,7 +131,7 @@ function Grid({
             {steps.map((step) => {
               const those = ready(step)
               return (
-                <th key={step.key} scope="col" className="font-normal px-1 align-bottom" title={step.line}>
+                <th key={step.key} scope="col" className="font-normal px-1 align-bottom" title={copyLines[step.key]}>
                   <span className="block max-w-20 leading-tight text-soft">{step.title}</span>
                   {those.length > 0 && (
                     <Button

@@ -300,7 +300,7 @@ function Wishes({ draft: { wish, setWish }, template, count }: { draft: BatchDra
         )}
       </Line>
       <details className="my-2">
-        <summary className="text-accent">Stores, sizes, group and tags</summary>
+        <summary className="text-accent min-h-7 content-center">Stores, sizes, group and tags</summary>
         <Sized name="vcpu" template={template} draft={{ wish, setWish }} />
         <Sized name="memoryMiB" template={template} draft={{ wish, setWish }} />
         {first && (

@@ -1,4 +1,4 @@
-import { formatDuration, readMinutes, timeZoneOf, type Command, type CopyStep } from '@insel/core'
+import { copyLines, formatDuration, readMinutes, timeZoneOf, type Command, type CopyStep } from '@insel/core'
 import { clsx } from 'clsx'
 import { useId, useState } from 'react'
 import { Link } from 'react-router'
@@ -99,7 +99,7 @@ export function CopyCard({
       {isOpen(copy) && next && (
         <>
           <p className="mt-1">
-            <b className="font-medium">{next.title}.</b> {next.line}
+            <b className="font-medium">{next.title}.</b> {copyLines[next.key]}
           </p>
           {mode ? (
             <form
@@ -218,7 +218,7 @@ function Settled({ one, steps, reopen }: { one: FollowedCopy; steps: readonly Co
   if (done.length === 0) return null
   return (
     <details className="mt-2 text-dense">
-      <summary className="text-accent">
+      <summary className="text-accent min-h-7 content-center">
         {done.length} of {steps.length} steps settled
       </summary>
       <ul>

@@ -1,4 +1,4 @@
-import { useFindings } from '../../checks/checks'
+import { useFindings } from '../../checks/first-checks'
 import { Part } from '../../ui/page'
 import { FindingItem } from './finding-item'
 

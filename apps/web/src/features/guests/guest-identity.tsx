@@ -38,7 +38,7 @@ export function GuestIdentity({ guest }: { guest: Guest }) {
         </p>
       )}
       <details className="text-dense mt-1">
-        <summary className="text-accent">Record another</summary>
+        <summary className="text-accent min-h-7 content-center">Record another</summary>
         <div className="flex flex-wrap gap-2 items-center my-1">
           {(guest.identity !== 'its own' || sharers.length > 0) && <Button onClick={() => set('its own')}>It has its own now</Button>}
           {guest.identity !== 'removed' && <Button onClick={() => set('removed')}>It was removed</Button>}

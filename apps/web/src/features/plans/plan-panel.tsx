@@ -106,7 +106,7 @@ export function PlanPanel({ basis: { plan, item, ahead } }: { basis: Extract<Bas
           )}
           {difference && (
             <details className="mt-2" onToggle={(event) => setExact(event.currentTarget.open)}>
-              <summary className="text-accent">Exact changes</summary>
+              <summary className="text-accent min-h-7 content-center">Exact changes</summary>
               <div className="mt-1 max-h-60 overflow-auto">{isExact && <DifferenceView estate={recorded} difference={difference} />}</div>
             </details>
           )}

@@ -15,7 +15,7 @@ export function DiffersNote({ of }: { of: string }) {
   if (!own) return null
   return (
     <details className="border-l-2 border-accent pl-2.5 mb-4 text-dense">
-      <summary className="text-accent">Differs from the record</summary>
+      <summary className="text-accent min-h-7 content-center">Differs from the record</summary>
       <DifferenceView estate={recorded} difference={own} />
     </details>
   )
