@@ -454,6 +454,8 @@ describe('templates', () => {
     expect(said.join('\n')).toMatch(/old is 2 versions older than its template, which is now tpl-server-14/)
     // Only the newest is asked whether it was prepared.
     expect(said.filter((sentence) => /not recorded as free/.test(sentence))).toHaveLength(1)
+    const circle: Command = { type: 'template.update', id: idOf('templateVersion'), changes: { supersedesId: id(11) } }
+    expect(refusalOf(now, circle)).toMatch(/supersede each other in a circle/)
     expect(refusalOf(now, { type: 'template.renew', guestId: idOf('news'), name: 'x', version: '1' })).toMatch(/not a template/)
   })
 

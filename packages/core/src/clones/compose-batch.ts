@@ -124,12 +124,17 @@ export const usualWish = (estate: Estate, template: Guest, isIsolated: boolean):
   isIsolated,
 })
 
+/** A name as what stands before the number at its end, and that number. @example countedName('edge-12') // { stem: 'edge-', number: 12 } */
+function countedName(name: string): { readonly stem: string; readonly number: number } {
+  let end = name.length
+  while (end > 0 && /\d/.test(name[end - 1] ?? '')) end--
+  return { stem: name.slice(0, end), number: end === name.length ? 1 : Number(name.slice(end)) }
+}
+
 /** `server-3` after `server-1` and `server-2`: the name of a template with the first number that is free. */
 export function nextName(estate: Estate, base: string): string {
-  const stem = base
-    .replace(/^tpl-/, '')
-    .replace(/(?<!\d)\d+$/, '')
-    .replace(/-$/, '')
+  const { stem: named } = countedName(base.replace(/^tpl-/, ''))
+  const stem = named.endsWith('-') ? named.slice(0, -1) : named
   for (let number = 1; ; number++) if (estate.byKey('guest', { name: `${stem}-${number}` }).length === 0) return `${stem}-${number}`
 }
 
@@ -140,8 +145,8 @@ export function nextName(estate: Estate, base: string): string {
  */
 export function patternFor(estate: Estate, base: string, count: number): string {
   const first = nextName(estate, base)
-  const [, stem = first, number = '1'] = /^(.*?)(\d+)$/.exec(first) ?? []
-  return count === 1 ? first : `${stem}{${number}..${Number(number) + count - 1}}`
+  const { stem, number } = countedName(first)
+  return count === 1 ? first : `${stem}{${number}..${number + count - 1}}`
 }
 
 /** Times mean nothing while it is composed. */

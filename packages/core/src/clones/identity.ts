@@ -10,7 +10,7 @@ export const hasSecurityIdentifier = (system: Pick<System, 'family'> | undefined
   WITH_SECURITY_IDENTIFIER.has(system?.family.toLowerCase() ?? 'linux')
 
 /** What makes up the identity of a machine with a system; in words in `identity-parts.ts`. */
-export const identityFields = (system: Pick<System, 'family'> | undefined): readonly IdentityField[] =>
+const identityFields = (system: Pick<System, 'family'> | undefined): readonly IdentityField[] =>
   hasSecurityIdentifier(system) ? ['nameRemoved', 'identityRemoved'] : ['nameRemoved', 'identityRemoved', 'hostKeysRemoved']
 
 /** The version of a guest that is kept as a template; undefined where nobody recorded one. */

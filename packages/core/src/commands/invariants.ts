@@ -204,6 +204,19 @@ export const invariants: Invariants = {
     const inner = estate.referring('host', 'outerGuestId', guest.id).find((host) => isInside(estate, host.id, guest.id))
     return inner ? { field: 'hostId', sentence: `${guest.name} is the nested host ${inner.name} and would run inside itself.` } : undefined
   },
+  template(estate, { guestId, supersedesId }) {
+    const seen = new Set([guestId])
+    for (let at = supersedesId; at !== null; at = estate.referring('template', 'guestId', at)[0]?.supersedesId ?? null) {
+      const name = estate.find('guest', at)?.name ?? 'it'
+      if (seen.has(at))
+        return {
+          field: 'supersedesId',
+          sentence: `These would supersede each other in a circle, by way of ${name}; choose an older version.`,
+        }
+      seen.add(at)
+    }
+    return undefined
+  },
   item: (estate, item) => {
     const other = item.afterIds.map((id) => estate.find('item', id)).find((after) => after && after.planId !== item.planId)
     if (other) return { field: 'afterIds', sentence: `“${other.title}” is in another plan; an item comes after items of its own plan.` }

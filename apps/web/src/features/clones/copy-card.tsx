@@ -6,6 +6,7 @@ import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
 import { formatInstant } from '../../lib/time'
 import { Button } from '../../ui/button'
+import { ReasonForm } from '../../ui/reason-form'
 import { isOpen, type FollowedCopy } from './followed'
 
 const LARGE = '!min-h-11 justify-center'
@@ -33,7 +34,6 @@ export function CopyCard({
   const { copy, name, next } = one
   const headingId = useId()
   const [mode, setMode] = useState<Mode>()
-  const [text, setText] = useState('')
   const [minutes, setMinutes] = useState('')
   const [isBusy, setBusy] = useState(false)
   const guest = estate.find('guest', copy.guestId)
@@ -44,7 +44,6 @@ export function CopyCard({
     setBusy(false)
     if (!isDone) return
     setMode(undefined)
-    setText('')
     setMinutes('')
   }
   const settle = (step: CopyStep, state: 'done' | 'failed' | 'skipped' | 'open', note = '') =>
@@ -102,38 +101,17 @@ export function CopyCard({
             <b className="font-medium">{next.title}.</b> {copyLines[next.key]}
           </p>
           {mode ? (
-            <form
-              className="mt-2"
-              onSubmit={(event) => {
-                event.preventDefault()
-                if (mode === 'drop') void take([{ type: 'copy.drop', copyId: copy.id, reason: text.trim() }], `${name} dropped`)
-                else void settle(next, mode, text.trim())
+            <ReasonForm
+              label={asks[mode].label}
+              press={asks[mode].press}
+              look={mode === 'drop' ? 'danger' : 'primary'}
+              isBusy={isBusy}
+              take={(reason) => {
+                if (mode === 'drop') void take([{ type: 'copy.drop', copyId: copy.id, reason }], `${name} dropped`)
+                else void settle(next, mode, reason)
               }}
-            >
-              <label>
-                {asks[mode].label}
-                <input
-                  className="field !min-h-11 my-1"
-                  autoFocus
-                  maxLength={400}
-                  value={text}
-                  onChange={(event) => setText(event.target.value)}
-                />
-              </label>
-              <div className="grid grid-cols-2 gap-2 max-w-96">
-                <Button
-                  type="submit"
-                  look={mode === 'drop' ? 'danger' : 'primary'}
-                  className={LARGE}
-                  disabled={text.trim() === '' || isBusy}
-                >
-                  {asks[mode].press}
-                </Button>
-                <Button className={LARGE} onClick={() => setMode(undefined)}>
-                  Back
-                </Button>
-              </div>
-            </form>
+              leave={() => setMode(undefined)}
+            />
           ) : (
             <div className="grid grid-cols-3 gap-2 mt-2 max-w-[560px]">
               {copy.state === 'planned' && (

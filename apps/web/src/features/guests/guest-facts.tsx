@@ -16,6 +16,7 @@ import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
 import { formatInstant } from '../../lib/time'
 import { Part } from '../../ui/page'
+import { GuestLinks } from './guest-links'
 import { FigureView } from '../figures/figure-view'
 
 /** A line of the list: what it is called, and what it says; nothing to say, no line. */
@@ -133,18 +134,6 @@ export function GuestFacts({ guest }: { guest: Guest }) {
 const links = (...guests: readonly (Guest | undefined)[]): ReactNode => {
   const known = guests.filter((guest) => guest !== undefined)
   return known.length > 0 && <GuestLinks guests={known} />
-}
-
-function GuestLinks({ guests }: { guests: readonly Guest[] }) {
-  const { to } = usePaths()
-  return guests.map(({ id, name }, index) => (
-    <span key={id}>
-      {index > 0 && ', '}
-      <Link className="link" to={to(`guests/${id}`)}>
-        {name}
-      </Link>
-    </span>
-  ))
 }
 
 function Mode({ guest }: { guest: Guest }) {

@@ -1,17 +1,15 @@
 import { sayIdentity, sharersOf, type Guest } from '@insel/core'
-import { Link } from 'react-router'
 import { useEstate } from '../../estate'
-import { usePaths } from '../../lib/paths'
 import { useRecord } from '../../lib/use-record'
 import { Button } from '../../ui/button'
 import { byName, Choice } from '../../ui/choice'
 import { Part, Trouble } from '../../ui/page'
 import { Mark } from '../findings/mark'
+import { GuestLinks } from './guest-links'
 
 /** Whose identity a guest has, who shares it, and recording that it changed. */
 export function GuestIdentity({ guest }: { guest: Guest }) {
   const { estate } = useEstate()
-  const { to } = usePaths()
   const { record, trouble } = useRecord()
   const sharers = sharersOf(estate, guest)
   const set = (identity: Guest['identity'], fromId?: string) =>
@@ -25,16 +23,7 @@ export function GuestIdentity({ guest }: { guest: Guest }) {
       </p>
       {sharers.length > 0 && (
         <p className="text-dense break-words">
-          Shared with{' '}
-          {sharers.map(({ id, name }, index) => (
-            <span key={id}>
-              {index > 0 && ', '}
-              <Link className="link" to={to(`guests/${id}`)}>
-                {name}
-              </Link>
-            </span>
-          ))}
-          .
+          Shared with <GuestLinks guests={sharers} />.
         </p>
       )}
       <details className="text-dense mt-1">

@@ -19,6 +19,7 @@ import { formatInstant } from '../../lib/time'
 import { useRecord } from '../../lib/use-record'
 import { Button } from '../../ui/button'
 import { Trouble } from '../../ui/page'
+import { ReasonForm } from '../../ui/reason-form'
 import { CopiesOfItem, useBatchOf } from './copies-of-item'
 import { DeparturesNote } from './departures-note'
 import type { Tick } from './held-ticks'
@@ -143,7 +144,6 @@ function Ticking({
   tick,
 }: Pick<RunItemProps, 'item' | 'tick'> & { isFinal: boolean; isOff: boolean; minutes: number | undefined }) {
   const [mode, setMode] = useState<'sure' | 'skip' | 'fail'>()
-  const [reason, setReason] = useState('')
   const [note, setNote] = useState('')
   const [trouble, setTrouble] = useState<string>()
   const [isBusy, setBusy] = useState(false)
@@ -176,32 +176,16 @@ function Ticking({
           </div>
         </div>
       ) : mode ? (
-        <form
-          onSubmit={(event) => {
-            event.preventDefault()
-            const why = { itemId: item.id, reason: reason.trim() }
+        <ReasonForm
+          label={mode === 'skip' ? 'Why it is skipped' : 'What went wrong'}
+          press={mode === 'skip' ? 'Record as skipped' : 'Record as failed'}
+          isBusy={isBusy}
+          take={(reason) => {
+            const why = { itemId: item.id, reason }
             void take(mode === 'skip' ? { type: 'item.skip', ...why } : { type: 'item.fail', ...why, ...taken })
           }}
-        >
-          <label>
-            {mode === 'skip' ? 'Why it is skipped' : 'What went wrong'}
-            <input
-              className="field !min-h-12 my-1"
-              autoFocus
-              maxLength={400}
-              value={reason}
-              onChange={(event) => setReason(event.target.value)}
-            />
-          </label>
-          <div className="grid grid-cols-2 gap-2">
-            <Button type="submit" look="primary" className={LARGE} disabled={reason.trim() === '' || isBusy}>
-              {mode === 'skip' ? 'Record as skipped' : 'Record as failed'}
-            </Button>
-            <Button className={LARGE} onClick={() => setMode(undefined)}>
-              Back
-            </Button>
-          </div>
-        </form>
+          leave={() => setMode(undefined)}
+        />
       ) : (
         <>
           <label className="block mb-2">
