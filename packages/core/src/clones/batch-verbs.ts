@@ -78,7 +78,7 @@ const beginBatch = defineVerb({
     }
     const work = () => {
       const batch = edit.add('batch', record, '')
-      for (const [index, clone] of made.entries()) addCopy(edit, batch, index + 1, clone, item ? 'itemId' : `copies.${index}`)
+      addCopies(edit, batch, 1, made, (index) => (item ? 'itemId' : `copies.${index}`))
     }
     if (item) beginFollowed(edit, item, work)
     else work()
@@ -110,6 +110,12 @@ const settleStep = defineVerb({
   /** @throws CommandError `invalid`, `changed-since` when the copy was dropped, `wrong-state` when something has to be done before */
   does(edit, { copyId: id, step, state, minutes, note }) {
     const copy = requireOpen(edit, id)
+    if (copy.guestId === null)
+      throw new CommandError(
+        'wrong-state',
+        `The guest of ${nameOf(edit, copy)} was removed meanwhile; drop the copy, and begin another in its place.`,
+        'copyId',
+      )
     const batch = edit.require('batch', copy.batchId, 'copyId')
     const steps = copySteps(batch.school)
     if (!isCopyStep(step) || !steps.some(({ key }) => key === step))
@@ -169,7 +175,7 @@ const replaceCopy = defineVerb({
     if (!made) throw new CommandError('invalid', 'Nothing is kept of how it was made.', 'copyId')
     const places = edit.estate.referring('copy', 'batchId', batch.id).map(({ position }) => position)
     const newCopy = id ?? edit.context.newId()
-    addCopy(edit, batch, Math.max(...places) + 1, { ...made, id: derivedId(newCopy, 'guest') }, 'copyId', newCopy)
+    addCopies(edit, batch, Math.max(...places) + 1, [{ ...made, id: derivedId(newCopy, 'guest') }], () => 'copyId', newCopy)
     if (batch.endedAt) edit.update('batch', batch.id, { endedAt: null }, '')
   },
   words: ({ copyId: id }, names) => `Copy ${names.nameOf('copy', id)} once more`,
@@ -219,21 +225,49 @@ function clonesIn(commands: readonly Command[], path: string): readonly Clone[] 
   })
 }
 
-/** Records one copy as planned, beside its batch. */
-function addCopy(edit: EstateEdit, batch: Batch, position: number, clone: Clone, path: string, id?: string): void {
-  const guestId = clone.id ?? edit.context.newId()
+/**
+ * Records copies as planned, beside their batch, in one go.
+ *
+ * @param from the number of the first
+ * @param pathOf where a problem with one of them is said to be
+ * @param idOf the id of the copy with a number, where it is chosen
+ */
+function addCopies(
+  edit: EstateEdit,
+  batch: Batch,
+  from: number,
+  clones: readonly Clone[],
+  pathOf: (index: number) => string,
+  idOf?: string,
+): void {
   const isIsolated = batch.school === 'isolated first boot'
-  const outcome = attempt(edit.estate.edit(), [{ ...clone, id: guestId, isIsolated }], edit.context)
-  if (!outcome.ok) throw outcome.refusal.under(path)
+  const made = clones.map((clone) => ({ ...clone, id: clone.id ?? edit.context.newId(), isIsolated }))
+  const outcome = attempt(edit.estate.edit(), made, edit.context)
+  if (!outcome.ok) {
+    // In a list its problems are at `commands.N.field`.
+    const problems = outcome.refusal.problems.map(({ path, ...problem }) => {
+      const [, index = '0', ...field] = path.split('.')
+      return { ...problem, path: [pathOf(Number(index)), ...field].join('.') }
+    })
+    throw new CommandError(outcome.refusal.code, outcome.refusal.message, problems)
+  }
   edit.take(outcome.difference)
-  const guest = edit.require('guest', guestId, path)
-  edit.take({ added: {}, updated: { [guestId]: { kind: 'guest', from: guest, to: { ...guest, state: 'planned' } } }, removed: {} })
-  const { macs: _, ids: __, id: ___, ...again } = clone
-  edit.add(
-    'copy',
-    { id: id ?? derivedId(batch.id, guestId), batchId: batch.id, position, guestId, made: [again as unknown as Copy['made'][number]] },
-    '',
-  )
+  for (const [index, { id: guestId, ...clone }] of made.entries()) {
+    const guest = edit.require('guest', guestId, pathOf(index))
+    edit.take({ added: {}, updated: { [guestId]: { kind: 'guest', from: guest, to: { ...guest, state: 'planned' } } }, removed: {} })
+    const { macs: _, ids: __, ...again } = clone
+    edit.add(
+      'copy',
+      {
+        id: idOf ?? derivedId(batch.id, guestId),
+        batchId: batch.id,
+        position: from + index,
+        guestId,
+        made: [again as unknown as Copy['made'][number]],
+      },
+      '',
+    )
+  }
 }
 
 function begin(edit: EstateEdit, copy: Copy): void {

@@ -18,6 +18,8 @@ import {
   type Difference,
   type Estate,
   type EstateBuilder,
+  type Field,
+  formatField,
   type Kind,
   type NewRecord,
   type RecordOf,
@@ -222,10 +224,16 @@ function checkReferencesAndKeys(estate: Estate, kind: Kind, record: AnyRecord, p
     if (other)
       throw new CommandError(
         'not-unique',
-        `${fieldLabel(kind, field)} ${String(values[field])} is already used by ${holderPhrase(estate, kind, other)}; choose another.`,
+        `${fieldLabel(kind, field)} ${saidValue(estate, kind, field, values[field])} is already used by ${holderPhrase(estate, kind, other)}; choose another.`,
         pathOf(field, record.id),
       )
   }
+}
+
+/** A value as it is entered; what a reference names, by its name. */
+const saidValue = (estate: Estate, kind: Kind, field: string, value: unknown): string => {
+  const definition = (kinds[kind].fields as Readonly<Record<string, Field>>)[field]
+  return definition?.type === 'ref' ? formatField(estate, definition, value) : String(value)
 }
 
 const fieldLabel = (kind: Kind, field: string): string => (kinds[kind].fields as Record<string, { label: string }>)[field]?.label ?? field

@@ -40,6 +40,6 @@ describe('the list of clones', () => {
     const text = document.body.textContent
     expect(text.indexOf('server-1')).toBeGreaterThan(text.indexOf('tpl-server, template'))
     expect(screen.getByText('newsroom, original')).toBeDefined()
-    expect(screen.getAllByText(/not generalised/).length).toBeGreaterThan(0)
+    expect(screen.getAllByText(/identity copied from newsroom/).length).toBeGreaterThan(0)
   })
 })

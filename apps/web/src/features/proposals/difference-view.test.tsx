@@ -21,7 +21,9 @@ describe('a difference', () => {
     expect(lines(gone).sort()).toEqual(['−adapter 1 of newsroom', '−disk 1 (system) of newsroom', '−guest newsroom'])
     cleanup()
     const cloned = apply(estate, { type: 'guest.clone', guestId: idOf('template'), name: 'web-1' }, testContext(2)).difference
-    expect(lines(cloned)[0]).toBe('+guest web-1Host gannet · State stopped · Processors 2 vCPU · Memory 2 GiB · Cloned from tpl-server')
+    expect(lines(cloned)[0]).toBe(
+      '+guest web-1Host gannet · State stopped · Processors 2 vCPU · Memory 2 GiB · Identity removed · Cloned from tpl-server · From version 12',
+    )
   })
   it('of nothing says so', () => {
     lines({ added: {}, updated: {}, removed: {} })
