@@ -14,6 +14,7 @@ import {
   copySteps,
   expandNames,
   identityClasses,
+  patternFor,
   sayIdentity,
   templateSheet,
   usualWish,
@@ -452,6 +453,8 @@ describe('templates', () => {
       .list()
       .map(({ sentence }) => sentence)
     expect(said.join('\n')).toMatch(/old is 2 versions older than its template, which is now tpl-server-14/)
+    // Copies of a later version are called as those of the first.
+    expect(patternFor(now, found(now, 'tpl-server-14'), 3)).toBe('server-{1..3}')
     // Only the newest is asked whether it was prepared.
     expect(said.filter((sentence) => /not recorded as free/.test(sentence))).toHaveLength(1)
     const circle: Command = { type: 'template.update', id: idOf('templateVersion'), changes: { supersedesId: id(11) } }

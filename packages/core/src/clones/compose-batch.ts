@@ -107,7 +107,7 @@ export interface ComposedBatch {
 /** The wish that one begins with: one copy, as the template is. */
 export const usualWish = (estate: Estate, template: Guest, isIsolated: boolean): BatchWish => ({
   templateId: template.id,
-  names: nextName(estate, template.name),
+  names: nextName(estate, template),
   spread: 'in turn',
   hostId: null,
   addressing: 'none',
@@ -131,9 +131,21 @@ function countedName(name: string): { readonly stem: string; readonly number: nu
   return { stem: name.slice(0, end), number: end === name.length ? 1 : Number(name.slice(end)) }
 }
 
+/** What the first version of a template is called: the later ones have a version in their names. */
+function firstNameOf(estate: Estate, template: Guest): string {
+  let first = template
+  const seen = new Set<string>()
+  for (let older = estate.find('guest', templateOf(estate, first.id)?.supersedesId); older && !seen.has(older.id);) {
+    seen.add(older.id)
+    first = older
+    older = estate.find('guest', templateOf(estate, first.id)?.supersedesId)
+  }
+  return first.name
+}
+
 /** `server-3` after `server-1` and `server-2`: the name of a template with the first number that is free. */
-export function nextName(estate: Estate, base: string): string {
-  const { stem: named } = countedName(base.replace(/^tpl-/, ''))
+function nextName(estate: Estate, template: Guest): string {
+  const { stem: named } = countedName(firstNameOf(estate, template).replace(/^tpl-/, ''))
   const stem = named.endsWith('-') ? named.slice(0, -1) : named
   for (let number = 1; ; number++) if (estate.byKey('guest', { name: `${stem}-${number}` }).length === 0) return `${stem}-${number}`
 }
@@ -141,10 +153,10 @@ export function nextName(estate: Estate, base: string): string {
 /**
  * The pattern for so many copies of a template, from the first number that is free.
  *
- * @example patternFor(estate, 'tpl-server', 5) // 'server-{1..5}'
+ * @example patternFor(estate, template, 5) // 'server-{1..5}'
  */
-export function patternFor(estate: Estate, base: string, count: number): string {
-  const first = nextName(estate, base)
+export function patternFor(estate: Estate, template: Guest, count: number): string {
+  const first = nextName(estate, template)
   const { stem, number } = countedName(first)
   return count === 1 ? first : `${stem}{${number}..${number + count - 1}}`
 }

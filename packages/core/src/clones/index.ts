@@ -9,7 +9,6 @@ export { lineages, type Lineage } from './lineage.js'
 export {
   addressings,
   composeBatch,
-  nextName,
   patternFor,
   usualWish,
   type Addressing,

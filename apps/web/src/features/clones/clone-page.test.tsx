@@ -117,7 +117,12 @@ describe('several copies', () => {
     fireEvent.blur(cell('Memory of copy 1'))
     expect(cell('Memory of copy 1').value).toBe('lots')
     await act(() => Promise.resolve(fireEvent.paste(cell('Name of copy 5'), { clipboardData: { getData: () => 'a\nb\nc' } })))
-    expect(screen.getByRole('alert').textContent).toMatch(/2 of the pasted rows are below the last copy/)
+    expect(
+      screen
+        .getAllByRole('alert')
+        .map(({ textContent }) => textContent)
+        .join(),
+    ).toMatch(/2 of the pasted rows are below the last copy/)
   })
 
   it('are kept in this browser until they are recorded', async () => {

@@ -211,7 +211,7 @@ function Wishes({ draft: { wish, setWish }, template, count }: { draft: BatchDra
             value={count || ''}
             onChange={(event) => {
               const wanted = Math.floor(event.target.valueAsNumber)
-              if (wanted >= 1 && wanted <= NAMES_MAX) setWish({ names: patternFor(estate, template.name, wanted) })
+              if (wanted >= 1 && wanted <= NAMES_MAX) setWish({ names: patternFor(estate, template, wanted) })
             }}
           />
         )}
@@ -220,7 +220,7 @@ function Wishes({ draft: { wish, setWish }, template, count }: { draft: BatchDra
         {(id) => (
           <textarea
             id={id}
-            className="field font-mono"
+            className="field font-mono field-sizing-content max-h-40"
             rows={Math.min(6, wish.names.split('\n').length)}
             spellCheck={false}
             autoFocus

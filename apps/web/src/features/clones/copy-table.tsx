@@ -55,20 +55,26 @@ function readCell(
 /** The copies as a table whose cells are written into: Ctrl+D fills down, rows are pasted from a spreadsheet. */
 export function CopyTable({ draft, composed, template }: { draft: BatchDraft; composed: ComposedBatch; template: Guest }) {
   const { estate } = useEstate()
-  const [wrong, setWrong] = useState<string>()
+  const [wrong, setWrong] = useState<Readonly<Record<string, string>>>({})
+  /** What is wrong with a cell, until it is right; undefined says that it is. */
+  const judge = (row: number, column: ColumnName, sentence: string | undefined) =>
+    setWrong(({ [`${row} ${column}`]: _, pasted: __, ...others }) =>
+      sentence === undefined ? others : { ...others, [`${row} ${column}`]: `Row ${row + 1}, ${titles[column].toLowerCase()}: ${sentence}` },
+    )
   const hosts = byName(estate.all('host').filter(({ state }) => state !== 'retired'))
   const stores = byName(estate.all('store').filter(holdsDisks))
   const kept = useRef({ draft, composed, hosts, stores })
   useEffect(() => void (kept.current = { draft, composed, hosts, stores }))
   const take = (row: number, column: ColumnName, text: string) => {
     const reading = readCell(column, text, kept.current)
-    setWrong('sentence' in reading ? `Row ${row + 1}, ${titles[column].toLowerCase()}: ${reading.sentence}` : undefined)
+    judge(row, column, 'sentence' in reading ? reading.sentence : undefined)
     if ('value' in reading) kept.current.draft.edit([[row, { [column]: reading.value }]])
     return 'value' in reading
   }
   const fillDown = (row: number, column: ColumnName, text: string) => {
     const reading = readCell(column, text, kept.current)
-    if ('sentence' in reading) return setWrong(`Row ${row + 1}, ${titles[column].toLowerCase()}: ${reading.sentence}`)
+    judge(row, column, 'sentence' in reading ? reading.sentence : undefined)
+    if ('sentence' in reading) return
     kept.current.draft.edit(kept.current.composed.rows.slice(row).map((_, index) => [row + index, { [column]: reading.value }] as const))
   }
   const paste = (row: number, column: ColumnName, text: string) => {
@@ -77,7 +83,11 @@ export function CopyTable({ draft, composed, template }: { draft: BatchDraft; co
     const changes: (readonly [number, Partial<Record<ColumnName, RowEdit[ColumnName] | undefined>>])[] = []
     for (const [index, line] of lines.entries()) {
       if (row + index >= kept.current.composed.rows.length) {
-        setWrong(`${lines.length - index} of the pasted rows are below the last copy and were left out; add names first.`)
+        const left = lines.length - index
+        setWrong((before) => ({
+          ...before,
+          pasted: `${left} of the pasted rows are below the last copy and were left out; add names first.`,
+        }))
         break
       }
       const edit: Partial<Record<ColumnName, RowEdit[ColumnName] | undefined>> = {}
@@ -85,8 +95,8 @@ export function CopyTable({ draft, composed, template }: { draft: BatchDraft; co
         const name = columns[from + at]
         if (!name) continue
         const reading = readCell(name, cell, kept.current)
-        if ('sentence' in reading) setWrong(`Row ${row + index + 1}, ${titles[name].toLowerCase()}: ${reading.sentence}`)
-        else edit[name] = reading.value
+        judge(row + index, name, 'sentence' in reading ? reading.sentence : undefined)
+        if ('value' in reading) edit[name] = reading.value
       }
       changes.push([row + index, edit])
     }
@@ -110,11 +120,11 @@ export function CopyTable({ draft, composed, template }: { draft: BatchDraft; co
           <Row key={index} row={row} index={index} edit={draft.edits.get(index)} template={template} acts={acts} />
         ))}
       </Ledger>
-      {wrong && (
-        <p className="text-error text-dense mt-1" role="alert">
-          {wrong}
+      {Object.entries(wrong).map(([cell, sentence]) => (
+        <p key={cell} className="text-error text-dense mt-1" role="alert">
+          {sentence}
         </p>
-      )}
+      ))}
       <p className="text-dense text-soft mt-1">
         <Key>Ctrl D</Key> fills down from a cell; rows copied from a spreadsheet are pasted into it. An emptied cell is worked out again; an
         emptied address is none.
@@ -159,7 +169,7 @@ const Row = memo(
     return (
       <tr>
         <td className="font-mono text-faint">{index + 1}</td>
-        <td>{cell('name', name, 'font-mono !w-40', edit?.name !== undefined)}</td>
+        <td>{cell('name', name, 'font-mono !w-48', edit?.name !== undefined)}</td>
         <td>{cell('hostId', place.host?.name ?? '', '!w-32', edit?.hostId !== undefined)}</td>
         <td>{cell('address', address ?? '', 'font-mono !w-36', edit?.address !== undefined)}</td>
         <td>{cell('storeId', place.stores[0]?.name ?? '', '!w-28', edit?.storeId !== undefined)}</td>
@@ -167,8 +177,8 @@ const Row = memo(
         <td title={formatMiB(memoryMiB)}>
           {cell('memoryMiB', inputText(kinds.guest.fields.memoryMiB, memoryMiB), 'font-mono !w-24', memoryMiB !== template.memoryMiB)}
         </td>
-        <td className="text-soft">{place.verdict === 'fits' ? place.why : ''}</td>
-        <td>
+        <td className="text-soft min-w-40">{place.verdict === 'fits' ? place.why : ''}</td>
+        <td className="min-w-40">
           {findings.map(({ severity, sentence }) => (
             <p key={sentence} className="flex gap-1.5 items-baseline">
               <Mark of={severity} /> {sentence}
@@ -227,6 +237,7 @@ function Cell({
     <input
       className={`field ${className}`}
       aria-label={label}
+      title={typed ?? text}
       data-column={column}
       list={column === 'hostId' ? HOSTS : column === 'storeId' ? STORES : undefined}
       spellCheck={false}
