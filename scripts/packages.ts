@@ -46,6 +46,12 @@ export const firstBootTools: readonly DebianPackage[] = [
   { name: 'debconf', isPresent: () => has('debconf-set-selections') },
 ]
 
+/** What copies and says how far it is: the tests read their real lines. */
+export const transferTools: readonly DebianPackage[] = [
+  { name: 'pv', isPresent: () => has('pv') },
+  { name: 'rsync', isPresent: () => has('rsync') },
+]
+
 /** The open dataset of operating systems; where it is not there, the generic profiles remain. */
 export const systemsDataset: DebianPackage = { name: 'osinfo-db', isPresent: () => existsSync('/usr/share/osinfo/VERSION') }
 

@@ -13,6 +13,7 @@ import {
   postgresql,
   python,
   systemsDataset,
+  transferTools,
 } from '../packages.js'
 import { root, stateFolder } from '../places.js'
 import { Refusal } from '../refusal.js'
@@ -196,6 +197,7 @@ export async function test(only: string | undefined, isLong: boolean): Promise<n
     ...machineTools,
     ...networkTools,
     ...firstBootTools,
+    ...transferTools,
   ])
   build()
   const start = Date.now()

@@ -211,7 +211,7 @@ export const invariants: Invariants = {
       if (seen.has(at))
         return {
           field: 'supersedesId',
-          sentence: `These would supersede each other in a circle, by way of ${name}; choose an older version.`,
+          sentence: `These would supersede each other in a circle, through ${name}; choose an older version.`,
         }
       seen.add(at)
     }

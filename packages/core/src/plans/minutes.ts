@@ -1,6 +1,7 @@
 import { type Command } from '../commands/index.js'
 import { disksOf, type Estate, type Item } from '../estate/index.js'
 import { median } from '../lists/index.js'
+import { moveTime } from '../transfers/index.js'
 import { commandsOf } from './body.js'
 
 /** How long an item should take, and whether somebody said so or it is estimated. */
@@ -34,8 +35,9 @@ function minutesOfCommand(estate: Estate, command: Command): number {
   if (command.type !== 'guest.clone' && command.type !== 'guest.migrate') return MINUTES[command.type] ?? A_SETTING
   const guest = estate.find('guest', command.guestId)
   if (!guest) return AROUND_A_COPY
-  if (command.type === 'guest.migrate' && command.method === 'live')
-    return AROUND_A_COPY + (guest.memoryMiB * 2 ** 20) / COPY_BYTES_PER_SECOND / 60
+  const host = command.type === 'guest.migrate' ? estate.find('host', command.toHostId) : undefined
+  if (command.type === 'guest.migrate' && host)
+    return AROUND_A_COPY + moveTime(estate, guest, host, command.method ?? 'cold copy', command.stores ?? {}).copySeconds.p50 / 60
   const bytes = disksOf(estate, guest.id).reduce((sum, { usedBytes, sizeBytes }) => sum + (usedBytes ?? sizeBytes), 0)
   return AROUND_A_COPY + bytes / COPY_BYTES_PER_SECOND / 60
 }

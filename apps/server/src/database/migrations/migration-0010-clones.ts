@@ -1,6 +1,6 @@
 import { Migration } from '@mikro-orm/migrations'
 
-/** Whose identity a guest has, versions of templates, batches of copies followed to the last, and the policies about them. */
+/** Whose identity a guest has, versions of templates, batches of copies followed to the last, the policies about them; what a move moved. */
 export class Migration0010Clones extends Migration {
   override up(): void {
     this.#identities()
@@ -79,6 +79,7 @@ export class Migration0010Clones extends Migration {
     this.addSql(
       `alter table "copy" add constraint "copy_batch_id_position_key" unique ("estate_id", "batch_id", "position") deferrable initially deferred`,
     )
+    this.addSql(`alter table "migration" add column "moved_bytes" bigint`)
     const policies: readonly [column: string, type: string, first: string][] = [
       ['template_patch_days', 'integer', '90'],
       ['template_versions_behind', 'integer', '2'],

@@ -1,4 +1,18 @@
-import { adaptersOf, type Command, disksOf, type Fit, formatBytes, proposeMigration, storesForDisks, verbs } from '@insel/core'
+import {
+  adaptersOf,
+  type Command,
+  counted,
+  disksOf,
+  type Fit,
+  formatBytes,
+  formatDuration,
+  moveTime,
+  type MoveTime,
+  proposeMigration,
+  sayRate,
+  storesForDisks,
+  verbs,
+} from '@insel/core'
 import { useMemo, useState } from 'react'
 import { useParams } from 'react-router'
 import { useEstate } from '../../estate'
@@ -8,6 +22,7 @@ import { useGo } from '../../lib/use-go'
 import { Effect } from '../proposals/effect'
 import { ProposalFooter } from '../proposals/proposal-footer'
 import { useProposal } from '../proposals/use-proposal'
+import { FigureView } from '../figures/figure-view'
 import { HostChoice } from '../placement/host-choice'
 import { Page } from '../../ui/page'
 import { RemovedPage } from '../records/removed'
@@ -142,11 +157,50 @@ export function MigratePage() {
               </label>
             </>
           )}
+          {host && command && <HowLong time={moveTime(estate, guest, host, method, command.stores ?? {})} />}
           <ProposalFooter proposal={proposal} label="Record migration" isReady={commands !== undefined} isForm />
         </div>
         <div>{hostId ? <Effect commands={commands} /> : <p className="text-faint">Choose a host to see what would change.</p>}</div>
       </form>
     </Page>
+  )
+}
+
+/** How long the copy takes, with its working, and what own moves say. */
+function HowLong({ time: { bytes, limits, rate, copySeconds, aroundSeconds } }: { time: MoveTime }) {
+  const [slowest, ...others] = limits
+  return (
+    <div className="mt-5 text-dense">
+      <h2>How long</h2>
+      {bytes.value === 0 ? (
+        <p className="py-1">Nothing is copied: its disks stay where they are. About {formatDuration(aroundSeconds)} of work around it.</p>
+      ) : (
+        <>
+          <p className="py-1">
+            <FigureView figure={bytes} title="What is copied" /> in about <b className="font-medium">{formatDuration(copySeconds.p50)}</b>;
+            one time in ten longer than {formatDuration(copySeconds.p90)}. Around it about {formatDuration(aroundSeconds)} of work.
+          </p>
+          <p className="text-soft">
+            {rate.count > 0
+              ? `${counted(rate.count, 'own move')} by this method ${rate.count === 1 ? 'stands' : 'stand'} behind it. `
+              : 'No own move by this method says what it moved yet; record it on finished migrations. '}
+            Slowest: {slowest?.label}, {sayRate(slowest?.bytesPerSecond ?? 0)} ({slowest?.from}).
+          </p>
+          {others.length > 0 && (
+            <details>
+              <summary className="text-accent min-h-7 content-center">What else it passes</summary>
+              <ul className="text-soft">
+                {others.map(({ label, bytesPerSecond, from }) => (
+                  <li key={label}>
+                    {label}: {sayRate(bytesPerSecond)} ({from})
+                  </li>
+                ))}
+              </ul>
+            </details>
+          )}
+        </>
+      )}
+    </div>
   )
 }
 

@@ -260,6 +260,14 @@ export const migrationKind = defineKind({
     }),
     startedAt: optional(text({ label: 'Started', doc: 'When the work began.', shape: 'instant' })),
     endedAt: optional(text({ label: 'Ended', doc: 'When it was over.', shape: 'instant' })),
+    movedBytes: optional(
+      integer({
+        label: 'Moved',
+        doc: 'What was copied; with both times it sharpens what later moves are thought to take.',
+        unit: 'bytes',
+        min: 1,
+      }),
+    ),
     note: note(),
   },
   keys: [],

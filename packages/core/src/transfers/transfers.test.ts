@@ -1,0 +1,275 @@
+import { spawnSync } from 'node:child_process'
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import fc from 'fast-check'
+import highsLoader from 'highs'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { applyAll, type Command } from '../commands/index.js'
+import type { Estate, Guest, Host } from '../estate/index.js'
+import { idOf, smallEstate, testContext } from '../testing/index.js'
+import { runs } from '../testing/tier.js'
+import {
+  fairShares,
+  learnedRate,
+  leastTarget,
+  liveCopy,
+  moveTime,
+  ownRates,
+  rateOf,
+  readProgress,
+  readProgressText,
+  type Flow,
+} from './index.js'
+
+// The package's types describe it as an ES module; it is a CommonJS one whose export is the loader itself.
+const highs = await (highsLoader as unknown as typeof highsLoader.default)()
+
+const networks = fc
+  .record({
+    capacities: fc.array(fc.integer({ min: 1, max: 1000 }), { minLength: 1, maxLength: 6 }),
+    flows: fc.array(
+      fc.record({ through: fc.array(fc.nat(5), { minLength: 1, maxLength: 4 }), most: fc.option(fc.integer({ min: 1, max: 500 })) }),
+      {
+        minLength: 1,
+        maxLength: 8,
+      },
+    ),
+  })
+  .map(({ capacities, flows }) => ({
+    capacities: new Map(capacities.map((value, index) => [`r${index}`, value])),
+    flows: flows.map(({ through, most }, index): Flow => ({
+      id: `f${index}`,
+      through: [...new Set(through.map((one) => `r${one % capacities.length}`))],
+      most: most ?? Infinity,
+    })),
+  }))
+
+describe('transfers that share links', () => {
+  it('get what an independent filling in small steps gives them', () =>
+    fc.assert(
+      fc.property(networks, ({ capacities, flows }) => {
+        // Written another way: all rise together in equal steps, each until something it passes is full.
+        const [rates, frozen] = [new Map(flows.map(({ id }) => [id, 0])), new Set<string>()]
+        const step = 0.05
+        for (let turn = 0; frozen.size < flows.length && turn < 25_000; turn++)
+          for (const { id, through, most } of flows) {
+            if (frozen.has(id)) continue
+            const isFull = (name: string) =>
+              flows.filter((flow) => flow.through.includes(name)).reduce((sum, flow) => sum + (rates.get(flow.id) ?? 0), 0) + step >
+              (capacities.get(name) ?? 0) + 1e-9
+            if ((rates.get(id) ?? 0) + step > most || through.some(isFull)) frozen.add(id)
+            else rates.set(id, (rates.get(id) ?? 0) + step)
+          }
+        const shares = fairShares(flows, capacities)
+        for (const { id } of flows) expect(Math.abs((shares.get(id) ?? 0) - (rates.get(id) ?? 0))).toBeLessThan(step * flows.length + 0.1)
+      }),
+      { numRuns: runs(15, 150) },
+    ))
+
+  it('have as their least share what a linear program says is the most that all can have (highs)', () =>
+    fc.assert(
+      fc.property(networks, ({ capacities, flows }) => {
+        const lines = [
+          ...[...capacities].map(([name, most]) => {
+            const passing = flows.filter(({ through }) => through.includes(name))
+            return passing.length > 0 ? ` ${passing.map(({ id }) => id).join(' + ')} <= ${most}` : undefined
+          }),
+          ...flows.map(({ id }) => ` ${id} - t >= 0`),
+          ...flows.flatMap(({ id, most }) => (most === Infinity ? [] : [` ${id} <= ${most}`])),
+        ].filter((line) => line !== undefined)
+        const { Status, ObjectiveValue } = highs.solve(
+          `Maximize\n t\nSubject To\n${lines.map((line, index) => ` c${index}:${line}`).join('\n')}\nEnd`,
+        )
+        expect(Status).toBe('Optimal')
+        expect(Math.min(...fairShares(flows, capacities).values())).toBeCloseTo(ObjectiveValue, 4)
+      }),
+      { numRuns: runs(40, 400) },
+    ))
+
+  it('pass nothing, or what has no limit, without one', () => {
+    expect(fairShares([], new Map())).toEqual(new Map())
+    expect(fairShares([{ id: 'a', through: ['nowhere'], most: 7 }], new Map()).get('a')).toBe(7)
+    expect(fairShares([{ id: 'a', through: [], most: Infinity }], new Map()).get('a')).toBe(Infinity)
+  })
+})
+
+describe('a live move', () => {
+  it('takes what a simulation round by round says', () =>
+    fc.assert(
+      fc.property(
+        fc.double({ min: 1e8, max: 1e12, noNaN: true }),
+        fc.double({ min: 1e7, max: 1e10, noNaN: true }),
+        fc.double({ min: 0, max: 0.95, noNaN: true }),
+        (memoryBytes, bytesPerSecond, share) => {
+          const answer = liveCopy({ memoryBytes, bytesPerSecond, dirtyPerSecond: share * bytesPerSecond, pauseSeconds: 0.5 })
+          let [left, sent, rounds] = [memoryBytes, 0, 0]
+          while (left / bytesPerSecond > 0.5 && rounds < 10_000) {
+            sent += left
+            left = (left / bytesPerSecond) * share * bytesPerSecond
+            rounds++
+          }
+          sent += left
+          expect(answer.converges).toBe(true)
+          if (!answer.converges) return
+          expect(answer.rounds).toBe(rounds)
+          expect(answer.bytes / sent).toBeCloseTo(1, 6)
+          expect(answer.pauseSeconds * bytesPerSecond - left).toBeCloseTo(0, -4)
+        },
+      ),
+      { numRuns: runs(200, 2000) },
+    ))
+
+  it('never ends where memory is written as fast as it is sent, and says what would help', () => {
+    const answer = liveCopy({ memoryBytes: 8e9, bytesPerSecond: 1e8, dirtyPerSecond: 1e8, pauseSeconds: 0.1 })
+    expect(answer.converges ? '' : answer.sentence).toMatch(/never ends.*faster link.*switched off/)
+  })
+})
+
+describe('a rate that own transfers sharpen', () => {
+  it('is the usual one at first, with a range from Student’s t', () => {
+    const first = learnedRate(110e6, [])
+    expect(rateOf(first, 0.5)).toBeCloseTo(110e6, 0)
+    // NIST e-Handbook of statistical methods, 1.3.6.7.2: t of 0.90 with 4 degrees of freedom is 1.533, with 10 1.372.
+    expect(Math.log(rateOf(first, 0.9) / 110e6) / first.scale).toBeCloseTo(1.533, 3)
+    const six = learnedRate(110e6, Array<number>(6).fill(110e6))
+    expect(Math.log(rateOf(six, 0.9) / rateOf(six, 0.5)) / six.scale).toBeCloseTo(1.372, 3)
+  })
+
+  it('goes to what was measured, and its range narrows', () => {
+    const many = learnedRate(110e6, Array<number>(200).fill(40e6))
+    expect(rateOf(many, 0.5) / 40e6).toBeCloseTo(1, 1)
+    expect(many.scale).toBeLessThan(learnedRate(110e6, []).scale)
+    expect(learnedRate(110e6, [0, -1, Infinity, Number.NaN]).count).toBe(0)
+  })
+
+  it('is honest: of rates drawn around an unknown one, nine in ten are above its tenth', () => {
+    let [held, all, state] = [0, 0, 12_345]
+    const random = () => (state = (state * 48_271) % 2_147_483_647) / 2_147_483_647
+    const gauss = () => Math.sqrt(-2 * Math.log(random())) * Math.cos(2 * Math.PI * random())
+    for (let run = 0; run < runs(400, 4000); run++) {
+      const [middle, spread] = [Math.log(100e6) + 0.4 * gauss(), 0.25 + 0.2 * random()]
+      const draw = () => Math.exp(middle + spread * gauss())
+      const learned = learnedRate(100e6, Array.from({ length: Math.floor(random() * 12) }, draw))
+      all++
+      if (draw() >= rateOf(learned, 0.1)) held++
+    }
+    expect(held / all).toBeGreaterThan(0.85)
+    expect(held / all).toBeLessThan(0.95)
+  })
+})
+
+describe('what tools say of their progress', () => {
+  let folder: string
+  beforeAll(() => void (folder = mkdtempSync(join(tmpdir(), 'insel-transfer-'))))
+  afterAll(() => rmSync(folder, { recursive: true, force: true }))
+  const SIZE = 300_000_000
+
+  it('dd, pv and rsync, as they say it on this machine', () => {
+    const [from, to] = [join(folder, 'from'), join(folder, 'to')]
+    mkdirSync(from)
+    // coreutils, pv and rsync of Debian, run for real.
+    const dd = spawnSync(
+      'dd',
+      ['if=/dev/zero', `of=${join(from, 'disk')}`, 'bs=1M', 'count=300', 'iflag=count_bytes', `count=${SIZE}`, 'status=progress'],
+      { encoding: 'utf8', env: { ...process.env, LC_ALL: 'C' } },
+    )
+    const pv = spawnSync('sh', ['-c', `pv -f -i 0.1 -s ${SIZE} ${join(from, 'disk')} > /dev/null`], {
+      encoding: 'utf8',
+      env: { ...process.env, LC_ALL: 'C' },
+    })
+    const rsync = spawnSync('rsync', ['--info=progress2', '--no-inc-recursive', '-r', `${from}/`, to], {
+      encoding: 'utf8',
+      env: { ...process.env, LC_ALL: 'C' },
+    })
+    for (const [name, text] of [
+      ['dd', dd.stderr],
+      ['pv', pv.stderr],
+      ['rsync', rsync.stdout],
+    ] as const) {
+      const samples = readProgressText(text, SIZE, 0)
+      expect([name, samples.length > 0]).toEqual([name, true])
+      expect([name, Math.abs((samples.at(-1)?.bytes ?? 0) - SIZE) / SIZE < 0.02]).toEqual([name, true])
+    }
+  }, 60_000)
+
+  it.each([
+    ['1073741824 bytes (1.1 GB, 1.0 GiB) copied, 3 s, 358 MB/s', { bytes: 1_073_741_824, seconds: 3 }],
+    ['8388608 bytes (8,4 MB, 8,0 MiB) copied, 0,0027 s, 3,1 GB/s', { bytes: 8_388_608, seconds: 0.0027 }],
+    ['    104,857,600  97%   98.07MB/s    0:00:01 (xfr#1, to-chk=0/1)', { bytes: 104_857_600, fraction: 0.97 }],
+    ['1.17GiB 0:00:12 [ 102MiB/s] [====>     ] 39% ETA 0:00:18', { bytes: Math.round(1.17 * 2 ** 30), seconds: 12, fraction: 0.39 }],
+    ['43 %', { fraction: 0.43 }],
+    ['12,5%', { fraction: 0.125 }],
+    ['4.2 GiB', { bytes: Math.round(4.2 * 2 ** 30) }],
+  ])('%s', (line, said) => expect(readProgress(line)).toMatchObject(said))
+
+  it('what is no progress is none, and nothing takes long', () => {
+    for (const line of [
+      '',
+      'sending incremental file list',
+      '101',
+      '% 5',
+      'x'.repeat(100_000),
+      `${'1'.repeat(50_000)} bytes`,
+      ' '.repeat(100_000) + '%',
+    ])
+      expect(readProgress(line)).toBeUndefined()
+    expect(readProgressText('10%\r20%\r250%\n30%', 1000, 5000)).toEqual([
+      { at: 5000, bytes: 100 },
+      { at: 6000, bytes: 200 },
+      { at: 8000, bytes: 300 },
+    ])
+    writeFileSync(join(folder, 'used'), '')
+  })
+})
+
+describe('how long a move takes', () => {
+  const estate = smallEstate()
+  const get = (of: Estate, kind: 'guest' | 'host', name: string) => {
+    const found = of.find(kind, idOf(name))
+    if (!found) throw new Error(name)
+    return found
+  }
+  const of = (on: Estate, method: Parameters<typeof moveTime>[3]) =>
+    moveTime(on, get(on, 'guest', 'playout') as Guest, get(on, 'host', 'fulmar') as Host, method, { [idOf('playoutDisk')]: idOf('nvme2') })
+  const done = (...commands: Command[]) => applyAll(estate, commands, testContext(40)).estate
+
+  it('is bytes over the slowest of link, drives and method, with where each is from', () => {
+    const cold = of(estate, 'cold copy')
+    expect(cold.limits[0]?.label).toBe('link')
+    // IEEE 802.3 and the RFCs: 118.66 MB/s of TCP payload on 1 Gbit/s at MTU 1500.
+    expect((cold.limits[0]?.bytesPerSecond ?? 0) / 1e6).toBeCloseTo(118.66, 2)
+    expect(cold.copySeconds.p50).toBeCloseTo(cold.bytes.value / (cold.limits[0]?.bytesPerSecond ?? 1), 3)
+    expect(cold.copySeconds.p90).toBeGreaterThan(cold.copySeconds.p50)
+    expect(of(estate, 'disk-to-disk over the network').bytes.value).toBeGreaterThanOrEqual(cold.bytes.value)
+    expect(of(estate, 'live').bytes.inputs[0]?.label).toBe('memory')
+  })
+
+  it('is what own moves took: 12 GiB in 544 s at 16.5 MB/s, and a file server of three days', () => {
+    // Observed: 12 GiB disk, 544 s in all, 16.5 MB/s mean, so 8,976 MB moved (facts of the trade).
+    const move = (index: number): Command => ({
+      type: 'migration.add',
+      record: {
+        guestId: idOf('news'),
+        toHostId: idOf('fulmar'),
+        method: 'agent conversion',
+        state: 'done',
+        startedAt: `2027-01-0${index + 1}T08:00:00.000Z`,
+        endedAt: `2027-01-0${index + 1}T08:09:04.000Z`,
+        movedBytes: 8_976_000_000,
+      },
+    })
+    const lived = done(...[0, 1, 2, 3, 4, 5, 6].map(move))
+    expect(ownRates(lived, 'agent conversion').map((rate) => Math.round(rate / 1e5) / 10)).toEqual(Array<number>(7).fill(16.5))
+    const [before, after] = [of(estate, 'agent conversion'), of(lived, 'agent conversion')]
+    expect([before.rate.count, after.rate.count]).toEqual([0, 7])
+    expect(rateOf(after.rate, 0.5)).toBeLessThan(rateOf(before.rate, 0.5))
+    // A little over three days at the 30 MB/s of files one by one is some 8 TB.
+    expect((8e12 / 30e6 / 86_400).toFixed(1)).toBe('3.1')
+  })
+
+  it('a target has to be as large as the source in bytes: 33 GiB into 34 GB does not go', () => {
+    expect(leastTarget(33 * 2 ** 30, 34e9)).toMatch(/35433480192 bytes.*at least as large, and 1 GiB more is advised|34000000000 bytes/)
+    expect(leastTarget(33 * 2 ** 30, 34 * 2 ** 30)).toBeUndefined()
+  })
+})
