@@ -131,7 +131,7 @@ function limitsOf(
   const from = estate.find('host', guest.hostId)
   const mbps = [linkOf(estate, from), linkOf(estate, to)].filter((speed) => speed !== undefined)
   const link = mbps.length > 0 ? Math.min(...mbps) : 1000
-  return [
+  const all = [
     {
       label: 'link',
       bytesPerSecond: tcpPayloadRate({ linkMbps: link, mtu: 1500 }),
@@ -142,9 +142,9 @@ function limitsOf(
       driveLimit(estate, estate.find('store', stores[disk.id]), 'written') ?? [],
     ]),
     ...(ceiling ? [{ label: 'method', bytesPerSecond: ceiling, from: 'what it does at the most, common practice' }] : []),
-  ]
-    .flat()
-    .sort((a, b) => a.bytesPerSecond - b.bytesPerSecond)
+  ].flat()
+  // Two disks may be read from one store, or written to one.
+  return [...new Map(all.map((limit) => [limit.label, limit])).values()].sort((a, b) => a.bytesPerSecond - b.bytesPerSecond)
 }
 
 /** A rate in words. @example sayRate(118.66e6) // '118.7 MB/s' */
