@@ -4,7 +4,7 @@ import { storeBudget } from '../capacity/index.js'
 import { applyAll, type Command, type CommandContext } from '../commands/index.js'
 import { CommandError, derivedId, type Copy, type Estate, type Guest } from '../estate/index.js'
 import { Findings } from '../findings/index.js'
-import { itemsOf, projectPlan } from '../plans/index.js'
+import { estateAfter, itemsOf, projectPlan } from '../plans/index.js'
 import { generateEstate, idOf, smallEstate, testContext, TODAY } from '../testing/index.js'
 import { runs } from '../testing/tier.js'
 import {
@@ -433,6 +433,30 @@ describe('identity', () => {
     const [adapter] = now.referring('adapter', 'guestId', found(now, 'raw').id)
     const apart = done(now, { type: 'adapter.update', id: adapter?.id ?? '', changes: { networkId: idOf('studio') } })
     expect(said(apart).map(({ severity, ruleId }) => `${severity} ${ruleId}`)).toEqual(['warning guest.not-generalised'])
+  })
+})
+
+describe('identity in a plan', () => {
+  it('is an error where two would be powered on under one', () => {
+    const raw: Command = { type: 'guest.clone', id: id(1), guestId: idOf('news'), name: 'raw' }
+    const now = done(
+      estate,
+      { type: 'plan.add', record: { id: PLAN, name: 'Saturday' } },
+      {
+        type: 'item.write',
+        id: ITEM,
+        planId: PLAN,
+        title: 'A twin',
+        commands: [raw, { type: 'guest.power', guestId: id(1), state: 'running' }],
+      },
+    )
+    const said = (of: Estate) =>
+      Findings.of(of, TODAY)
+        .list()
+        .filter(({ ruleId }) => ruleId === 'guest.shared-identity')
+        .map(({ sentence }) => sentence)
+    expect(said(now)).toEqual([])
+    expect(said(estateAfter(now, PLAN))).toEqual(['raw and newsroom have one identity and are both powered on in office.'])
   })
 })
 

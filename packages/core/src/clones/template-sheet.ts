@@ -61,7 +61,7 @@ function planSteps(estate: Estate, guest: Guest): readonly PlannedStep[] {
       key: 'generalise',
       title: 'Generalise it',
       lines: [
-        ...parts.map(({ label, how }) => `${label[0]?.toUpperCase() ?? ''}${label.slice(1)}: ${how}.`),
+        ...parts.map(({ label, how, source }) => `${label[0]?.toUpperCase() ?? ''}${label.slice(1)}: ${how} (${source}).`),
         `Also ${cleaning.map(({ label }) => label).join(', ')}.`,
         'This is the last thing done in it: a boot after it makes a new identity, which all copies would share.',
       ],
