@@ -71,6 +71,7 @@ describe('names', () => {
     ['edge-{1..9999}', /more than/],
     ['{1..99}-{1..99}', /more than/],
     ['edge-{1...3}', /cannot be read/],
+    ['{web mail}-1', /cannot be read/],
   ])('%s is refused in a sentence', (text, sentence) => {
     const reading = expandNames(text)
     expect(reading.ok ? '' : reading.sentence).toMatch(sentence)
@@ -133,6 +134,19 @@ describe('a batch is composed', () => {
   it('rows without an address are counted, and those before them have one', () => {
     const { rows, withoutAddress } = composed({ addressing: 'listed, fixed', addressList: '10.61.30.200, 10.61.30.201' })
     expect([withoutAddress, rows.filter(({ address }) => address !== undefined).length]).toEqual([3, 2])
+  })
+
+  it('addresses of a subnet that hands out by host are together for each host', () => {
+    const byHost = done(estate, { type: 'subnet.update', id: idOf('officeNet'), changes: { handOut: 'by host block' } })
+    const { rows, commands } = composed({ addressing: 'next free, fixed', names: 'e-{1..6}' }, [], byHost)
+    const blocks = new Map<string, Set<number>>()
+    for (const { place, address } of rows) {
+      const block = Math.floor(Number(address?.split('.')[3]) / 16)
+      blocks.set(place.host?.name ?? '', (blocks.get(place.host?.name ?? '') ?? new Set()).add(block))
+    }
+    expect([...blocks.values()].map(({ size }) => size)).toEqual([1, 1])
+    expect(new Set(rows.map(({ address }) => address)).size).toBe(6)
+    expect(done(byHost, ...(commands ?? [])).count('address')).toBe(byHost.count('address') + 6)
   })
 
   it('apart: no two on one host while there is another, and then it is said', () =>

@@ -224,6 +224,16 @@ function problemsOf(estate: Estate, template: Guest, { isIsolated }: BatchWish):
   return problems
 }
 
+/** What came of copies that were tried on an estate, by their commands: a key in one row leaves the others as they were. */
+const tried = new WeakMap<Estate, Map<string, string | undefined>>()
+const TRIED_MAX = 10_000
+const crowds = new WeakMap<Estate, Estate>()
+function crowdOf(estate: Estate): Estate {
+  const crowd = crowds.get(estate) ?? crowdedBy(estate)
+  crowds.set(estate, crowd)
+  return crowd
+}
+
 /** A batch while it is composed, row after row. */
 class Composing {
   readonly problems: RowFinding[] = []
@@ -231,7 +241,14 @@ class Composing {
   readonly #template: Guest
   readonly #wish: BatchWish
   readonly #placer: CopyPlacer
-  readonly #builder: EstateBuilder
+  /** With what plans would make: that is spoken for, and takes no room yet. */
+  readonly #crowded: Estate
+  /** Names and addresses that rows of this batch have, with the row. */
+  readonly #names = new Map<string, number>()
+  readonly #given = new Map<string, number>()
+  #rows = 0
+  /** With the copies so far on their hosts, for subnets that hand out by host. */
+  #placed: EstateBuilder | undefined
   readonly #need: CopyNeed
   readonly #adapter: Adapter | undefined
   readonly #networkId: string | null
@@ -243,8 +260,7 @@ class Composing {
     this.#estate = estate
     this.#template = template
     this.#wish = wish
-    // What plans would make is spoken for, and takes no room yet.
-    this.#builder = crowdedBy(estate).edit()
+    this.#crowded = crowdOf(estate)
     const adapters = adaptersOf(estate, template.id)
     const networkOf = (adapter: Adapter) => wish.networks[adapter.id] ?? adapter.networkId
     this.#adapter = adapters.find((adapter) => networkOf(adapter) !== null)
@@ -296,9 +312,11 @@ class Composing {
     const address = this.#address(edit, place, findings)
     const command = place.host && reading.ok ? this.#command(String(reading.value), id, need, place, edit, address) : undefined
     if (command) {
-      const outcome = attempt(this.#builder, [command], contextOf(id))
-      if (!outcome.ok) findings.push({ severity: 'error', sentence: outcome.refusal.message })
+      const sentence = this.#inBatch(this.#names, command.name.toLowerCase(), `Name ${command.name}`) ?? this.#refusalOf(command)
+      if (sentence) findings.push({ severity: 'error', sentence })
+      if (this.#placed) attempt(this.#placed, [command], contextOf(id))
     }
+    this.#rows++
     const isMade = findings.every(({ severity }) => severity !== 'error')
     return { name: known, command: isMade ? command : undefined, place, address, vcpu: need.vcpu, memoryMiB: need.memoryMiB, findings }
   }
@@ -327,8 +345,10 @@ class Composing {
       const [{ first, last }, at] = [usableRange(prefixOf(subnet)), ipToNumber(ip)]
       if (at < first || at > last) error(`${ip} is not assignable in ${subnet.prefix}.`)
       if (ip === subnet.gateway) error(`${ip} is the gateway of ${network}.`)
-      const [holder] = this.#builder.estate.byKey('address', { ip }).filter(({ subnetId }) => subnetId === subnet.id)
-      if (holder) error(`${ip} is already used by ${holderPhrase(this.#builder.estate, 'address', holder)}.`)
+      const [holder] = this.#crowded.byKey('address', { ip }).filter(({ subnetId }) => subnetId === subnet.id)
+      const twice = this.#inBatch(this.#given, ip, ip)
+      if (holder) error(`${ip} is already used by ${holderPhrase(this.#crowded, 'address', holder)}.`)
+      else if (twice) error(twice)
     }
     const pool = subnet && this.#estate.referring('pool', 'subnetId', subnet.id).find((one) => inPool(one, ip))
     if (pool && !addressing.endsWith('reserved'))
@@ -343,14 +363,36 @@ class Composing {
     if (addressing === 'none' || !subnet) return undefined
     if (addressing.startsWith('listed')) return this.#listed[this.#listedAt++]
     // By host block each depends on where the copy goes; otherwise they follow each other.
-    if (subnet.handOut === 'by host block') return nextFree(this.#builder.estate, subnet, place.host?.id)
-    this.#free ??= freeOnes(this.#builder.estate, subnet)
+    if (subnet.handOut === 'by host block') return nextFree((this.#placed ??= this.#crowded.edit()).estate, subnet, place.host?.id)
+    this.#free ??= freeOnes(this.#crowded, subnet)
     for (;;) {
       const { done, value } = this.#free.next()
       if (done) return undefined
       // A person may have written it into an earlier row.
-      if (!this.#builder.estate.byKey('address', { ip: value }).some(({ subnetId }) => subnetId === subnet.id)) return value
+      if (!this.#given.has(value)) return value
     }
+  }
+
+  /** A sentence where a row before has the same already; this row has it from now on. */
+  #inBatch(taken: Map<string, number>, key: string, what: string): string | undefined {
+    const before = taken.get(key)
+    if (before === undefined) taken.set(key, this.#rows)
+    return before === undefined || before === this.#rows
+      ? undefined
+      : `${what} is already used by copy ${before + 1} of this batch; choose another.`
+  }
+
+  /** Why a copy could not be made beside what is there; worked out once for each that was ever composed on this estate. */
+  #refusalOf(command: CloneCommand): string | undefined {
+    const known = tried.get(this.#crowded) ?? new Map<string, string | undefined>()
+    tried.set(this.#crowded, known)
+    const key = JSON.stringify(command)
+    if (known.has(key)) return known.get(key)
+    if (known.size > TRIED_MAX) known.clear()
+    const outcome = attempt(this.#crowded.edit(), [command], contextOf(command.id ?? ''))
+    const sentence = outcome.ok ? undefined : outcome.refusal.message
+    known.set(key, sentence)
+    return sentence
   }
 
   #command(name: string, id: string, need: CopyNeed, place: CopyPlace, edit: RowEdit, address: string | undefined): CloneCommand {

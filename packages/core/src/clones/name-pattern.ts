@@ -58,7 +58,7 @@ function partsOf(inside: string, word: string): { readonly parts: readonly strin
   if (letters)
     return counting((letters[1] ?? 'a').charCodeAt(0), (letters[2] ?? 'a').charCodeAt(0), word, (value) => String.fromCharCode(value))
   const list = inside.split(',').map((part) => part.trim())
-  return inside.includes('..') || list.some((part) => part === '')
+  return inside.includes('..') || list.some((part) => part === '' || /\s/.test(part))
     ? { sentence: `“{${inside}}” in “${word}” cannot be read: write {01..05}, {a..c} or {web,mail}.` }
     : { parts: list }
 }

@@ -9,9 +9,11 @@ export const notGeneralised = defineRule({
   appliesTo: 'guest',
   again: {
     ...sharedIdentity.again,
-    guest: (estate, guest, changed) => {
+    guest(estate, guest, changed) {
       const sharing = sharedIdentity.again.guest?.(estate, guest, changed) ?? []
-      if (sharing === 'all') return 'all'
+      // It is named in what is said of those that have its identity.
+      const isRenamed = changed?.includes('name') ?? !estate.find('guest', guest.id)
+      if (sharing === 'all' || !isRenamed) return sharing
       return [...sharing, ...estate.referring('guest', 'identityFromId', guest.id).map((clone) => clone.id)]
     },
   },

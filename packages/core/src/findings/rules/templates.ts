@@ -122,6 +122,15 @@ export const templateNotAtRest = defineRule({
   },
 })
 
+/** The templates that have a disk on a store: few, whatever else is there. */
+const templatesOn = (estate: Estate, storeId: string | null): readonly string[] =>
+  storeId === null
+    ? []
+    : estate
+        .derive(['guest'], (all) => all.all('guest').filter(({ kind }) => kind === 'template'))
+        .filter(({ id }) => disksOf(estate, id).some((disk) => disk.storeId === storeId))
+        .map(({ id }) => id)
+
 /** The store of a template has no room for one more copy of it, or soon will not. */
 export const templateStoreFull = defineRule({
   id: 'template.store-full',
@@ -129,12 +138,9 @@ export const templateStoreFull = defineRule({
   appliesTo: 'guest',
   again: {
     ...ofVersion,
-    disk: (estate, { guestId, storeId }) => [
-      guestId,
-      ...(storeId ? estate.referring('disk', 'storeId', storeId).map((disk) => disk.guestId) : []),
-    ],
-    store: (estate, { id }) => estate.referring('disk', 'storeId', id).map((disk) => disk.guestId),
-    image: (estate, { storeId }) => (storeId ? estate.referring('disk', 'storeId', storeId).map((disk) => disk.guestId) : []),
+    disk: (estate, { guestId, storeId }) => [guestId, ...templatesOn(estate, storeId)],
+    store: (estate, { id }) => templatesOn(estate, id),
+    image: (estate, { storeId }) => templatesOn(estate, storeId),
   },
   check(estate, guest, policy) {
     if (!inUse(estate, guest)) return []
@@ -231,8 +237,8 @@ export const copyOfOldVersion = defineRule({
   },
 })
 
-/** Fields of a guest on which it depends who shares an identity where. */
-const TELLING = new Set(['state', 'kind', 'hostId', 'identity', 'identityFromId', 'identityKey'])
+/** Fields of a guest on which it depends whether it meets others under one identity; those of its identity besides. */
+const TELLING = new Set(['state', 'kind'])
 
 const segmentsOf = (estate: Estate, guest: Guest): ReadonlySet<string> =>
   new Set(adaptersOf(estate, guest.id).flatMap(({ networkId, isConnected }) => (networkId && isConnected ? [networkId] : [])))
@@ -246,15 +252,15 @@ export const sharedIdentity = defineRule({
   title: 'Two machines with one identity',
   appliesTo: 'guest',
   again: {
-    guest: (estate, guest, changed) =>
-      changed?.some((field) => TELLING.has(field)) === false
-        ? []
-        : (changed?.some((field) => field.startsWith('identity')) ?? false)
-          ? 'all'
-          : sharersOf(estate, guest).map(({ id }) => id),
+    guest(estate, guest, changed) {
+      // One that comes or goes switched off meets nobody: a list of copies does not look at each of them for each other.
+      if (!changed) return isPoweredOn(guest) ? sharersOf(estate, guest).map(({ id }) => id) : []
+      if (changed.some((field) => field.startsWith('identity'))) return 'all'
+      return changed.some((field) => TELLING.has(field)) ? sharersOf(estate, guest).map(({ id }) => id) : []
+    },
     adapter(estate, { guestId }) {
       const guest = estate.find('guest', guestId)
-      return guest ? [guest.id, ...sharersOf(estate, guest).map(({ id }) => id)] : [guestId]
+      return guest && isPoweredOn(guest) ? [guest.id, ...sharersOf(estate, guest).map(({ id }) => id)] : [guestId]
     },
   },
   check: (estate, guest) => {
