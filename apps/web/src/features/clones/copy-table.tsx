@@ -211,6 +211,7 @@ function Cell({
 }) {
   const [typed, setTyped] = useState<string>()
   const [isRead, setRead] = useState(true)
+  const [isFocused, setFocused] = useState(false)
   const onKeyDown = (event: KeyboardEvent<HTMLInputElement>) => {
     const step = event.altKey || event.ctrlKey || event.metaKey ? 0 : ({ ArrowDown: 1, ArrowUp: -1 }[event.key] ?? 0)
     if (step !== 0) {
@@ -239,7 +240,9 @@ function Cell({
       aria-label={label}
       title={typed ?? text}
       data-column={column}
-      list={column === 'hostId' ? HOSTS : column === 'storeId' ? STORES : undefined}
+      // The list of names is bound to the one cell that is typed into.
+      list={!isFocused ? undefined : column === 'hostId' ? HOSTS : column === 'storeId' ? STORES : undefined}
+      onFocus={() => setFocused(true)}
       spellCheck={false}
       value={typed ?? text}
       onKeyDown={onKeyDown}
@@ -249,7 +252,10 @@ function Cell({
         setRead(take(event.target.value))
       }}
       aria-invalid={!isRead}
-      onBlur={() => isRead && setTyped(undefined)}
+      onBlur={() => {
+        setFocused(false)
+        if (isRead) setTyped(undefined)
+      }}
     />
   )
 }
