@@ -115,11 +115,13 @@ export function CopyTable({ draft, composed, template }: { draft: BatchDraft; co
           <option key={id} value={name} />
         ))}
       </datalist>
-      <Ledger headings={['#', ...columns.map((column) => titles[column]), 'why there', 'notes']}>
-        {composed.rows.map((row, index) => (
-          <Row key={index} row={row} index={index} edit={draft.edits.get(index)} template={template} acts={acts} />
-        ))}
-      </Ledger>
+      <div className="[&_table]:table-fixed [&_table]:min-w-[1200px] [&_th:first-child]:w-8 [&_th:nth-child(2)]:w-52 [&_th:nth-child(3)]:w-36 [&_th:nth-child(4)]:w-40 [&_th:nth-child(5)]:w-32 [&_th:nth-child(6)]:w-28 [&_th:nth-child(7)]:w-28">
+        <Ledger headings={['#', ...columns.map((column) => titles[column]), 'why there', 'notes']}>
+          {composed.rows.map((row, index) => (
+            <Row key={index} row={row} index={index} edit={draft.edits.get(index)} template={template} acts={acts} />
+          ))}
+        </Ledger>
+      </div>
       {Object.entries(wrong).map(([cell, sentence]) => (
         <p key={cell} className="text-error text-dense mt-1" role="alert">
           {sentence}
@@ -148,9 +150,15 @@ interface RowProps {
   readonly acts: Acts
 }
 
-/** What a row shows: it is drawn again when that changes. */
-const shownOf = ({ row: { name, place, address, vcpu, memoryMiB, findings }, edit }: RowProps) =>
-  JSON.stringify([name, place.host?.id, place.stores[0]?.id, place.why, address, vcpu, memoryMiB, findings, edit])
+/** What a row shows, once worked out: it is drawn again when that changes. */
+const shown = new WeakMap<BatchRow, string>()
+function shownOf({ row, edit }: RowProps): string {
+  const { name, place, address, vcpu, memoryMiB, findings } = row
+  const known =
+    shown.get(row) ?? JSON.stringify([name, place.host?.id, place.stores[0]?.id, place.why, address, vcpu, memoryMiB, findings, edit])
+  shown.set(row, known)
+  return known
+}
 
 const Row = memo(
   function Row({ row, index, edit, template, acts }: RowProps) {
