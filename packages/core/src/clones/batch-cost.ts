@@ -2,6 +2,7 @@ import { DAYS_PER_MONTH, storeGrowth, takenBytes } from '../capacity/index.js'
 import { disksOf, policyOf, type Batch, type Estate, type Guest } from '../estate/index.js'
 import { sheetTimes } from '../hosts/index.js'
 import type { StoreRoom } from '../placement/index.js'
+import { GIGABIT_LINK_BYTES_PER_SECOND } from '../transfers/index.js'
 import { sumFigure, type Figure } from '../units/index.js'
 import type { BatchRow } from './compose-batch.js'
 import { copyMinutes } from './copy-lines.js'
@@ -98,8 +99,6 @@ export interface BatchMinutes {
   readonly installingFrom: string
 }
 
-/** Payload of a copy over a link of 1 Gbit/s, which all copies to other hosts share, bytes a second. Common practice, no source. */
-const LINK_BYTES_PER_SECOND = 110e6
 /** Copies within a host, which share its spindles, bytes a second. Common practice, no source. */
 const LOCAL_BYTES_PER_SECOND = 250e6
 /** Setting a copy going and looking at it, minutes. Common practice, no source. */
@@ -125,7 +124,7 @@ export function batchMinutes(estate: Estate, template: Guest, rows: readonly Bat
   const local = seconds(rows.filter(isLocal), LOCAL_BYTES_PER_SECOND)
   const remote = seconds(
     rows.filter((row) => !isLocal(row)),
-    LINK_BYTES_PER_SECOND,
+    GIGABIT_LINK_BYTES_PER_SECOND,
   )
   const own = sheetTimes(estate, 'copyId', 'copy')
   const minutesOf = (key: string) => own.get(key)?.minutes ?? copyMinutes[key] ?? 0

@@ -17,6 +17,7 @@ import {
 } from '../estate/index.js'
 import { beginFollowed, endFollowed } from '../plans/index.js'
 import { counted } from '../units/index.js'
+import type { CloneCommand } from './compose-batch.js'
 import { copySteps, isCopyStep } from './copy-steps.js'
 import { templateOf } from './identity.js'
 import { giveIdentity } from './identity-verb.js'
@@ -30,8 +31,6 @@ declare module '../commands/verb.js' {
     'copy.replace': typeof replaceCopy
   }
 }
-
-type Clone = Extract<Command, { type: 'guest.clone' }>
 
 const copyId = ref('copy', { label: 'Copy', doc: 'Which copy of a batch.' })
 const reasonField = text({ label: 'Reason', doc: 'Why, in a few words.', max: 400 })
@@ -210,7 +209,7 @@ const isolatedCopyOf = (edit: EstateEdit, guest: Guest): Batch | undefined =>
     .find((batch) => batch?.school === 'isolated first boot')
 
 /** @throws CommandError `invalid` at what is no copy of the original that the first one is of */
-function clonesIn(commands: readonly Command[], path: string): readonly Clone[] {
+function clonesIn(commands: readonly Command[], path: string): readonly CloneCommand[] {
   return commands.map((command, index) => {
     const [first] = commands
     if (command.type !== 'guest.clone' || (first?.type === 'guest.clone' && command.guestId !== first.guestId))
@@ -236,7 +235,7 @@ function addCopies(
   edit: EstateEdit,
   batch: Batch,
   from: number,
-  clones: readonly Clone[],
+  clones: readonly CloneCommand[],
   pathOf: (index: number) => string,
   idOf?: string,
 ): void {

@@ -31,6 +31,7 @@ import { expandNames } from './name-pattern.js'
 import { CopyPlacer, type CopyNeed, type CopyPlace, type CopySpread } from './place-copies.js'
 import { templateOf } from './identity.js'
 import { partsLeft } from './identity-parts.js'
+import { olderVersions } from './versions.js'
 
 export type CloneCommand = Extract<Command, { type: 'guest.clone' }>
 
@@ -132,16 +133,7 @@ function countedName(name: string): { readonly stem: string; readonly number: nu
 }
 
 /** What the first version of a template is called: the later ones have a version in their names. */
-function firstNameOf(estate: Estate, template: Guest): string {
-  let first = template
-  const seen = new Set<string>()
-  for (let older = estate.find('guest', templateOf(estate, first.id)?.supersedesId); older && !seen.has(older.id);) {
-    seen.add(older.id)
-    first = older
-    older = estate.find('guest', templateOf(estate, first.id)?.supersedesId)
-  }
-  return first.name
-}
+const firstNameOf = (estate: Estate, template: Guest): string => (olderVersions(estate, template.id).at(-1) ?? template).name
 
 /** `server-3` after `server-1` and `server-2`: the name of a template with the first number that is free. */
 function nextName(estate: Estate, template: Guest): string {

@@ -1,6 +1,6 @@
 import { defineVerb, newIdField, type EstateEdit } from '../commands/index.js'
 import { choice, CommandError, derivedId, identities, kinds, optional, ref, text, type Guest } from '../estate/index.js'
-import { checkMapped, checkReach } from '../guests/index.js'
+import { checkReach } from '../guests/index.js'
 import { identityKeyOf, templateOf } from './identity.js'
 
 declare module '../commands/verb.js' {
@@ -63,7 +63,6 @@ const renewTemplate = defineVerb({
     if (old.kind !== 'template') throw new CommandError('not-allowed', `${old.name} is not a template; record it as one first.`, 'guestId')
     const host = edit.require('host', old.hostId ?? '', 'guestId')
     const disks = edit.estate.referring('disk', 'guestId', old.id)
-    checkMapped(null, disks, 'stores', 'disk', old)
     const made = edit.copy('guest', old, { ...(id ? { id } : {}), name, clonedFromId: old.id, state: 'stopped', apartFromId: null }, '')
     for (const disk of disks) {
       checkReach(edit, host, disk.storeId, `disk ${disk.position} (${disk.use})`, 'guestId')

@@ -5,6 +5,7 @@ export { copySteps, isCopyStep, type CopyStep, type CopyStepKey } from './copy-s
 export { identityClasses, identityKeyOf, identityOfCopy, isBeingCopied, sayIdentity, sharersOf, templateOf } from './identity.js'
 export { cleaning, identityParts, partsLeft, type IdentityPart } from './identity-parts.js'
 export { identityVerbs } from './identity-verb.js'
+export { newerVersionOf, newerVersions, olderVersions } from './versions.js'
 export { lineages, type Lineage } from './lineage.js'
 export {
   addressings,

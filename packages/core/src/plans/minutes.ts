@@ -1,7 +1,7 @@
 import { type Command } from '../commands/index.js'
 import { disksOf, type Estate, type Item } from '../estate/index.js'
 import { median } from '../lists/index.js'
-import { moveTime } from '../transfers/index.js'
+import { GIGABIT_LINK_BYTES_PER_SECOND, moveTime } from '../transfers/index.js'
 import { commandsOf } from './body.js'
 
 /** How long an item should take, and whether somebody said so or it is estimated. */
@@ -12,8 +12,6 @@ export interface ItemMinutes {
   readonly from?: number
 }
 
-/** Payload of a copy over a link of 1 Gbit/s, bytes a second. Common practice, no source. */
-const COPY_BYTES_PER_SECOND = 110e6
 /** Setting up and checking a move or copy, minutes. Common practice, no source. */
 const AROUND_A_COPY = 5
 
@@ -39,7 +37,7 @@ function minutesOfCommand(estate: Estate, command: Command): number {
   if (command.type === 'guest.migrate' && host)
     return AROUND_A_COPY + moveTime(estate, guest, host, command.method ?? 'cold copy', command.stores ?? {}).copySeconds.p50 / 60
   const bytes = disksOf(estate, guest.id).reduce((sum, { usedBytes, sizeBytes }) => sum + (usedBytes ?? sizeBytes), 0)
-  return AROUND_A_COPY + bytes / COPY_BYTES_PER_SECOND / 60
+  return AROUND_A_COPY + bytes / GIGABIT_LINK_BYTES_PER_SECOND / 60
 }
 
 /** So many timed items of a sort say more than common practice. Common practice, no source. */

@@ -3,4 +3,13 @@ export { liveCopy, type LiveCopy, type LiveWant } from './pre-copy.js'
 export { transferProgress, type TransferProgress, type TransferSample } from './progress.js'
 export { readProgress, readProgressText, type ProgressLine } from './read-progress.js'
 export { fairShares, type Flow } from './sharing.js'
-export { leastTarget, moveTime, ownRates, sayRate, type MoveMethod, type MoveTime, type RateLimit } from './transfer-time.js'
+export {
+  GIGABIT_LINK_BYTES_PER_SECOND,
+  leastTarget,
+  moveTime,
+  ownRates,
+  sayRate,
+  type MoveMethod,
+  type MoveTime,
+  type RateLimit,
+} from './transfer-time.js'

@@ -65,13 +65,13 @@ export function transferProgress(total: number, samples: readonly TransferSample
   const rate = levelOf(streaming)
   const remaining = Math.max(0, total - last.bytes)
   const middle = remaining / rate
-  const { spread, seconds: blockSeconds, count } = blocksOf(streaming)
+  const { rates, spread, seconds: blockSeconds } = blocksOf(streaming)
+  const count = Math.max(1, rates.length)
   const error = T90 * WANDERING * Math.hypot(spread * Math.sqrt(1 / count + blockSeconds / Math.max(blockSeconds / 2, middle)), 0.02)
   return {
     bytesPerSecond: rate,
     left: { low: middle * Math.exp(-error), middle, high: middle * Math.exp(error) },
-    isSettled:
-      streaming.filter((stretch) => !isStalled(stretch)).length >= SETTLED_STRETCHES && spread <= SETTLED_SPREAD && !drifts(streaming),
+    isSettled: streaming.filter((stretch) => !isStalled(stretch)).length >= SETTLED_STRETCHES && spread <= SETTLED_SPREAD && !drifts(rates),
     setupSeconds: ((streaming[0]?.from ?? first.at) - first.at) / 1000,
     stalls: stallsOf(streaming, isStalled),
     byFraction,
@@ -119,13 +119,13 @@ function levelOf(stretches: readonly Stretch[]): number {
 }
 
 /** How far the rate wanders: the spread of the logarithms of the rates of blocks as long as each other. */
-function blocksOf(stretches: readonly Stretch[]): { readonly spread: number; readonly seconds: number; readonly count: number } {
+function blocksOf(stretches: readonly Stretch[]): { readonly rates: readonly number[]; readonly spread: number; readonly seconds: number } {
   const streamed = stretches.reduce((sum, { seconds }) => sum + seconds, 0)
   const rates = blockRates(stretches, streamed / BLOCKS).filter((rate) => rate > 0)
   const logs = rates.map(Math.log)
   const mean = logs.reduce((sum, log) => sum + log, 0) / Math.max(1, logs.length)
   const spread = Math.sqrt(logs.reduce((sum, log) => sum + (log - mean) ** 2, 0) / Math.max(1, logs.length - 1))
-  return { spread, seconds: streamed / BLOCKS, count: Math.max(1, logs.length) }
+  return { rates, spread, seconds: streamed / BLOCKS }
 }
 
 /** The mean rate of each block of so many seconds. */
@@ -159,9 +159,7 @@ function stallsOf(stretches: readonly Stretch[], isStalled: (stretch: Stretch) =
 }
 
 /** Whether the rate still goes one way: the later half of what was streamed differs from the earlier by more than wandering explains. */
-function drifts(stretches: readonly Stretch[]): boolean {
-  const streamed = stretches.reduce((sum, { seconds }) => sum + seconds, 0)
-  const rates = blockRates(stretches, streamed / BLOCKS).filter((rate) => rate > 0)
+function drifts(rates: readonly number[]): boolean {
   const half = Math.floor(rates.length / 2)
   const [early, late] = [median(rates.slice(0, half)) ?? 1, median(rates.slice(-half)) ?? 1]
   return Math.abs(Math.log(late / early)) > 0.3

@@ -2,6 +2,9 @@ import { disksOf, type Disk, type Estate, type Guest, type Host, type Migration,
 import { formatBytes, sumFigure, tcpPayloadRate, type Figure } from '../units/index.js'
 import { learnedRate, rateOf, type LearnedRate } from './learned-rate.js'
 
+/** Payload of a copy over a link of 1 Gbit/s, which all that go over it share, bytes a second. Common practice, no source. */
+export const GIGABIT_LINK_BYTES_PER_SECOND = 110e6
+
 export type MoveMethod = Migration['method']
 
 /** What a method does, where nothing was measured here: its ceiling, what it copies, and how long a person is at it around the copy. */

@@ -38,7 +38,7 @@ import { useProposal } from '../proposals/use-proposal'
 import { inputText, inputValue } from '../records/field-text'
 import { RemovedPage } from '../records/removed'
 import { CopyTable } from './copy-table'
-import { useBatchDraft, type BatchDraft } from './use-wish'
+import { useBatchDraft, type BatchDraft } from './use-batch-draft'
 
 /** Copies of a guest or template, one or many: what they are called, where they go, which addresses they get; and what that takes. */
 export function ClonePage() {
@@ -50,7 +50,7 @@ export function ClonePage() {
 }
 
 function Composing({ template }: { template: Guest }) {
-  const { estate, basis } = useEstate()
+  const { estate, basis, submit } = useEstate()
   const { to } = usePaths()
   const go = useGo()
   const draft = useBatchDraft(template)
@@ -78,7 +78,6 @@ function Composing({ template }: { template: Guest }) {
       ...(wish.isIsolated ? { school: 'isolated first boot' } : {}),
     },
   ]
-  const { submit } = useEstate()
   const hasErrors = problems.some(({ severity }) => severity === 'error')
   const proposal = useProposal({
     commands: isBehind || hasErrors ? undefined : commands,
@@ -363,7 +362,8 @@ function Sized({
 }) {
   const field = fieldOf(name)
   const [typed, setTyped] = useState(() => (wish[name] === null ? '' : inputText(field, wish[name])))
-  const reading = typed.trim() === '' ? { value: null } : inputValue(field, typed)
+  const read = (text: string) => (text.trim() === '' ? { value: null } : inputValue(field, text))
+  const reading = read(typed)
   return (
     <Line label={label ?? field.label} trouble={'sentence' in reading ? reading.sentence : undefined}>
       {(id) => (
@@ -375,8 +375,8 @@ function Sized({
           value={typed}
           onChange={(event) => {
             setTyped(event.target.value)
-            const read = event.target.value.trim() === '' ? { value: null } : inputValue(field, event.target.value)
-            if ('value' in read) setWish({ [name]: read.value })
+            const reread = read(event.target.value)
+            if ('value' in reread) setWish({ [name]: reread.value })
           }}
         />
       )}

@@ -2,6 +2,7 @@ import {
   counted,
   formatMiB,
   lineages,
+  newerVersionOf,
   partsLeft,
   sayIdentity,
   sharersOf,
@@ -79,7 +80,7 @@ function TemplateRow({ template }: { template: Guest }) {
   const { to } = usePaths()
   const version = templateOf(estate, template.id)
   const left = partsLeft(version, estate.find('system', template.systemId))
-  const newer = estate.find('guest', estate.referring('template', 'supersedesId', template.id)[0]?.guestId)
+  const newer = newerVersionOf(estate, template.id)
   const copies = estate.referring('guest', 'clonedFromId', template.id).filter(({ kind }) => kind === 'machine').length
   return (
     <tr>

@@ -1,4 +1,4 @@
-import { formatMiB, holdsDisks, kinds, readField, type BatchRow, type ComposedBatch, type Guest, type RowEdit } from '@insel/core'
+import { formatMiB, holdsDisks, kinds, type BatchRow, type ComposedBatch, type Guest, type RowEdit } from '@insel/core'
 import { memo, useEffect, useRef, useState, type ClipboardEvent, type KeyboardEvent } from 'react'
 import { useEstate } from '../../estate'
 import { Key } from '../../ui/button'
@@ -6,7 +6,7 @@ import { byName, type Option } from '../../ui/choice'
 import { Ledger } from '../../ui/ledger'
 import { Mark } from '../findings/mark'
 import { inputText, inputValue } from '../records/field-text'
-import type { BatchDraft } from './use-wish'
+import type { BatchDraft } from './use-batch-draft'
 
 /** The columns that are written into, in the order in which rows are pasted. */
 const columns = ['name', 'hostId', 'address', 'storeId', 'vcpu', 'memoryMiB'] as const
@@ -45,9 +45,7 @@ function readCell(
     }
     default: {
       const read = inputValue(kinds.guest.fields[column], trimmed)
-      if ('sentence' in read) return { sentence: read.sentence }
-      const reading = readField(kinds.guest.fields[column], read.value)
-      return reading.ok ? { value: Number(reading.value) } : { sentence: reading.sentence }
+      return 'sentence' in read ? read : { value: Number(read.value) }
     }
   }
 }

@@ -2,6 +2,7 @@ import {
   cleaning,
   identityParts,
   kinds,
+  newerVersionOf,
   sheetOf,
   templateOf,
   templateSheet,
@@ -90,7 +91,7 @@ function VersionFacts({ guest }: { guest: Guest }) {
   const [reason, setReason] = useState('')
   const version = templateOf(estate, guest.id)
   const older = estate.find('guest', version?.supersedesId)
-  const newer = estate.find('guest', estate.referring('template', 'supersedesId', guest.id)[0]?.guestId)
+  const newer = newerVersionOf(estate, guest.id)
   const copies = estate.referring('guest', 'clonedFromId', guest.id).filter(({ kind }) => kind === 'machine')
   return (
     <Part
@@ -187,7 +188,7 @@ function NextVersion({ guest }: { guest: Guest }) {
   const day = useToday()
   const [version, setVersion] = useState('')
   const [id] = useState(newId)
-  if (guest.kind !== 'template' || estate.referring('template', 'supersedesId', guest.id).length > 0) return null
+  if (guest.kind !== 'template' || newerVersionOf(estate, guest.id)) return null
   const wanted = version.trim() || day.slice(0, 7)
   const name = `${guest.name.replace(/-\d{4}-\d{2}(-\d{2})?$/, '')}-${wanted.replaceAll(/[^A-Za-z0-9-]+/g, '-')}`
   const renew = async (event: SyntheticEvent) => {

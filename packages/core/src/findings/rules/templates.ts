@@ -1,18 +1,30 @@
 import { takenBytes, storeGrowth, storeSpace } from '../../capacity/index.js'
-import { cleaning, identityKeyOf, partsLeft, sharersOf, templateOf } from '../../clones/index.js'
+import {
+  cleaning,
+  identityKeyOf,
+  newerVersionOf,
+  newerVersions,
+  olderVersions,
+  partsLeft,
+  sharersOf,
+  templateOf,
+} from '../../clones/index.js'
 import { adaptersOf, daysBetween, disksOf, isPoweredOn, type Estate, type Guest, type Template } from '../../estate/index.js'
 import { counted, formatBytes } from '../../units/index.js'
 import { defineRule } from '../rule.js'
 
 /** A change of a template's version is a change of the guest that it is of. */
 const ofVersion = { template: (_: Estate, { guestId }: Template) => [guestId] }
+/** And one of the template before it, which is not the newest any more. */
+const ofVersionAndOlder = {
+  template: (_: Estate, { guestId, supersedesId }: Template) => [guestId, ...(supersedesId ? [supersedesId] : [])],
+}
 
 /** The version of a guest that copies are made of; undefined where it is no template, or was withdrawn. */
 function inUse(estate: Estate, guest: Guest): { readonly version: Template | undefined } | undefined {
   if (guest.kind !== 'template' || guest.state === 'retired') return undefined
   const version = templateOf(estate, guest.id)
-  const isOld = estate.referring('template', 'supersedesId', guest.id).length > 0
-  return version?.withdrawnOn || isOld ? undefined : { version }
+  return version?.withdrawnOn || newerVersionOf(estate, guest.id) ? undefined : { version }
 }
 
 /** A template without the updates of the last weeks: every copy starts with what they mend. Days by policy; common practice, no source. */
@@ -21,7 +33,7 @@ export const templateNotPatched = defineRule({
   title: 'Template not patched',
   appliesTo: 'guest',
   measure: { evidence: 'last patched before', worse: 'more' },
-  again: { template: (_, { guestId, supersedesId }) => [guestId, ...(supersedesId ? [supersedesId] : [])] },
+  again: ofVersionAndOlder,
   check(estate, guest, policy, today) {
     const used = inUse(estate, guest)
     if (!used) return []
@@ -58,7 +70,7 @@ export const templateNotGeneralised = defineRule({
   title: 'Template not generalised',
   appliesTo: 'guest',
   again: {
-    template: (_, { guestId, supersedesId }) => [guestId, ...(supersedesId ? [supersedesId] : [])],
+    ...ofVersionAndOlder,
     system: (estate, { id }) => estate.referring('guest', 'systemId', id).map((guest) => guest.id),
   },
   check(estate, guest) {
@@ -174,29 +186,15 @@ export const templateStoreFull = defineRule({
 
 /** How many versions newer than the one a copy was made of there are, and the newest template. */
 function behind(estate: Estate, copy: Guest, source: Guest): { readonly count: number; readonly newest: Guest } {
-  let newest = source
-  let count = Number(copy.clonedVersion !== null && templateOf(estate, source.id)?.version !== copy.clonedVersion)
-  const seen = new Set([source.id])
-  for (;;) {
-    const newer = estate.find('guest', estate.referring('template', 'supersedesId', newest.id)[0]?.guestId)
-    if (!newer || seen.has(newer.id)) return { count, newest }
-    seen.add(newer.id)
-    count++
-    newest = newer
-  }
+  const isOfOlder = copy.clonedVersion !== null && templateOf(estate, source.id)?.version !== copy.clonedVersion
+  const newer = newerVersions(estate, source.id)
+  return { count: Number(isOfOlder) + newer.length, newest: newer.at(-1) ?? source }
 }
 
 /** The copies of a template, and of those that it superseded. */
 function copiesOf(estate: Estate, { guestId, supersedesId }: Template): readonly string[] {
-  const found: string[] = []
-  const seen = new Set<string>()
-  for (let at: string | null | undefined = guestId, next: string | null = supersedesId; at && !seen.has(at);) {
-    seen.add(at)
-    found.push(...estate.referring('guest', 'clonedFromId', at).map(({ id }) => id))
-    at = next
-    next = at ? (templateOf(estate, at)?.supersedesId ?? null) : null
-  }
-  return found
+  const older = supersedesId ? [supersedesId, ...olderVersions(estate, supersedesId).map(({ id }) => id)] : []
+  return [guestId, ...older].flatMap((id) => estate.referring('guest', 'clonedFromId', id).map((copy) => copy.id))
 }
 
 /** A copy of a version that was withdrawn, or one that is several versions older than its template. */
