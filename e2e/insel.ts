@@ -19,6 +19,8 @@ export interface Estate {
   readonly server: string
   /** Where the stand-in for a management controller answers. */
   readonly controller: string
+  /** Where the stand-in for a transfer answers. */
+  readonly transfers: string
   go(path: string): Promise<void>
   /** Goes to a page as a link does, without reading the program again, and waits until all of it is there. */
   visit(path: string): Promise<void>
@@ -47,7 +49,7 @@ const plural: Partial<Record<Kind, string>> = {
 
 function estateOn(
   page: Page,
-  { url: server, controllerUrl }: Pick<Workbench, 'url' | 'controllerUrl'>,
+  { url: server, controllerUrl, transferUrl }: Pick<Workbench, 'url' | 'controllerUrl' | 'transferUrl'>,
   id: string,
   personId: string,
 ): Estate {
@@ -62,6 +64,7 @@ function estateOn(
     id,
     server,
     controller: controllerUrl,
+    transfers: transferUrl,
     list,
     async go(path) {
       await page.goto(`${server}/estates/${id}/${path}`)
@@ -84,13 +87,20 @@ function estateOn(
       await expect(page.locator('[role=status][aria-label^=Loading]')).toHaveCount(0)
     },
     async idOf(kind, name) {
+      // A move has no name: it is called by the machine that is moved.
+      if (kind === 'migration') {
+        const guest = (await list('guests')).find((record) => record['name'] === name)
+        const move = (await list('migrations')).findLast((record) => record['guestId'] === guest?.['id'])
+        if (!move) throw new Error(`no migration of ${name}`)
+        return String(move['id'])
+      }
       const found = (await list(plural[kind] ?? kind)).find((record) => record['name'] === name)
       if (!found) throw new Error(`no ${kind} ${name}`)
       return String(found['id'])
     },
     async on(other) {
       await remember(other, id, personId)
-      return estateOn(other, { url: server, controllerUrl }, id, personId)
+      return estateOn(other, { url: server, controllerUrl, transferUrl }, id, personId)
     },
     async send(commands) {
       await sendCommands(server, id, personId, commands)

@@ -5,6 +5,7 @@ import pg from 'pg'
 import { removeCluster, SERVER_ROLE, startCluster } from './cluster.js'
 import { startServer } from './server.js'
 import { startRedfishStandIn } from './stand-ins/redfish.js'
+import { startTransferStandIn } from './stand-ins/transfer.js'
 
 /** A server on its own database, for tests, pictures and measurements. */
 export interface Workbench {
@@ -12,6 +13,8 @@ export interface Workbench {
   readonly databaseUrl: string
   /** Where a stand-in for a management controller answers. */
   readonly controllerUrl: string
+  /** Where a stand-in for a transfer answers. */
+  readonly transferUrl: string
   stop(): Promise<void>
 }
 
@@ -104,8 +107,10 @@ export async function openWorkbench(name: string, given?: string, isDurable = fa
   const cluster = given === undefined ? await openTestCluster(name, isDurable) : undefined
   const databaseUrl = given ?? cluster?.url ?? ''
   const controller = await startRedfishStandIn()
+  const transfers = await startTransferStandIn()
   const clear = async () => {
     await controller.stop()
+    await transfers.stop()
     await cluster?.stop()
   }
   try {
@@ -114,6 +119,7 @@ export async function openWorkbench(name: string, given?: string, isDurable = fa
       url: server.url,
       databaseUrl,
       controllerUrl: controller.url,
+      transferUrl: transfers.url,
       async stop() {
         await server.stop()
         await clear()

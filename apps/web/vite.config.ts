@@ -1,5 +1,6 @@
 import tailwindcss from '@tailwindcss/vite'
 import react from '@vitejs/plugin-react'
+import { fileURLToPath } from 'node:url'
 import { defaultClientConditions, defineConfig, type Plugin } from 'vite'
 
 /** Small modules that the bar and the first view need, whatever else does. */
@@ -18,12 +19,32 @@ const withoutVerbDocs: Plugin = {
   apply: 'build',
   transform: {
     filter: { id: /packages\/core\/src\/.*(verbs?|accept-finding)\.ts$/ },
-    handler: (code) => ({ code: code.replaceAll(/\bdoc: (?:'(?:[^'\\]|\\.)*'|"(?:[^"\\]|\\.)*"|`[^`]*`),?\s*/g, ''), map: null }),
+    handler: (code) => ({ code: code.replaceAll(DOC, ''), map: null }),
   },
 }
 
+const DOC = /\bdoc: (?:'(?:[^'\\]|\\.)*'|"(?:[^"\\]|\\.)*"|`[^`]*`),?\s*/g
+const KINDS = /packages\/core\/src\/estate\/kinds\/[\w-]+\.ts$/
+
+/** What kinds and fields are for is shown in forms alone: it is left out of the program, and fetched with `lib/kind-docs`. */
+const withoutKindDocs: Plugin = {
+  name: 'without-kind-docs',
+  enforce: 'pre',
+  apply: 'build',
+  async resolveId(source, importer) {
+    const isDocs = importer?.endsWith('?docs') === true
+    const isDoor = importer?.endsWith('/lib/kind-docs.ts') === true
+    if (!isDocs && !isDoor) return null
+    const found = isDoor
+      ? await this.resolve(fileURLToPath(new URL('../../packages/core/src/estate/kinds/index.ts', import.meta.url)))
+      : await this.resolve(source, importer.replace('?docs', ''), { skipSelf: true })
+    return found && KINDS.test(found.id) ? `${found.id}?docs` : found
+  },
+  transform: { filter: { id: KINDS }, handler: (code) => ({ code: code.replaceAll(DOC, ''), map: null }) },
+}
+
 export default defineConfig({
-  plugins: [withoutVerbDocs, react(), tailwindcss()],
+  plugins: [withoutVerbDocs, withoutKindDocs, react(), tailwindcss()],
   resolve: { conditions: ['@insel/source', ...defaultClientConditions] },
   worker: { format: 'es' },
   build: {

@@ -5,7 +5,7 @@ import type { ListPage } from '@insel/contract'
 import { browserArguments } from '../../e2e/playwright.config.js'
 import type { PictureName } from '../../apps/web/src/lib/place-views.js'
 import { build } from '../build.js'
-import { loadDemo, loadObservations } from '../demo/load.js'
+import { loadDemo, loadObservations, loadReadings } from '../demo/load.js'
 import { chromium, CHROMIUM, ensurePackages, postgresql } from '../packages.js'
 import { root } from '../places.js'
 import { openWorkbench } from '../workbench.js'
@@ -49,13 +49,6 @@ const shots: { readonly [P in PictureName]: Shot } = {
     path: () => 'networks/reach?from=newsroom&to=192.0.2.2&groups=role',
     act: (page) => page.getByText('Does not reach.').waitFor(),
   },
-  'networks-plan': {
-    path: () => 'networks/plan',
-    act: async (page) => {
-      await page.getByLabel('Block').fill('10.61.64.0/19')
-      await page.getByRole('button', { name: 'Add the usual five' }).click()
-    },
-  },
   guest: { path: (id) => `guests/${id('sound-gate')}` },
   'compose-guest': {
     path: () => 'guests/new',
@@ -80,7 +73,22 @@ const shots: { readonly [P in PictureName]: Shot } = {
     },
   },
   batch: { path: (id) => `clones/${id('Mail relays')}` },
-  store: { path: (id) => `guests/stores/${id('ssd-4')}`, act: (page) => page.getByText(/^Full in/).waitFor() },
+  migrations: {
+    path: () => 'migrations',
+    act: (page) =>
+      page
+        .getByText(/%, ends/)
+        .first()
+        .waitFor(),
+  },
+  migration: {
+    path: (id) => `migrations/${id('migration of auk')}`,
+    act: (page) =>
+      page
+        .getByText(/reading/)
+        .first()
+        .waitFor(),
+  },
   'guests-sizes': { path: () => 'guests/sizes', act: (page) => page.getByText(/^In all:/).waitFor() },
   findings: { path: () => 'findings' },
   logbook: { path: () => 'logbook' },
@@ -105,6 +113,7 @@ export async function screenshots(): Promise<number> {
   try {
     const estateId = await loadDemo(workbench.url)
     await loadObservations(workbench.url, estateId)
+    await loadReadings(workbench.url, estateId)
     const records = async (list: string) =>
       (
         (await (await fetch(`${workbench.url}/api/v1/estates/${estateId}/${list}?limit=1000`)).json()) as ListPage<{
@@ -117,6 +126,10 @@ export async function screenshots(): Promise<number> {
         .flat()
         .map(({ id, name }) => [name, id]),
     )
+    for (const { id, guestId } of (await records('migrations')) as unknown as { id: string; guestId: string }[]) {
+      const guest = [...named].find(([, one]) => one === guestId)?.[0]
+      if (guest) named.set(`migration of ${guest}`, id)
+    }
     const idOf = (name: string) => {
       const id = named.get(name)
       if (!id) throw new Error(`the demo has nothing called ${name}`)

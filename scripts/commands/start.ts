@@ -4,7 +4,8 @@ import { ensureDemo } from '../demo/keep.js'
 import { takeLock } from '../lock.js'
 import { imageMaker, macRegistry, offerPackages, systemsDataset } from '../packages.js'
 import { startServer, type RunningServer } from '../server.js'
-import { STAND_IN_PASSWORD, STAND_IN_USER, startRedfishStandIn, type StandIn } from '../stand-ins/redfish.js'
+import { STAND_IN_PASSWORD, STAND_IN_USER, startRedfishStandIn } from '../stand-ins/redfish.js'
+import { startTransferStandIn } from '../stand-ins/transfer.js'
 
 /** The options of `./insel start`. */
 export interface StartOptions {
@@ -24,7 +25,7 @@ export async function start({ port, host, isEmpty, publicUrls, isOpenToNetwork }
   const lock = takeLock()
   let database: Database | undefined
   let server: RunningServer | undefined
-  let controller: StandIn | undefined
+  const standIns: { stop(): Promise<void> }[] = []
   const stopped = new Promise<'asked'>((resolve) => {
     for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.on(signal, () => resolve('asked'))
   })
@@ -35,10 +36,13 @@ export async function start({ port, host, isEmpty, publicUrls, isOpenToNetwork }
     const settings = { databaseUrl: database.url, host, logName: 'server', publicUrls, isOpenToNetwork, awaitsDemo: !isEmpty }
     server = await startServer({ ...settings, port })
     if (!isEmpty) await ensureDemo(server.url, database.url)
-    controller = await standIn(port + 1)
+    const controller = await beside(port + 1, startRedfishStandIn)
+    standIns.push(controller)
+    const transfers = await beside(port + 2, startTransferStandIn)
+    standIns.push(transfers)
     lock.tell({ url: server.url, databaseUrl: database.url })
     process.stdout.write(
-      `\n  Insel is at ${publicUrls[0] ?? server.url}\n  A stand-in for a management controller is at ${controller.url} (user ${STAND_IN_USER}, password ${STAND_IN_PASSWORD}).\n  Ctrl-C stops it.\n\n`,
+      `\n  Insel is at ${publicUrls[0] ?? server.url}\n  A stand-in for a management controller is at ${controller.url} (user ${STAND_IN_USER}, password ${STAND_IN_PASSWORD}).\n  A stand-in for a transfer, to try a move without a machine, is at ${transfers.url}.\n  Ctrl-C stops it.\n\n`,
     )
     if (isOpenToNetwork)
       process.stdout.write(
@@ -64,19 +68,19 @@ export async function start({ port, host, isEmpty, publicUrls, isOpenToNetwork }
       process.stderr.write(`insel: the ${ending} is back.\n`)
     }
   } finally {
-    await controller?.stop()
+    for (const standIn of standIns) await standIn.stop()
     await server?.stop()
     await database?.stop()
     lock.release()
   }
 }
 
-/** The stand-in on the port beside Insel's own, or on a free one. */
-async function standIn(port: number): Promise<StandIn> {
+/** A stand-in on a port beside Insel's own, or on a free one. */
+async function beside<T>(port: number, begin: (port?: number) => Promise<T>): Promise<T> {
   try {
-    return await startRedfishStandIn(port)
+    return await begin(port)
   } catch (error) {
     if ((error as NodeJS.ErrnoException).code !== 'EADDRINUSE') throw error
-    return startRedfishStandIn()
+    return begin()
   }
 }

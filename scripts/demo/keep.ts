@@ -36,11 +36,12 @@ export const removeDemos = (databaseUrl: string, ids: readonly string[]): Promis
 /** Loads a demo estate and marks it: as being loaded from its first moment on, so that one that was interrupted is known. */
 export async function makeDemo(serverUrl: string, databaseUrl: string): Promise<string> {
   // The story of the demo, with everything it uses, is needed once.
-  const { loadDemo, loadObservations } = await import('./load.js')
+  const { loadDemo, loadObservations, loadReadings } = await import('./load.js')
   const mark = (id: string, how: 'being loaded' | 'loaded') =>
     withClient(databaseUrl, (client) => client.query('update estate_head set demo = $2 where estate_id = $1', [id, how]))
   const id = await loadDemo(serverUrl, (made) => mark(made, 'being loaded'))
   await loadObservations(serverUrl, id)
+  await loadReadings(serverUrl, id)
   await mark(id, 'loaded')
   return id
 }

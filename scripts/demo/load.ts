@@ -1,5 +1,6 @@
 import { OBSERVATIONS_MAX, PERSON_HEADER, type CommandsResponse, type EstateSummary, type ListPage } from '@insel/contract'
-import type { Command, Guest, Store } from '@insel/core'
+import type { Command, Guest, Migration, Store } from '@insel/core'
+import { bytesAfter } from '../stand-ins/transfer.js'
 import { skerryObserved } from './skerry-observed.js'
 import { demoPeople, skerrySound } from './skerry-sound.js'
 
@@ -44,6 +45,27 @@ export async function loadDemo(server: string, begun?: (estateId: string) => Pro
   }
   return estateId
 }
+
+/** Readings of the copy that runs in the demo: begun 40 minutes before, with set-up, a stall and some wandering, up to now. */
+export async function loadReadings(server: string, estateId: string): Promise<void> {
+  const base = `${server}/api/v1/estates/${estateId}`
+  const { items } = (await (await fetch(`${base}/migrations?limit=100`)).json()) as ListPage<Migration>
+  const move = items.find(({ state }) => state === 'copying')
+  if (!move?.ownerId || !move.totalBytes) throw new Error('no move of the demo is being copied')
+  const wish = { bytes: move.totalBytes, rate: 24e6, setup: 180, noise: 25, sparse: 0, stallEvery: 900, stallFor: 120, failAt: 0, speed: 1 }
+  const now = Date.now()
+  const begun = now - MINUTES_COPIED * 60_000
+  const at = new Date(begun).toISOString()
+  await sendCommands(server, estateId, move.ownerId, [
+    { type: 'migration.update', id: move.id, changes: { startedAt: new Date(begun - 3_600_000).toISOString(), copyingAt: at } },
+  ])
+  const times = Array.from({ length: MINUTES_COPIED * 2 + 1 }, (_, index) => index * 30)
+  const bytes = bytesAfter(wish, times)
+  await call(`${base}/migrations/${move.id}/samples`, {
+    samples: times.map((seconds, index) => ({ at: new Date(begun + seconds * 1000).toISOString(), bytes: bytes[index] ?? 0 })),
+  })
+}
+const MINUTES_COPIED = 40
 
 /** Ninety days of observations of the demo's guests and stores, up to now. */
 export async function loadObservations(server: string, estateId: string): Promise<void> {

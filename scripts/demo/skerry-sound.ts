@@ -20,6 +20,7 @@ import {
 import { buildOfKittiwake, hardwareInService, platformsAndImages } from './skerry-hardware.js'
 import { guestsLived } from './skerry-guests.js'
 import { clonesOf } from './skerry-clones.js'
+import { aukOf, movesOf } from './skerry-moves.js'
 import { acceptedOf, plansOf } from './skerry-plans.js'
 import { networksLived } from './skerry-network.js'
 
@@ -426,7 +427,8 @@ export function skerrySound(estateId: string, personId: string): readonly DemoBa
       more: { isRouter: true },
       ips: ['192.0.2.2', '10.61.40.254'],
     }),
-    ...story.guest('mix-assist 2cpu 4G 40G on fulmar net studio for mixing steady', { disks: [['nvme-2', 12]], backup: 'vault-disks' }),
+    // It went to fulmar later: see the moves.
+    ...story.guest('mix-assist 2cpu 4G 40G on gannet net studio for mixing steady', { disks: [['nvme-1', 12]], backup: 'vault-disks' }),
   )
   story.record(
     'Maren Holm',
@@ -537,25 +539,7 @@ export function skerrySound(estateId: string, personId: string): readonly DemoBa
   const auk = newId()
   story.record(
     'Tove Lind',
-    {
-      type: 'guest.add',
-      record: {
-        id: auk,
-        name: 'auk',
-        kind: 'external',
-        state: 'running',
-        vcpu: 4,
-        memoryMiB: 8192,
-        firmware: 'BIOS',
-        purpose: 'scheduling',
-        systemId: id('system', 'Graphical server, generic'),
-        note: 'Under the stairs. Nobody has its manual.',
-      },
-    },
-    {
-      type: 'disk.add',
-      record: { id: newId(), guestId: auk, use: 'system', sizeBytes: 250_059_350_016, usedBytes: 61 * GiB, provisioning: 'thick' },
-    },
+    ...aukOf({ id, newId }, auk),
     ...story.guest('scheduler 4cpu 16G 234G on fulmar net office,studio for scheduling BIOS', {
       state: 'planned',
       disks: [['bulk-2', null]],
@@ -563,19 +547,6 @@ export function skerrySound(estateId: string, personId: string): readonly DemoBa
       note: 'Takes over from auk. BIOS, as the old disk was installed so.',
     }),
   )
-  story.record('Tove Lind', {
-    type: 'migration.add',
-    record: {
-      id: newId(),
-      guestId: auk,
-      fromHostId: null,
-      toHostId: id('host', 'fulmar'),
-      method: 'disk-to-disk over the network',
-      state: 'under way',
-      startedAt: '2027-01-18T07:40:00.000Z',
-      note: 'Becomes scheduler. First copy runs; auk stays in service until the cut-over.',
-    },
-  })
   story.record('Ola Berg', ...platformsAndImages({ id, newId }))
   story.record('Ola Berg', ...hardwareInService({ id, newId }))
   story.record('Tove Lind', ...buildOfKittiwake({ id, newId }))
@@ -594,6 +565,13 @@ export function skerrySound(estateId: string, personId: string): readonly DemoBa
   )
   story.record('Tove Lind', ...guestsLived({ id, newId, diskOf: (guest, position) => story.diskOf(guest, position) }))
   for (const { by, commands } of clonesOf({ id, newId, diskOf: (guest, position) => story.diskOf(guest, position) }))
+    story.record(by, ...commands)
+  for (const { by, commands } of movesOf({
+    id,
+    newId,
+    diskOf: (guest, position) => story.diskOf(guest, position),
+    adapterOf: (guest, position) => story.adapterOf(guest, position),
+  }))
     story.record(by, ...commands)
   for (const { by, commands } of plansOf({ id, newId, diskOf: (guest, position) => story.diskOf(guest, position) }))
     story.record(by, ...commands)

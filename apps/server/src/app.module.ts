@@ -22,6 +22,7 @@ import { ObservationsModule } from './observations/observations.module.js'
 import { PlansModule } from './plans/plans.module.js'
 import { ReachModule } from './reach/reach.module.js'
 import { RedfishModule } from './redfish/redfish.module.js'
+import { TransfersModule } from './transfers/transfers.module.js'
 import { ormConfig } from './database/orm-config.js'
 import { SettingsModule } from './requests/settings.module.js'
 import { loggedUrl } from './requests/request-log.js'
@@ -42,6 +43,7 @@ const features = [
   PlansModule,
   ReachModule,
   RedfishModule,
+  TransfersModule,
   ListsModule,
 ]
 

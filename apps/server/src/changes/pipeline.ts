@@ -10,6 +10,7 @@ import {
   requireDone,
   revertItem,
   sameRecord,
+  openErrors,
   seenFinding,
   touchedIds,
   withIds,
@@ -83,6 +84,7 @@ const contextAt = ({ revision }: EstateVersion, now: Date, personId: string | un
   revision: revision + 1,
   personId,
   findingOf: seenFinding,
+  openChecks: openErrors,
 })
 
 /** Who does it: somebody whom the estate knows after the change, or knew before. */

@@ -11,6 +11,7 @@ import { Migration0007Histories } from './migrations/migration-0007-histories.js
 import { Migration0008Plans } from './migrations/migration-0008-plans.js'
 import { Migration0009Decisions } from './migrations/migration-0009-decisions.js'
 import { Migration0010Clones } from './migrations/migration-0010-clones.js'
+import { Migration0011Moves } from './migrations/migration-0011-moves.js'
 
 /** Every step of the schema, oldest first. A step that has run anywhere is never edited. */
 export const migrationsList = [
@@ -24,6 +25,7 @@ export const migrationsList = [
   { name: 'migration-0008-plans', class: Migration0008Plans },
   { name: 'migration-0009-decisions', class: Migration0009Decisions },
   { name: 'migration-0010-clones', class: Migration0010Clones },
+  { name: 'migration-0011-moves', class: Migration0011Moves },
 ]
 
 /**

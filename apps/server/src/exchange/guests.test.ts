@@ -70,7 +70,12 @@ describe('guests in open formats', () => {
       writeFileSync(image, answer.body as Buffer)
       // Debian's xorriso.
       const look = (...args: string[]) => spawnSync('xorriso', ['-indev', image, ...args], { encoding: 'utf8' })
-      expect(look('-find').stdout.split('\n').filter(Boolean).sort()).toEqual(["'.'", "'./meta-data'", "'./network-config'", "'./user-data'"])
+      expect(look('-find').stdout.split('\n').filter(Boolean).sort()).toEqual([
+        "'.'",
+        "'./meta-data'",
+        "'./network-config'",
+        "'./user-data'",
+      ])
       expect(look('-pvd_info').stdout).toContain('Volume Id    : cidata')
       look('-osirrox', 'on', '-extract', '/meta-data', join(folder, 'meta-data'))
       expect(readFileSync(join(folder, 'meta-data'), 'utf8')).toContain('local-hostname: "playout-1"')

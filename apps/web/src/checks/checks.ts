@@ -1,4 +1,4 @@
-import type { Command, Demand, Group, GuestSize, ReachQuestion } from '@insel/core'
+import type { Command, Demand, Group, GuestSize, Mapping, MoveWish, ReachQuestion } from '@insel/core'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { checks } from './checks-remote'
@@ -143,6 +143,27 @@ export function useFoundReading(taking: number, text: string, system: string | u
     enabled: text.trim() !== '',
     staleTime: Infinity,
     gcTime: 0,
+    structuralSharing: false,
+  })
+}
+
+const NOTHING_BEFORE: readonly Command[] = []
+
+/**
+ * What is checked of a move before it copies, and the ways it could be copied.
+ *
+ * @param of a recorded move by its id, or the mapping of one; nothing is asked while undefined
+ * @param before commands that add what takes over
+ */
+export function useMoveLook(of: string | Mapping | undefined, wish: MoveWish = {}, before: readonly Command[] = NOTHING_BEFORE) {
+  const { estateId, revision, basis } = useEstate()
+  return useQuery({
+    queryKey: ['move', estateId, revision, keyOfBasis(basis), of, wish, before],
+    queryFn: async () => (of === undefined ? null : ((await checks().move(named(basis), of, before, wish)) ?? null)),
+    enabled: of !== undefined,
+    placeholderData: (before_) => before_,
+    staleTime: Infinity,
+    gcTime: 10_000,
     structuralSharing: false,
   })
 }

@@ -39,6 +39,13 @@ import {
   type FindingsChange,
   type Fit,
   type Records,
+  adviseMethods,
+  checkMove,
+  moveView,
+  type AdvisedMethod,
+  type CheckedMove,
+  type Mapping,
+  type MoveWish,
 } from '@insel/core'
 import { keyOfBasis, type BasisNamed } from '../estate/basis'
 import { browserContext } from '../lib/context'
@@ -62,6 +69,13 @@ export type Failover = FailoverOutcome & { readonly withoutCopy: readonly Guest[
 
 /** The answer to a question of who reaches whom, or why it cannot be asked. */
 export type Asked = { readonly ok: true; readonly answer: ReachAnswer } | { readonly ok: false; readonly sentence: string }
+
+/** What is checked of a move, and the ways it could be copied; or why nothing can be said. */
+export interface MoveLook {
+  readonly checks: readonly CheckedMove[]
+  readonly advice: readonly AdvisedMethod[]
+  readonly sentence?: string
+}
 
 /** So long one question may keep the others waiting, milliseconds. */
 const A_TURN_MS = 100
@@ -158,6 +172,25 @@ export function makeChecks() {
         since = performance.now()
       }
       return found
+    },
+    /**
+     * What is checked of a move before it copies, and the ways it could be copied.
+     *
+     * @param of a recorded move, or the mapping of one that is only thought of
+     * @param before commands that add what takes over, where it is not recorded yet
+     */
+    move(basis: BasisNamed, of: string | Mapping, before: readonly Command[], wish: MoveWish): MoveLook | undefined {
+      const base = on(basis).estate
+      try {
+        const shown = before.length > 0 ? applyAll(base, before, browserContext(revision)).estate : base
+        const known = typeof of === 'string' ? shown.find('migration', of) : of
+        const view = known && moveView(shown, known, today())
+        if (!view) return undefined
+        return { checks: checkMove(view), advice: adviseMethods(shown, view.mapping, wish, today()) }
+      } catch (error) {
+        if (error instanceof CommandError) return { checks: [], advice: [], sentence: error.message }
+        throw error
+      }
     },
     rooms(basis: BasisNamed, size: GuestSize): readonly HostRoom[] {
       const { estate: shown } = on(basis)

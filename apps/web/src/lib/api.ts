@@ -15,11 +15,13 @@ import {
   type ObservationsTaken,
   type ObserverStarted,
   type ObserverState,
+  type ReadingsTaken,
   type Problem,
   type RecordsResponse,
   type ServerInfo,
   type Standing,
   type SummariesResponse,
+  type TransferResponse,
 } from '@insel/contract'
 import type { Command, GuestTable, Item, PlanImport, RedfishTree, Sample, SummaryDays } from '@insel/core'
 
@@ -127,6 +129,13 @@ export const api = {
   startObserver: (estateId: string, guestId: string) => post<ObserverStarted>(`/estates/${estateId}/observers`, { guestId }),
   stopObserver: (estateId: string, guestId: string) =>
     call<{ observer: null }>(`/estates/${estateId}/observers/${guestId}`, { method: 'DELETE' }),
+  transfer: (estateId: string, moveId: string) => call<TransferResponse>(`/estates/${estateId}/migrations/${moveId}/progress`),
+  takeReadings: (
+    estateId: string,
+    moveId: string,
+    body: { samples: readonly { at: string; bytes: number }[] } | { text: string; saidAt?: string },
+  ) => post<ReadingsTaken>(`/estates/${estateId}/migrations/${moveId}/samples`, body),
+  askProgress: (estateId: string, moveId: string) => post<ReadingsTaken>(`/estates/${estateId}/migrations/${moveId}/ask`, {}),
   catalogue: (search: string) => call<CatalogueResponse>(`/catalogue/systems?q=${encodeURIComponent(search)}&limit=30`),
   macRegistry: (prefixes: readonly string[]) => call<MacRegistryResponse>(`/mac-registry?prefixes=${prefixes.join(',')}`),
   changes: (estateId: string, query: Readonly<Record<string, string | undefined>>) => {

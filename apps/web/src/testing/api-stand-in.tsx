@@ -17,6 +17,9 @@ import {
   type Estate,
   type GuestTable,
   revertItem,
+  progressView,
+  readProgressText,
+  type TransferSample,
 } from '@insel/core'
 import { QueryClientProvider } from '@tanstack/react-query'
 import { render } from '@testing-library/react'
@@ -117,6 +120,8 @@ export class ApiStandIn {
     if (route === '/imports/apply') return this.#import(body, person)
     if (url.pathname === '/api/v1/estates') return json([{ id: ESTATE_ID, name: this.estate.all('estate')[0]?.name ?? 'Estate' }])
     if (route === '/collections') return json([])
+    const [, move, what] = /^\/migrations\/([^/]+)\/(progress|samples)$/.exec(route) ?? []
+    if (move) return what === 'progress' ? this.#progress(move) : this.#takeReadings(move, body)
     if (route === '/observations/summaries') return json({ days: 30, lastSeen: null, summaries: {} })
     const revert = /^\/changes\/(\d+)\/revert$/.exec(route)
     if (revert) return this.#revert(Number(revert[1]), person)
@@ -127,6 +132,24 @@ export class ApiStandIn {
 
   #changesOf(subject: string | null): readonly Change[] {
     return this.changes.filter(({ difference }) => subject === null || touchedIds(difference).includes(subject))
+  }
+
+  /** Readings of moves, as they were sent. */
+  readonly readings = new Map<string, readonly TransferSample[]>()
+
+  #progress(move: string): Response {
+    const samples = this.readings.get(move) ?? []
+    const totalBytes = this.estate.find('migration', move)?.totalBytes ?? 1e9
+    return json({ ...progressView(totalBytes, samples), count: samples.length, totalBytes })
+  }
+
+  #takeReadings(move: string, { samples, text }: Record<string, unknown>): Response {
+    const totalBytes = this.estate.find('migration', move)?.totalBytes ?? 1e9
+    const read = typeof text === 'string' ? readProgressText(text, totalBytes, Date.now()) : undefined
+    const taken =
+      read?.samples ?? (samples as readonly { at: string; bytes: number }[]).map(({ at, bytes }) => ({ at: Date.parse(at), bytes }))
+    this.readings.set(move, [...(this.readings.get(move) ?? []), ...taken])
+    return json({ taken: taken.length, rejected: [], unread: read?.unread ?? 0 })
   }
 
   #records(query: URLSearchParams): Response {

@@ -24,13 +24,18 @@ export interface Sort {
 /**
  * A sort as an address keeps it: the column's id, with a minus before it from the last to the first.
  *
+ * @param usual the same, where the address says nothing
+ *
  * @example readSort('-memory', 'name') // { id: 'memory', isDescending: true }
  */
 export const readSort = (text: string, usual: string): Sort =>
-  text.startsWith('-') ? { id: text.slice(1), isDescending: true } : { id: text || usual, isDescending: false }
+  (text || usual).startsWith('-') ? { id: (text || usual).slice(1), isDescending: true } : { id: text || usual, isDescending: false }
 
 /** The same the other way; empty where it is the usual one. */
-export const printSort = ({ id, isDescending }: Sort, usual: string): string => (isDescending ? `-${id}` : id === usual ? '' : id)
+export function printSort({ id, isDescending }: Sort, usual: string): string {
+  const printed = isDescending ? `-${id}` : id
+  return printed === usual ? '' : printed
+}
 
 /** Rows in the order of a sort; names as people count. A column that is not there is as if none were asked for. */
 export function useSorted<T extends { readonly id: string }>(

@@ -1,9 +1,11 @@
+import { heldOnHost, heldOnStore } from './holds.js'
 import {
   type Disk,
   type Estate,
   type Guest,
   type Host,
   machinesOn,
+  migrationNames,
   type Platform,
   platformOf,
   type Policy,
@@ -106,7 +108,26 @@ export const promisable = (policy: Policy, { memoryMiB, reserveMiB }: HostCapaci
 /** What may still be promised of a host beside all its machines, the reserve kept. Negative when over. */
 export function leftToPromise(estate: Estate, host: Host, capacity = hostCapacity(estate, host)): Share {
   const policy = policyOf(estate)
-  return leftBeside({ ...capacity, memoryMiB: promisable(policy, capacity) }, policy, machinesOn(estate, host.id))
+  const left = leftBeside({ ...capacity, memoryMiB: promisable(policy, capacity) }, policy, machinesOn(estate, host.id))
+  return lessHeld(estate, host, capacity.platform, left)
+}
+
+/** What moves under way hold of a host, in numbers. */
+function heldShare(estate: Estate, host: Host, platform: Platform): Share {
+  const policy = policyOf(estate)
+  let [memoryMiB, cores] = [0, 0]
+  for (const hold of heldOnHost(estate, host.id)) {
+    const latency = estate.find('guest', hold.guestId)?.latency ?? 'general'
+    memoryMiB += guestCost(platform, hold.memoryMiB)
+    cores += coreLoad(policy, { vcpu: hold.vcpu, latency })
+  }
+  return { memoryMiB, cores }
+}
+
+/** What is left of a host beside what moves under way hold of it. */
+export function lessHeld(estate: Estate, host: Host, platform: Platform, left: Share): Share {
+  const held = heldShare(estate, host, platform)
+  return { memoryMiB: left.memoryMiB - held.memoryMiB, cores: left.cores - held.cores }
 }
 
 /** A store in numbers, bytes. */
@@ -115,6 +136,9 @@ export interface StoreSpace {
   readonly usedBytes: number
   /** Every disk at its full size, and what else is on it. */
   readonly promisedBytes: number
+  /** What moves under way will bring, and no disk shows yet. */
+  readonly heldBytes: number
+  /** Capacity less what is used and held. */
   readonly freeBytes: number
 }
 
@@ -122,10 +146,18 @@ export interface StoreSpace {
 export const takenBytes = (disk: Pick<Disk, 'provisioning' | 'sizeBytes' | 'usedBytes'>): number =>
   disk.provisioning === 'thick' ? disk.sizeBytes : (disk.usedBytes ?? 0)
 
-/** What is on a store beside disks, and neither grows nor shrinks with them: recorded images, backups, files. */
+/** What is on a store beside disks, and neither grows nor shrinks with them: recorded images, backups, files, what moves left. */
 export const standing = (estate: Estate, store: Store) => [
   ...estate.referring('image', 'storeId', store.id).map(({ name, sizeBytes }) => ({ label: name, value: sizeBytes, from: 'image' })),
   ...(store.otherBytes ? [{ label: 'backups, files', value: store.otherBytes, from: 'store, other use' }] : []),
+  ...estate.referring('leftover', 'storeId', store.id).map(({ usedBytes, until, migrationId }) => {
+    const move = estate.find('migration', migrationId)
+    return {
+      label: `left by ${move ? migrationNames(estate, move).guest : 'a move'}`,
+      value: usedBytes,
+      from: `leftover, kept until ${until}`,
+    }
+  }),
 ]
 
 /**
@@ -133,10 +165,14 @@ export const standing = (estate: Estate, store: Store) => [
  *
  * @example standingBytes(estate, { ...store, otherBytes: 5e12 }) // 5e12, with no image on it
  */
-export const standingBytes = (estate: Estate, store: Store): number => standing(estate, store).reduce((sum, { value }) => sum + value, 0)
+export const standingBytes = (estate: Estate, store: Store): number =>
+  estate.referring('image', 'storeId', store.id).reduce((sum, { sizeBytes }) => sum + sizeBytes, 0) +
+  estate.referring('leftover', 'storeId', store.id).reduce((sum, { usedBytes }) => sum + usedBytes, 0) +
+  (store.otherBytes ?? 0)
 
 /** What is used, promised and free of a store. */
-export const storeSpace = (estate: Estate, store: Store): StoreSpace => estate.deriveFor(['disk', 'image'], store, sumUp)
+export const storeSpace = (estate: Estate, store: Store): StoreSpace =>
+  estate.deriveFor(['disk', 'image', 'leftover', 'migration'], store, sumUp)
 
 function sumUp(estate: Estate, store: Store): StoreSpace {
   const beside = standingBytes(estate, store)
@@ -145,5 +181,6 @@ function sumUp(estate: Estate, store: Store): StoreSpace {
     usedBytes += takenBytes(disk)
     promisedBytes += disk.sizeBytes
   }
-  return { usedBytes, promisedBytes, freeBytes: store.capacityBytes - usedBytes }
+  const heldBytes = heldOnStore(estate, store.id).reduce((sum, { bytes }) => sum + bytes, 0)
+  return { usedBytes, promisedBytes: promisedBytes + heldBytes, heldBytes, freeBytes: store.capacityBytes - usedBytes - heldBytes }
 }

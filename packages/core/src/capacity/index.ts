@@ -7,6 +7,7 @@ export {
   hostCapacity,
   leftBeside,
   leftToPromise,
+  lessHeld,
   logicalCpus,
   promisable,
   standingBytes,
@@ -20,3 +21,16 @@ export {
 export { memoryBudget, type MemoryBudget } from './memory-budget.js'
 export { DAYS_PER_MONTH, storeBudget, storeGrowth, type StoreBudget, type StoreGrowth } from './store-budget.js'
 export { vcpuBudget, type VcpuBudget } from './vcpu-budget.js'
+export {
+  arrivingDisks,
+  changesOf,
+  heldOnHost,
+  heldOnStore,
+  isBeforeCutOver,
+  isOpenMove,
+  madeOf,
+  openMoves,
+  type HostHold,
+  type MoveMade,
+  type StoreHold,
+} from './holds.js'

@@ -1,5 +1,6 @@
 import { type Estate, type Host, machinesOn, policyOf } from '../estate/index.js'
 import { counted, formatNumber, sumFigure, type Figure } from '../units/index.js'
+import { heldOnHost } from './holds.js'
 import { guestCost, hostCapacity, promisable } from './capacity.js'
 
 /** A host's memory: what it has, what is spoken for, what is left. */
@@ -8,7 +9,9 @@ export interface MemoryBudget {
   readonly availableForGuests: Figure
   /** What its guests take, each with its overhead: running, stopped and planned ones. */
   readonly committed: Figure
-  /** AvailableForGuests times the ceiling, less committed. Negative when the budget is overdrawn. */
+  /** Kept for moves under way: of guests that arrive, and for the way back of those that left. */
+  readonly held: Figure
+  /** AvailableForGuests times the ceiling, less committed and held. Negative when the budget is overdrawn. */
   readonly left: Figure
   /** Kept free for the guests of a failed host, MiB. */
   readonly reserveMiB: number
@@ -19,7 +22,7 @@ export interface MemoryBudget {
 /**
  * The memory budget of a host.
  *
- * @returns three figures in MiB, each with its working
+ * @returns four figures in MiB, each with its working
  * @see facts of the trade: available for guests = usable − platform's own − failover reserve; common practice, no source
  */
 export function memoryBudget(estate: Estate, host: Host): MemoryBudget {
@@ -55,6 +58,18 @@ export function memoryBudget(estate: Estate, host: Host): MemoryBudget {
     })),
     `overhead per guest: platform ${platform.name}, default from memory`,
   )
+  const held = sumFigure(
+    'guests of moves under way, each with its overhead',
+    'MiB',
+    heldOnHost(estate, host.id).map(({ guestId, memoryMiB, why }) => ({
+      label: estate.find('guest', guestId)?.name ?? '?',
+      value: guestCost(platform, memoryMiB),
+      unit: 'MiB' as const,
+      sign: '+' as const,
+      from: why === 'arrives' ? 'arrives by a move' : 'left by a move that is not verified yet',
+    })),
+    'derived from the moves under way',
+  )
   const left = sumFigure(
     policy.memoryCeiling === 1 ? 'available for guests − committed' : `available × ${policy.memoryCeiling} − committed`,
     'MiB',
@@ -77,8 +92,19 @@ export function memoryBudget(estate: Estate, host: Host): MemoryBudget {
         sign: '−',
         from: 'guests with their overhead',
       },
+      ...(held.inputs.length === 0
+        ? []
+        : [
+            {
+              label: `held for ${counted(held.inputs.length, 'move')}`,
+              value: held.value,
+              unit: 'MiB' as const,
+              sign: '−' as const,
+              from: 'moves under way',
+            },
+          ]),
     ],
     'common practice',
   )
-  return { availableForGuests, committed, left, reserveMiB, ownMiB: platform.ownMemoryMiB }
+  return { availableForGuests, committed, held, left, reserveMiB, ownMiB: platform.ownMemoryMiB }
 }

@@ -1,5 +1,6 @@
 import type { Disk, Estate, Store } from '../estate/index.js'
 import { counted, sumFigure, type Figure } from '../units/index.js'
+import { heldOnStore } from './holds.js'
 import { standing, storeSpace, takenBytes } from './capacity.js'
 
 /** What a store holds and what it has promised. */
@@ -8,9 +9,11 @@ export interface StoreBudget {
   readonly used: Figure
   /** Bytes promised: every disk at its full size, beside what else is on it. */
   readonly promised: Figure
-  /** Capacity less used. */
+  /** What moves under way will bring, and no disk shows yet. */
+  readonly held: Figure
+  /** Capacity less used and held. */
   readonly freeBytes: number
-  /** Promised over capacity, 1 = all of it. */
+  /** Promised and held over capacity, 1 = all of it. */
   readonly promiseRatio: number
   /** Bytes by which the store is short if every thin disk fills: negative when there is room for all. */
   readonly exposure: Figure
@@ -75,7 +78,8 @@ function daysUntilFull(disks: readonly Disk[], freeBytes: number): number | unde
  *
  * @see facts of the trade: exposure = sum of (provisioned − used) − free; common practice, no source
  */
-export const storeBudget = (estate: Estate, store: Store): StoreBudget => estate.deriveFor(['disk', 'guest', 'image'], store, workOut)
+export const storeBudget = (estate: Estate, store: Store): StoreBudget =>
+  estate.deriveFor(['disk', 'guest', 'image', 'leftover', 'migration', 'host'], store, workOut)
 
 function workOut(estate: Estate, store: Store): StoreBudget {
   const disks = estate.referring('disk', 'storeId', store.id)
@@ -99,15 +103,33 @@ function workOut(estate: Estate, store: Store): StoreBudget {
     'common practice',
   )
   const { freeBytes } = storeSpace(estate, store)
+  const held = sumFigure(
+    'disks of moves under way, by what they hold',
+    'bytes',
+    heldOnStore(estate, store.id).map(({ disk, bytes }) => ({
+      label: `${estate.find('guest', disk.guestId)?.name ?? '?'} ${disk.use}`,
+      value: bytes,
+      unit: 'bytes' as const,
+      sign: '+' as const,
+      from: `disk ${disk.position}, arrives by a move`,
+    })),
+    'derived from the moves under way',
+  )
   const exposure = sumFigure(
     'promised − used − free',
     'bytes',
     [
       { label: 'promised', value: promised.value, unit: 'bytes', sign: '+', from: counted(disks.length, 'disk') },
       { label: 'used', value: used.value, unit: 'bytes', sign: '−', from: 'thick whole, thin as last seen' },
-      { label: 'free', value: freeBytes, unit: 'bytes', sign: '−', from: `capacity of ${store.name} − used` },
+      {
+        label: 'free',
+        value: freeBytes,
+        unit: 'bytes',
+        sign: '−',
+        from: `capacity of ${store.name} − used${held.value > 0 ? ' − held for moves' : ''}`,
+      },
     ],
     'common practice',
   )
-  return { used, promised, freeBytes, promiseRatio: promised.value / store.capacityBytes, exposure }
+  return { used, promised, freeBytes, promiseRatio: (promised.value + held.value) / store.capacityBytes, exposure, held }
 }

@@ -159,7 +159,7 @@ describe('a history', () => {
       toHostName: 'fulmar',
       fromHostId: idOf('gannet'),
     })
-    expect(migration && migrationNames(gone, migration)).toEqual({ guest: 'playout-1', from: 'gannet', to: 'fulmar' })
+    expect(migration && migrationNames(gone, migration)).toEqual({ guest: 'playout-1', from: 'gannet', to: 'fulmar', becomes: null })
     expect(migration && recordTitle(gone, 'migration', migration)).toBe('migration of playout-1 to fulmar')
   })
   it('adapters of machines that nobody asked have no MAC, as many as there are', () => {
@@ -208,7 +208,7 @@ describe('guest verbs', () => {
     expect(estate.find('disk', idOf('playoutDisk'))?.storeId).toBe(idOf('nvme2'))
     expect(estate.find('address', idOf('playoutAddress'))).toBeUndefined()
     expect(estate.all('migration')).toMatchObject([
-      { fromHostId: idOf('gannet'), toHostId: idOf('fulmar'), method: 'cold copy', state: 'done' },
+      { fromHostId: idOf('gannet'), toHostId: idOf('fulmar'), method: 'cold copy', state: 'closed' },
     ])
   })
   it('a proposed migration applies as it is, and says in words what fits', () => {

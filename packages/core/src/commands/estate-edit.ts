@@ -41,6 +41,12 @@ export interface CommandContext extends IdMaker {
   readonly personId?: string | undefined
   /** Looks at a finding as it is now. Left out where the rules are not at hand, as on a page: what needs it is then decided by the server. */
   readonly findingOf?: (estate: Estate, id: string, today: string) => SeenFinding | undefined
+  /** The checks of a move that are errors and neither settled nor accepted. Left out where they are not at hand, as `findingOf`. */
+  readonly openChecks?: (
+    estate: Estate,
+    move: RecordOf<'migration'>,
+    today: string,
+  ) => readonly { readonly title: string; readonly sentence: string }[]
 }
 
 /** What a finding says, for a command about it. */

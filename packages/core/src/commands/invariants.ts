@@ -1,4 +1,4 @@
-import { isPoweredOn, sheetSubjects, type Estate, type Kind, type RecordOf } from '../estate/index.js'
+import { isPoweredOn, kinds, sheetSubjects, type Estate, type Kind, type RecordOf } from '../estate/index.js'
 import { contains, familyOf, ipToNumber, prefixOf } from '../networks/index.js'
 
 /** A record that contradicts itself or its surroundings: the field, and what is wrong. */
@@ -60,6 +60,31 @@ export const invariants: Invariants = {
     const slots = estate.find('host', module.hostId)?.memorySlots
     return slots && module.slot > slots
       ? { field: 'slot', sentence: `The host has ${slots} slots; there is no slot ${module.slot}.` }
+      : undefined
+  },
+  migration: (_, { startedAt, copyingAt, cutOverAt, endedAt }) => {
+    const order = [
+      ['startedAt', startedAt],
+      ['copyingAt', copyingAt],
+      ['cutOverAt', cutOverAt],
+      ['endedAt', endedAt],
+    ] as const
+    const known = order.filter(([, at]) => at !== null)
+    const late = known.find(([, at], index) => {
+      const before = known[index - 1]?.[1]
+      return at !== null && before !== null && before !== undefined && Date.parse(at) < Date.parse(before)
+    })
+    return late
+      ? { field: late[0], sentence: `${kinds.migration.fields[late[0]].label} is before what comes before it; check the times.` }
+      : undefined
+  },
+  volume: (estate, volume) => {
+    const disk = estate.find('disk', volume.diskId)
+    if ((volume.usedBytes ?? 0) > volume.sizeBytes)
+      return { field: 'usedBytes', sentence: `${volume.name} cannot hold more than its size; check both.` }
+    const all = estate.referring('volume', 'diskId', volume.diskId).reduce((sum, { sizeBytes }) => sum + sizeBytes, 0)
+    return disk && all > disk.sizeBytes
+      ? { field: 'sizeBytes', sentence: `The volumes of disk ${disk.position} are larger than the disk; check their sizes.` }
       : undefined
   },
   step: (_, step) =>

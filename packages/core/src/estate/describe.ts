@@ -43,6 +43,18 @@ export function recordTitle(estate: Estate, kind: Kind, record: AnyRecord): stri
       const { guest, to } = migrationNames(estate, migration)
       return `migration of ${guest} to ${to}`
     }
+    case 'leftover': {
+      const { migrationId, storeId, storeName } = record as RecordOf<'leftover'>
+      const migration = estate.find('migration', migrationId)
+      const where = estate.find('store', storeId)?.name ?? storeName
+      return `what ${migration ? migrationNames(estate, migration).guest : 'a removed move'} left${where ? ` on ${where}` : ''}`
+    }
+    case 'hardware':
+      return `details of ${guestName((record as RecordOf<'hardware'>).guestId)}`
+    case 'volume': {
+      const { name, diskId } = record as RecordOf<'volume'>
+      return `${name} of ${guestName(estate.find('disk', diskId)?.guestId ?? '')}`
+    }
     case 'module':
       return `memory module in slot ${(record as RecordOf<'module'>).slot} of ${hostName((record as RecordOf<'module'>).hostId)}`
     case 'drive':
@@ -114,11 +126,24 @@ export function recordTitle(estate: Estate, kind: Kind, record: AnyRecord): stri
 /** How the things of a migration are called; as they were called, where they are removed since. */
 export const migrationNames = (
   estate: Estate,
-  { guestId, guestName, fromHostId, fromHostName, toHostId, toHostName }: RecordOf<'migration'>,
-): { readonly guest: string; readonly from: string | null; readonly to: string } => ({
+  {
+    guestId,
+    guestName,
+    fromHostId,
+    fromHostName,
+    toHostId,
+    toHostName,
+    becomesId,
+    becomesName,
+  }: Pick<
+    RecordOf<'migration'>,
+    'guestId' | 'guestName' | 'fromHostId' | 'fromHostName' | 'toHostId' | 'toHostName' | 'becomesId' | 'becomesName'
+  >,
+): { readonly guest: string; readonly from: string | null; readonly to: string; readonly becomes: string | null } => ({
   guest: estate.find('guest', guestId)?.name ?? guestName ?? 'a removed guest',
   from: estate.find('host', fromHostId)?.name ?? fromHostName,
-  to: estate.find('host', toHostId)?.name ?? toHostName ?? 'a removed host',
+  to: estate.find('host', toHostId)?.name ?? toHostName ?? estate.find('guest', becomesId)?.name ?? becomesName ?? 'a removed host',
+  becomes: estate.find('guest', becomesId)?.name ?? becomesName,
 })
 
 /** The machine a route or filter is set on, in words. */

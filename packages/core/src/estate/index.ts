@@ -97,7 +97,10 @@ export {
   type Kind,
   type Lease,
   type MemoryModule,
+  type Hardware,
+  type Leftover,
   type Migration,
+  type Volume,
   type Network,
   type NewRecord,
   type Person,
@@ -121,6 +124,7 @@ export {
 } from './kinds/index.js'
 export { identities } from './kinds/guests.js'
 export { cloneSchools } from './kinds/clones.js'
+export { moveMethods, moveStates } from './kinds/moves.js'
 export { itemKinds } from './kinds/plans.js'
 export { sheetSubjects, sheetWorks } from './kinds/sheets.js'
 export { portRoles } from './kinds/hardware.js'

@@ -14,6 +14,8 @@ export interface Upgrade {
   readonly isNow?: string | null
   /** What its fields are called now, by what they were called; `null`: gone. */
   readonly fields?: Readonly<Record<string, string | null>>
+  /** What values of fields are called now, by what they were called. */
+  readonly words?: Readonly<Record<string, Readonly<Record<string, string>>>>
   /** What follows for a record from fields that are gone, besides. */
   readonly follows?: (values: Values) => Values
   /** A command that meant such a field alone, as it is called now. */
@@ -43,6 +45,11 @@ const upgrades: readonly Upgrade[] = [
       return changes['isGeneralised'] === true ? { type: 'guest.identity', guestId: id, identity: 'its own' } : undefined
     },
   },
+  {
+    name: 'A move is followed until nothing is left of it: its states have other words.',
+    of: 'migration',
+    words: { state: { 'under way': 'copying', done: 'closed', 'given up': 'cancelled' } },
+  },
 ]
 
 /** Values of a kind or a verb as they are called now. */
@@ -52,23 +59,33 @@ function renamed(of: string, values: Values, list: readonly Upgrade[], isRecord 
     if (upgrade.of !== current.of) continue
     if (upgrade.isNow === null) return undefined
     const { fields = {}, follows } = upgrade
+    const said = inWordsOfToday(current.values, upgrade.words)
     const isOld = Object.keys(fields).some((name) => name in current.values)
     current = {
       of: upgrade.isNow ?? current.of,
       values: isOld
         ? {
             ...Object.fromEntries(
-              Object.entries(current.values).flatMap(([name, value]): [string, unknown][] => {
+              Object.entries(said).flatMap(([name, value]): [string, unknown][] => {
                 const now = Object.hasOwn(fields, name) ? fields[name] : name
                 return now === null || now === undefined ? [] : [[now, value]]
               }),
             ),
             ...(isRecord ? follows?.(current.values) : {}),
           }
-        : current.values,
+        : said,
     }
   }
   return current
+}
+
+/** Values with the words of fields that are called otherwise now. */
+function inWordsOfToday(values: Values, words: Upgrade['words'] = {}): Values {
+  const changed = Object.entries(words).flatMap(([field, now]): [string, string][] => {
+    const was = values[field]
+    return typeof was === 'string' && Object.hasOwn(now, was) ? [[field, now[was] ?? was]] : []
+  })
+  return changed.length === 0 ? values : { ...values, ...Object.fromEntries(changed) }
 }
 
 const actions = /^(.+)\.(add|update|remove)$/

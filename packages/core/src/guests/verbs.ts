@@ -1,13 +1,11 @@
-import { defineVerb, newIdField } from '../commands/index.js'
-import { choice, CommandError, integer, isPoweredOn, optional, recordTitle, ref, refMap } from '../estate/index.js'
+import { defineVerb } from '../commands/index.js'
+import { choice, CommandError, integer, optional, recordTitle, ref } from '../estate/index.js'
 import { formatBytes, formatMiB } from '../units/index.js'
-import { checkMapped, checkReach } from './placing.js'
 
 declare module '../commands/verb.js' {
   interface Verbs {
     'guest.resize': typeof resizeGuest
     'guest.power': typeof powerGuest
-    'guest.migrate': typeof migrateGuest
   }
 }
 
@@ -67,69 +65,8 @@ const powerGuest = defineVerb({
   words: ({ guestId, state }, { nameOf }) => `${state === 'running' ? 'Power on' : 'Power off'} ${nameOf('guest', guestId)}`,
 })
 
-const migrateGuest = defineVerb({
-  doc: 'Moves a guest to another host; its disks to stores that host reaches, its adapters to networks as mapped.',
-  fields: {
-    guestId: ref('guest', { label: 'Guest', doc: 'The guest to move.' }),
-    id: newIdField('migration'),
-    toHostId: ref('host', { label: 'To', doc: 'The host it goes to.' }),
-    stores: optional(refMap('disk', 'store', { label: 'Stores', doc: 'For each disk that has to move, its new store.' })),
-    networks: optional(refMap('adapter', 'network', { label: 'Networks', doc: 'For an adapter that changes its network, the new one.' })),
-    method: choice(['live', 'cold copy', 'disk-to-disk over the network', 'export and import'], {
-      label: 'Method',
-      doc: 'The way it is copied.',
-      default: 'cold copy',
-    }),
-  },
-  /** @throws CommandError `not-found`, `not-allowed`, `wrong-state`, `invalid` when a disk's store is out of the target's reach */
-  does(edit, { guestId, id, toHostId, stores, networks, method }) {
-    const guest = edit.require('guest', guestId, 'guestId')
-    const host = edit.require('host', toHostId, 'toHostId')
-    if (guest.kind === 'external')
-      throw new CommandError(
-        'not-allowed',
-        `${guest.name} is an external machine; add the guest it will become, and record its migration.`,
-        'guestId',
-      )
-    if (guest.hostId === host.id) throw new CommandError('wrong-state', `${guest.name} is on ${host.name} already.`, 'toHostId')
-    if (isPoweredOn(guest) && host.state !== 'in service')
-      throw new CommandError(
-        'wrong-state',
-        `${host.name} is ${host.state} and ${guest.name} is ${guest.state}; power it off first, or wait until the host is in service.`,
-        'toHostId',
-      )
-    const disks = edit.estate.referring('disk', 'guestId', guest.id)
-    const adapters = edit.estate.referring('adapter', 'guestId', guest.id)
-    checkMapped(stores, disks, 'stores', 'disk', guest)
-    checkMapped(networks, adapters, 'networks', 'adapter', guest)
-
-    const fromHostId = guest.hostId
-    edit.update('guest', guest.id, { hostId: host.id }, '')
-    for (const disk of disks) {
-      const storeId = stores?.[disk.id] ?? disk.storeId
-      checkReach(edit, host, storeId, `disk ${disk.position} (${disk.use})`, `stores.${disk.id}`)
-      edit.update('disk', disk.id, { storeId }, '')
-    }
-    for (const adapter of adapters) {
-      const networkId = networks?.[adapter.id]
-      if (!networkId || networkId === adapter.networkId) continue
-      edit.update('adapter', adapter.id, { networkId }, '')
-      // Its addresses belong to the network it leaves.
-      for (const address of edit.estate.referring('address', 'adapterId', adapter.id)) edit.remove('address', address.id)
-    }
-    if (guest.state !== 'planned')
-      edit.add(
-        'migration',
-        { ...(id ? { id } : {}), guestId: guest.id, fromHostId, toHostId: host.id, method, state: 'done', endedAt: edit.context.now },
-        '',
-      )
-  },
-  words: ({ guestId, toHostId }, { nameOf }) => `Migrate ${nameOf('guest', guestId)} to ${nameOf('host', toHostId)}`,
-})
-
 /** What is done to guests beside changing their fields. */
 export const guestVerbs = {
   'guest.resize': resizeGuest,
   'guest.power': powerGuest,
-  'guest.migrate': migrateGuest,
 }

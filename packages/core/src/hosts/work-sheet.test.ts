@@ -79,7 +79,7 @@ describe('a sheet that is worked on', () => {
     const moved = applyAll(
       estate,
       [
-        { type: 'migration.add', record: { id: MOVE, guestId: idOf('news'), toHostId: idOf('gannet'), state: 'under way' } },
+        { type: 'migration.add', record: { id: MOVE, guestId: idOf('news'), toHostId: idOf('gannet') } },
         {
           type: 'sheet.add',
           record: { id: '01890000-0000-7000-8000-00000000cc02', migrationId: MOVE, work: 'move', startedAt: '2027-01-10T08:00:00.000Z' },

@@ -19,6 +19,7 @@ export type StepTool =
   | 'attach'
   | 'eject'
   | 'state'
+  | 'first-boot text'
   | 'template stop'
   | 'template patched'
   | 'template installed'

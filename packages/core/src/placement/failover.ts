@@ -16,7 +16,17 @@ import {
   policyOf,
   storeReach,
 } from '../estate/index.js'
-import { coreLoad, guestCost, hostCapacity, leftBeside, type Share, storeSpace, takenBytes } from '../capacity/index.js'
+import {
+  coreLoad,
+  guestCost,
+  hostCapacity,
+  leftBeside,
+  lessHeld,
+  openMoves,
+  type Share,
+  storeSpace,
+  takenBytes,
+} from '../capacity/index.js'
 import { failsWith, isLostWith } from '../hosts/index.js'
 import { formatBytes, formatMiB, formatNumber } from '../units/index.js'
 
@@ -157,7 +167,7 @@ const standingOf = new WeakMap<Host, { readonly of: readonly object[]; readonly 
 /** The load of a host; worked out once for as long as its guests and what counts for them stay. */
 function standingOn(estate: Estate, host: Host, policy: Policy, carriers: Carriers, shelves: StoreSpace): Standing {
   const guests = machinesOn(estate, host.id)
-  const of = [policy, carriers, shelves, platformOf(estate, host), ...guests]
+  const of = [policy, carriers, shelves, platformOf(estate, host), openMoves(estate), ...guests]
   const known = standingOf.get(host)
   if (known?.of.length === of.length && known.of.every((one, index) => one === of[index])) return known.otherContents
   const capacity = hostCapacity(estate, host)
@@ -170,7 +180,11 @@ function standingOn(estate: Estate, host: Host, policy: Policy, carriers: Carrie
       carriers: carriers.of(guest.id),
       disks: shelves.ofGuest.get(guest.id) ?? NO_DISKS,
     }))
-  const otherContents = { platform: capacity.platform, loads, left: leftBeside(capacity, policy, running) }
+  const otherContents = {
+    platform: capacity.platform,
+    loads,
+    left: lessHeld(estate, host, capacity.platform, leftBeside(capacity, policy, running)),
+  }
   standingOf.set(host, { of, otherContents })
   return otherContents
 }
@@ -194,7 +208,7 @@ export interface FailoverCount {
   readonly inService: number
 }
 
-const PLACED_BY: ReadonlySet<Kind> = new Set<Kind>(['attachment', 'host', 'store', 'image'])
+const PLACED_BY: ReadonlySet<Kind> = new Set<Kind>(['attachment', 'host', 'store', 'image', 'migration', 'leftover'])
 
 /**
  * Counts the hosts that could fail without a loss on one estate after the other, each made of the one before by a difference. What a guest
@@ -267,7 +281,7 @@ const ownParts = (estate: Estate): Parts => ({ carriers: carriersIn(estate), she
 /** Parts that everybody shares. Most commands change none of what they depend on. */
 const sharedParts = (estate: Estate): Parts => ({
   carriers: estate.derive(['adapter', 'attachment', 'host'], carriersIn),
-  shelves: estate.derive(['disk', 'store', 'image'], shelvesIn),
+  shelves: estate.derive(['disk', 'store', 'image', 'leftover', 'migration'], shelvesIn),
 })
 
 /** @param strandedMax after so many guests that find no room the rest of a host’s is not looked at */

@@ -10,6 +10,7 @@ const NOT_IN_ITEMS: ReadonlySet<string> = new Set<Kind | 'finding'>([
   'acceptance',
   'finding',
   'migration',
+  'leftover',
   'batch',
   'copy',
   'sheet',
@@ -39,7 +40,9 @@ export function whyNotInItem({ type }: Pick<Command, 'type'>): string | undefine
 /** What kind of item commands are: moves, copies, or another change. */
 export function itemKindOf(commands: readonly Command[]): Item['kind'] {
   if (commands.length === 0) return 'task'
-  if (commands.every(({ type }) => type === 'guest.migrate')) return 'move'
+  // A move into another machine adds that one first.
+  if (commands.at(-1)?.type === 'guest.migrate' && commands.every(({ type }) => type === 'guest.migrate' || type.endsWith('.add')))
+    return 'move'
   return commands.every(({ type }) => type === 'guest.clone') ? 'copies' : 'change'
 }
 

@@ -13,7 +13,7 @@ export {
   type PlanProjection,
   type ProjectedItem,
 } from './projection.js'
-export { beginFollowed, endFollowed, sayDeparture } from './replan.js'
+export { beginFollowed, endFollowed, failFollowed, sayDeparture } from './replan.js'
 export { backOf, doneItems, requireDone, revertItem } from './revert.js'
 export { leastRedundant, planFigures, type HostFigures, type PlanFigures, type StoreFigures } from './figures.js'
 export { minutesOf, type ItemMinutes } from './minutes.js'

@@ -33,9 +33,17 @@ function minutesOfCommand(estate: Estate, command: Command): number {
   if (command.type !== 'guest.clone' && command.type !== 'guest.migrate') return MINUTES[command.type] ?? A_SETTING
   const guest = estate.find('guest', command.guestId)
   if (!guest) return AROUND_A_COPY
-  const host = command.type === 'guest.migrate' ? estate.find('host', command.toHostId) : undefined
+  const host =
+    command.type === 'guest.migrate' ? estate.find('host', command.toHostId ?? estate.find('guest', command.becomesId)?.hostId) : undefined
+  if (command.type === 'guest.migrate' && command.becomesId) {
+    const time = moveTime(estate, { guest, to: host, method: command.method ?? 'cold copy', stores: {}, isTakenOver: true })
+    return time.aroundSeconds / 60 + time.copySeconds.p50 / 60
+  }
   if (command.type === 'guest.migrate' && host)
-    return AROUND_A_COPY + moveTime(estate, guest, host, command.method ?? 'cold copy', command.stores ?? {}).copySeconds.p50 / 60
+    return (
+      AROUND_A_COPY +
+      moveTime(estate, { guest, to: host, method: command.method ?? 'cold copy', stores: command.stores ?? {} }).copySeconds.p50 / 60
+    )
   const bytes = disksOf(estate, guest.id).reduce((sum, { usedBytes, sizeBytes }) => sum + (usedBytes ?? sizeBytes), 0)
   return AROUND_A_COPY + bytes / GIGABIT_LINK_BYTES_PER_SECOND / 60
 }
@@ -58,7 +66,7 @@ function timesIn(estate: Estate): ReadonlyMap<string, readonly number[]> {
   }
   return times
 }
-const READ = ['item', 'guest', 'disk', 'image'] as const
+const READ = ['item', 'guest', 'disk', 'image', 'host', 'port', 'store', 'array', 'drive', 'migration', 'volume'] as const
 
 /** Minutes by common practice. */
 function usualMinutes(estate: Estate, item: Item): number {

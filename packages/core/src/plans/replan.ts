@@ -171,3 +171,21 @@ export function endFollowed(edit: EstateEdit, item: Item, isOver: boolean): void
   )
   followItems(edit, item.planId)
 }
+
+/** What was followed ended early: the item failed, and holds again what it was begun from. */
+export function failFollowed(edit: EstateEdit, item: Item, reason: string, commands: readonly unknown[]): void {
+  edit.update(
+    'item',
+    item.id,
+    {
+      state: 'failed',
+      reason,
+      commands,
+      expects: null,
+      doneAt: edit.context.now,
+      doneById: edit.context.personId ?? null,
+    },
+    '',
+  )
+  followItems(edit, item.planId)
+}

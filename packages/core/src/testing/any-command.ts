@@ -35,6 +35,26 @@ export const anyCommand: fc.Arbitrary<Command> = fc.oneof(
     method: fc.constant('live' as const),
   }),
   fc.record({
+    type: fc.constant('migration.begin' as const),
+    id: fc.constant(idOf('move')),
+    guestId: fc.constantFrom(idOf('playout'), idOf('news')),
+    toHostId: hostIds,
+    stores: fc.constantFrom({ [idOf('playoutDisk')]: idOf('nvme2') }, { [idOf('newsDisk')]: idOf('nvme1') }),
+    method: fc.constantFrom('live' as const, 'cold copy' as const),
+    soakDays: fc.constantFrom(null, 0),
+    decideBy: fc.constantFrom(null, '2027-01-10T00:00:00.000Z'),
+  }),
+  ...(['copy', 'cutOver', 'verify', 'close'] as const).map((verb) =>
+    fc.record({ type: fc.constant(`migration.${verb}` as const), migrationId: fc.constant(idOf('move')) }),
+  ),
+  ...(['rollBack', 'cancel'] as const).map((verb) =>
+    fc.record({
+      type: fc.constant(`migration.${verb}` as const),
+      migrationId: fc.constant(idOf('move')),
+      reason: fc.constant('It was meant otherwise.'),
+    }),
+  ),
+  fc.record({
     type: fc.constant('guest.update' as const),
     id: guestIds,
     changes: fc.record({ name: names, isRouter: fc.boolean(), clonedFromId: fc.constantFrom(null, idOf('template')) }),

@@ -1,5 +1,6 @@
 import { applyAll, type Command, type CommandContext } from '../commands/index.js'
 import { Estate, makeIds, seededRandom } from '../estate/index.js'
+import { openErrors } from '../migrations/index.js'
 import { seenFinding } from '../findings/index.js'
 import '../verbs.js'
 import { GiB } from '../units/index.js'
@@ -10,7 +11,13 @@ export const TODAY = '2027-01-18'
 /** Ids and a time that are the same in every run. */
 export function testContext(seed = 1): CommandContext {
   let tick = Date.UTC(2027, 0, 18) + seed * 1_000_000
-  return { newId: makeIds(() => tick++, seededRandom(seed)), now: '2027-01-18T08:00:00.000Z', revision: seed + 1, findingOf: seenFinding }
+  return {
+    newId: makeIds(() => tick++, seededRandom(seed)),
+    now: '2027-01-18T08:00:00.000Z',
+    revision: seed + 1,
+    findingOf: seenFinding,
+    openChecks: openErrors,
+  }
 }
 
 /** Ids of the small estate, by what the records are called. */
@@ -54,6 +61,7 @@ export const ids = Object.fromEntries(
     'plan',
     'item',
     'templateVersion',
+    'move',
   ].map((name, index) => [name, `01890000-0000-7000-8000-${(index + 1).toString(16).padStart(12, '0')}`]),
 ) as Record<string, string>
 

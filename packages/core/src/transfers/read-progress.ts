@@ -53,18 +53,45 @@ export function readProgress(line: string): ProgressLine | undefined {
   return undefined
 }
 
+/** A time before a line, as a shell or `ts` puts it there; without a zone it is UTC. */
+const STAMP = /^\[?(\d{4}-\d\d-\d\d)[T ](\d\d:\d\d(?::\d\d(?:\.\d{1,9})?)?) ?(Z|[+-]\d\d:?\d\d)?\]?[ ,;\t]{1,8}/
+
+function stampOf(line: string): { readonly at: number | undefined; readonly rest: string } {
+  const found = STAMP.exec(line)
+  if (!found) return { at: undefined, rest: line }
+  const at = Date.parse(`${found[1] ?? ''}T${found[2] ?? ''}${found[3] ?? 'Z'}`)
+  return { at: Number.isNaN(at) ? undefined : at, rest: line.slice(found[0].length) }
+}
+
+/** What was read of a pasted text, and how many lines of it were not progress. */
+export interface ProgressReading {
+  readonly samples: readonly TransferSample[]
+  readonly unread: number
+}
+
 /**
- * The readings in a pasted text: one to a line, or parted by carriage returns as tools write them over each other.
+ * The readings in a pasted text: one to a line, or parted by carriage returns as tools write them over each other. A line may begin with a time;
+ * without one the seconds that the tool counts are taken, the last line being of now; without these, lines a second apart.
  *
  * @param total bytes of the whole, for what was said as a share
- * @param begunAt when the tool began, milliseconds since 1970, for those that say seconds
- * @param everyMs how far readings are apart that say no time
+ * @param now when the last line was said, milliseconds since 1970
+ * @example readProgressText('2027-03-09T22:00:00Z 12%', 1e9, now).samples[0]?.bytes // 120000000
  */
-export function readProgressText(text: string, total: number, begunAt: number, everyMs = 1000): readonly TransferSample[] {
-  const lines = text.split(/[\r\n]+/).flatMap((line) => readProgress(line) ?? [])
-  return lines.flatMap(({ bytes, fraction, seconds }, index): TransferSample[] => {
-    const moved = bytes ?? (fraction === undefined ? undefined : fraction * total)
-    if (moved === undefined || (fraction !== undefined && fraction > 1)) return []
-    return [{ at: begunAt + (seconds === undefined ? index * everyMs : seconds * 1000), bytes: Math.min(total, moved) }]
+export function readProgressText(text: string, total: number, now: number): ProgressReading {
+  const said = text.split(/[\r\n]+/).filter((line) => line.trim() !== '')
+  const lines = said.flatMap((line) => {
+    const { at, rest } = stampOf(line.trim())
+    const read = readProgress(rest)
+    const moved = read?.bytes ?? (read?.fraction === undefined ? undefined : read.fraction * total)
+    if (!read || moved === undefined || (read.fraction ?? 0) > 1) return []
+    return [{ at, seconds: read.seconds, bytes: Math.round(moved) }]
   })
+  const last = lines.findLast(({ seconds }) => seconds !== undefined)?.seconds ?? 0
+  return {
+    samples: lines.map(({ at, seconds, bytes }, index) => ({
+      at: Math.round(at ?? (seconds === undefined ? now - (lines.length - 1 - index) * 1000 : now - (last - seconds) * 1000)),
+      bytes,
+    })),
+    unread: said.length - lines.length,
+  }
 }

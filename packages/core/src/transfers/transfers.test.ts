@@ -10,12 +10,14 @@ import type { Estate, Guest, Host } from '../estate/index.js'
 import { idOf, smallEstate, testContext } from '../testing/index.js'
 import { runs } from '../testing/tier.js'
 import {
+  calibration,
   fairShares,
   learnedRate,
   leastTarget,
   liveCopy,
   moveTime,
   ownRates,
+  progressView,
   rateOf,
   readProgress,
   readProgressText,
@@ -187,7 +189,7 @@ describe('what tools say of their progress', () => {
       ['pv', pv.stderr],
       ['rsync', rsync.stdout],
     ] as const) {
-      const samples = readProgressText(text, SIZE, 0)
+      const { samples } = readProgressText(text, SIZE, 0)
       expect([name, samples.length > 0]).toEqual([name, true])
       expect([name, Math.abs((samples.at(-1)?.bytes ?? 0) - SIZE) / SIZE < 0.02]).toEqual([name, true])
     }
@@ -214,12 +216,66 @@ describe('what tools say of their progress', () => {
       ' '.repeat(100_000) + '%',
     ])
       expect(readProgress(line)).toBeUndefined()
-    expect(readProgressText('10%\r20%\r250%\n30%', 1000, 5000)).toEqual([
-      { at: 5000, bytes: 100 },
-      { at: 6000, bytes: 200 },
-      { at: 8000, bytes: 300 },
+    expect(readProgressText('10%\r20%\r250%\n30%', 1000, 5000)).toEqual({
+      samples: [
+        { at: 3000, bytes: 100 },
+        { at: 4000, bytes: 200 },
+        { at: 5000, bytes: 300 },
+      ],
+      unread: 1,
+    })
+    // Three days of a log with a time before each line; a tool's own seconds count back from now.
+    expect(
+      readProgressText('2027-03-09T22:00:00Z 12%\n[2027-03-09 23:00] 13.5 %\n2027-03-10T01:30:00+0100, 4.2 GiB', 1e9, 0).samples,
+    ).toEqual([
+      { at: Date.UTC(2027, 2, 9, 22), bytes: 120_000_000 },
+      { at: Date.UTC(2027, 2, 9, 23), bytes: 135_000_000 },
+      { at: Date.UTC(2027, 2, 10, 0, 30), bytes: Math.round(4.2 * 2 ** 30) },
     ])
+    expect(
+      readProgressText('1000 bytes copied, 3 s, 1 kB/s\r9000 bytes copied, 8 s, 1 kB/s', 1e6, 100_000).samples.map(({ at }) => at),
+    ).toEqual([95_000, 100_000])
     writeFileSync(join(folder, 'used'), '')
+  })
+})
+
+describe('what is drawn of a transfer', () => {
+  const many = Array.from({ length: 100_000 }, (_, index) => ({ at: index * 1000, bytes: index * 1_000_000 + (index % 7) * 1000 }))
+
+  it('is at most 2,000 readings evenly over its time, the first and the last among them, in under 200 ms', () => {
+    const begun = performance.now()
+    const { points, estimates, progress } = progressView(150_000_000_000, many)
+    const took = performance.now() - begun
+    expect(points.length).toBeLessThanOrEqual(2000)
+    expect([points[0], points.at(-1)]).toEqual([many[0], many.at(-1)])
+    const gaps = points.slice(1).map(({ at }, index) => at - (points[index]?.at ?? 0))
+    expect(Math.max(...gaps)).toBeLessThan(110_000)
+    expect(progress.left?.middle).toBeCloseTo(50_000, -3)
+    expect(estimates.at(-1)).toMatchObject({ isSettled: true })
+    // Twice the budget of the bench, which says how long it takes on an idle machine.
+    expect(took).toBeLessThan(1000)
+  })
+
+  it('of few readings is all of them', () => expect(progressView(1000, many.slice(0, 3)).points).toEqual(many.slice(0, 3)))
+})
+
+describe('own estimates held against what came', () => {
+  const ended = (index: number, copySeconds: number): Command => ({
+    type: 'migration.add',
+    record: {
+      guestId: idOf('news'),
+      toHostId: idOf('fulmar'),
+      startedAt: `2027-01-0${index + 1}T08:00:00.000Z`,
+      endedAt: `2027-01-0${index + 1}T10:00:00.000Z`,
+      estimateSeconds: 100,
+      estimateLateSeconds: 200,
+      copySeconds,
+    },
+  })
+  it('say of the last ones how many ended below the middle and below nine in ten', () => {
+    const lived = applyAll(smallEstate(), [ended(0, 90), ended(1, 150), ended(2, 250), ended(3, 99)], testContext(3)).estate
+    expect(calibration(lived)).toEqual({ count: 4, belowMiddle: 2, belowLate: 3 })
+    expect(calibration(lived, 2)).toEqual({ count: 2, belowMiddle: 1, belowLate: 1 })
   })
 })
 
@@ -230,8 +286,13 @@ describe('how long a move takes', () => {
     if (!found) throw new Error(name)
     return found
   }
-  const of = (on: Estate, method: Parameters<typeof moveTime>[3]) =>
-    moveTime(on, get(on, 'guest', 'playout') as Guest, get(on, 'host', 'fulmar') as Host, method, { [idOf('playoutDisk')]: idOf('nvme2') })
+  const of = (on: Estate, method: Parameters<typeof moveTime>[1]['method']) =>
+    moveTime(on, {
+      guest: get(on, 'guest', 'playout') as Guest,
+      to: get(on, 'host', 'fulmar') as Host,
+      method,
+      stores: { [idOf('playoutDisk')]: idOf('nvme2') },
+    })
   const done = (...commands: Command[]) => applyAll(estate, commands, testContext(40)).estate
 
   it('is bytes over the slowest of link, drives and method, with where each is from', () => {
@@ -253,7 +314,6 @@ describe('how long a move takes', () => {
         guestId: idOf('news'),
         toHostId: idOf('fulmar'),
         method: 'agent conversion',
-        state: 'done',
         startedAt: `2027-01-0${index + 1}T08:00:00.000Z`,
         endedAt: `2027-01-0${index + 1}T08:09:04.000Z`,
         movedBytes: 8_976_000_000,
@@ -266,6 +326,40 @@ describe('how long a move takes', () => {
     expect(rateOf(after.rate, 0.5)).toBeLessThan(rateOf(before.rate, 0.5))
     // A little over three days at the 30 MB/s of files one by one is some 8 TB.
     expect((8e12 / 30e6 / 86_400).toFixed(1)).toBe('3.1')
+  })
+
+  it('copies the chosen volumes file by file, and everything block by block', () => {
+    const volume = (name: string, usedBytes: number, isTaken: boolean): Command => ({
+      type: 'volume.add',
+      record: { diskId: idOf('playoutDisk'), name, sizeBytes: 60 * 2 ** 30, usedBytes, isTaken },
+    })
+    const parted = done(volume('/', 20e9, true), volume('/srv', 30e9, true), volume('/old', 9e9, false))
+    expect(of(parted, 'agent conversion').bytes.value).toBe(50e9)
+    expect(of(parted, 'disk-to-disk over the network').bytes.value).toBe(200 * 2 ** 30)
+  })
+
+  it('of two at once over one link each gets half of it', () => {
+    const begin = {
+      type: 'migration.begin',
+      guestId: idOf('news'),
+      toHostId: idOf('gannet'),
+      stores: { [idOf('newsDisk')]: idOf('nvme1') },
+    } as const
+    const id = '01890000-0000-7000-8000-0000000000aa'
+    const open = { ...testContext(50), personId: idOf('ola'), openChecks: () => [] }
+    const stop: Command = { type: 'guest.power', guestId: idOf('news'), state: 'stopped' }
+    const busy = applyAll(estate, [{ ...begin, id }, stop, { type: 'migration.copy', migrationId: id }], open).estate
+    const [alone, shared] = [of(estate, 'cold copy'), of(busy, 'cold copy')]
+    expect(shared.limits[0]).toMatchObject({ label: 'shared' })
+    expect((shared.limits[0]?.bytesPerSecond ?? 0) * 2).toBeCloseTo(alone.limits[0]?.bytesPerSecond ?? 0, 0)
+  })
+
+  it('to a medium and back is twice the way; of a machine that runs on, what changed comes once more', () => {
+    const image = of(estate, 'image and restore')
+    expect(image.copySeconds.p50).toBeCloseTo((2 * image.bytes.value) / 80e6, 3)
+    const agent = of(estate, 'agent conversion')
+    expect(agent.finalPassBytes).toBe(Math.round((agent.bytes.value * 0.03 * agent.copySeconds.p50) / 86_400))
+    expect(agent.downSeconds.p50).toBeLessThan(of(estate, 'cold copy').downSeconds.p50 + agent.copySeconds.p50)
   })
 
   it('a target has to be as large as the source in bytes: 33 GiB into 34 GB does not go', () => {

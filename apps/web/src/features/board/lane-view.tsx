@@ -4,10 +4,13 @@ import { memo } from 'react'
 import { Link } from 'react-router'
 import { usePaths } from '../../lib/paths'
 import { Differs, differsInWords, useDiffers } from '../../ui/differs'
+import { onDemand } from '../../lib/on-demand'
 import { textScale } from '../../lib/text-scale'
 import type { Theme } from '../../lib/theme'
 import type { Colours } from './colouring'
 import type { Block, Lane, Scale, StoreBar } from './lanes'
+
+const HeldBlocks = onDemand(async () => (await import('./held-blocks')).HeldBlocks)
 
 /** Width of the column with the hosts' names, px. */
 export const LABEL_WIDTH = 168 * textScale()
@@ -130,6 +133,7 @@ const LaneDrawing = memo(function LaneDrawing({ lane, scale, width, isStacked, c
               differs={differs.get(block.guest.id)}
             />
           ))}
+          {lane.held.length > 0 && <HeldBlocks lane={lane} px={px} />}
           {ghost && (
             <div
               className={clsx(

@@ -5,8 +5,11 @@ import {
   failoverReserve,
   type Guest,
   guestCost,
+  heldOnHost,
   type Host,
+  type HostHold,
   machinesOn,
+  openMoves,
   platformOf,
   policyOf,
   type Store,
@@ -40,6 +43,8 @@ export interface Lane {
   readonly committedMiB: number
   readonly ownMiB: number
   readonly reserveMiB: number
+  /** What moves under way hold of its memory: guests that arrive, and the way back of those that left. */
+  readonly held: readonly HostHold[]
   /** Left of what can be planned; negative when into the reserve. */
   readonly leftMiB: number
   readonly cores: number
@@ -60,6 +65,7 @@ export function laneOf(estate: Estate, host: Host): Lane {
     policyOf(estate),
     platformOf(estate, host),
     ...estate.referring('guest', 'hostId', host.id),
+    openMoves(estate),
     ...stores,
     ...stores.map((store) => storeSpace(estate, store)),
   ]
@@ -89,15 +95,18 @@ function drawn(estate: Estate, host: Host, stores: readonly Store[]): Lane {
     return block
   })
   const reserveMiB = failoverReserve(estate, host)
+  const held = heldOnHost(estate, host.id)
+  const heldMiB = held.reduce((sum, { memoryMiB }) => sum + guestCost(platform, memoryMiB), 0)
   return {
     host,
     platformName: platform.name,
     blocks,
     templates: estate.referring('guest', 'hostId', host.id).filter((guest) => guest.kind === 'template'),
     committedMiB: memoryFrom,
+    held,
     ownMiB: platform.ownMemoryMiB,
     reserveMiB,
-    leftMiB: Math.round((host.memoryMiB - platform.ownMemoryMiB - reserveMiB) * policy.memoryCeiling) - memoryFrom,
+    leftMiB: Math.round((host.memoryMiB - platform.ownMemoryMiB - reserveMiB) * policy.memoryCeiling) - memoryFrom - heldMiB,
     cores: host.sockets * host.coresPerSocket,
     loadCores: coresFrom,
     vcpu: guests.reduce((sum, guest) => sum + guest.vcpu, 0),

@@ -17,6 +17,7 @@ import { useEstate } from '../../estate'
 import { ids } from '../../lib/context'
 import { useKey } from '../../lib/keys'
 import { usePaths } from '../../lib/paths'
+import { useDocs } from '../../lib/use-doc'
 import { useGo } from '../../lib/use-go'
 import { ButtonLink } from '../../ui/button'
 import { Effect } from '../proposals/effect'
@@ -138,6 +139,7 @@ function Compose() {
   })
   useKey('mod+Enter', () => void proposal.record())
 
+  const docOf = useDocs()
   const input = (name: string) => {
     const field = guestFields[name]
     const problem = problems[name]
@@ -150,7 +152,7 @@ function Compose() {
         key={name}
         className="grid grid-cols-[minmax(0,1fr)] sm:grid-cols-[110px_minmax(0,1fr)] gap-x-3 items-start py-1 border-t border-line"
       >
-        <label htmlFor={id} className="pt-1" title={field?.doc}>
+        <label htmlFor={id} className="pt-1" title={docOf('guest', name)}>
           {field?.label}
         </label>
         {field && (
@@ -194,7 +196,7 @@ function Compose() {
           <div className="mt-3 grid xl:grid-cols-2 gap-x-8">
             {MAIN_FIELDS.slice(0, 3).map(input)}
             <div className="grid grid-cols-[minmax(0,1fr)] sm:grid-cols-[110px_minmax(0,1fr)] gap-x-3 items-start py-1 border-t border-line">
-              <label htmlFor="guest-systemId" className="pt-1" title={guestFields['systemId']?.doc}>
+              <label htmlFor="guest-systemId" className="pt-1" title={docOf('guest', 'systemId')}>
                 System
               </label>
               <SystemChoice

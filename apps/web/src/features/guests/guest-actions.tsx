@@ -24,7 +24,10 @@ const verbs: Readonly<Record<GuestState, string>> = {
 function Actions({ guest }: { guest: Guest }) {
   const { to } = usePaths()
   const { record, trouble } = useRecord()
-  const next = guest.kind === 'machine' ? statesAfter(guest.state) : []
+  const next =
+    guest.kind === 'template'
+      ? []
+      : statesAfter(guest.state).filter((state) => guest.kind === 'machine' || state === 'running' || state === 'stopped')
   // The usual actions come first; retiring is offered only from stopped.
   const offered = next.filter((state) => (state === 'retired' ? guest.state === 'stopped' : true))
   const goTo = (state: GuestState) =>
@@ -43,11 +46,9 @@ function Actions({ guest }: { guest: Guest }) {
             Clone
           </ButtonLink>
         )}
-        {guest.kind !== 'external' && (
-          <ButtonLink look="primary" to={to(`guests/${guest.id}/migrate`)}>
-            Migrate
-          </ButtonLink>
-        )}
+        <ButtonLink look="primary" to={to(`guests/${guest.id}/migrate`)}>
+          Migrate
+        </ButtonLink>
         {offered.map((state) => (
           <Button key={state} onClick={() => void goTo(state)}>
             {verbs[state]}

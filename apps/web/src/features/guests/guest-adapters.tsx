@@ -30,6 +30,10 @@ const COLUMNS = {
       </>
     ),
   },
+  deviceName: {
+    heading: 'in the system',
+    of: ({ deviceName }) => <span className="font-mono whitespace-nowrap">{deviceName}</span>,
+  },
   // Beside the kind.
   isConnected: null,
   // It is the guest's page.

@@ -13,6 +13,7 @@ import { GuestFacts } from './guest-facts'
 import { GuestFrame } from './guest-frame'
 import { GuestIdentity } from './guest-identity'
 import { GuestPlaces } from './guest-places'
+import { MachineDetails } from './machine-details'
 import { Snapshots } from './snapshots'
 
 /** One guest: what it is, its disks, adapters and addresses, findings, history, and what can be done with it. */
@@ -61,6 +62,7 @@ function Overview({ guest }: { guest: Guest }) {
           <GuestDisks disks={disks} guest={guest} />
         </Part>
         <GuestAdapters guest={guest} adapters={adapters} />
+        <MachineDetails guest={guest} />
         <Snapshots guest={guest} snapshots={snapshots} />
         <GuestDependencies guest={guest} />
         <History id={guest.id} />

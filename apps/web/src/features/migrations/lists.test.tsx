@@ -1,8 +1,9 @@
 import type { Command } from '@insel/core'
 import { idOf } from '@insel/core/testing'
-import { screen } from '@testing-library/react'
+import { cleanup, screen } from '@testing-library/react'
 import { afterEach, describe, expect, it } from 'vitest'
-import { leavePage, openPage, rows } from '../../testing/open-page'
+import { leavePage, openPage } from '../../testing/open-page'
+import { renderPlace } from '../../testing/render-place'
 
 afterEach(leavePage)
 
@@ -19,18 +20,24 @@ const cloned: Command = { type: 'guest.clone', guestId: idOf('template'), name: 
 
 describe('the list of migrations', () => {
   it('says who went from where to where, and how', async () => {
-    await openPage('migrations', migrated)
-    expect(rows()[0]?.slice(0, 4)).toEqual(['playout-1', 'gannet', 'fulmar', 'live'])
+    const { view } = await openPage('migrations/history', migrated)
+    expect(screen.getByText('1 recorded.')).toBeDefined()
+    cleanup()
+    await renderPlace(`migrations/${view().estate.all('migration')[0]?.id ?? ''}`)
+    expect(screen.getByRole('heading', { level: 1, name: 'playout-1 to fulmar' })).toBeDefined()
+    expect(document.body.textContent).toContain('gannet → fulmar, by live.')
   })
 
   it('keeps the names of what was removed since', async () => {
-    await openPage('migrations', [...migrated, { type: 'guest.remove', id: idOf('playout'), withReferring: true }])
-    expect(rows()[0]?.slice(0, 3)).toEqual(['playout-1 removed', 'gannet', 'fulmar'])
+    const { view } = await openPage('migrations/history', [...migrated, { type: 'guest.remove', id: idOf('playout'), withReferring: true }])
+    cleanup()
+    await renderPlace(`migrations/${view().estate.all('migration')[0]?.id ?? ''}`)
+    expect(document.body.textContent).toContain('playout-1 removed, gannet → fulmar')
   })
 
   it('says at first how one comes about', async () => {
     await openPage('migrations')
-    expect(screen.getByText(/^No migration is recorded yet/)).toBeDefined()
+    expect(screen.getByText(/^No migration is under way/)).toBeDefined()
   })
 })
 

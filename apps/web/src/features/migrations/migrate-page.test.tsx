@@ -27,16 +27,16 @@ describe('a guest’s move to another host', () => {
     expect(hosts).toHaveLength(2)
     expect(hosts[0]).toContain('fulmar')
     expect(screen.getByText('Choose a host to see what would change.')).toBeDefined()
-    expect(screen.getByRole<HTMLButtonElement>('button', { name: /^Record migration/ }).disabled).toBe(true)
+    expect(screen.getByRole<HTMLButtonElement>('button', { name: /^Record as done/ }).disabled).toBe(true)
   })
 
   it('is recorded with its disks on the stores that are proposed there', async () => {
     const { guest, choose, view } = await open()
     await choose('fulmar')
-    await press(/^Record migration/)
+    await press(/^Record as done/)
     await waitFor(() => expect(guest()?.hostId).toBe(idOf('fulmar')))
     expect(view().recorded.find('disk', idOf('playoutDisk'))?.storeId).toBe(idOf('nvme2'))
-    expect(view().recorded.all('migration')).toMatchObject([{ guestId: idOf('playout'), method: 'cold copy' }])
+    expect(view().recorded.all('migration')).toMatchObject([{ guestId: idOf('playout'), method: 'live' }])
     expect(await screen.findByText(`elsewhere: guests/${idOf('playout')}`)).toBeDefined()
   })
 
@@ -52,7 +52,7 @@ describe('a guest’s move to another host', () => {
   it('that the host cannot take is refused with the reason', async () => {
     const { api, choose } = await open()
     await choose('tern')
-    await press(/^Record migration/)
+    await press(/^Record as done/)
     await waitFor(() => expect(screen.queryAllByRole('alert').length + api.revision).toBeGreaterThan(1))
     if (api.revision === 1) expect(screen.getAllByRole('alert')[0]?.textContent).toMatch(/tern|studio/)
   })

@@ -1,207 +1,299 @@
-import {
-  adaptersOf,
-  type Command,
-  counted,
-  disksOf,
-  type Fit,
-  formatBytes,
-  formatDuration,
-  moveTime,
-  type MoveTime,
-  proposeMigration,
-  sayRate,
-  storesForDisks,
-  verbs,
-} from '@insel/core'
+import { counted, openMoves, type Command, type Guest, type Mapping, type MoveMethod } from '@insel/core'
 import { useMemo, useState } from 'react'
-import { useParams } from 'react-router'
-import { useEstate } from '../../estate'
+import { Link, useParams } from 'react-router'
+import { useMoveLook } from '../../checks/checks'
+import { mayRecord, useEstate } from '../../estate'
+import { newId } from '../../lib/context'
 import { useKey } from '../../lib/keys'
 import { usePaths } from '../../lib/paths'
 import { useGo } from '../../lib/use-go'
+import { useRecord } from '../../lib/use-record'
+import { Button, Key } from '../../ui/button'
+import { Choice } from '../../ui/choice'
+import { Page, Part, Trouble } from '../../ui/page'
 import { Effect } from '../proposals/effect'
 import { ProposalFooter } from '../proposals/proposal-footer'
 import { useProposal } from '../proposals/use-proposal'
-import { FigureView } from '../figures/figure-view'
 import { HostChoice } from '../placement/host-choice'
-import { Page } from '../../ui/page'
 import { RemovedPage } from '../records/removed'
-import { Choice } from '../../ui/choice'
+import { Mark } from '../findings/mark'
+import { sayChecks } from './checks-part'
+import { BecomesChoice, MappingForm } from './mapping-form'
+import { HowLong, MethodAdvice } from './method-advice'
+import { useMoveDraft, type TargetWay } from './use-move-draft'
 
-/** A guest's move to another host: where to, its disks to which stores, its adapters to which networks, and the difference. */
+const FOR_GUESTS: readonly (readonly [TargetWay, string])[] = [
+  ['host', 'another host'],
+  ['becomes', 'another machine, physical or guest'],
+]
+const FOR_MACHINES: readonly (readonly [TargetWay, string])[] = [
+  ['new', 'a new guest on a host'],
+  ['becomes', 'a machine that is recorded'],
+]
+
+/** A machine’s move: where to, how everything is mapped, which way it is copied, what is in the way, how long; then begun, planned, or recorded. */
 export function MigratePage() {
   const { id = '' } = useParams()
   const { estate } = useEstate()
+  const guest = estate.find('guest', id)
+  if (!guest) return <RemovedPage kind="guest" id={id} />
+  return <Migrating key={id} guest={guest} />
+}
+
+/** A number of minutes in a text, where there is one. */
+const minutesIn = (text: string): number | undefined =>
+  /^\d{1,6}([.,]\d+)?$/.test(text.trim()) ? Number(text.trim().replace(',', '.')) : undefined
+
+function Migrating({ guest }: { guest: Guest }) {
+  const { estate, basis } = useEstate()
   const { to } = usePaths()
   const go = useGo()
-  const guest = estate.find('guest', id)
-  const [hostId, setHostId] = useState('')
-  const [stores, setStores] = useState<Readonly<Record<string, string>>>({})
-  const [networks, setNetworks] = useState<Readonly<Record<string, string>>>({})
-  const [method, setMethod] = useState<(typeof methods)[number]>('cold copy')
-  const fits = useMemo((): readonly Fit[] => {
-    if (!guest) return []
-    const order = { fits: 0, remark: 1, no: 2 }
-    return estate
-      .all('host')
-      .filter((host) => host.id !== guest.hostId)
-      .map((host) => proposeMigration(estate, guest, host).fit)
-      .sort((a, b) => order[a.verdict] - order[b.verdict])
-  }, [estate, guest])
-  const host = estate.find('host', hostId)
+  const { record, trouble } = useRecord()
+  const { draft, change, fits, made } = useMoveDraft(estate, guest)
+  const [chosenMethod, setMethod] = useState<MoveMethod>()
+  const [downtime, setDowntime] = useState('')
+  const [dirty, setDirty] = useState('')
+  const [note, setNote] = useState('')
+  const [decideBy, setDecideBy] = useState('')
+  const [otherwise, setOtherwise] = useState('')
+  const [moveId] = useState(newId)
+  const isExternal = guest.kind === 'external'
+  const host = estate.find('host', draft.hostId)
+  const wish = useMemo(
+    () => ({
+      downtimeMinutes: minutesIn(downtime),
+      dirtyPerSecond: minutesIn(dirty) === undefined ? undefined : (minutesIn(dirty) ?? 0) * 1e6,
+    }),
+    [downtime, dirty],
+  )
+  const advice = useMoveLook(made?.mapping, wish, made?.before).data?.advice ?? []
+  const method = chosenMethod ?? advice.find(({ suits }) => suits !== 'out')?.method ?? 'cold copy'
+  const mapping = useMemo((): Mapping | undefined => made && { ...made.mapping, method }, [made, method])
+  const looked = useMoveLook(mapping, wish, made?.before).data
+  const time = advice.find((one) => one.method === method)?.time
   const commands = useMemo((): readonly Command[] | undefined => {
-    if (!guest || !host) return undefined
-    const proposed = proposeMigration(estate, guest, host).command
-    const mapped = { ...proposed.stores, ...stores }
-    return [
-      {
-        ...proposed,
-        method,
-        ...(Object.keys(mapped).length > 0 ? { stores: mapped } : {}),
-        ...(Object.keys(networks).length > 0 ? { networks } : {}),
-      },
-    ]
-  }, [estate, guest, host, stores, networks, method])
-  const chooseHost = (next: string) => {
-    setHostId(next)
-    setStores({})
-    setNetworks({})
+    if (!made || !mapping) return undefined
+    return [...made.before, { type: 'guest.migrate', ...mapping }]
+  }, [made, mapping])
+  const proposal = useProposal({ commands, recorded: () => go(to(`guests/${guest.id}`)), planAt: 'board' })
+  const before = openMoves(estate).find(({ guestId, becomesId }) => guestId === guest.id || becomesId === guest.id)
+  const cancelled = estate
+    .referring('migration', 'guestId', guest.id)
+    .filter(({ state }) => state === 'cancelled' || state === 'rolled back')
+    .sort((a, b) => (b.endedAt ?? '').localeCompare(a.endedAt ?? ''))[0]
+  const begin = async () => {
+    if (!made || !mapping || !mayRecord(basis)) return
+    const begun: Command = {
+      type: 'migration.begin',
+      ...mapping,
+      id: moveId,
+      previousId: cancelled?.id ?? null,
+      downtimeMinutes: wish.downtimeMinutes ?? null,
+      note,
+      decideBy: decideBy ? new Date(decideBy).toISOString() : null,
+      otherwise: otherwise.trim() || null,
+      ...(time && time.bytes.value > 0
+        ? {
+            estimateSeconds: Math.round(time.copySeconds.p50),
+            estimateLateSeconds: Math.round(time.copySeconds.p90),
+            totalBytes: Math.round(time.bytes.value),
+          }
+        : {}),
+    }
+    if (await record([...made.before, begun], `Migration of ${guest.name} begun`)) await go(to(`migrations/${moveId}`))
   }
-  const proposal = useProposal({ commands, recorded: () => go(to(`guests/${id}`)), planAt: 'board' })
-  useKey('mod+Enter', () => void proposal.record())
-  if (!guest) return <RemovedPage kind="guest" id={id} />
-  const command = commands?.[0]?.type === 'guest.migrate' ? commands[0] : undefined
-  const reached = host ? storesForDisks(estate, host) : []
-  const adapters = adaptersOf(estate, guest.id)
+  useKey('mod+Enter', () => void begin())
+  const chooseWay = (way: TargetWay) => change({ way, hostId: '', becomesId: '', disks: {}, adapters: {} })
   return (
-    <Page title={`Migrate ${guest.name}`} about={`It is on ${estate.find('host', guest.hostId)?.name ?? 'no host'}, ${guest.state}.`}>
+    <Page
+      title={`Migrate ${guest.name}`}
+      about={
+        <>
+          {isExternal
+            ? `A physical machine, ${guest.state}.`
+            : `It is on ${estate.find('host', guest.hostId)?.name ?? 'no host'}, ${guest.state}.`}
+          {before && (
+            <>
+              {' '}
+              <Link className="link" to={to(`migrations/${before.id}`)}>
+                A move of it is {before.state}
+              </Link>
+              .
+            </>
+          )}
+          {cancelled && !before && (
+            <>
+              {' '}
+              It was{' '}
+              <Link className="link" to={to(`migrations/${cancelled.id}`)}>
+                tried by {cancelled.method} and {cancelled.state}
+              </Link>
+              ; this goes on from there.
+            </>
+          )}
+        </>
+      }
+    >
       <form
         className="beside"
         onSubmit={(event) => {
           event.preventDefault()
-          void proposal.record()
+          void begin()
         }}
       >
         <div>
-          <HostChoice legend="Target host" fits={fits} chosen={hostId} choose={chooseHost} />
-          {host && command && (
-            <>
-              <h2 className="mt-6">Disks</h2>
-              {disksOf(estate, guest.id).map((disk) => {
-                const chosen = command.stores?.[disk.id] ?? disk.storeId ?? ''
-                return (
-                  <label
-                    key={disk.id}
-                    className="grid grid-cols-[minmax(0,1fr)] sm:grid-cols-[220px_240px] gap-3 items-center py-1.5 border-t border-line text-dense"
-                  >
-                    <span>
-                      {disk.position} {disk.use}, <span className="font-mono">{formatBytes(disk.sizeBytes)}</span> from{' '}
-                      {estate.find('store', disk.storeId)?.name}
-                    </span>
-                    <select
-                      className="field"
-                      value={reached.some((store) => store.id === chosen) ? chosen : ''}
-                      onChange={(event) => setStores({ ...stores, [disk.id]: event.target.value })}
-                    >
-                      <option value="" disabled>
-                        choose a store…
-                      </option>
-                      {reached.map(({ id: storeId, name }) => (
-                        <option key={storeId} value={storeId}>
-                          {name}
-                        </option>
-                      ))}
-                    </select>
-                  </label>
-                )
-              })}
-              <h2 className="mt-5">Networks</h2>
-              {adapters.map((adapter) => {
-                const carried = estate
-                  .referring('attachment', 'hostId', host.id)
-                  .flatMap((attachment) => estate.find('network', attachment.networkId) ?? [])
-                const current = estate.find('network', adapter.networkId)
-                const isCarried = carried.some((network) => network.id === adapter.networkId)
-                return (
-                  <label
-                    key={adapter.id}
-                    className="grid grid-cols-[minmax(0,1fr)] sm:grid-cols-[220px_240px] gap-3 items-center py-1.5 border-t border-line text-dense"
-                  >
-                    <span>
-                      Adapter {adapter.position}, on {current?.name ?? 'no network'}
-                    </span>
-                    <Choice
-                      value={networks[adapter.id] ?? adapter.networkId ?? ''}
-                      choose={(networkId) => {
-                        const { [adapter.id]: _, ...others } = networks
-                        setNetworks(networkId === adapter.networkId ? others : { ...others, [adapter.id]: networkId })
-                      }}
-                      options={[
-                        ...(current && !isCarried ? [[current.id, `${current.name}, not attached there`] as const] : []),
-                        ...carried.map(
-                          ({ id: networkId, name }) =>
-                            [networkId, networkId === adapter.networkId ? name : `${name}, its addresses are released`] as const,
-                        ),
-                      ]}
-                    />
-                  </label>
-                )
-              })}
-              <label className="grid grid-cols-[minmax(0,1fr)] sm:grid-cols-[220px_240px] gap-3 items-center py-1.5 mt-4 text-dense">
-                <b>Method</b>
-                <select className="field" value={method} onChange={(event) => setMethod(event.target.value as typeof method)}>
-                  {methods.map((one) => (
-                    <option key={one}>{one}</option>
-                  ))}
-                </select>
+          <label className="flex flex-wrap gap-2 items-center mb-3">
+            <span className="font-bold">To</span>
+            <Choice className="!w-72" value={draft.way} choose={chooseWay} options={isExternal ? FOR_MACHINES : FOR_GUESTS} />
+          </label>
+          {draft.way === 'becomes' ? (
+            <BecomesChoice estate={estate} guest={guest} chosen={draft.becomesId} choose={(becomesId) => change({ becomesId })} />
+          ) : (
+            <HostChoice
+              legend="Target host"
+              fits={fits}
+              chosen={draft.hostId}
+              choose={(hostId) => change({ hostId, disks: {}, adapters: {} })}
+            />
+          )}
+          {host && mapping && draft.way !== 'becomes' && (
+            <MappingForm key={host.id} estate={estate} guest={guest} host={host} draft={draft} change={change} mapping={mapping} />
+          )}
+          {made && draft.way !== 'host' && (
+            <div className="flex flex-wrap gap-x-5 text-dense mt-3">
+              <label className="inline-flex gap-2 items-center min-h-7">
+                <input
+                  type="checkbox"
+                  className="accent-accent"
+                  checked={draft.takesName}
+                  onChange={(event) => change({ takesName: event.target.checked })}
+                />
+                It takes the name {guest.name}
               </label>
+              <label className="inline-flex gap-2 items-center min-h-7">
+                <input
+                  type="checkbox"
+                  className="accent-accent"
+                  checked={draft.takesMacs}
+                  onChange={(event) => change({ takesMacs: event.target.checked })}
+                />
+                It takes the MACs, too
+              </label>
+            </div>
+          )}
+          {made && (
+            <>
+              <div className="flex flex-wrap gap-3 mt-5 text-dense items-center">
+                <label>
+                  May be off for{' '}
+                  <input
+                    className="field font-mono !w-20 !min-h-7"
+                    inputMode="decimal"
+                    value={downtime}
+                    onChange={(event) => setDowntime(event.target.value)}
+                  />{' '}
+                  minutes
+                </label>
+                {!isExternal && (
+                  <label>
+                    It writes{' '}
+                    <input
+                      className="field font-mono !w-20 !min-h-7"
+                      inputMode="decimal"
+                      placeholder="1 %/s"
+                      value={dirty}
+                      onChange={(event) => setDirty(event.target.value)}
+                    />{' '}
+                    MB/s to its memory
+                  </label>
+                )}
+                {[downtime, dirty].some((text) => text.trim() !== '' && minutesIn(text) === undefined) && (
+                  <span role="alert" className="text-error">
+                    Write a number, such as 30, or leave it empty.
+                  </span>
+                )}
+              </div>
+              <MethodAdvice advice={advice} chosen={method} choose={setMethod} />
+              {time && <HowLong time={time} />}
             </>
           )}
-          {host && command && <HowLong time={moveTime(estate, guest, host, method, command.stores ?? {})} />}
-          <ProposalFooter proposal={proposal} label="Record migration" isReady={commands !== undefined} isForm />
         </div>
-        <div>{hostId ? <Effect commands={commands} /> : <p className="text-faint">Choose a host to see what would change.</p>}</div>
+        <div>
+          {!made && (
+            <p className="text-faint">
+              {draft.way === 'becomes' ? 'Choose what it becomes to see what would change.' : 'Choose a host to see what would change.'}
+            </p>
+          )}
+          {made && looked && (
+            <Part title="Checks" aside={<span className="text-dense text-soft">{sayChecks(looked.checks)}</span>}>
+              {looked.sentence && <Trouble>{looked.sentence}</Trouble>}
+              <ul className="text-dense" aria-label="Checks">
+                {looked.checks
+                  .filter(({ verdict }) => verdict !== 'fine')
+                  .map(({ id, title, sentence, verdict, remedy }) => (
+                    <li key={id} className="grid grid-cols-[auto_minmax(0,1fr)] gap-2 border-t border-line first:border-0 py-1.5">
+                      <span className="pt-0.5">
+                        <Mark of={verdict === 'error' ? 'no' : 'remark'} />
+                      </span>
+                      <span>
+                        <b className="font-medium">{title}.</b> {sentence} <span className="text-soft">{remedy}</span>
+                      </span>
+                    </li>
+                  ))}
+              </ul>
+              <p className="text-soft text-dense">Errors are settled, or accepted with a reason, once it is begun and before copying.</p>
+            </Part>
+          )}
+          {made && mayRecord(basis) && (
+            <Part title="Begin and follow">
+              <p className="text-dense text-soft">
+                The record stays as it is until the cut-over; room is held at the target, and the sheet, its checks and its transfer are
+                followed.
+              </p>
+              <label className="block text-dense my-1">
+                Note <input className="field" value={note} maxLength={4000} onChange={(event) => setNote(event.target.value)} />
+              </label>
+              <div className="flex flex-wrap gap-2 text-dense my-1">
+                <label>
+                  Decide by{' '}
+                  <input
+                    type="datetime-local"
+                    className="field !w-52"
+                    value={decideBy}
+                    onChange={(event) => setDecideBy(event.target.value)}
+                  />
+                </label>
+                <label>
+                  otherwise{' '}
+                  <input
+                    className="field !w-52"
+                    placeholder="roll back"
+                    maxLength={200}
+                    value={otherwise}
+                    onChange={(event) => setOtherwise(event.target.value)}
+                  />
+                </label>
+              </div>
+              {trouble && <Trouble>{trouble}</Trouble>}
+              <Button type="submit" look="primary">
+                Begin migration <Key>Ctrl ↵</Key>
+              </Button>
+            </Part>
+          )}
+          {made && (
+            <Part
+              title={
+                made.before.length > 0
+                  ? `What it comes to, with ${counted(made.before.length, 'command')} that add the guest`
+                  : 'What it comes to'
+              }
+            >
+              <Effect commands={commands} />
+            </Part>
+          )}
+          <ProposalFooter proposal={proposal} label="Record as done" isReady={commands !== undefined} />
+        </div>
       </form>
     </Page>
   )
 }
-
-/** How long the copy takes, with its working, and what own moves say. */
-function HowLong({ time: { bytes, limits, rate, copySeconds, aroundSeconds } }: { time: MoveTime }) {
-  const [slowest, ...others] = limits
-  return (
-    <div className="mt-5 text-dense">
-      <h2>How long</h2>
-      {bytes.value === 0 ? (
-        <p className="py-1">Nothing is copied: its disks stay where they are. About {formatDuration(aroundSeconds)} of work around it.</p>
-      ) : (
-        <>
-          <p className="py-1">
-            <FigureView figure={bytes} title="What is copied" /> in about <b className="font-medium">{formatDuration(copySeconds.p50)}</b>;
-            one time in ten longer than {formatDuration(copySeconds.p90)}. Around it about {formatDuration(aroundSeconds)} of work.
-          </p>
-          <p className="text-soft">
-            {rate.count > 0
-              ? `${counted(rate.count, 'own move')} by this method ${rate.count === 1 ? 'stands' : 'stand'} behind it. `
-              : 'No own move by this method says what it moved yet; record it on finished migrations. '}
-            Slowest: {slowest?.label}, {sayRate(slowest?.bytesPerSecond ?? 0)} ({slowest?.from}).
-          </p>
-          {others.length > 0 && (
-            <details>
-              <summary className="text-accent min-h-7 content-center">What else it passes</summary>
-              <ul className="text-soft">
-                {others.map(({ label, bytesPerSecond, from }) => (
-                  <li key={label}>
-                    {label}: {sayRate(bytesPerSecond)} ({from})
-                  </li>
-                ))}
-              </ul>
-            </details>
-          )}
-        </>
-      )}
-    </div>
-  )
-}
-
-const methods = verbs['guest.migrate'].fields.method.options

@@ -17,7 +17,7 @@ import { useEstate } from '../../estate'
 import { formatInstant } from '../../lib/time'
 import { Button } from '../../ui/button'
 import { DifferenceView } from '../proposals/difference-view'
-import { CopiesOfItem } from './copies-of-item'
+import { FollowedItem } from './followed-item'
 import { DeparturesNote } from './departures-note'
 import { SettledItem, SettleItem } from './settle-item'
 import { useItemGrip } from './sortable-items'
@@ -129,7 +129,7 @@ export function PlanItem({ number, item, place, isNext, above, below, record }: 
             }
           />
         )}
-        {!place && item.state === 'done' && <CopiesOfItem item={item} record={record} />}
+        {!place && item.state === 'done' && <FollowedItem item={item} record={record} />}
         {!place && <SettledItem item={item} record={record} />}
       </div>
     </li>

@@ -20,7 +20,7 @@ import { useRecord } from '../../lib/use-record'
 import { Button } from '../../ui/button'
 import { Trouble } from '../../ui/page'
 import { ReasonForm } from '../../ui/reason-form'
-import { CopiesOfItem, useBatchOf } from './copies-of-item'
+import { FollowedItem, useFollowing } from './followed-item'
 import { DeparturesNote } from './departures-note'
 import type { Tick } from './held-ticks'
 
@@ -54,7 +54,7 @@ export function RunItem({ item, place, estate, at, tick }: RunItemProps) {
       cautions: difference ? cautionsOf(difference) : [],
     }
   }, [item, difference, estate])
-  const batch = useBatchOf(item)
+  const batch = useFollowing(item)
   const isFollowed = batch !== undefined && batch.endedAt === null
   const waits = item.afterIds.flatMap((id) => {
     const other = estate.find('item', id)
@@ -92,7 +92,7 @@ export function RunItem({ item, place, estate, at, tick }: RunItemProps) {
           {caution}
         </p>
       ))}
-      <CopiesOfItem item={item} record={record} className={clsx(LARGE, 'w-full my-2')} />
+      <FollowedItem item={item} record={record} className={clsx(LARGE, 'w-full my-2')} />
       {!isFollowed && (
         <Ticking
           item={item}

@@ -2,7 +2,7 @@ import { commandsOf, readMinutes, type Command, type Item } from '@insel/core'
 import { useState, type ReactNode } from 'react'
 import { useEstate } from '../../estate'
 import { Button } from '../../ui/button'
-import { CopiesOfItem, useBatchOf } from './copies-of-item'
+import { FollowedItem, useFollowing } from './followed-item'
 
 interface SettleProps {
   readonly item: Item
@@ -23,7 +23,7 @@ export function SettleItem({
   const [typed, setTyped] = useState('')
   const [isBusy, setBusy] = useState(false)
   const reading = readMinutes(typed)
-  const batch = useBatchOf(item)
+  const batch = useFollowing(item)
   const minutes = reading.ok ? reading.minutes : null
   const act = async (command: Command) => {
     setBusy(true)
@@ -60,7 +60,7 @@ export function SettleItem({
   const hidden = <span className="sr-only"> {item.title}</span>
   return (
     <div className="text-dense flex flex-wrap gap-2 items-center mt-1 print:hidden">
-      <CopiesOfItem item={item} record={record} />
+      <FollowedItem item={item} record={record} />
       {!(batch && batch.endedAt === null) && (
         <>
           <Button

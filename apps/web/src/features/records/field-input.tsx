@@ -13,7 +13,10 @@ export function FieldInput({
   control,
   problem,
   meanwhile,
+  doc,
 }: {
+  /** What it is for. */
+  doc: string | undefined
   estate: Estate
   field: Field
   name: string
@@ -48,7 +51,7 @@ export function FieldInput({
         aria-describedby={`${id}-about`}
       />
       <div id={`${id}-about`} className="text-dense pt-1.5">
-        {problem ? <span className="text-error">{problem}</span> : <span className="text-faint">{read ?? field.doc}</span>}
+        {problem ? <span className="text-error">{problem}</span> : <span className="text-faint">{read ?? doc}</span>}
       </div>
       {meanwhile && (
         <div role="alert" className="sm:col-start-2 sm:col-span-2 border-l-2 border-warning pl-2 flex flex-wrap gap-2 items-center">

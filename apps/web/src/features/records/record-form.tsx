@@ -3,6 +3,7 @@ import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react'
 import { useForm, useWatch } from 'react-hook-form'
 import { refusedBy, type Refusal, useEstate, whereTo } from '../../estate'
 import { useKey } from '../../lib/keys'
+import { useDocs } from '../../lib/use-doc'
 import { useLastChange } from '../../lib/use-last-change'
 import { ProposalFooter } from '../proposals/proposal-footer'
 import { usePlanning, type Proposal } from '../proposals/use-proposal'
@@ -76,6 +77,7 @@ export function RecordForm({
 }: RecordFormProps) {
   const { estate, revision, basis, submit } = useEstate()
   const planning = usePlanning(planAt)
+  const docOf = useDocs()
   const fields = kinds[kind].fields as Readonly<Record<string, Field>>
   const names = fieldNames ?? writableFields(kind)
   const [refusal, setRefusal] = useState<Refusal>()
@@ -182,6 +184,7 @@ export function RecordForm({
                 key={name}
                 estate={estate}
                 field={field}
+                doc={docOf(kind, name)}
                 name={name}
                 control={form.control}
                 problem={form.formState.errors[name]?.message}

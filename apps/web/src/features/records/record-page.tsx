@@ -3,6 +3,7 @@ import { useState } from 'react'
 import { useParams, useSearchParams } from 'react-router'
 import { useEstate, whyReadOnly } from '../../estate'
 import { newId } from '../../lib/context'
+import { useDocs } from '../../lib/use-doc'
 import { useGo } from '../../lib/use-go'
 import { Button } from '../../ui/button'
 import { DifferenceView } from '../proposals/difference-view'
@@ -20,10 +21,11 @@ export function NewRecordPage() {
   const [params] = useSearchParams()
   const go = useGo()
   const [id] = useState(newId)
+  const docOf = useDocs()
   if (!isKind(kind) || isMadeByVerbs(kind)) return <Unknown />
   const given = Object.fromEntries([...params].filter(([name]) => name in kinds[kind].fields))
   return (
-    <Page title={`Add ${kinds[kind].label}`} about={kinds[kind].doc}>
+    <Page title={`Add ${kinds[kind].label}`} about={docOf(kind)}>
       <RecordForm
         key={kind}
         kind={kind}
@@ -47,6 +49,7 @@ export function EditRecordPage() {
 function EditRecord({ kind, id }: { kind: Kind; id: string }) {
   const { estate, basis } = useEstate()
   const go = useGo()
+  const docOf = useDocs()
   const isPast = whyReadOnly(basis) !== undefined
   const found = estate.find(kind, id)
   // When a colleague removes it, the form stays with what was typed.
@@ -57,7 +60,7 @@ function EditRecord({ kind, id }: { kind: Kind; id: string }) {
   return (
     <Page
       title={`Change ${recordPhrase(estate, kind, record)}`}
-      about={kinds[kind].doc}
+      about={docOf(kind)}
       actions={found && !isPast && <Removal kind={kind} id={id} leave={() => go(-1)} />}
     >
       {!found && <RemovedNote id={id} />}

@@ -2,6 +2,7 @@ import { compareNames, type Field, formatField, kinds, recordTitle } from '@inse
 import { Link } from 'react-router'
 import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
+import { useDocs } from '../../lib/use-doc'
 import { ButtonLink } from '../../ui/button'
 import { Page, Part } from '../../ui/page'
 import { ShippedPlatforms } from './shipped-platforms'
@@ -10,6 +11,7 @@ import { ShippedPlatforms } from './shipped-platforms'
 export function SetupPage() {
   const { estate } = useEstate()
   const { to } = usePaths()
+  const docOf = useDocs()
   const [described] = estate.all('estate')
   const [policy] = estate.all('policy')
   return (
@@ -33,7 +35,7 @@ export function SetupPage() {
                   >
                     <dt>{field.label}</dt>
                     <dd className="font-mono">{formatField(estate, field, (policy as unknown as Record<string, unknown>)[name])}</dd>
-                    <dd className="text-faint max-sm:col-span-2">{field.doc}</dd>
+                    <dd className="text-faint max-sm:col-span-2">{docOf('policy', name)}</dd>
                   </div>
                 ))}
               </dl>

@@ -76,6 +76,13 @@ function StoreBody({ store }: { store: Store }) {
               Used <FigureView figure={budget.used} title={`Used on ${store.name}`} />
             </span>
             <span>
+              {budget.held.value > 0 && (
+                <>
+                  Held for moves <FigureView figure={budget.held} title={`Held on ${store.name}`} />
+                </>
+              )}
+            </span>
+            <span>
               Promised <FigureView figure={budget.promised} title={`Promised by ${store.name}`} />
             </span>
             <span>Free {formatBytes(budget.freeBytes)}</span>

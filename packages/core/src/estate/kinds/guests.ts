@@ -182,6 +182,13 @@ export const adapterKind = defineKind({
       default: 'paravirtual',
     }),
     isConnected: bool({ label: 'Connected at power-on', doc: 'Whether its cable is in when the guest starts.', default: true }),
+    deviceName: optional(
+      text({
+        label: 'Name in the system',
+        doc: 'What its system calls it, such as eth0; what is configured by name depends on it.',
+        max: 40,
+      }),
+    ),
   },
   keys: [
     { fields: ['guestId', 'position'], unique: true },
@@ -226,50 +233,4 @@ export const dependencyKind = defineKind({
   },
   keys: [{ fields: ['guestId', 'needsId'], unique: true }],
   partOf: ['guestId', 'needsId'],
-})
-
-export const migrationKind = defineKind({
-  name: 'migration',
-  label: 'migration',
-  plural: 'migrations',
-  doc: 'Moving one guest or external machine to another host.',
-  fields: {
-    guestId: optional(ref('guest', { label: 'Guest', doc: 'What is moved; empty once it is removed.' })),
-    fromHostId: optional(ref('host', { label: 'From', doc: 'Where it was; empty for an external machine.' })),
-    toHostId: optional(ref('host', { label: 'To', doc: 'Where it goes; empty once that host is removed.' })),
-    guestName: optional(text({ label: 'Guest, as it was called', doc: 'Kept when the guest is removed.' })),
-    fromHostName: optional(text({ label: 'From, as it was called', doc: 'Kept when that host is removed.' })),
-    toHostName: optional(text({ label: 'To, as it was called', doc: 'Kept when that host is removed.' })),
-    method: choice(
-      [
-        'live',
-        'cold copy',
-        'disk-to-disk over the network',
-        'agent conversion',
-        'image and restore',
-        'export and import',
-        'rebuild and move the data',
-      ],
-      { label: 'Method', doc: 'The way it is copied.', default: 'cold copy' },
-    ),
-    state: choice(['under way', 'done', 'given up'], {
-      labels: { 'under way': 'in progress', 'given up': 'cancelled' },
-      label: 'State',
-      doc: 'How far it is.',
-      default: 'done',
-    }),
-    startedAt: optional(text({ label: 'Started', doc: 'When the work began.', shape: 'instant' })),
-    endedAt: optional(text({ label: 'Ended', doc: 'When it was over.', shape: 'instant' })),
-    movedBytes: optional(
-      integer({
-        label: 'Moved',
-        doc: 'What was copied; with both times it sharpens what later moves are thought to take.',
-        unit: 'bytes',
-        min: 1,
-      }),
-    ),
-    note: note(),
-  },
-  keys: [],
-  remembers: { guestId: 'guestName', fromHostId: 'fromHostName', toHostId: 'toHostName' },
 })

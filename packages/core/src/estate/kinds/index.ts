@@ -1,11 +1,12 @@
 import type { Field } from '../field.js'
 import type { InputOfFields, KindDefinition, RecordOfFields } from '../define-kind.js'
-import { adapterKind, dependencyKind, diskKind, guestKind, migrationKind, snapshotKind } from './guests.js'
+import { adapterKind, dependencyKind, diskKind, guestKind, snapshotKind } from './guests.js'
 import { arrayKind, driveKind, moduleKind, portKind } from './hardware.js'
 import { hostKind, platformKind, storeKind } from './hosts.js'
 import { addressKind, attachmentKind, leaseKind, networkKind, poolKind, subnetKind, switchKind } from './networks.js'
 import { acceptanceKind } from './findings.js'
 import { batchKind, copyKind, templateKind } from './clones.js'
+import { hardwareKind, leftoverKind, migrationKind, volumeKind } from './moves.js'
 import { itemKind, planKind } from './plans.js'
 import { estateKind, personKind, policyKind } from './places.js'
 import { deviationKind, imageKind, sheetKind, stepKind } from './sheets.js'
@@ -43,10 +44,13 @@ export const kinds = {
   route: routeKind,
   filter: filterKind,
   intent: intentKind,
-  migration: migrationKind,
+  hardware: hardwareKind,
+  volume: volumeKind,
   template: templateKind,
   plan: planKind,
   item: itemKind,
+  migration: migrationKind,
+  leftover: leftoverKind,
   batch: batchKind,
   copy: copyKind,
   sheet: sheetKind,
@@ -104,6 +108,9 @@ export type Copy = RecordOf<'copy'>
 export type Plan = RecordOf<'plan'>
 export type Item = RecordOf<'item'>
 export type Migration = RecordOf<'migration'>
+export type Leftover = RecordOf<'leftover'>
+export type Hardware = RecordOf<'hardware'>
+export type Volume = RecordOf<'volume'>
 
 /** Records of an estate by kind, as they cross the wire and fill the tables. */
 export type Records = { readonly [K in Kind]: readonly RecordOf<K>[] }

@@ -1,4 +1,5 @@
-import type { Address, Disk, Estate, Guest, Image, Kind, Platform, RecordOf } from '../../estate/index.js'
+import { arrivingDisks } from '../../capacity/index.js'
+import type { Address, Disk, Estate, Guest, Image, Kind, Leftover, Platform, RecordOf } from '../../estate/index.js'
 
 /** The host that a guest is, or was, on. */
 export const onHostOf = (_: Estate, guest: Guest): readonly string[] => (guest.hostId ? [guest.hostId] : [])
@@ -6,7 +7,15 @@ export const onHostOf = (_: Estate, guest: Guest): readonly string[] => (guest.h
 export const hostsOnPlatform = (estate: Estate, platform: Platform): readonly string[] =>
   estate.referring('host', 'platformId', platform.id).map((host) => host.id)
 /** The store that a disk or an image is, or was, on. */
-export const onStoreOf = (_: Estate, disk: Pick<Disk | Image, 'storeId'>): readonly string[] => (disk.storeId ? [disk.storeId] : [])
+export const onStoreOf = (_: Estate, disk: Pick<Disk | Image | Leftover, 'storeId'>): readonly string[] =>
+  disk.storeId ? [disk.storeId] : []
+/** The stores that a move holds room on, and the hosts it holds memory on. */
+export const storesOfMove = (estate: Estate, move: RecordOf<'migration'>): readonly string[] => [
+  ...arrivingDisks(estate, move).map(({ storeId }) => storeId),
+  ...estate.referring('disk', 'guestId', move.becomesId ?? '').flatMap(({ storeId }) => storeId ?? []),
+]
+export const hostsOfMove = (_: Estate, { fromHostId, toHostId }: RecordOf<'migration'>): readonly string[] =>
+  [fromHostId, toHostId].filter((id) => id !== null)
 /** Every subject, when a record comes or goes, or one of some fields of it changes; the rule reads no other field of that kind. */
 export const allWhen =
   <K extends Kind>(...fields: readonly (keyof RecordOf<K> & string)[]) =>

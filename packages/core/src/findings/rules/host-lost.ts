@@ -25,6 +25,8 @@ export const hostLost = defineRule({
     disk: all,
     store: all,
     image: all,
+    leftover: all,
+    migration: allWhen<'migration'>('state', 'made', 'guestId', 'toHostId', 'fromHostId', 'becomesId'),
   },
   isLate: (estate) => estate.count('guest') >= LATE_FROM_GUESTS,
   check(estate) {

@@ -26,6 +26,7 @@ import { circuitOverload, hostModules, hostNotSupported, hostOneUplink } from '.
 import { hostLost } from './host-lost.js'
 import { hostMemory } from './host-memory.js'
 import { hostProcessors } from './host-processors.js'
+import { leftoverDue, moveLate, sourceRunsAfterMove } from './migrations.js'
 import { networkNotOnHost } from './network-not-on-host.js'
 import { noBackup } from './no-backup.js'
 import {
@@ -51,6 +52,9 @@ import { storePromise } from './store-promise.js'
 
 /** Every rule that looks at an estate. */
 export const rules: readonly Rule[] = [
+  leftoverDue,
+  moveLate,
+  sourceRunsAfterMove,
   hostMemory,
   hostProcessors,
   hostLost,

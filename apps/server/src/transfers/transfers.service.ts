@@ -1,0 +1,129 @@
+import type { ReadingsTaken, TransferResponse } from '@insel/contract'
+import { moveTime, progressView, readProgressText, type Estate, type Migration, type TransferSample } from '@insel/core'
+import { EntityManager } from '@mikro-orm/postgresql'
+import { Injectable } from '@nestjs/common'
+import { EstateCache } from '../estates/estate-cache.js'
+import { notFound, ProblemError } from '../problems/problem.js'
+import { readAddress } from './progress-address.js'
+
+/** A reading as it comes in. */
+export interface Reading {
+  readonly at: string
+  readonly bytes: number
+}
+
+const BYTES_MAX = 2 ** 52
+const DAY_MS = 86_400_000
+
+/** What is wrong with a reading, in a sentence; undefined where it is kept. */
+function readingProblem({ at, bytes }: TransferSample, now: number): string | undefined {
+  if (!Number.isFinite(at)) return 'The time is none such as 2027-01-18T08:00:00Z.'
+  if (at > now + DAY_MS) return 'It is in the future; a reading is from the past.'
+  if (at < Date.UTC(2000, 0, 1)) return 'It is before the year 2000; check its time.'
+  return Number.isFinite(bytes) && bytes >= 0 && bytes <= BYTES_MAX ? undefined : 'Bytes are 0 or more, and at most 4 PiB.'
+}
+
+/** Dated readings of moves that are copied: kept by move, and estimated when they are asked for. */
+@Injectable()
+export class TransfersService {
+  constructor(
+    private readonly em: EntityManager,
+    private readonly cache: EstateCache,
+  ) {}
+
+  /** Takes readings in; of the same millisecond the later one counts. Wrong ones are named and left out. */
+  async take(estateId: string, migrationId: string, readings: readonly Reading[]): Promise<ReadingsTaken> {
+    await this.#move(estateId, migrationId)
+    return this.#keep(
+      estateId,
+      migrationId,
+      readings.map(({ at, bytes }) => ({ at: /^\d{4}-\d\d-\d\dT/.test(at) ? Date.parse(at) : NaN, bytes })),
+      0,
+    )
+  }
+
+  /** Takes in what a tool said of its progress. @param saidAt when it said the last line, milliseconds since 1970 */
+  async takeLines(estateId: string, migrationId: string, text: string, saidAt: number): Promise<ReadingsTaken> {
+    const { estate, move } = await this.#move(estateId, migrationId)
+    const { samples, unread } = readProgressText(text, totalOf(estate, move), saidAt)
+    return this.#keep(estateId, migrationId, samples, unread)
+  }
+
+  /** Asks the address at which the tool that copies says how far it is, and keeps what it says. @throws ProblemError 422, 502 */
+  async ask(estateId: string, migrationId: string): Promise<ReadingsTaken> {
+    const { estate, move } = await this.#move(estateId, migrationId)
+    if (!move.progressAt)
+      throw new ProblemError(422, 'invalid', 'No address', 'No address is recorded at which the tool says its progress; enter it first.')
+    const bytes = await readAddress(move.progressAt, totalOf(estate, move))
+    return this.#keep(estateId, migrationId, [{ at: Date.now(), bytes }], 0)
+  }
+
+  /** Forgets readings of a move: all of them, or the one of an instant. */
+  async forget(estateId: string, migrationId: string, at: number | undefined): Promise<void> {
+    await this.#move(estateId, migrationId)
+    await this.em
+      .fork()
+      .execute(`delete from transfer_sample where estate_id = ? and migration_id = ?${at === undefined ? '' : ' and at = ?'}`, [
+        estateId,
+        migrationId,
+        ...(at === undefined ? [] : [at]),
+      ])
+  }
+
+  /** How a move's transfer stands, thinned to what is drawn. */
+  async progress(estateId: string, migrationId: string): Promise<TransferResponse> {
+    const { estate, move } = await this.#move(estateId, migrationId)
+    const [row] = await this.em
+      .fork()
+      .execute<{ at: number[] | null; bytes: number[] | null }[]>(
+        'select json_agg(at order by at) as at, json_agg(bytes order by at) as bytes from transfer_sample where estate_id = ? and migration_id = ?',
+        [estateId, migrationId],
+      )
+    const samples = (row?.at ?? []).map((at, index) => ({ at, bytes: row?.bytes?.[index] ?? 0 }))
+    const totalBytes = Math.max(totalOf(estate, move), 1)
+    return { ...progressView(totalBytes, samples), count: samples.length, totalBytes }
+  }
+
+  async #keep(estateId: string, migrationId: string, samples: readonly TransferSample[], unread: number): Promise<ReadingsTaken> {
+    const now = Date.now()
+    const rejected: { index: number; reason: string }[] = []
+    const kept = new Map<number, number>()
+    for (const [index, sample] of samples.entries()) {
+      const reason = readingProblem(sample, now)
+      if (reason) rejected.push({ index, reason })
+      else kept.set(Math.round(sample.at), Math.round(sample.bytes))
+    }
+    if (kept.size > 0)
+      await this.em.fork().execute(
+        `insert into transfer_sample (estate_id, migration_id, at, bytes)
+         select ?, ?, x.at, x.bytes from jsonb_to_recordset(?::jsonb) as x(at bigint, bytes bigint)
+         on conflict (estate_id, migration_id, at) do update set bytes = excluded.bytes`,
+        [estateId, migrationId, JSON.stringify([...kept].map(([at, bytes]) => ({ at, bytes })))],
+      )
+    return { taken: samples.length - rejected.length, rejected, unread }
+  }
+
+  /** @throws ProblemError 404 */
+  async #move(estateId: string, migrationId: string): Promise<{ readonly estate: Estate; readonly move: Migration }> {
+    const { estate } = await this.cache.now(this.em.fork(), estateId)
+    const move = estate.find('migration', migrationId)
+    if (!move) throw notFound(`There is no migration with the id ${migrationId} in this estate.`)
+    return { estate, move }
+  }
+}
+
+/** What a move has to copy, bytes: as recorded, or as its method copies it. */
+function totalOf(estate: Estate, move: Migration): number {
+  if (move.totalBytes) return move.totalBytes
+  const guest = estate.find('guest', move.guestId)
+  if (!guest) return move.movedBytes ?? 0
+  const { stores } = (move.made[0] ?? {}) as unknown as { stores?: Readonly<Record<string, string>> | null }
+  const want = {
+    guest,
+    to: estate.find('host', move.toHostId),
+    method: move.method,
+    stores: stores ?? {},
+    isTakenOver: move.becomesId !== null,
+  }
+  return moveTime(estate, want).bytes.value
+}

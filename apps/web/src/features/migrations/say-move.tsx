@@ -1,0 +1,62 @@
+import { formatDuration, migrationNames, type Estate, type Migration } from '@insel/core'
+import type { TransferResponse } from '@insel/contract'
+import { Link } from 'react-router'
+import { usePaths } from '../../lib/paths'
+import { formatInstant, now } from '../../lib/time'
+
+/** What is moved to where, in words. */
+export function moveTitle(estate: Estate, move: Migration): string {
+  const { guest, to, becomes } = migrationNames(estate, move)
+  const target = becomes ?? to
+  return target === guest ? `${guest} to ${to}` : `${guest} to ${target}`
+}
+
+/** From where to where. */
+export function FromTo({ estate, move }: { estate: Estate; move: Migration }) {
+  const { from, to, becomes } = migrationNames(estate, move)
+  const host = estate.find('host', move.toHostId)
+  return (
+    <>
+      {from ?? 'physical machine'} → {becomes ? `${becomes}${host ? ` on ${host.name}` : ', physical'}` : to}
+    </>
+  )
+}
+
+/** A link to what is moved, or its name where it is removed. */
+export function Machine({ estate, move }: { estate: Estate; move: Migration }) {
+  const { to } = usePaths()
+  const { guest } = migrationNames(estate, move)
+  return move.guestId ? (
+    <Link className="link" to={to(`guests/${move.guestId}`)}>
+      {guest}
+    </Link>
+  ) : (
+    <>
+      {guest} <span className="text-faint font-normal">removed</span>
+    </>
+  )
+}
+
+/** How far a transfer is, and when it ends, in a line: a share, a range, and whether it can be relied upon. */
+export function sayTransfer({ progress, totalBytes, points, count }: TransferResponse, zone: string): string {
+  const last = points.at(-1)
+  if (!last || count === 0) return 'no readings yet'
+  const share = Math.min(1, last.bytes / totalBytes)
+  const percent = `${Math.floor(share * 100 + 1e-9)} %`
+  if (share >= 1) return `${percent}, copied`
+  const { left, isSettled } = progress
+  if (!left) return `${percent}, nothing moved yet`
+  const at = (seconds: number) => formatInstant(new Date(last.at + seconds * 1000).toISOString(), zone)
+  return `${percent}, ends ${at(left.low)} to ${at(left.high)}${isSettled ? '' : ' (unsettled)'}`
+}
+
+/** Whether an instant is over. */
+export const isPast = (instant: string): boolean => instant < now()
+
+/** Seconds in words, or that they are not known. */
+export const sayRange = (low: number, high: number): string =>
+  high < 1
+    ? `${high.toFixed(1)} s`
+    : formatDuration(low) === formatDuration(high)
+      ? formatDuration(low)
+      : `${formatDuration(low)} to ${formatDuration(high)}`

@@ -1,0 +1,111 @@
+import type { TransferResponse } from '@insel/contract'
+import { formatDuration, formatNumber } from '@insel/core'
+import { useMemo } from 'react'
+import { Area, CartesianGrid, ComposedChart, Line, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts'
+import { byteAxis } from '../../lib/byte-axis'
+import { formatInstant } from '../../lib/time'
+
+/** A duration short enough for an axis. @example axisDuration(12_000) // '3.3 h' */
+const axisDuration = (seconds: number): string =>
+  seconds >= 172_800
+    ? `${formatNumber(seconds / 86_400, 1)} d`
+    : seconds >= 5400
+      ? `${formatNumber(seconds / 3600, 1)} h`
+      : `${formatNumber(seconds / 60, 0)} min`
+
+const axis = { tick: { fontSize: 11, fill: 'var(--soft)' }, stroke: 'var(--rule)' } as const
+
+/** What was moved over time, and what was thought of the end at each moment: by rate and rest, and as elapsed over fraction would have said. */
+export function TransferChart({ transfer: { points, estimates, totalBytes }, zone }: { transfer: TransferResponse; zone: string }) {
+  const { unit, size } = byteAxis(totalBytes)
+  const moved = useMemo(() => points.map(({ at, bytes }) => ({ at, bytes: bytes / size })), [points, size])
+  const ends = useMemo(
+    () =>
+      estimates.map(({ at, middle, low, high, byFraction }) => ({
+        at,
+        middle,
+        range: low === null || high === null ? null : [low, high],
+        byFraction,
+      })),
+    [estimates],
+  )
+  const isShort = (points.at(-1)?.at ?? 0) - (points[0]?.at ?? 0) < 20 * 3_600_000
+  const time = (at: number) => formatInstant(new Date(at).toISOString(), zone).slice(isShort ? 15 : 4)
+  const tooltip = { contentStyle: { background: 'var(--sheet)', border: '1px solid var(--rule)', fontSize: 12 } }
+  const last = points.at(-1)
+  return (
+    <div className="grid gap-3">
+      <div>
+        <h3 className="text-dense font-medium">Moved</h3>
+        <div
+          className="h-36"
+          role="img"
+          aria-label={`Moved over time, ${formatNumber((last?.bytes ?? 0) / size, 1)} of ${formatNumber(totalBytes / size, 1)} ${unit}`}
+        >
+          <ResponsiveContainer width="100%" height="100%">
+            <ComposedChart data={moved} margin={{ top: 6, right: 12, bottom: 0, left: 0 }}>
+              <CartesianGrid stroke="var(--line)" vertical={false} />
+              <XAxis dataKey="at" type="number" domain={['dataMin', 'dataMax']} tickFormatter={time} minTickGap={80} {...axis} />
+              <YAxis
+                width={64}
+                domain={[0, totalBytes / size]}
+                tickCount={4}
+                tickFormatter={(value: number) => `${formatNumber(value, 1)} ${unit}`}
+                {...axis}
+              />
+              <Tooltip
+                labelFormatter={(at) => time(Number(at))}
+                formatter={(value) => `${formatNumber(Number(value), 1)} ${unit}`}
+                {...tooltip}
+              />
+              <ReferenceLine y={totalBytes / size} stroke="var(--soft)" strokeDasharray="3 3" />
+              <Line
+                dataKey="bytes"
+                name="moved"
+                stroke="var(--accent)"
+                strokeWidth={1.5}
+                dot={moved.length < 3}
+                isAnimationActive={false}
+              />
+            </ComposedChart>
+          </ResponsiveContainer>
+        </div>
+      </div>
+      <div>
+        <h3 className="text-dense font-medium">
+          Time left, as it was thought{' '}
+          <span className="text-faint font-normal">
+            line: by its rate, with the range; dashed: what elapsed over fraction would have said
+          </span>
+        </h3>
+        <div className="h-36" role="img" aria-label="Time left as it was thought at each moment">
+          <ResponsiveContainer width="100%" height="100%">
+            <ComposedChart data={ends} margin={{ top: 6, right: 12, bottom: 0, left: 0 }}>
+              <CartesianGrid stroke="var(--line)" vertical={false} />
+              <XAxis dataKey="at" type="number" domain={['dataMin', 'dataMax']} tickFormatter={time} minTickGap={80} {...axis} />
+              <YAxis width={64} tickCount={4} tickFormatter={axisDuration} {...axis} />
+              <Tooltip
+                labelFormatter={(at) => time(Number(at))}
+                formatter={(value) =>
+                  Array.isArray(value) ? value.map((one) => formatDuration(Number(one))).join(' to ') : formatDuration(Number(value))
+                }
+                {...tooltip}
+              />
+              <Area dataKey="range" name="range" stroke="none" fill="var(--accent)" fillOpacity={0.18} isAnimationActive={false} />
+              <Line dataKey="middle" name="by rate" stroke="var(--accent)" strokeWidth={1.5} dot={false} isAnimationActive={false} />
+              <Line
+                dataKey="byFraction"
+                name="elapsed over fraction"
+                stroke="var(--soft)"
+                strokeDasharray="4 3"
+                strokeWidth={1.2}
+                dot={false}
+                isAnimationActive={false}
+              />
+            </ComposedChart>
+          </ResponsiveContainer>
+        </div>
+      </div>
+    </div>
+  )
+}

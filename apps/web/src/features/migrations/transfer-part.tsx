@@ -1,0 +1,176 @@
+import { counted, formatBytes, formatDuration, isBeforeCutOver, parseSize, sayRate, timeZoneOf, type Migration } from '@insel/core'
+import { useState } from 'react'
+import { mayRecord, useEstate } from '../../estate'
+import { api, sentenceOf } from '../../lib/api'
+import { onDemand } from '../../lib/on-demand'
+import { formatInstant } from '../../lib/time'
+import { useRecord } from '../../lib/use-record'
+import { AddLine } from '../../ui/add-line'
+import { Button } from '../../ui/button'
+import { Part, Trouble } from '../../ui/page'
+import { sayRange, sayTransfer } from './say-move'
+import { useTransfer } from './use-transfer'
+
+const TransferChart = onDemand(async () => (await import('./transfer-chart')).TransferChart)
+
+/** How the copying of a move goes: rate, rest as a range, stalls, the chart; and the ways for readings to come in. */
+export function TransferPart({ move }: { move: Migration }) {
+  const { estate, basis } = useEstate()
+  const { transfer, trouble, refresh } = useTransfer(move)
+  const zone = timeZoneOf(estate)
+  const { progress } = transfer ?? {}
+  const isOpen = isBeforeCutOver(move) && mayRecord(basis)
+  if (!isOpen && (transfer?.count ?? 0) === 0) return null
+  return (
+    <Part title="Transfer">
+      {trouble && <Trouble>{sentenceOf(trouble)}</Trouble>}
+      {transfer && transfer.count > 0 && progress && (
+        <>
+          <p className="py-1" role="status">
+            <b className="font-medium">{sayTransfer(transfer, zone)}</b>
+          </p>
+          <dl className="facts text-dense">
+            <dt>Moved</dt>
+            <dd>
+              {formatBytes(transfer.points.at(-1)?.bytes ?? 0)} of {formatBytes(transfer.totalBytes)}, {counted(transfer.count, 'reading')}
+            </dd>
+            {progress.bytesPerSecond !== undefined && (
+              <>
+                <dt>Rate</dt>
+                <dd>{sayRate(progress.bytesPerSecond)}</dd>
+              </>
+            )}
+            {progress.left && isBeforeCutOver(move) && (
+              <>
+                <dt>Left</dt>
+                <dd>
+                  {sayRange(progress.left.low, progress.left.high)}
+                  {!progress.isSettled && <span className="text-warning"> unsettled: the rate still wanders</span>}
+                  {progress.byFraction !== undefined && (
+                    <span className="text-faint"> (elapsed over fraction would say {formatDuration(progress.byFraction)})</span>
+                  )}
+                </dd>
+              </>
+            )}
+            {progress.setupSeconds > 0 && (
+              <>
+                <dt>Set-up</dt>
+                <dd>{formatDuration(progress.setupSeconds)} in which nothing moved</dd>
+              </>
+            )}
+            {progress.stalls.length > 0 && (
+              <>
+                <dt>Stalls</dt>
+                <dd>
+                  {progress.stalls
+                    .slice(-3)
+                    .map(({ from, seconds }) => `${formatDuration(seconds)} from ${formatInstant(new Date(from).toISOString(), zone)}`)
+                    .join('; ')}
+                  {progress.stalls.length > 3 && `; ${counted(progress.stalls.length, 'stall')} in all`}
+                </dd>
+              </>
+            )}
+          </dl>
+          {transfer.count > 1 && <TransferChart transfer={transfer} zone={zone} meanwhile={<div className="h-72" />} />}
+        </>
+      )}
+      {transfer?.count === 0 && <p className="text-soft py-1">No readings yet.</p>}
+      {isOpen && <Readings move={move} refresh={refresh} total={transfer?.totalBytes ?? 0} />}
+    </Part>
+  )
+}
+
+/** A reading typed, a tool's lines pasted, or an address at which it says how far it is. */
+function Readings({ move, total, refresh }: { move: Migration; total: number; refresh: () => Promise<unknown> }) {
+  const { estateId } = useEstate()
+  const { record, trouble } = useRecord()
+  const [text, setText] = useState('')
+  const [said, setSaid] = useState<{ readonly sentence: string; readonly isWrong: boolean }>()
+  const send = async (body: Parameters<typeof api.takeReadings>[2]): Promise<boolean> => {
+    try {
+      const { taken, rejected, unread } = await api.takeReadings(estateId, move.id, body)
+      const [first] = rejected
+      setSaid({
+        sentence: `${counted(taken, 'reading')} taken${unread > 0 ? `; ${counted(unread, 'line')} without progress left out` : ''}${first ? `; ${rejected.length} refused: ${first.reason}` : ''}.`,
+        isWrong: taken === 0,
+      })
+      await refresh()
+      return taken > 0
+    } catch (error) {
+      setSaid({ sentence: sentenceOf(error), isWrong: true })
+      return false
+    }
+  }
+  const typed = async (line: string): Promise<boolean> => {
+    const percent = /^(\d{1,3}(?:[.,]\d{1,3})?) ?%$/.exec(line.trim())
+    const size = percent ? undefined : parseSize(line, 'disk')
+    if (size && !size.ok) {
+      setSaid({ sentence: `Write how far it is, such as 43 % or 4.2 GiB: ${size.sentence}`, isWrong: true })
+      return false
+    }
+    const bytes = percent ? (Number((percent[1] ?? '0').replace(',', '.')) / 100) * total : size?.ok ? size.bytes : 0
+    return send({ samples: [{ at: new Date().toISOString(), bytes: Math.round(bytes) }] })
+  }
+  return (
+    <div className="mt-2 text-dense print:hidden">
+      <AddLine
+        label="How far it is now"
+        placeholder="43 % or 4.2 GiB"
+        action="Add reading"
+        maxLength={40}
+        className="flex-wrap items-center py-1"
+        fieldWidth="!w-44"
+        add={typed}
+      />
+      <details className="py-1">
+        <summary className="text-accent min-h-7 content-center">Paste what the tool prints</summary>
+        <label className="block">
+          <span className="text-soft">
+            Lines of dd, pv or rsync, percentages or sizes; a time before each line counts, otherwise the last one is of now. Times without
+            a zone are UTC.
+          </span>
+          <textarea
+            className="field font-mono !h-28 w-full my-1"
+            aria-label="What the tool prints"
+            value={text}
+            onChange={(event) => setText(event.target.value)}
+          />
+        </label>
+        <Button disabled={text.trim() === ''} onClick={() => void send({ text }).then((isTaken) => isTaken && setText(''))}>
+          Read lines
+        </Button>
+      </details>
+      <details className="py-1" open={move.progressAt !== null}>
+        <summary className="text-accent min-h-7 content-center">Ask an address on this machine</summary>
+        {move.progressAt === null ? (
+          <AddLine
+            label="Address"
+            placeholder="http://127.0.0.1:8102/transfers/1"
+            action="Ask it every 5 s"
+            maxLength={200}
+            className="flex-wrap items-center py-1"
+            fieldWidth="!w-80"
+            add={(progressAt) => record([{ type: 'migration.update', id: move.id, changes: { progressAt: progressAt.trim() } }])}
+          />
+        ) : (
+          <p className="py-1">
+            <span className="font-mono break-all">{move.progressAt}</span> is asked every 5 s while this page is open.{' '}
+            <Button
+              look="quiet"
+              className="!min-h-7"
+              onClick={() => void record([{ type: 'migration.update', id: move.id, changes: { progressAt: null } }])}
+            >
+              Stop asking
+            </Button>
+          </p>
+        )}
+      </details>
+      {said && (
+        <p role="status" className={said.isWrong ? 'text-error' : 'text-soft'}>
+          {said.sentence}
+        </p>
+      )}
+      {trouble && <Trouble>{trouble}</Trouble>}
+    </div>
+  )
+}
