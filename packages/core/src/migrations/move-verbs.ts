@@ -13,8 +13,6 @@ import {
   optional,
   ref,
   refMap,
-  sameRecord,
-  sameValue,
   text,
   type Difference,
   type Guest,
@@ -22,7 +20,7 @@ import {
 } from '../estate/index.js'
 import { beginFollowed, commandsOf, endFollowed, failFollowed } from '../plans/index.js'
 import { counted } from '../units/index.js'
-import { hostOfMapping, leftoversOf, passOver, type Mapping } from './pass-over.js'
+import { backOfCutOver, hostOfMapping, leftoversOf, passOver, type Mapping } from './pass-over.js'
 
 declare module '../commands/verb.js' {
   interface Verbs {
@@ -307,7 +305,7 @@ const rollBack = defineVerb({
         `${target.name} is recorded as running; stop the copy first, so that it and the source never run with one address.`,
         'migrationId',
       )
-    takeBack(edit, move.did as unknown as Difference)
+    edit.take(backOfCutOver(edit.estate, move.did as unknown as Difference))
     for (const leftover of edit.estate.referring('leftover', 'migrationId', id)) edit.remove('leftover', leftover.id)
     edit.update('migration', id, { state: 'rolled back', endedAt: timeFor(edit, move), reason }, '')
     freeTarget(edit, move)
@@ -497,25 +495,4 @@ function withoutMigrations({ added, updated, removed }: Difference): Difference 
     updated,
     removed,
   }
-}
-
-/**
- * Gives fields that a cut-over changed the value they had before, where they still are as it left them or were changed since; fields it did not change
- * stay as they are. What it removed is there again, what it added goes.
- */
-function takeBack(edit: EstateEdit, { added, updated, removed }: Difference): void {
-  for (const [id, { kind }] of Object.entries(added)) if (edit.estate.find(kind, id)) edit.remove(kind, id)
-  // What is unique is free before it is taken: a name, a MAC.
-  const entries = Object.entries(updated).filter(([id, { kind }]) => edit.estate.find(kind, id) !== undefined)
-  for (const [id, { kind, from, to }] of entries) {
-    const now = edit.estate.find(kind, id) as unknown as Record<string, unknown>
-    const [was, became] = [from, to] as unknown as Record<string, unknown>[]
-    const changed = Object.keys(was ?? {}).filter((field) => !sameValue(was?.[field], became?.[field]))
-    const back = Object.fromEntries(changed.map((field) => [field, was?.[field]]))
-    const next = { ...now, ...back }
-    if (!sameRecord(now as never, next as never))
-      edit.take({ added: {}, updated: { [id]: { kind, from: now as never, to: next as never } }, removed: {} })
-  }
-  for (const [id, { kind, record }] of Object.entries(removed))
-    if (edit.estate.kindOf(id) === undefined) edit.take({ added: { [id]: { kind, record } }, updated: {}, removed: {} })
 }

@@ -8,6 +8,7 @@ import {
   makeIds,
   seededRandom,
   type Adapter,
+  type Difference,
   type Disk,
   type Estate,
   type Guest,
@@ -19,7 +20,7 @@ import {
   type System,
 } from '../estate/index.js'
 import { sheetOf } from '../hosts/index.js'
-import { adapterPairs, hostOfMapping, type Mapping } from './pass-over.js'
+import { adapterPairs, backOfCutOver, hostOfMapping, type Mapping } from './pass-over.js'
 
 /** A disk of the source, and what it comes to be. */
 export interface MovedDisk {
@@ -82,8 +83,10 @@ export const isSamePlatform = ({ sourceHost, host }: Pick<MoveView, 'sourceHost'
  *
  * @returns undefined where the machine or where it goes is not there
  */
-export function moveView(estate: Estate, of: Migration | Mapping, today: string): MoveView | undefined {
+export function moveView(now: Estate, of: Migration | Mapping, today: string): MoveView | undefined {
   const move = 'made' in of ? of : undefined
+  // Once it is cut over, it is looked at from where it was: what changes by it would not be seen otherwise.
+  const estate = move?.did && move.state !== 'rolled back' ? now.with(backOfCutOver(now, move.did as unknown as Difference)) : now
   const mapping = move
     ? ((move.made[0] ?? { guestId: move.guestId, toHostId: move.toHostId, becomesId: move.becomesId }) as unknown as Mapping)
     : (of as Mapping)

@@ -6,7 +6,10 @@ import {
   derivedId,
   isPoweredOn,
   policyOf,
+  sameRecord,
+  sameValue,
   type Adapter,
+  type Difference,
   type Guest,
   type Host,
   type Migration,
@@ -203,3 +206,32 @@ export const hostOfMapping = (
   estate: EstateEdit['estate'],
   { toHostId, becomesId }: Pick<Mapping, 'toHostId' | 'becomesId'>,
 ): Host | undefined => estate.find('host', becomesId ? estate.find('guest', becomesId)?.hostId : toHostId)
+
+/**
+ * What takes a cut-over back: fields that it changed have the value they had before, fields it did not change stay as they are now; what it removed is
+ * there again, what it added goes.
+ *
+ * @param did what the cut-over did
+ */
+export function backOfCutOver(estate: EstateEdit['estate'], did: Difference): Difference {
+  const updated = Object.entries(did.updated).flatMap(([id, { kind, from, to }]) => {
+    const now = estate.find(kind, id)
+    if (!now) return []
+    const [was, became] = [from, to] as unknown as readonly [Readonly<Record<string, unknown>>, Readonly<Record<string, unknown>>]
+    const back = Object.fromEntries(
+      Object.keys(was).flatMap((field) => (sameValue(was[field], became[field]) ? [] : [[field, was[field]]])),
+    )
+    const next = { ...now, ...back }
+    return sameRecord(now, next) ? [] : [[id, { kind, from: now, to: next }] as const]
+  })
+  return {
+    added: Object.fromEntries(Object.entries(did.removed).filter(([id]) => estate.kindOf(id) === undefined)),
+    updated: Object.fromEntries(updated),
+    removed: Object.fromEntries(
+      Object.entries(did.added).flatMap(([id, { kind }]) => {
+        const now = estate.find(kind, id)
+        return now ? [[id, { kind, record: now }] as const] : []
+      }),
+    ),
+  }
+}

@@ -98,7 +98,7 @@ function Following({ move }: { move: Migration }) {
       <div className="beside">
         <div>
           <TransferPart move={move} />
-          {(move.state === 'begun' || move.state === 'copying') && <ChecksPart move={move} />}
+          {move.state === 'begun' && <ChecksPart move={move} />}
           {isOpenMove(move) && <MoveSheet move={move} />}
           {!isOpenMove(move) && <Outcome move={move} />}
           <History id={move.id} />
