@@ -73,7 +73,7 @@ test('a guest is changed, grows a disk and an adapter, and is removed and brough
 
   await page.getByRole('link', { name: 'Change', exact: true }).click()
   await page.getByRole('button', { name: 'Remove…' }).click()
-  await expect(page.getByRole('group', { name: 'Remove' }).getByRole('listitem')).toHaveCount(8)
+  await expect(page.getByRole('group', { name: 'Remove' }).getByRole('listitem')).toHaveCount(9)
   await page.getByRole('group', { name: 'Remove' }).getByRole('button', { name: 'Remove' }).click()
   await expect(page.getByRole('heading', { name: 'There is no such guest' })).toBeVisible()
   await expect(page.getByRole('status').filter({ hasText: 'Remove' })).toBeVisible()
@@ -99,14 +99,18 @@ test('a migration maps a network, and the addresses of the one it leaves are rel
   const { page } = demo
   await demo.go(`guests/${await demo.idOf('guest', 'dns-1')}/migrate`)
   await page.getByRole('radio', { name: /gannet/ }).check()
-  await page.getByLabel(/^Adapter 1/).selectOption('mgmt, its addresses are released')
+  await page.getByLabel('Network of adapter 1').selectOption('mgmt, its addresses are released')
   await expect(page.getByText('Network: network office → network mgmt')).toBeVisible()
-  await page.getByLabel('Method').selectOption('live')
-  await page.getByRole('button', { name: 'Record migration' }).click()
+  await page
+    .getByRole('group', { name: 'Method' })
+    .getByRole('radio', { name: /\blive\b/ })
+    .check()
+  await page.getByRole('button', { name: 'Record as done' }).click()
   await expect(page.getByText('Guest, running on gannet')).toBeVisible()
   await page.getByRole('link', { name: 'Migrations', exact: true }).click()
-  await expect(page.getByRole('row').filter({ hasText: 'dns-1' })).toContainText('live')
-  await expect(page.getByRole('row').filter({ hasText: 'auk' })).toContainText('disk-to-disk over the network')
+  await page.getByRole('link', { name: 'History', exact: true }).click()
+  await expect(page.getByRole('row').filter({ hasText: 'dns-1' }).filter({ hasText: 'live' })).toHaveCount(1)
+  await expect(page.getByRole('row').filter({ hasText: 'auk' })).toContainText('agent conversion')
 })
 
 test('a clone of what was never generalised is warned about, before and after', async ({ demo }) => {

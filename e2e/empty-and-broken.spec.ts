@@ -8,7 +8,7 @@ test('every section of an empty estate says what to do first and offers it', asy
     ['networks', 'No network is recorded yet', 'Add network'],
     ['guests', 'No guest is recorded yet', 'Add guest'],
     ['clones', 'No template or copy is recorded yet', 'Go to the guests'],
-    ['migrations', 'No migration is recorded yet', 'Go to the board'],
+    ['migrations', 'No migration is under way', 'Add physical machine'],
   ] as const) {
     await empty.go(section)
     await expect(page.getByRole('main').getByText(words)).toBeVisible()

@@ -85,7 +85,7 @@ test('an evening’s work: guests away, memory in, guests back; a colleague make
   await next.getByLabel('What went wrong').fill('the list server is down')
   await next.getByRole('button', { name: 'Record as failed' }).click()
   await expect(next.getByRole('heading', { name: 'Migrate phone-queue to fulmar' })).toBeVisible()
-  await next.getByRole('button', { name: 'Begin' }).click()
+  await next.getByRole('button', { name: 'Begin', exact: true }).click()
   await expect(next.getByText('begun just now')).toBeVisible()
   await next.getByLabel(/^Note for whoever is next/).fill('took the long cable')
   for (const title of ['Migrate phone-queue to fulmar', 'Migrate weather-desk to fulmar', 'Change host gannet: usable memory']) {

@@ -169,6 +169,66 @@ async function measureObservations(server: string, databaseUrl: string, estate: 
   ]
 }
 
+const READINGS = 100_000
+const MOVES = 2000
+
+/** A hundred thousand readings of one move, estimated by the server and drawn; and the history of two thousand moves. */
+async function measureMoves(
+  server: string,
+  databaseUrl: string,
+  { id, personId, guestIds }: { id: string; personId: string; guestIds: readonly string[] },
+): Promise<Measured[]> {
+  const base = `${server}/api/v1/estates/${id}`
+  const hosts = ((await (await fetch(`${base}/hosts?limit=2`)).json()) as { items: { id: string }[] }).items
+  const record = (index: number) => ({
+    guestId: guestIds[index % guestIds.length],
+    toHostId: hosts[index % hosts.length]?.id,
+    startedAt: new Date(Date.UTC(2026, 0, 1, index)).toISOString(),
+    endedAt: new Date(Date.UTC(2026, 0, 1, index + 1)).toISOString(),
+    movedBytes: 1e9 + index * 1e6,
+    totalBytes: 1e12,
+  })
+  await post(
+    `${base}/commands`,
+    { commands: Array.from({ length: MOVES }, (_, index) => ({ type: 'migration.add', record: record(index) })) },
+    personId,
+  )
+  const moves = ((await (await fetch(`${base}/migrations?limit=1`)).json()) as { items: { id: string }[] }).items
+  const moveId = moves[0]?.id ?? ''
+  const client = new pg.Client({ connectionString: databaseUrl })
+  await client.connect()
+  try {
+    await client.query(
+      `insert into transfer_sample select $1::uuid, $2::uuid, 1767225600000 + i * 1000::bigint, i * 9000000::bigint from generate_series(0, $3::integer - 1) i`,
+      [id, moveId, READINGS],
+    )
+  } finally {
+    await client.end()
+  }
+  const times: number[] = []
+  for (let run = 0; run < 7; run++) {
+    const begin = performance.now()
+    await (await fetch(`${base}/migrations/${moveId}/progress`)).arrayBuffer()
+    times.push(performance.now() - begin)
+  }
+  const browser = await browserType.launch({ executablePath: CHROMIUM, args: browserArguments })
+  try {
+    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
+    await page.goto(`${server}/estates/${id}/migrations/${moveId}`)
+    await page.getByText(/100,?000 readings/).waitFor()
+    await page.goto(`${server}/estates/${id}/migrations/history`)
+    await page.locator('tbody a[data-row]').first().waitFor()
+    const label = 'Filter migration history'
+    return [
+      { what: '100,000 readings of a move estimated and thinned', value: median(times), budget: 200, unit: 'ms' },
+      { what: '2,000 moves sorted, as seen', value: await medianReaction(page, 'sort', label, ''), budget: 100, unit: 'ms' },
+      { what: '2,000 moves filtered, as seen', value: await medianReaction(page, 'filter', label, 'guest-01'), budget: 100, unit: 'ms' },
+    ]
+  } finally {
+    await browser.close()
+  }
+}
+
 /** Gives every guest the observations of one of those that were sent. */
 async function copyObservations(databaseUrl: string, { id, guestIds }: { id: string; guestIds: string[] }): Promise<void> {
   const client = new pg.Client({ connectionString: databaseUrl })
@@ -195,14 +255,12 @@ async function post(url: string, body: unknown, personId?: string): Promise<void
   if (!response.ok) throw new Error(`${url}: ${response.status} ${await response.text()}`)
 }
 
-/** The list of 5,000 guests: how long it takes to react to a filter, a heading and a grouping. */
-async function measureGuestList(page: Page, server: string, estateId: string): Promise<Measured[]> {
-  await page.goto(`${server}/estates/${estateId}/guests`)
-  await page.locator('tbody a[data-row]').first().waitFor()
+/** How long the list on a page takes to react to a heading or a filter, the middle of six. */
+async function medianReaction(page: Page, act: 'filter' | 'sort', label: string, text: string): Promise<number> {
   /** From what is done to the next painted frame in which the table has changed, all in the page. */
-  const reacts = (act: 'filter' | 'sort') =>
+  const reacts = () =>
     page.evaluate(
-      (what) =>
+      ([what, field, typed]) =>
         new Promise<number>((resolve) => {
           const table = document.querySelector('table')
           // A method, since the loader gives named functions a helper that the page does not have.
@@ -221,19 +279,24 @@ async function measureGuestList(page: Page, server: string, estateId: string): P
           }).observe(document.body, { subtree: true, childList: true, characterData: true })
           if (what === 'sort') document.querySelectorAll<HTMLButtonElement>('thead button')[0]?.click()
           else {
-            const input = document.querySelector<HTMLInputElement>('input[aria-label="Filter guests"]')
+            const input = document.querySelector<HTMLInputElement>(`input[aria-label="${field ?? ''}"]`)
             const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value')?.set
-            if (input) set?.call(input, input.value === '' ? 'host-01' : '')
+            if (input) set?.call(input, input.value === '' ? (typed ?? '') : '')
             input?.dispatchEvent(new Event('input', { bubbles: true }))
           }
         }),
-      act,
+      [act, label, text] as const,
     )
-  const medianOf = async (act: 'filter' | 'sort') => {
-    const times: number[] = []
-    for (let run = 0; run < 6; run++) times.push(await reacts(act))
-    return median(times)
-  }
+  const times: number[] = []
+  for (let run = 0; run < 6; run++) times.push(await reacts())
+  return median(times)
+}
+
+/** The list of 5,000 guests: how long it takes to react to a filter, a heading and an arrow key. */
+async function measureGuestList(page: Page, server: string, estateId: string): Promise<Measured[]> {
+  await page.goto(`${server}/estates/${estateId}/guests`)
+  await page.locator('tbody a[data-row]').first().waitFor()
+  const medianOf = (act: 'filter' | 'sort') => medianReaction(page, act, 'Filter guests', 'host-01')
   return [
     { what: '5,000 guests sorted, as seen', value: await medianOf('sort'), budget: 100, unit: 'ms' },
     { what: '5,000 guests filtered, as seen', value: await medianOf('filter'), budget: 100, unit: 'ms' },
@@ -535,6 +598,7 @@ export async function bench(): Promise<number> {
     measured.push(await measureAgainstInsert(workbench.url, workbench.databaseUrl, demoId))
     measured.push(...(await measureServer(workbench.url, large)), ...(await measurePage(workbench.url, demoId, large.id)))
     measured.push(...(await measureObservations(workbench.url, workbench.databaseUrl, large)))
+    measured.push(...(await measureMoves(workbench.url, workbench.databaseUrl, large)))
   } finally {
     await workbench.stop()
   }

@@ -15,13 +15,11 @@ import {
   type ObservationsTaken,
   type ObserverStarted,
   type ObserverState,
-  type ReadingsTaken,
   type Problem,
   type RecordsResponse,
   type ServerInfo,
   type Standing,
   type SummariesResponse,
-  type TransferResponse,
 } from '@insel/contract'
 import type { Command, GuestTable, Item, PlanImport, RedfishTree, Sample, SummaryDays } from '@insel/core'
 
@@ -41,7 +39,8 @@ export class Unreachable extends Error {
   }
 }
 
-async function call<T>(path: string, init?: RequestInit): Promise<T> {
+/** Asks the server. Used by the parts of the page that are fetched with what they ask for. */
+export async function call<T>(path: string, init?: RequestInit): Promise<T> {
   let response: Response
   try {
     response = await fetch(`/api/v1${path}`, init)
@@ -67,7 +66,7 @@ async function readJson(response: Response): Promise<unknown> {
   }
 }
 
-const post = <T>(path: string, body: unknown, personId?: string) =>
+export const post = <T>(path: string, body: unknown, personId?: string) =>
   call<T>(path, {
     method: 'POST',
     headers: { 'content-type': 'application/json', ...(personId ? { [PERSON_HEADER]: personId } : {}) },
@@ -129,13 +128,6 @@ export const api = {
   startObserver: (estateId: string, guestId: string) => post<ObserverStarted>(`/estates/${estateId}/observers`, { guestId }),
   stopObserver: (estateId: string, guestId: string) =>
     call<{ observer: null }>(`/estates/${estateId}/observers/${guestId}`, { method: 'DELETE' }),
-  transfer: (estateId: string, moveId: string) => call<TransferResponse>(`/estates/${estateId}/migrations/${moveId}/progress`),
-  takeReadings: (
-    estateId: string,
-    moveId: string,
-    body: { samples: readonly { at: string; bytes: number }[] } | { text: string; saidAt?: string },
-  ) => post<ReadingsTaken>(`/estates/${estateId}/migrations/${moveId}/samples`, body),
-  askProgress: (estateId: string, moveId: string) => post<ReadingsTaken>(`/estates/${estateId}/migrations/${moveId}/ask`, {}),
   catalogue: (search: string) => call<CatalogueResponse>(`/catalogue/systems?q=${encodeURIComponent(search)}&limit=30`),
   macRegistry: (prefixes: readonly string[]) => call<MacRegistryResponse>(`/mac-registry?prefixes=${prefixes.join(',')}`),
   changes: (estateId: string, query: Readonly<Record<string, string | undefined>>) => {

@@ -258,5 +258,35 @@ const WINDOW: Precheck = {
   },
 }
 
+const TURN: Precheck = {
+  id: 'transfers-at-once',
+  title: 'Transfers at once',
+  group: 'room',
+  check({ estate, sourceHost, host, move }) {
+    const policy = policyOf(estate)
+    const others = estate.all('migration').filter(({ id, state }) => state === 'copying' && id !== move?.id)
+    const remedy = 'Wait for one to end, or raise the limit in the policies: each transfer makes the others slower.'
+    for (const one of [sourceHost, host]) {
+      if (!one) continue
+      const here = others.filter(({ fromHostId, toHostId }) => fromHostId === one.id || toHostId === one.id)
+      if (here.length >= policy.transfersPerHost)
+        return {
+          verdict: 'error',
+          sentence: `${counted(here.length, 'transfer')} already ${here.length === 1 ? 'runs' : 'run'} from or to ${one.name}; the policies allow ${policy.transfersPerHost} at once.`,
+          remedy,
+        }
+    }
+    const ends = [sourceHost?.id ?? null, host?.id ?? null].sort().join()
+    const same = others.filter(({ fromHostId, toHostId }) => [fromHostId, toHostId].sort().join() === ends)
+    return same.length >= policy.transfersPerLink
+      ? {
+          verdict: 'error',
+          sentence: `${counted(same.length, 'transfer')} already ${same.length === 1 ? 'runs' : 'run'} between these two; the policies allow ${policy.transfersPerLink} at once.`,
+          remedy,
+        }
+      : undefined
+  },
+}
+
 /** Checks of room: disks, stores, memory, the time that was planned, and what is left when a host fails. */
-export const checksOfRoom: readonly Precheck[] = [DISK_SIZES, STORE_ROOM, MEDIUM, MEMORY, CORES, FAILOVER, WINDOW]
+export const checksOfRoom: readonly Precheck[] = [DISK_SIZES, STORE_ROOM, MEDIUM, MEMORY, CORES, FAILOVER, WINDOW, TURN]

@@ -192,7 +192,6 @@ const startCopying = defineVerb({
         `${source.name} is recorded as running; stop it before its disks are copied by ${move.method}.`,
         'migrationId',
       )
-    requireTurn(edit, move)
     edit.update('migration', id, { state: 'copying', copyingAt: timeFor(edit, move), ...(totalBytes ? { totalBytes } : {}) }, '')
   },
   words: ({ migrationId: id }, { nameOf }) => `Start copying: ${nameOf('migration', id)}`,
@@ -422,34 +421,6 @@ function requirePossible(edit: EstateEdit, source: Guest, mapping: Mapping): voi
   if (outcome.ok) return
   const problems = outcome.refusal.problems.map(({ path, ...problem }) => ({ ...problem, path: path.replace(/^commands\.\d+\./, '') }))
   throw new CommandError(outcome.refusal.code, outcome.refusal.message, problems)
-}
-
-/** The policies' limit of transfers at once, by host and between two hosts. @throws CommandError `wrong-state` */
-function requireTurn(edit: EstateEdit, move: Migration): void {
-  const { estate } = edit
-  const policy = estate.all('policy')[0]
-  if (!policy) return
-  const others = estate.all('migration').filter(({ id, state }) => state === 'copying' && id !== move.id)
-  const refuse = (count: number, where: string, most: string) => {
-    throw new CommandError(
-      'wrong-state',
-      `${counted(count, 'transfer')} already ${count === 1 ? 'runs' : 'run'} ${where}; ${most} in the policies allows no more. Wait for one to end.`,
-      'migrationId',
-    )
-  }
-  for (const hostId of [move.fromHostId, move.toHostId]) {
-    if (!hostId) continue
-    const here = others.filter(({ fromHostId, toHostId }) => fromHostId === hostId || toHostId === hostId)
-    if (here.length >= policy.transfersPerHost)
-      refuse(
-        here.length,
-        `from or to ${estate.find('host', hostId)?.name ?? 'this host'}`,
-        `“${kinds.policy.fields.transfersPerHost.label}”`,
-      )
-  }
-  const ends = (one: Migration) => [one.fromHostId, one.toHostId].sort().join()
-  const same = others.filter((one) => ends(one) === ends(move))
-  if (same.length >= policy.transfersPerLink) refuse(same.length, 'between these two', `“${kinds.policy.fields.transfersPerLink.label}”`)
 }
 
 /** @throws CommandError `changed-since` where it is further, `not-found` */

@@ -203,11 +203,11 @@ interface BlockProps {
   readonly differs: 'new' | 'changed' | undefined
 }
 
-function MemoryBlock({ block: { guest }, left, width, isOverEnd, colour, theme, focus, differs }: BlockProps) {
+function MemoryBlock({ block: { guest, isLeaving }, left, width, isOverEnd, colour, theme, focus, differs }: BlockProps) {
   const isOutline = isOutlined(guest)
   const isPale = guest.state === 'stopped'
   const isNamed = width > 26
-  const label = `${blockLabel(guest)}${differs ? `, ${differsInWords[differs]}` : ''}`
+  const label = `${blockLabel(guest)}${isLeaving ? ', is being moved' : ''}${differs ? `, ${differsInWords[differs]}` : ''}`
   const text = isOutline || isPale ? 'var(--ink)' : theme === 'dark' ? '#10171f' : '#ffffff'
   return (
     <button
@@ -243,6 +243,7 @@ function MemoryBlock({ block: { guest }, left, width, isOverEnd, colour, theme, 
         <>
           {differs && (differs === 'new' ? '+ ' : '± ')}
           {guest.name}
+          {isLeaving && ' →'}
           <span className="block font-mono text-tiny">{formatNumber(guest.memoryMiB / 1024)}</span>
         </>
       )}

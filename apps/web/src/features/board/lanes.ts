@@ -6,6 +6,7 @@ import {
   type Guest,
   guestCost,
   heldOnHost,
+  isBeforeCutOver,
   type Host,
   type HostHold,
   machinesOn,
@@ -24,6 +25,8 @@ export interface Block {
   readonly memoryFrom: number
   readonly memoryMiB: number
   readonly coresFrom: number
+  /** Whether a move is about to take it away. */
+  readonly isLeaving: boolean
   readonly cores: number
 }
 
@@ -87,9 +90,17 @@ function drawn(estate: Estate, host: Host, stores: readonly Store[]): Lane {
   const policy = policyOf(estate)
   let memoryFrom = 0
   let coresFrom = 0
+  const leaving = new Set(openMoves(estate).flatMap((move) => (isBeforeCutOver(move) ? move.guestId : [])))
   const guests = [...machinesOn(estate, host.id)].sort(bySize)
   const blocks = guests.map((guest): Block => {
-    const block = { guest, memoryFrom, memoryMiB: guestCost(platform, guest.memoryMiB), coresFrom, cores: coreLoad(policy, guest) }
+    const block = {
+      guest,
+      memoryFrom,
+      memoryMiB: guestCost(platform, guest.memoryMiB),
+      coresFrom,
+      cores: coreLoad(policy, guest),
+      isLeaving: leaving.has(guest.id),
+    }
     memoryFrom += block.memoryMiB
     coresFrom += block.cores
     return block

@@ -1,7 +1,7 @@
 import { counted, formatBytes, formatDuration, isBeforeCutOver, parseSize, sayRate, timeZoneOf, type Migration } from '@insel/core'
 import { useState } from 'react'
 import { mayRecord, useEstate } from '../../estate'
-import { api, sentenceOf } from '../../lib/api'
+import { sentenceOf } from '../../lib/api'
 import { onDemand } from '../../lib/on-demand'
 import { formatInstant } from '../../lib/time'
 import { useRecord } from '../../lib/use-record'
@@ -9,6 +9,7 @@ import { AddLine } from '../../ui/add-line'
 import { Button } from '../../ui/button'
 import { Part, Trouble } from '../../ui/page'
 import { sayRange, sayTransfer } from './say-move'
+import { transferApi, type ReadingsBody } from './transfer-api'
 import { useTransfer } from './use-transfer'
 
 const TransferChart = onDemand(async () => (await import('./transfer-chart')).TransferChart)
@@ -86,9 +87,9 @@ function Readings({ move, total, refresh }: { move: Migration; total: number; re
   const { record, trouble } = useRecord()
   const [text, setText] = useState('')
   const [said, setSaid] = useState<{ readonly sentence: string; readonly isWrong: boolean }>()
-  const send = async (body: Parameters<typeof api.takeReadings>[2]): Promise<boolean> => {
+  const send = async (body: ReadingsBody): Promise<boolean> => {
     try {
-      const { taken, rejected, unread } = await api.takeReadings(estateId, move.id, body)
+      const { taken, rejected, unread } = await transferApi.take(estateId, move.id, body)
       const [first] = rejected
       setSaid({
         sentence: `${counted(taken, 'reading')} taken${unread > 0 ? `; ${counted(unread, 'line')} without progress left out` : ''}${first ? `; ${rejected.length} refused: ${first.reason}` : ''}.`,

@@ -2,7 +2,7 @@ import { isBeforeCutOver, type Migration } from '@insel/core'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect } from 'react'
 import { useEstate } from '../../estate'
-import { api } from '../../lib/api'
+import { transferApi } from './transfer-api'
 
 const ASK_EVERY_MS = 5000
 const keyOf = (estateId: string, moveId: string) => ['transfer', estateId, moveId]
@@ -14,7 +14,7 @@ export function useTransfer(move: Migration) {
   const isCopying = isBeforeCutOver(move)
   const asking = useQuery({
     queryKey: [...keyOf(estateId, move.id), 'asked'],
-    queryFn: () => api.askProgress(estateId, move.id),
+    queryFn: () => transferApi.ask(estateId, move.id),
     enabled: move.state === 'copying' && move.progressAt !== null,
     refetchInterval: ASK_EVERY_MS,
     retry: false,
@@ -25,7 +25,7 @@ export function useTransfer(move: Migration) {
   }, [client, dataUpdatedAt, estateId, move.id])
   const transfer = useQuery({
     queryKey: keyOf(estateId, move.id),
-    queryFn: () => api.transfer(estateId, move.id),
+    queryFn: () => transferApi.progress(estateId, move.id),
     // A colleague, or a script, may send readings, too.
     refetchInterval: isCopying ? ASK_EVERY_MS * 3 : false,
     placeholderData: (before) => before,

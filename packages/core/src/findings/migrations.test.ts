@@ -1,0 +1,72 @@
+import { describe, expect, it } from 'vitest'
+import { applyAll, type Command } from '../commands/index.js'
+import type { Estate } from '../estate/index.js'
+import { idOf, smallEstate, testContext } from '../testing/index.js'
+import { Findings } from './index.js'
+
+const MOVE = '01890000-0000-7000-8000-00000000f101'
+const context = { ...testContext(11), personId: idOf('ola'), openChecks: () => [] }
+const run = (estate: Estate, ...commands: readonly Command[]) => applyAll(estate, commands, context).estate
+const sayOn = (estate: Estate, day: string) =>
+  Findings.of(estate, day)
+    .list()
+    .filter(({ ruleId }) => ruleId.startsWith('migration.'))
+    .map(({ ruleId, sentence }) => [ruleId, sentence])
+
+const begin: Command = {
+  type: 'migration.begin',
+  id: MOVE,
+  guestId: idOf('playout'),
+  toHostId: idOf('fulmar'),
+  stores: { [idOf('playoutDisk')]: idOf('nvme2') },
+  decideBy: '2027-01-19T20:00:00.000Z',
+  otherwise: 'leave it on gannet',
+}
+const power = (guestId: string, state: 'running' | 'stopped'): Command => ({ type: 'guest.power', guestId, state })
+const over: readonly Command[] = [
+  power(idOf('playout'), 'stopped'),
+  { type: 'migration.copy', migrationId: MOVE },
+  { type: 'migration.cutOver', migrationId: MOVE },
+]
+
+describe('moves', () => {
+  it('that are late to be decided about are found, until they are cut over', () => {
+    const begun = run(smallEstate(), begin)
+    expect(sayOn(begun, '2027-01-19')).toEqual([])
+    expect(sayOn(begun, '2027-01-21')).toEqual([
+      [
+        'migration.decide-by-passed',
+        'It was to be decided by 2027-01-19 whether playout-1 is cut over, 2 days ago; otherwise: leave it on gannet.',
+      ],
+    ])
+    expect(sayOn(run(begun, ...over), '2027-01-21')).toEqual([])
+  })
+
+  it('whose soak time is over ask for the removal of what they left, once they are verified', () => {
+    const cut = run(smallEstate(), begin, ...over)
+    expect(sayOn(cut, '2027-03-01')).toEqual([])
+    const verified = run(cut, power(idOf('playout'), 'running'), { type: 'migration.verify', migrationId: MOVE })
+    expect(sayOn(verified, '2027-01-31')).toEqual([])
+    expect(sayOn(verified, '2027-02-03')).toEqual([
+      ['migration.leftover-due', 'What playout-1 left on gannet, 80 GiB, has been kept past its soak time, which ended on 2027-02-01.'],
+    ])
+    expect(sayOn(run(verified, { type: 'migration.close', migrationId: MOVE }), '2027-03-01')).toEqual([])
+  })
+
+  it('whose source runs beside its copy are an error', () => {
+    const [auk, target] = ['01890000-0000-7000-8000-00000000f102', '01890000-0000-7000-8000-00000000f103']
+    const both = run(
+      smallEstate(),
+      { type: 'guest.add', record: { id: auk, name: 'auk', kind: 'external', state: 'stopped', vcpu: 2, memoryMiB: 4096 } },
+      { type: 'guest.add', record: { id: target, name: 'scheduler', hostId: idOf('fulmar'), vcpu: 2, memoryMiB: 4096 } },
+      { type: 'migration.begin', id: MOVE, guestId: auk, becomesId: target, method: 'image and restore' },
+      { type: 'migration.copy', migrationId: MOVE },
+      { type: 'migration.cutOver', migrationId: MOVE },
+      power(target, 'running'),
+    )
+    expect(sayOn(both, '2027-01-18')).toEqual([])
+    expect(sayOn(run(both, power(auk, 'running')), '2027-01-18')).toMatchObject([
+      ['migration.source-runs', expect.stringMatching(/^auk-old is recorded as running, and auk took/)],
+    ])
+  })
+})
