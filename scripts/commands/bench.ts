@@ -279,9 +279,9 @@ async function medianReaction(page: Page, act: 'filter' | 'sort', label: string,
           }).observe(document.body, { subtree: true, childList: true, characterData: true })
           if (what === 'sort') document.querySelectorAll<HTMLButtonElement>('thead button')[0]?.click()
           else {
-            const input = document.querySelector<HTMLInputElement>(`input[aria-label="${field ?? ''}"]`)
+            const input = document.querySelector<HTMLInputElement>(`input[aria-label="${field}"]`)
             const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value')?.set
-            if (input) set?.call(input, input.value === '' ? (typed ?? '') : '')
+            if (input) set?.call(input, input.value === '' ? typed : '')
             input?.dispatchEvent(new Event('input', { bubbles: true }))
           }
         }),
