@@ -1,5 +1,5 @@
-import type { ReadingsTaken, TransferResponse } from '@insel/contract'
-import { moveTime, progressView, readProgressText, type Estate, type Migration, type TransferSample } from '@insel/core'
+import { READINGS_MAX, type ReadingsTaken, type TransferResponse } from '@insel/contract'
+import { moveTime, progressView, readProgressText, thinned, type Estate, type Migration, type TransferSample } from '@insel/core'
 import { EntityManager } from '@mikro-orm/postgresql'
 import { Injectable } from '@nestjs/common'
 import { EstateCache } from '../estates/estate-cache.js'
@@ -46,7 +46,9 @@ export class TransfersService {
   async takeLines(estateId: string, migrationId: string, text: string, saidAt: number): Promise<ReadingsTaken> {
     const { estate, move } = await this.#move(estateId, migrationId)
     const { samples, unread } = readProgressText(text, totalOf(estate, move), saidAt)
-    return this.#keep(estateId, migrationId, samples, unread)
+    // A log of days has a line a second: as many are kept as a request may send, evenly over the time.
+    const inOrder = samples.length > READINGS_MAX ? samples.toSorted((a, b) => a.at - b.at) : samples
+    return this.#keep(estateId, migrationId, thinned(inOrder, READINGS_MAX), unread)
   }
 
   /** Asks the address at which the tool that copies says how far it is, and keeps what it says. @throws ProblemError 422, 502 */

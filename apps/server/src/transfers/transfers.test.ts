@@ -80,6 +80,17 @@ describe('readings of a transfer', () => {
     await forget()
   })
 
+  it('of a long log are kept evenly over its time, as many as a request may have', async () => {
+    const lines = Array.from(
+      { length: 60_000 },
+      (_, second) => `${new Date(Date.UTC(2026, 10, 1) + second * 1000).toISOString()} ${(second / 600).toFixed(3)} %`,
+    )
+    const { taken } = (await post('samples', { text: lines.slice(0, 30_000).join('\n') })).body as ReadingsTaken
+    expect(taken).toBeLessThanOrEqual(20_000)
+    expect((await progress()).points.at(-1)?.at).toBe(Date.UTC(2026, 10, 1) + 29_999_000)
+    await forget()
+  })
+
   it('a hundred thousand are estimated and thinned to what is drawn', async () => {
     await server.sql(
       `insert into transfer_sample select $1::uuid, $2::uuid, 1790000000000 + i * 1000::bigint, i * 100000::bigint from generate_series(0, 99999) i`,

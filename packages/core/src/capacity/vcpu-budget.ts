@@ -1,6 +1,7 @@
 import { type Estate, type Host, machinesOn, policyOf } from '../estate/index.js'
 import { sumFigure, type Figure } from '../units/index.js'
-import { hostCapacity, vcpuPerCore } from './capacity.js'
+import { coreLoad, hostCapacity, vcpuPerCore } from './capacity.js'
+import { heldOnHost } from './holds.js'
 
 /** A host's processors: cores, and how much of them its guests' vCPUs count for. */
 export interface VcpuBudget {
@@ -10,7 +11,7 @@ export interface VcpuBudget {
   readonly logical: number
   /** Cores that the guests' vCPUs count for under the policies. */
   readonly load: Figure
-  /** Cores less load. Negative when over the ceiling. */
+  /** Cores less load and what moves under way hold. Negative when over the ceiling. */
   readonly left: Figure
   /** vCPUs of all guests, and of how many guests. */
   readonly vcpu: number
@@ -43,6 +44,16 @@ export function vcpuBudget(estate: Estate, host: Host): VcpuBudget {
           },
         ]
   })
+  const held = heldOnHost(estate, host.id).map(({ guestId, vcpu, why }) => {
+    const guest = estate.find('guest', guestId)
+    return {
+      label: `${guest?.name ?? '?'}, ${vcpu} vCPU`,
+      value: coreLoad(policy, { vcpu, latency: guest?.latency ?? 'general' }),
+      unit: 'cores' as const,
+      sign: '−' as const,
+      from: why === 'arrives' ? 'arrives by a move' : 'left by a move that is not verified yet',
+    }
+  })
   const load = sumFigure('vCPUs of each class ÷ vCPUs that share a core', 'cores', inputs, 'common practice')
   const left = sumFigure(
     'sockets × cores − load',
@@ -50,6 +61,7 @@ export function vcpuBudget(estate: Estate, host: Host): VcpuBudget {
     [
       { label: `${host.sockets} × ${host.coresPerSocket} cores`, value: cores, unit: 'cores', sign: '+', from: `host ${host.name}` },
       ...inputs.map((input) => ({ ...input, sign: '−' as const })),
+      ...held,
     ],
     'common practice',
   )

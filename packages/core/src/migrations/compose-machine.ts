@@ -8,6 +8,7 @@ import type { ReadVolume } from './read-volumes.js'
 export interface MachineDraft {
   readonly guest: Pick<NewRecord<'guest'>, 'name' | 'vcpu' | 'memoryMiB' | 'firmware' | 'purpose' | 'systemId' | 'note'> & {
     readonly secureBoot?: boolean | undefined
+    readonly trustedModule?: boolean | undefined
     readonly state?: 'running' | 'stopped' | undefined
   }
   readonly hardware: Omit<NewRecord<'hardware'>, 'guestId'>

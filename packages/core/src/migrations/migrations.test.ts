@@ -177,6 +177,15 @@ describe('the life of a move to another host', () => {
     ).toMatch(/retired; there is nothing to copy/)
   })
 
+  it('refuses a target that is in use, and one that is not named', () => {
+    expect(refusal(smallEstate(), { type: 'migration.begin', guestId: idOf('playout'), becomesId: idOf('news') }).message).toBe(
+      'newsroom is running; what takes over is planned or stopped until the cut-over.',
+    )
+    expect(refusal(smallEstate(), { type: 'migration.begin', guestId: idOf('playout') }).message).toMatch(
+      /Name the host that playout-1 goes to/,
+    )
+  })
+
   it('keeps to the limit of transfers at once', () => {
     const two = run(smallEstate(), { type: 'policy.update', id: idOf('policy'), changes: { transfersPerHost: 1 } }, toFulmar, {
       type: 'migration.begin',

@@ -126,6 +126,12 @@ const beginMove = defineVerb({
       requireNotMoved(edit, source)
       requirePossible(edit, source, mapping)
       const target = mapping.becomesId ? edit.estate.find('guest', mapping.becomesId) : undefined
+      if (target && (target.kind === 'template' || isPoweredOn(target) || target.state === 'retired'))
+        throw new CommandError(
+          'wrong-state',
+          `${target.name} is ${target.kind === 'template' ? 'a template' : target.state}; what takes over is planned or stopped until the cut-over.`,
+          'becomesId',
+        )
       if (target?.state === 'planned') edit.update('guest', target.id, { state: 'being copied' }, '')
       const {
         previousId,

@@ -53,7 +53,8 @@ function relocate(edit: EstateEdit, guest: Guest, { toHostId, stores, networks }
       `${guest.name} is an external machine; add the guest it becomes, and name it as what it becomes.`,
       'becomesId',
     )
-  const host = edit.require('host', toHostId ?? '', 'toHostId')
+  if (!toHostId) throw new CommandError('invalid', `Name the host that ${guest.name} goes to, or the machine that takes over.`, 'toHostId')
+  const host = edit.require('host', toHostId, 'toHostId')
   if (guest.hostId === host.id) throw new CommandError('wrong-state', `${guest.name} is on ${host.name} already.`, 'toHostId')
   if (isPoweredOn(guest) && host.state !== 'in service')
     throw new CommandError(

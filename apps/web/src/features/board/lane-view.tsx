@@ -323,7 +323,7 @@ function ProcessorTrack({
   )
 }
 
-function StoreView({ bar: { store, usedBytes, promisedBytes }, unit }: { bar: StoreBar; unit: number }) {
+function StoreView({ bar: { store, usedBytes, promisedBytes, leftBytes }, unit }: { bar: StoreBar; unit: number }) {
   const px = (bytes: number) => bytes * unit
   const isOver = promisedBytes > store.capacityBytes
   const capacity = Math.max(px(store.capacityBytes), 14)
@@ -344,6 +344,7 @@ function StoreView({ bar: { store, usedBytes, promisedBytes }, unit }: { bar: St
       <span>
         <span className="font-mono text-ink">{store.name}</span> {formatBytes(usedBytes)} of {formatBytes(store.capacityBytes)}
         {store.kind === 'backup' && ', backups'}
+        {leftBytes > 0 && `, ${formatBytes(leftBytes)} left by moves`}
         {isOver && <b className="text-error font-medium">, promised {formatBytes(promisedBytes)}</b>}
       </span>
     </span>

@@ -35,6 +35,8 @@ export interface StoreBar {
   readonly store: Store
   readonly usedBytes: number
   readonly promisedBytes: number
+  /** What moves left there. */
+  readonly leftBytes: number
 }
 
 /** One host as the board draws it, in MiB, cores and bytes; the drawing scales it. */
@@ -123,7 +125,8 @@ function drawn(estate: Estate, host: Host, stores: readonly Store[]): Lane {
     vcpu: guests.reduce((sum, guest) => sum + guest.vcpu, 0),
     stores: stores.map((store) => {
       const { usedBytes, promisedBytes } = storeSpace(estate, store)
-      return { store, usedBytes, promisedBytes }
+      const leftBytes = estate.referring('leftover', 'storeId', store.id).reduce((sum, left) => sum + left.usedBytes, 0)
+      return { store, usedBytes, promisedBytes, leftBytes }
     }),
   }
 }

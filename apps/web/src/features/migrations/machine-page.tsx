@@ -27,7 +27,7 @@ import { useProposal } from '../proposals/use-proposal'
 import { FieldControl } from '../records/field-control'
 import { inputText, inputValue } from '../records/field-text'
 
-const OF_MACHINE = ['name', 'purpose', 'systemId', 'vcpu', 'memoryMiB', 'firmware', 'secureBoot'] as const
+const OF_MACHINE = ['name', 'purpose', 'systemId', 'vcpu', 'memoryMiB', 'firmware', 'secureBoot', 'trustedModule'] as const
 const OF_HARDWARE = [
   'serial',
   'partitionTable',

@@ -343,3 +343,35 @@ export function BecomesChoice({
     </label>
   )
 }
+
+/** Which adapter of the machine that takes over is in the place of each of the source’s. */
+export function AdapterPairs({
+  estate,
+  guest,
+  becomes,
+  pairs,
+  set,
+}: {
+  estate: Estate
+  guest: Guest
+  becomes: Guest
+  pairs: Readonly<Record<string, string>>
+  set: (pairs: Readonly<Record<string, string>>) => void
+}) {
+  const [sources, targets] = [adaptersOf(estate, guest.id), adaptersOf(estate, becomes.id)]
+  if (targets.length < 2) return null
+  return sources.map((adapter) => (
+    <label key={adapter.id} className="flex flex-wrap gap-2 items-center text-dense py-1">
+      Adapter {adapter.position} becomes
+      <Choice
+        className="!w-56 !min-h-7"
+        value={pairs[adapter.id] ?? targets.find(({ position }) => position === adapter.position)?.id ?? ''}
+        choose={(id) => set({ ...pairs, [adapter.id]: id })}
+        none="none"
+        options={targets.map(
+          ({ id, position, networkId }) => [id, `adapter ${position}, ${estate.find('network', networkId)?.name ?? 'no network'}`] as const,
+        )}
+      />
+    </label>
+  ))
+}

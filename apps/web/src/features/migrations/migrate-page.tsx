@@ -1,4 +1,4 @@
-import { counted, openMoves, type Command, type Guest, type Mapping, type MoveMethod } from '@insel/core'
+import { counted, moveView, openMoves, type Command, type Guest, type Mapping, type MoveMethod } from '@insel/core'
 import { useMemo, useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { useMoveLook } from '../../checks/checks'
@@ -6,6 +6,7 @@ import { mayRecord, useEstate } from '../../estate'
 import { newId } from '../../lib/context'
 import { useKey } from '../../lib/keys'
 import { usePaths } from '../../lib/paths'
+import { useToday } from '../../lib/today'
 import { useGo } from '../../lib/use-go'
 import { useRecord } from '../../lib/use-record'
 import { Button, Key } from '../../ui/button'
@@ -18,7 +19,8 @@ import { HostChoice } from '../placement/host-choice'
 import { RemovedPage } from '../records/removed'
 import { Mark } from '../findings/mark'
 import { sayChecks } from './checks-part'
-import { BecomesChoice, MappingForm } from './mapping-form'
+import { AdapterPairs, BecomesChoice, MappingForm } from './mapping-form'
+import { MappingPart } from './mapping-part'
 import { HowLong, MethodAdvice } from './method-advice'
 import { useMoveDraft, type TargetWay } from './use-move-draft'
 
@@ -75,6 +77,9 @@ function Migrating({ guest }: { guest: Guest }) {
     if (!made || !mapping) return undefined
     return [...made.before, { type: 'guest.migrate', ...mapping }]
   }, [made, mapping])
+  const becomes = draft.way === 'becomes' ? estate.find('guest', draft.becomesId) : undefined
+  const today = useToday()
+  const view = useMemo(() => (becomes && mapping ? moveView(estate, mapping, today) : undefined), [estate, becomes, mapping, today])
   const proposal = useProposal({ commands, recorded: () => go(to(`guests/${guest.id}`)), planAt: 'board' })
   const before = openMoves(estate).find(({ guestId, becomesId }) => guestId === guest.id || becomesId === guest.id)
   const cancelled = estate
@@ -158,6 +163,19 @@ function Migrating({ guest }: { guest: Guest }) {
           )}
           {host && mapping && draft.way !== 'becomes' && (
             <MappingForm key={host.id} estate={estate} guest={guest} host={host} draft={draft} change={change} mapping={mapping} />
+          )}
+          {made && becomes && (
+            <div className="mt-4">
+              {view && <MappingPart view={view} />}
+              <AdapterPairs estate={estate} guest={guest} becomes={becomes} pairs={draft.pairs} set={(pairs) => change({ pairs })} />
+              <p className="text-dense text-soft">
+                Sizes, stores, bus and models are those of{' '}
+                <Link className="link" to={to(`guests/${becomes.id}`)}>
+                  {becomes.name}
+                </Link>
+                ; change them there.
+              </p>
+            </div>
           )}
           {made && draft.way !== 'host' && (
             <div className="flex flex-wrap gap-x-5 text-dense mt-3">

@@ -45,6 +45,8 @@ export interface MoveDraft {
   readonly vcpu?: number | undefined
   readonly memoryMiB?: number | undefined
   readonly firmware?: Guest['firmware'] | undefined
+  /** For an adapter of the source, that of the machine that takes over, where it is not the one with its number. */
+  readonly pairs: Readonly<Record<string, string>>
   readonly takesName: boolean
   readonly takesMacs: boolean
 }
@@ -57,6 +59,7 @@ export function useMoveDraft(estate: Estate, guest: Guest | undefined) {
     becomesId: '',
     disks: {},
     adapters: {},
+    pairs: {},
     takesName: true,
     takesMacs: false,
   })
@@ -83,7 +86,9 @@ function madeOf(
   const host = estate.find('host', draft.hostId)
   const { takesName, takesMacs } = draft
   if (draft.way === 'becomes')
-    return draft.becomesId ? { before: [], mapping: { guestId: guest.id, becomesId: draft.becomesId, takesName, takesMacs } } : undefined
+    return draft.becomesId
+      ? { before: [], mapping: { guestId: guest.id, becomesId: draft.becomesId, adapters: draft.pairs, takesName, takesMacs } }
+      : undefined
   if (!host) return undefined
   if (draft.way === 'new') {
     const { guestId, commands } = proposeTarget(estate, guest, host, wishOf(estate, guest, draft), ids)
