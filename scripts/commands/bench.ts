@@ -215,7 +215,7 @@ async function measureMoves(
   try {
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
     await page.goto(`${server}/estates/${id}/migrations/${moveId}`)
-    await page.getByText(/100,?000 readings/).waitFor()
+    await page.getByText(/100\D?000 readings/).waitFor()
     await page.goto(`${server}/estates/${id}/migrations/history`)
     await page.locator('tbody a[data-row]').first().waitFor()
     const label = 'Filter migration history'

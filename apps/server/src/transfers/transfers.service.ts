@@ -75,13 +75,14 @@ export class TransfersService {
   /** How a move's transfer stands, thinned to what is drawn. */
   async progress(estateId: string, migrationId: string): Promise<TransferResponse> {
     const { estate, move } = await this.#move(estateId, migrationId)
-    const [row] = await this.em
-      .fork()
-      .execute<{ at: number[] | null; bytes: number[] | null }[]>(
-        'select json_agg(at order by at) as at, json_agg(bytes order by at) as bytes from transfer_sample where estate_id = ? and migration_id = ?',
-        [estateId, migrationId],
-      )
-    const samples = (row?.at ?? []).map((at, index) => ({ at, bytes: row?.bytes?.[index] ?? 0 }))
+    // As two lists in text, in the order of the key: a hundred thousand rows take twice as long.
+    const [row] = await this.em.fork().execute<{ at: string | null; bytes: string | null }[]>(
+      `select array_agg(at)::text as at, array_agg(bytes)::text as bytes
+       from (select at, bytes from transfer_sample where estate_id = ? and migration_id = ? order by at) as ordered`,
+      [estateId, migrationId],
+    )
+    const [times, bytes] = [listIn(row?.at), listIn(row?.bytes)]
+    const samples = times.map((at, index) => ({ at, bytes: bytes[index] ?? 0 }))
     const totalBytes = Math.max(totalOf(estate, move), 1)
     return { ...progressView(totalBytes, samples), count: samples.length, totalBytes }
   }
@@ -113,6 +114,9 @@ export class TransfersService {
     return { estate, move }
   }
 }
+
+/** The numbers of an array of PostgreSQL, written out as `{1,2}`. */
+const listIn = (text: string | null | undefined): readonly number[] => (text ? (JSON.parse(`[${text.slice(1, -1)}]`) as number[]) : [])
 
 /** What a move has to copy, bytes: as recorded, or as its method copies it. */
 function totalOf(estate: Estate, move: Migration): number {

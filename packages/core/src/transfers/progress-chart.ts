@@ -17,7 +17,7 @@ export const DRAWN_MAX = 2000
 /** At so many moments it is worked out what was thought of the end. */
 const MOMENTS = 60
 /** From more readings than these the estimate is made, thinned evenly in time. */
-const ESTIMATED_MAX = 20_000
+const ESTIMATED_MAX = 10_000
 
 /**
  * As many of the readings as are wanted, evenly over the time: of each stretch of time the last one, and the first of all.

@@ -104,7 +104,7 @@ function Following({ move }: { move: Migration }) {
           <History id={move.id} />
         </div>
         <div>
-          {view && <MappingPart view={view} />}
+          {view && move.made.length > 0 && <MappingPart view={view} />}
           <Figures move={move} />
           {attempts.length > 0 && (
             <Part title="Tried before">

@@ -172,7 +172,7 @@ export function RecordForm({
       }}
       onFocus={(event) => setInUse(event.target.getAttribute('name') ?? undefined)}
       onBlur={() => setInUse(undefined)}
-      className="beside [--beside:360px]"
+      className={aside ? 'beside [--beside:360px]' : ''}
       noValidate
     >
       <div>
