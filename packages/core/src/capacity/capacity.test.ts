@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { applyAll } from '../commands/index.js'
+import { applyAll, type Command } from '../commands/index.js'
 import { type Estate, type Host, storeReach, storesForDisks } from '../estate/index.js'
 import { generateEstate } from '../testing/generate-estate.js'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
@@ -144,5 +144,43 @@ describe('figures and numbers', () => {
       const promisedBytes = promised.value + held.value
       expect({ usedBytes: used.value, promisedBytes, heldBytes: held.value, freeBytes }).toEqual(storeSpace(of, one))
     }
+  })
+})
+
+describe('snapshots take room on the stores of their guest’s disks', () => {
+  const taken: Command = {
+    type: 'snapshot.add',
+    record: { guestId: idOf('playout'), name: 'before', takenAt: '2027-01-10T08:00:00Z', sizeBytes: 30 * GiB },
+  }
+  const of = (at: Estate, name: string) => {
+    const store = at.find('store', idOf(name))
+    if (!store) throw new Error(name)
+    return { space: storeSpace(at, store), budget: storeBudget(at, store) }
+  }
+  it('whole where its disks are on one store, and say so', () => {
+    const { estate: with30 } = applyAll(estate, [taken], testContext())
+    const [was, is] = [of(estate, 'nvme1'), of(with30, 'nvme1')]
+    expect(is.space.usedBytes - was.space.usedBytes).toBe(30 * GiB)
+    expect(is.space.promisedBytes - was.space.promisedBytes).toBe(30 * GiB)
+    expect(is.budget.used.value).toBe(is.space.usedBytes)
+    expect(is.budget.freeBytes).toBe(was.budget.freeBytes - 30 * GiB)
+    expect(is.budget.used.inputs.find(({ label }) => label === 'playout-1 snapshot before')).toMatchObject({
+      value: 30 * GiB,
+      from: 'snapshot, as last seen',
+    })
+  })
+  it('by the size of its disks where they are on two', () => {
+    const size = estate.find('disk', idOf('playoutDisk'))?.sizeBytes ?? 0
+    const { estate: spread } = applyAll(
+      estate,
+      [
+        { type: 'store.update', id: idOf('nvme2'), changes: { hostId: null, kind: 'shared', site: 'studio' } },
+        { type: 'disk.add', record: { guestId: idOf('playout'), position: 2, storeId: idOf('nvme2'), sizeBytes: size * 2 } },
+      ],
+      testContext(),
+    )
+    const { estate: with30 } = applyAll(spread, [taken], testContext(2))
+    const more = (name: string) => of(with30, name).space.usedBytes - of(spread, name).space.usedBytes
+    expect([more('nvme1') / GiB, more('nvme2') / GiB]).toEqual([10, 20])
   })
 })

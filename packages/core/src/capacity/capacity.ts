@@ -10,6 +10,7 @@ import {
   platformOf,
   type Policy,
   policyOf,
+  type RecordOf,
   type Store,
 } from '../estate/index.js'
 
@@ -146,9 +147,34 @@ export interface StoreSpace {
 export const takenBytes = (disk: Pick<Disk, 'provisioning' | 'sizeBytes' | 'usedBytes'>): number =>
   disk.provisioning === 'thick' ? disk.sizeBytes : (disk.usedBytes ?? 0)
 
-/** What is on a store beside disks, and neither grows nor shrinks with them: recorded images, backups, files, what moves left. */
+/**
+ * What snapshots of the guests with disks on a store take there. Which disk a snapshot belongs to is not recorded: where a guest's disks
+ * are on several stores, its size is shared by theirs.
+ */
+function snapshotsOn(
+  estate: Estate,
+  storeId: string,
+): readonly { readonly snapshot: RecordOf<'snapshot'>; readonly bytes: number; readonly isShared: boolean }[] {
+  if (estate.count('snapshot') === 0) return []
+  const guestIds = new Set(estate.referring('disk', 'storeId', storeId).map(({ guestId }) => guestId))
+  return [...guestIds].flatMap((guestId) => {
+    const snapshots = estate.referring('snapshot', 'guestId', guestId).filter(({ sizeBytes }) => sizeBytes > 0)
+    if (snapshots.length === 0) return []
+    const disks = estate.referring('disk', 'guestId', guestId)
+    const sizeOf = (some: typeof disks) => some.reduce((sum, { sizeBytes }) => sum + sizeBytes, 0)
+    const share = sizeOf(disks.filter((disk) => disk.storeId === storeId)) / sizeOf(disks)
+    return snapshots.map((snapshot) => ({ snapshot, bytes: Math.round(snapshot.sizeBytes * share), isShared: share < 1 }))
+  })
+}
+
+/** What is on a store beside disks, and neither grows nor shrinks with them: recorded images, snapshots, backups, files, what moves left. */
 export const standing = (estate: Estate, store: Store) => [
   ...estate.referring('image', 'storeId', store.id).map(({ name, sizeBytes }) => ({ label: name, value: sizeBytes, from: 'image' })),
+  ...snapshotsOn(estate, store.id).map(({ snapshot, bytes, isShared }) => ({
+    label: `${estate.find('guest', snapshot.guestId)?.name ?? '?'} snapshot ${snapshot.name}`,
+    value: bytes,
+    from: isShared ? 'snapshot, shared over the stores of its disks by their size' : 'snapshot, as last seen',
+  })),
   ...(store.otherBytes ? [{ label: 'backups, files', value: store.otherBytes, from: 'store, other use' }] : []),
   ...estate.referring('leftover', 'storeId', store.id).map(({ usedBytes, until, migrationId }) => {
     const move = estate.find('migration', migrationId)
@@ -161,18 +187,19 @@ export const standing = (estate: Estate, store: Store) => [
 ]
 
 /**
- * Bytes that are on a store beside disks: recorded images, backups, files.
+ * Bytes that are on a store beside disks: recorded images, snapshots, backups, files, what moves left.
  *
  * @example standingBytes(estate, { ...store, otherBytes: 5e12 }) // 5e12, with no image on it
  */
 export const standingBytes = (estate: Estate, store: Store): number =>
+  snapshotsOn(estate, store.id).reduce((sum, { bytes }) => sum + bytes, 0) +
   estate.referring('image', 'storeId', store.id).reduce((sum, { sizeBytes }) => sum + sizeBytes, 0) +
   estate.referring('leftover', 'storeId', store.id).reduce((sum, { usedBytes }) => sum + usedBytes, 0) +
   (store.otherBytes ?? 0)
 
 /** What is used, promised and free of a store. */
 export const storeSpace = (estate: Estate, store: Store): StoreSpace =>
-  estate.deriveFor(['disk', 'image', 'leftover', 'migration'], store, sumUp)
+  estate.deriveFor(['disk', 'image', 'snapshot', 'leftover', 'migration'], store, sumUp)
 
 function sumUp(estate: Estate, store: Store): StoreSpace {
   const beside = standingBytes(estate, store)

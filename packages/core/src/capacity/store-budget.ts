@@ -79,7 +79,7 @@ function daysUntilFull(disks: readonly Disk[], freeBytes: number): number | unde
  * @see facts of the trade: exposure = sum of (provisioned − used) − free; common practice, no source
  */
 export const storeBudget = (estate: Estate, store: Store): StoreBudget =>
-  estate.deriveFor(['disk', 'guest', 'image', 'leftover', 'migration', 'host'], store, workOut)
+  estate.deriveFor(['disk', 'guest', 'image', 'snapshot', 'leftover', 'migration', 'host'], store, workOut)
 
 function workOut(estate: Estate, store: Store): StoreBudget {
   const disks = estate.referring('disk', 'storeId', store.id)

@@ -1,4 +1,4 @@
-import { withArticle } from '../units/index.js'
+import { formatExactBytes, withArticle } from '../units/index.js'
 import {
   CommandError,
   guestStates,
@@ -115,6 +115,7 @@ export class EstateEdit {
   update<K extends Kind>(kind: K, id: string, changes: Readonly<Record<string, unknown>>, path = 'changes'): RecordOf<K> {
     const from = this.require(kind, id, 'id')
     checkTransition(kind, from as AnyRecord, changes, path)
+    checkShrink(this.estate, kind, from as AnyRecord, changes, path)
     // What does not change was read when it was recorded.
     const to = { ...from, ...readSome(kinds[kind].fields, changes, path) }
     if (!sameRecord(from as AnyRecord, to as AnyRecord)) this.#put(kind, from as AnyRecord, to as AnyRecord)
@@ -162,6 +163,20 @@ function checkTransition(kind: Kind, record: AnyRecord, changes: Readonly<Record
     'wrong-state',
     `${name} is ${state}; from there it can only be ${after.join(' or ')}, not ${String(changes['state'])}.`,
     joinPath(path, 'state'),
+  )
+}
+
+/** @throws CommandError `invalid` when a disk would be made smaller than what it holds */
+function checkShrink(estate: Estate, kind: Kind, record: AnyRecord, changes: Readonly<Record<string, unknown>>, path: string): void {
+  const { sizeBytes } = changes
+  if (kind !== 'disk' || typeof sizeBytes !== 'number') return
+  const disk = record as RecordOf<'disk'>
+  const used = typeof changes['usedBytes'] === 'number' ? changes['usedBytes'] : (disk.usedBytes ?? 0)
+  if (sizeBytes >= disk.sizeBytes || sizeBytes >= used) return
+  throw new CommandError(
+    'invalid',
+    `Disk ${disk.position} of ${estate.find('guest', disk.guestId)?.name ?? ''} holds ${formatExactBytes(used)}; ${formatExactBytes(sizeBytes)} is too small. Free space on it first, or correct what is recorded as used.`,
+    joinPath(path, 'sizeBytes'),
   )
 }
 

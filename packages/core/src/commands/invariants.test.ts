@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
 import { apply, applyAll, type Command } from './index.js'
 import { CommandError } from '../estate/index.js'
+import { GiB } from '../units/index.js'
 
 const estate = smallEstate()
 const outcome = (...commands: Command[]): string => {
@@ -14,6 +15,11 @@ const outcome = (...commands: Command[]): string => {
   }
 }
 const spare = '01890000-0000-7000-8000-00000000abcd'
+
+const drive = (host: string, more: object): Command => ({
+  type: 'drive.add',
+  record: { hostId: idOf(host), position: 9, labelBytes: 480e9, ...more },
+})
 
 describe('what must hold', () => {
   it.each<[string, Command[], string]>([
@@ -90,6 +96,52 @@ describe('what must hold', () => {
       'a disk of a placed guest lies on a store',
       [{ type: 'disk.update', id: idOf('newsDisk'), changes: { storeId: null } }],
       'Disk 1 of newsroom is on no store; choose the store.',
+    ],
+    [
+      'a guest’s disk is not in another host',
+      [{ type: 'disk.update', id: idOf('newsDisk'), changes: { storeId: idOf('nvme1') } }],
+      'Disk 1 of newsroom would be on nvme-1, which is in gannet, while the guest is on fulmar; move both together, or choose a store of fulmar.',
+    ],
+    [
+      'a guest is not recorded on another host without its disks',
+      [{ type: 'guest.update', id: idOf('news'), changes: { hostId: idOf('gannet') } }],
+      'Disk 1 of newsroom would be on nvme-2, which is in fulmar, while the guest is on gannet; move both together, or choose a store of gannet.',
+    ],
+    [
+      'a store does not change its host under a disk',
+      [{ type: 'store.update', id: idOf('nvme2'), changes: { hostId: idOf('gannet') } }],
+      'Disk 1 of newsroom would be on nvme-2, which is in gannet, while the guest is on fulmar; move both together, or choose a store of fulmar.',
+    ],
+    [
+      'a guest and its disk may change host together',
+      [
+        { type: 'guest.update', id: idOf('news'), changes: { hostId: idOf('gannet') } },
+        { type: 'disk.update', id: idOf('newsDisk'), changes: { storeId: idOf('nvme1') } },
+      ],
+      'taken',
+    ],
+    [
+      'a disk is not made smaller than what it holds',
+      [
+        { type: 'disk.update', id: idOf('newsDisk'), changes: { usedBytes: 10 * GiB } },
+        { type: 'disk.update', id: idOf('newsDisk'), changes: { sizeBytes: 10 * GiB - 1 } },
+      ],
+      'Disk 1 of newsroom holds 10 GiB; 10737418239 B is too small. Free space on it first, or correct what is recorded as used.',
+    ],
+    [
+      'a disk may be made just as large as what it holds',
+      [{ type: 'disk.update', id: idOf('newsDisk'), changes: { sizeBytes: 10 * GiB, usedBytes: 10 * GiB } }],
+      'taken',
+    ],
+    [
+      'two drives do not share a serial',
+      [drive('gannet', { serial: 'K-1' }), drive('fulmar', { serial: 'K-1' })],
+      'Serial K-1 is that of drive in bay 9 of fulmar; drives are told apart by it before they are wiped, so look again at both.',
+    ],
+    [
+      'makers count serials each for themselves',
+      [drive('gannet', { serial: 'K-1', model: 'Kelp 480' }), drive('fulmar', { serial: 'K-1', model: 'Whelk 2T' })],
+      'taken',
     ],
     [
       'an external machine’s disk lies on its own drive',

@@ -1,4 +1,16 @@
-import { isPoweredOn, kinds, sheetSubjects, type Estate, type Kind, type RecordOf } from '../estate/index.js'
+import {
+  disksOf,
+  isPoweredOn,
+  isStrayed,
+  kinds,
+  recordTitle,
+  sameSerial,
+  sheetSubjects,
+  type Disk,
+  type Estate,
+  type Kind,
+  type RecordOf,
+} from '../estate/index.js'
 import { contains, familyOf, ipToNumber, prefixOf } from '../networks/index.js'
 
 /** A record that contradicts itself or its surroundings: the field, and what is wrong. */
@@ -41,7 +53,8 @@ export const invariants: Invariants = {
     if (store.kind === 'shared' && store.hostId)
       return { field: 'hostId', sentence: 'A shared store belongs to a site, not to one host; clear the host.' }
     if (store.kind === 'shared' && !store.site) return { field: 'site', sentence: 'A shared store needs the site whose hosts reach it.' }
-    return undefined
+    const strayed = store.hostId ? estate.referring('disk', 'storeId', store.id).find((disk) => isStrayed(estate, disk)) : undefined
+    return strayed ? { field: 'hostId', sentence: strayedSentence(estate, strayed) } : undefined
   },
   drive: (estate, drive) => {
     const isInArray = drive.use === 'member' || drive.use === 'spare'
@@ -52,8 +65,14 @@ export const invariants: Invariants = {
         sentence: 'Only members, spares and a mirrored install disk belong to an array; clear the array, or change the use.',
       }
     const array = estate.find('array', drive.arrayId)
-    return array && array.hostId !== drive.hostId
-      ? { field: 'arrayId', sentence: `Array ${array.name} is of another host; choose one of this host.` }
+    if (array && array.hostId !== drive.hostId)
+      return { field: 'arrayId', sentence: `Array ${array.name} is of another host; choose one of this host.` }
+    const [twin] = sameSerial(estate, drive)
+    return twin
+      ? {
+          field: 'serial',
+          sentence: `Serial ${twin.serial ?? ''} is that of ${recordTitle(estate, 'drive', twin)}; drives are told apart by it before they are wiped, so look again at both.`,
+        }
       : undefined
   },
   module: (estate, module) => {
@@ -227,7 +246,9 @@ export const invariants: Invariants = {
         sentence: `${guest.name} is ${guest.state} and would be on no host; move it, or record it as stopped first.`,
       }
     const inner = estate.referring('host', 'outerGuestId', guest.id).find((host) => isInside(estate, host.id, guest.id))
-    return inner ? { field: 'hostId', sentence: `${guest.name} is the nested host ${inner.name} and would run inside itself.` } : undefined
+    if (inner) return { field: 'hostId', sentence: `${guest.name} is the nested host ${inner.name} and would run inside itself.` }
+    const strayed = disksOf(estate, guest.id).find((disk) => isStrayed(estate, disk))
+    return strayed ? { field: 'hostId', sentence: strayedSentence(estate, strayed) } : undefined
   },
   template(estate, { guestId, supersedesId }) {
     const seen = new Set([guestId])
@@ -252,10 +273,18 @@ export const invariants: Invariants = {
   },
   disk: (estate, disk) => {
     const guest = estate.find('guest', disk.guestId)
-    return guest?.hostId && !disk.storeId
-      ? { field: 'storeId', sentence: `Disk ${disk.position} of ${guest.name} is on no store; choose the store.` }
-      : undefined
+    if (guest?.hostId && !disk.storeId)
+      return { field: 'storeId', sentence: `Disk ${disk.position} of ${guest.name} is on no store; choose the store.` }
+    return isStrayed(estate, disk) ? { field: 'storeId', sentence: strayedSentence(estate, disk) } : undefined
   },
+}
+
+/** A guest cannot run from a store that is in another host: the disk, the store or the guest is recorded wrongly. */
+function strayedSentence(estate: Estate, disk: Disk): string {
+  const guest = estate.find('guest', disk.guestId)
+  const store = estate.find('store', disk.storeId)
+  const [on, inHost] = [estate.find('host', guest?.hostId)?.name ?? '', estate.find('host', store?.hostId)?.name ?? '']
+  return `Disk ${disk.position} of ${guest?.name ?? ''} would be on ${store?.name ?? ''}, which is in ${inHost}, while the guest is on ${on}; move both together, or choose a store of ${on}.`
 }
 
 const ofOneThing = ({ guestId, hostId }: { guestId: string | null; hostId: string | null }, what: string): Contradiction | undefined =>

@@ -30,10 +30,10 @@ describe('in words', () => {
       },
     ])
     expect(
-      said({ type: 'guest.update', id: idOf('news'), changes: { hostId: idOf('gannet'), tags: ['a'], isRouter: true } })[0]?.fields,
+      said({ type: 'guest.update', id: idOf('news'), changes: { apartFromId: idOf('playout'), tags: ['a'], isRouter: true } })[0]?.fields,
     ).toEqual([
-      { label: 'Host', from: 'host fulmar', to: 'host gannet' },
       { label: 'Forwards packets', from: 'no', to: 'yes' },
+      { label: 'Kept apart from', from: 'none', to: 'guest playout-1' },
       { label: 'Tags', from: 'none', to: 'a' },
     ])
   })

@@ -23,7 +23,10 @@ describe('finding records', () => {
         .sort(),
     ).toEqual(['playout-1', 'tpl-server'])
     expect(estate.referring('guest', 'hostId', idOf('tern'))).toEqual([])
-    const moved = after({ type: 'guest.update', id: idOf('news'), changes: { hostId: idOf('tern') } })
+    const moved = after(
+      { type: 'guest.update', id: idOf('news'), changes: { hostId: idOf('tern') } },
+      { type: 'disk.update', id: idOf('newsDisk'), changes: { storeId: idOf('ssd4') } },
+    )
     expect(moved.referring('guest', 'hostId', idOf('tern')).map((guest) => guest.name)).toEqual(['newsroom'])
     expect(moved.referring('guest', 'hostId', idOf('fulmar'))).toEqual([])
     expect(estate.referring('guest', 'hostId', idOf('fulmar'))).toHaveLength(1)

@@ -60,6 +60,12 @@ describe('texts', () => {
     ['date', '9.3.2027'],
     ['instant', '2027-03-09'],
     ['instant', 'now'],
+    ['instant', '2027-02-30T10:00:00Z'],
+    ['instant', '2027-02-29T10:00:00+01:00'],
+    ['instant', '2027-03-09T22:00:00'],
+    ['instant', '2027-03-09T25:00:00Z'],
+    ['mac', '00:00:00:00:00:00'],
+    ['line', 'two\u2028lines'],
     ['timeZone', 'Mars/Olympus'],
   ])('%s: “%s” is refused in a sentence that begins with the label', (shape, typed) =>
     expect(sentence(shaped(shape), typed)).toMatch(/^(It |“).*\.$/s),
@@ -70,6 +76,13 @@ describe('texts', () => {
     expect(sentence(text({ ...wording, max: 5 }), 'longer')).toBe('It can have at most 5 characters; it has 6.')
     expect(sentence(shaped('line'), 7)).toBe('It must be text, not 7.')
     expect(value(shaped('note'), 'two\n\tlines')).toBe('two\n\tlines')
+    // What turns the direction of writing: The Unicode Standard, PropList.txt, Bidi_Control.
+    for (const code of [0x061c, 0x200e, 0x200f, 0x202a, 0x202b, 0x202c, 0x202d, 0x202e, 0x2066, 0x2067, 0x2068, 0x2069])
+      expect(sentence(shaped('line'), `a${String.fromCharCode(code)}b`)).toMatch(
+        /^It contains .*direction.* \(U\+[0-9A-F]{4}, at place 2\)/,
+      )
+    expect(sentence(shaped('note'), 'half \ud83d of it')).toBe('It contains half of a character (U+D83D, at place 6); remove it.')
+    expect(value(shaped('note'), 'whole \u{1f5a5}, Büro, مكتب')).toBe('whole \u{1f5a5}, Büro, مكتب')
     expect(value(shaped('note'), '')).toBe('')
   })
 

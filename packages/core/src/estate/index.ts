@@ -27,6 +27,8 @@ export {
   platformOf,
   referredTo,
   referrersOf,
+  isStrayed,
+  sameSerial,
   storeReach,
   storesForDisks,
   storesOf,

@@ -1,6 +1,6 @@
 import { formatBytes, formatMiB, withArticle } from '../units/index.js'
 import type { Field, NumberField } from './field.js'
-import { CONTROL, NAME, shapes, UUID } from './text-shapes.js'
+import { NAME, shapes, unreadable, UUID } from './text-shapes.js'
 
 /** A value in the form it is stored, or the sentence that says what is wrong with it. */
 export type FieldReading = { ok: true; value: unknown } | { ok: false; sentence: string }
@@ -31,7 +31,8 @@ export function readField(field: Field, value: unknown): FieldReading {
       if (trimmed === '' && field.shape !== 'note')
         return field.optional ? { ok: true, value: null } : { ok: false, sentence: `${field.label} is missing.` }
       if (trimmed.length > field.max) return wrong(`can have at most ${field.max} characters; it has ${trimmed.length}`)
-      if (CONTROL.test(trimmed)) return wrong('contains a control character; remove it')
+      const fault = unreadable(trimmed)
+      if (fault !== undefined) return wrong(fault)
       const shaped = shapes[field.shape](trimmed)
       return 'value' in shaped ? { ok: true, value: shaped.value } : wrong(shaped.sentence)
     }

@@ -7,6 +7,7 @@ import {
   type Adapter,
   type AnyRecord,
   type Disk,
+  type Drive,
   type Guest,
   type Host,
   type Kind,
@@ -73,6 +74,21 @@ export function storeReach(store: Store, host: Host): boolean {
   if (store.hostId) return store.hostId === host.id
   return store.site === null || store.site === host.site
 }
+
+/** Whether a disk is on a store in one host while its guest is on another. */
+export function isStrayed(estate: Estate, disk: Disk): boolean {
+  const inHost = estate.find('store', disk.storeId)?.hostId
+  const onHost = estate.find('guest', disk.guestId)?.hostId
+  return Boolean(inHost && onHost) && inHost !== onHost
+}
+
+/** Other drives with the serial of one, of the same model as far as both models are known: makers count each for themselves. */
+export const sameSerial = (estate: Estate, drive: Drive): readonly Drive[] =>
+  drive.serial === null
+    ? []
+    : estate
+        .byKey('drive', { serial: drive.serial })
+        .filter((other) => other.id !== drive.id && (!other.model || !drive.model || other.model === drive.model))
 
 /** Whether guests' disks are put on a store: backups and what is carried away are not for that. */
 export const holdsDisks = ({ kind }: Store): boolean => kind === 'local' || kind === 'shared'

@@ -6,13 +6,39 @@ export const NAME = /^[a-z0-9]([a-z0-9._-]*[a-z0-9])?$/i
 
 // Control characters other than tab and line feed: they break exports and screens, and nobody means them.
 // oxlint-disable-next-line no-control-regex
-export const CONTROL = /[\u0000-\u0008\u000b-\u001f\u007f]/
+const CONTROL = /[\u0000-\u0008\u000b-\u001f\u007f-\u009f]/u
+// Characters that turn the direction of what follows: a name, a command or an address would be shown as another one.
+// Unicode Technical Report 36, section 2.4; the property is of UAX #9.
+const DIRECTION = /\p{Bidi_Control}/u
+// Half of a pair that stands for one character (The Unicode Standard, D75): no encoding can write it.
+const HALF = /\p{Surrogate}/u
+
+const unwanted = [
+  [CONTROL, 'contains a control character'],
+  [DIRECTION, 'contains a character that changes the direction of writing'],
+  [HALF, 'contains half of a character'],
+] as const
+
+/**
+ * What is wrong with a text whatever its shape, to be said after what the text is; undefined when nothing is.
+ *
+ * @example unreadable('na\u202eme') // 'contains a character that changes the direction of writing (U+202E, at place 3); remove it'
+ */
+export function unreadable(text: string): string | undefined {
+  for (const [characters, sentence] of unwanted) {
+    const found = characters.exec(text)
+    if (!found) continue
+    const code = (found[0].codePointAt(0) ?? 0).toString(16).toUpperCase().padStart(4, '0')
+    return `${sentence} (U+${code}, at place ${found.index + 1}); remove it`
+  }
+  return undefined
+}
 
 /** A shape's own form of a text, or the sentence for a text that is not of that shape. */
 type Shaping = { value: string } | { sentence: string }
 
 export const shapes: Record<TextShape, (text: string) => Shaping> = {
-  line: (t) => (t.includes('\n') ? { sentence: 'must be one line; remove the line break' } : { value: t }),
+  line: (t) => (/[\n\u2028\u2029]/.test(t) ? { sentence: 'must be one line; remove the line break' } : { value: t }),
   note: (t) => ({ value: t }),
   words: (t) => ({
     value: [
@@ -66,6 +92,7 @@ export const shapes: Record<TextShape, (text: string) => Shaping> = {
     if (!/^[0-9a-f]{12}$/.test(digits)) return { sentence: `must be twelve hexadecimal digits such as 02:1a:4b:30:00:2f, not “${t}”` }
     if (parseInt(digits.slice(0, 2), 16) & 1)
       return { sentence: `“${t}” is a group address (its first octet is odd); an adapter needs an individual one` }
+    if (/^0+$/.test(digits)) return { sentence: `“${t}” stands for no address; leave it empty where the address is not known` }
     return { value: digits.match(/../g)?.join(':') ?? '' }
   },
   macPrefix: (t) => {
@@ -76,9 +103,9 @@ export const shapes: Record<TextShape, (text: string) => Shaping> = {
   date: (t) =>
     /^\d{4}-\d\d-\d\d$/.test(t) && isRealDate(t) ? { value: t } : { sentence: `must be a date such as 2027-03-09, not “${t}”` },
   instant: (t) => {
-    const time = /^\d{4}-\d\d-\d\dT/.test(t) ? Date.parse(t) : NaN
+    const time = INSTANT.test(t) && isRealDate(t.slice(0, 10)) ? Date.parse(t) : NaN
     return Number.isNaN(time)
-      ? { sentence: `must be a time such as 2027-03-09T22:00:00Z, not “${t}”` }
+      ? { sentence: `must be a time with its zone such as 2027-03-09T22:00:00Z, not “${t}”` }
       : { value: new Date(time).toISOString() }
   },
   id: (t) => (UUID.test(t) ? { value: t } : { sentence: `must be a UUID in lower case, not “${t}”` }),
@@ -92,6 +119,9 @@ export const shapes: Record<TextShape, (text: string) => Shaping> = {
     }
   },
 }
+
+/** RFC 3339, section 5.6; seconds may be left out, as browsers do. */
+const INSTANT = /^\d{4}-\d\d-\d\dT\d\d:\d\d(:\d\d(\.\d+)?)?(Z|[+-]\d\d:\d\d)$/i
 
 function isRealDate(text: string): boolean {
   const date = new Date(`${text}T00:00:00Z`)

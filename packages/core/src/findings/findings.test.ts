@@ -266,13 +266,16 @@ describe('rules', () => {
 
   it('a backup on the host it protects: also one that a guest serves, and one on a host around it', () => {
     const store: Command = { type: 'store.update', id: idOf('vaultStore'), changes: { hostId: null, servedById: idOf('news') } }
-    const move = (guest: string, host: string): Command => ({ type: 'guest.update', id: idOf(guest), changes: { hostId: idOf(host) } })
+    const move: Command[] = [
+      { type: 'guest.update', id: idOf('news'), changes: { hostId: idOf('gannet') } },
+      { type: 'disk.update', id: idOf('newsDisk'), changes: { storeId: idOf('nvme1') } },
+    ]
     const found = (...commands: Command[]) =>
       Findings.of(after(...commands), TODAY)
         .list()
         .filter(({ ruleId, subject }) => ruleId === 'guest.backup-on-its-host' && subject.id === idOf('playout'))
     expect(found(store)).toEqual([])
-    expect(found(store, move('news', 'gannet'))[0]?.sentence).toBe(
+    expect(found(store, ...move)[0]?.sentence).toBe(
       'playout-1 and newsroom, which serves its backup store vault-store, both run on gannet.',
     )
     // playout-1 on a host nested in a guest of fulmar, its backups in fulmar itself.
@@ -284,7 +287,7 @@ describe('rules', () => {
     // Whichever record changes last, the rule looks again.
     const before = after(store)
     const list = Findings.of(before, TODAY)
-    const { estate, difference } = applyAll(before, [move('news', 'gannet')], testContext(12))
+    const { estate, difference } = applyAll(before, move, testContext(12))
     expect(
       list
         .after(estate, difference)

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { applyAll, type Command } from '../commands/index.js'
-import { policyOf, type Guest } from '../estate/index.js'
+import { Estate, policyOf, type Guest } from '../estate/index.js'
 import { storeGrowth } from '../capacity/index.js'
 import { fitOn, rankHosts, demandOf } from '../placement/index.js'
 import { idOf, smallEstate, testContext, TODAY } from '../testing/small-estate.js'
@@ -73,6 +73,44 @@ const cases: readonly (readonly [rule: string, commands: readonly Command[], wor
     false,
   ],
 ]
+
+// What lists of commands may not cause any more may be there from before.
+const recorded = (kind: 'disk' | 'drive', id: string, changes: object) => {
+  const records = smallEstateWithDrives.toRecords()
+  return Estate.fromRecords({ ...records, [kind]: records[kind].map((record) => (record.id === id ? { ...record, ...changes } : record)) })
+}
+const drive = (host: string): Command => ({
+  type: 'drive.add',
+  record: { id: idOf(host === 'gannet' ? 'port' : 'switch'), hostId: idOf(host), position: 1, labelBytes: 480e9, serial: `K-${host}` },
+})
+const smallEstateWithDrives = applyAll(smallEstate(), [drive('gannet'), drive('fulmar')], testContext(9)).estate
+
+describe('records at odds that are there already', () => {
+  const said = (estate: Estate, ruleId: string) =>
+    Findings.of(estate, TODAY)
+      .list()
+      .filter((finding) => finding.ruleId === ruleId)
+      .map(({ sentence }) => sentence)
+  const strayed = recorded('disk', idOf('playoutDisk'), { storeId: idOf('nvme2') })
+
+  it('a disk in another host than its guest', () => {
+    expect(said(smallEstateWithDrives, 'disk.other-host')).toEqual([])
+    expect(said(strayed, 'disk.other-host')).toEqual(['Disk 1 of playout-1 is on nvme-2, a store in fulmar, while the guest is on gannet.'])
+  })
+  it('what is at odds already can be edited beside it, and mended', () => {
+    const noted = applyAll(strayed, [update({ note: 'looked at' })], testContext(10)).estate
+    const mended = applyAll(noted, [{ type: 'disk.update', id: idOf('playoutDisk'), changes: { storeId: idOf('nvme1') } }], testContext(11))
+    expect(Findings.of(noted, TODAY).after(mended.estate, mended.difference).list()).toEqual(Findings.of(mended.estate, TODAY).list())
+    expect(said(mended.estate, 'disk.other-host')).toEqual([])
+  })
+  it('a disk that holds more than its size', () => {
+    const over = recorded('disk', idOf('playoutDisk'), { sizeBytes: 10 * GiB, usedBytes: 11 * GiB })
+    expect(said(over, 'disk.over-size')).toEqual(['Disk 1 of playout-1 is recorded as holding more than its size.'])
+    expect(said(recorded('disk', idOf('playoutDisk'), { sizeBytes: GiB, usedBytes: GiB }), 'disk.over-size')).toEqual([])
+  })
+  it('two drives with one serial, said once', () =>
+    expect(said(recorded('drive', idOf('switch'), { serial: 'K-gannet' }), 'drive.duplicate-serial')).toHaveLength(1))
+})
 
 describe('rules about guests', () => {
   const before = Findings.of(smallEstate(), TODAY)

@@ -149,6 +149,36 @@ describe('tools this machine does not have, from samples', () => {
       ],
     })
   })
+  it('lscpu: the base clock of the name, never what it calls its maximum', () => {
+    const processor = (...fields: [string, string][]) =>
+      readFound(JSON.stringify({ lscpu: fields.map(([field, data]) => ({ field, data })) })).found.clockMHz
+    expect(processor(['Model name:', 'Invented 2000 CPU @ 2.40GHz'], ['CPU max MHz:', '3600.0000'])).toBe(2400)
+    expect(processor(['Model name:', 'Invented 16-Core Processor'], ['CPU max MHz:', '3600.0000'])).toBeUndefined()
+  })
+  // lsblk(8): without --bytes sizes are said in powers of 1024, with one digit after the point.
+  it('lsblk without --bytes, by its units', () =>
+    expect(
+      readFound(
+        '{"blockdevices":[{"name":"sda","size":"1.8T","type":"disk"},{"name":"sdb","size":"447,1G","type":"disk"},{"name":"sdc","size":"512B","type":"disk"},{"name":"sdd","size":"much","type":"disk"}]}',
+      ).found.drives.map(({ name, bytes }) => [name, bytes]),
+    ).toEqual([
+      ['sda', Math.round(1.8 * 2 ** 40)],
+      ['sdb', Math.round(447.1 * 2 ** 30)],
+      ['sdc', 512],
+    ]))
+  it('a MAC of zeros is none, whoever says it', () => {
+    const tree = {
+      redfish: {
+        '/redfish/v1': { '@odata.id': '/redfish/v1', Systems: { '@odata.id': '/redfish/v1/Systems' } },
+        '/redfish/v1/Systems': { Members: [{ '@odata.id': '/redfish/v1/Systems/1' }] },
+        '/redfish/v1/Systems/1': { '@odata.id': '/redfish/v1/Systems/1', EthernetInterfaces: { '@odata.id': '/redfish/v1/Systems/1/EthernetInterfaces' } },
+        '/redfish/v1/Systems/1/EthernetInterfaces': { Members: [{ '@odata.id': '/redfish/v1/Systems/1/EthernetInterfaces/1' }] },
+        '/redfish/v1/Systems/1/EthernetInterfaces/1': { Id: 'NIC.1', MACAddress: '00:00:00:00:00:00' },
+      },
+    }
+    expect(readFound(JSON.stringify(tree)).found.ports).toEqual([{ name: 'NIC.1' }])
+    expect(readFound('[{"ifname":"eno5","address":"00:00:00:00:00:00"}]').found.ports).toMatchObject([{ name: 'eno5' }])
+  })
   it('ethtool: what the port can do, not what it happens to run at', () =>
     expect(readFound(ETHTOOL).found.ports).toEqual([{ name: 'eno1', speedMbps: 10000, hasLink: true, isFibre: false, driver: 'ixgbe' }]))
   it('lshw, as a tree and as the list of -class', () => {

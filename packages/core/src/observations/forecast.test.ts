@@ -30,11 +30,12 @@ describe('what a store is made of', () => {
   })
 
   it('a guest with disks on two stores is shared out by what was last seen of them', () => {
+    const shared: Command = { type: 'store.update', id: idOf('nvme2'), changes: { hostId: null, kind: 'shared', site: 'studio' } }
     const second: Command = {
       type: 'disk.add',
       record: { guestId: idOf('playout'), position: 2, storeId: idOf('nvme2'), sizeBytes: 100 * GiB, usedBytes: 20 * GiB },
     }
-    const { history } = forecastOf([[idOf('playout'), series(every, () => 200 * GiB)]], second)
+    const { history } = forecastOf([[idOf('playout'), series(every, () => 200 * GiB)]], shared, second)
     // 80 of 100 GiB seen are here, so 160 of 200; the template’s 4 are as recorded.
     expect((history.at(-1)?.[1] ?? 0) / GiB).toBeCloseTo(164, 9)
   })

@@ -208,7 +208,7 @@ export interface FailoverCount {
   readonly inService: number
 }
 
-const PLACED_BY: ReadonlySet<Kind> = new Set<Kind>(['attachment', 'host', 'store', 'image', 'migration', 'leftover'])
+const PLACED_BY: ReadonlySet<Kind> = new Set<Kind>(['attachment', 'host', 'store', 'image', 'snapshot', 'migration', 'leftover'])
 
 /**
  * Counts the hosts that could fail without a loss on one estate after the other, each made of the one before by a difference. What a guest
@@ -281,7 +281,7 @@ const ownParts = (estate: Estate): Parts => ({ carriers: carriersIn(estate), she
 /** Parts that everybody shares. Most commands change none of what they depend on. */
 const sharedParts = (estate: Estate): Parts => ({
   carriers: estate.derive(['adapter', 'attachment', 'host'], carriersIn),
-  shelves: estate.derive(['disk', 'store', 'image', 'leftover', 'migration'], shelvesIn),
+  shelves: estate.derive(['disk', 'store', 'image', 'snapshot', 'leftover', 'migration'], shelvesIn),
 })
 
 /** @param strandedMax after so many guests that find no room the rest of a host’s is not looked at */

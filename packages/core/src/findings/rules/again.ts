@@ -9,6 +9,14 @@ export const hostsOnPlatform = (estate: Estate, platform: Platform): readonly st
 /** The store that a disk or an image is, or was, on. */
 export const onStoreOf = (_: Estate, disk: Pick<Disk | Image | Leftover, 'storeId'>): readonly string[] =>
   disk.storeId ? [disk.storeId] : []
+/** The stores that a snapshot takes room on: those of its guest's disks. */
+export const storesOfSnapshot = (estate: Estate, { guestId }: Pick<RecordOf<'snapshot'>, 'guestId'>): readonly string[] =>
+  estate.referring('disk', 'guestId', guestId).flatMap(({ storeId }) => storeId ?? [])
+/** The stores that a guest's disks are on: its snapshots lie beside them. */
+export const storesOfSiblings = (estate: Estate, disk: Disk): readonly string[] => [
+  ...onStoreOf(estate, disk),
+  ...(estate.referring('snapshot', 'guestId', disk.guestId).length > 0 ? storesOfSnapshot(estate, disk) : []),
+]
 /** The stores that a move holds room on, and the hosts it holds memory on. */
 export const storesOfMove = (estate: Estate, move: RecordOf<'migration'>): readonly string[] => [
   ...arrivingDisks(estate, move).map(({ storeId }) => storeId),

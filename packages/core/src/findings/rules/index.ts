@@ -5,6 +5,7 @@ import { arrayPlanned } from './arrays.js'
 import { backupOnHost } from './backup-on-host.js'
 import { crossedAdapters } from './crossed-adapters.js'
 import { deviationOpen, stepFailed } from './deviation.js'
+import { diskOverSize, diskStrayed, driveSameSerial } from './disks.js'
 import { duplicateAddress } from './duplicate-address.js'
 import { duplicateMac } from './duplicate-mac.js'
 import { guestBoard, guestDrivers, guestLimit, guestMinimum } from './guest-devices.js'
@@ -123,4 +124,7 @@ export const rules: readonly Rule[] = [
   snapshotOld,
   snapshotDeep,
   storeFullSoon,
+  diskStrayed,
+  diskOverSize,
+  driveSameSerial,
 ]

@@ -1,4 +1,5 @@
 import { has, isObject, numberIn, objectIn, objectsIn, present, textIn, type JsonObject } from '../json-values.js'
+import { clockIn, macOf } from './tools.js'
 import type { FoundDrive, FoundModule, FoundPart, FoundPort } from './found.js'
 
 /** Resources of a management controller by their path, as they were read. @see Redfish, DMTF DSP0266 */
@@ -69,7 +70,8 @@ export function readRedfish(tree: RedfishTree, path = redfishSystems(tree)[0]?.p
     sockets: processors.length > 0 ? processors.length : undefined,
     coresPerSocket: cores,
     threadsPerCore: cores && threads ? Math.round(threads / cores) : undefined,
-    clockMHz: first && numberIn(first, 'MaxSpeedMHz'),
+    // MaxSpeedMHz is the turbo clock (DMTF DSP0268, Processor): the base clock has its own field, or stands in the name.
+    clockMHz: first && (numberIn(first, 'BaseSpeedMHz') ?? clockIn(textIn(first, 'Model'))),
     memorySlots: slots.length > 0 ? slots.length : undefined,
     modules: slots.flatMap((slot, index): FoundModule[] => {
       const size = numberIn(slot, 'CapacityMiB')
@@ -105,7 +107,7 @@ export function readRedfish(tree: RedfishTree, path = redfishSystems(tree)[0]?.p
       const status = textIn(port, 'LinkStatus')
       return present({
         name: textIn(port, 'Id') ?? `port-${index + 1}`,
-        mac: (textIn(port, 'PermanentMACAddress') ?? textIn(port, 'MACAddress'))?.toLowerCase(),
+        mac: macOf(textIn(port, 'PermanentMACAddress') ?? textIn(port, 'MACAddress')),
         speedMbps: numberIn(port, 'SpeedMbps'),
         hasLink: status === undefined ? undefined : status === 'LinkUp',
       })

@@ -11,7 +11,8 @@ export interface JsonReader {
 }
 
 const MAC = /^([0-9a-f]{2}:){5}[0-9a-f]{2}$/
-const macOf = (text: string | undefined): string | undefined => {
+/** A MAC as a tool says it; undefined where it says none, or only zeros. */
+export const macOf = (text: string | undefined): string | undefined => {
   const mac = text?.toLowerCase()
   return mac && MAC.test(mac) && mac !== '00:00:00:00:00:00' ? mac : undefined
 }
@@ -34,31 +35,40 @@ const lscpu: JsonReader = {
       const parsed = Number(fields.get(name))
       return Number.isFinite(parsed) && parsed > 0 ? parsed : undefined
     }
-    const clock = number('CPU max MHz') ?? clockIn(fields.get('Model name'))
+    // What lscpu calls its maximum is the turbo clock; the base clock stands in the name, or nowhere.
+    const clock = clockIn(fields.get('Model name'))
     return present({
       processorModel: fields.get('Model name'),
       sockets: number('Socket(s)'),
       coresPerSocket: number('Core(s) per socket'),
       threadsPerCore: number('Thread(s) per core'),
-      clockMHz: clock === undefined ? undefined : Math.round(clock),
+      clockMHz: clock,
       cpuFlags: fields.get('Flags'),
     })
   },
 }
 
 /** The base clock that makers put in a processor's name: “… @ 2.60GHz”. */
-function clockIn(model: string | undefined): number | undefined {
+export function clockIn(model: string | undefined): number | undefined {
   const gigahertz = /@\s*([\d.]+)\s*GHz/i.exec(model ?? '')?.[1]
-  return gigahertz === undefined ? undefined : Number(gigahertz) * 1000
+  return gigahertz === undefined ? undefined : Math.round(Number(gigahertz) * 1000)
 }
 
-/** `lsblk --json --bytes -o +MODEL,SERIAL,TYPE,ROTA`: whole disks only. */
+/** Bytes of a size that lsblk says without --bytes: 1.8T, in powers of 1024 and rounded (lsblk(8)). */
+function lsblkBytes(device: JsonObject): number | undefined {
+  const bytes = numberIn(device, 'size')
+  if (bytes !== undefined) return bytes
+  const [, value, unit = ''] = /^([\d.,]+)([BKMGTPE])$/.exec(textIn(device, 'size') ?? '') ?? []
+  return value === undefined ? undefined : Math.round(Number(value.replace(',', '.')) * 1024 ** 'BKMGTPE'.indexOf(unit))
+}
+
+/** `lsblk --json --bytes -o +MODEL,SERIAL,TYPE,ROTA`: whole disks only. Without `--bytes` sizes are rounded, and read as such. */
 const lsblk: JsonReader = {
   name: 'lsblk --json',
   recognises: (value) => isObject(value) && has(value, 'blockdevices'),
   read: (value) => ({
     drives: (isObject(value) ? objectsIn(value, 'blockdevices') : []).flatMap((device): FoundDrive[] => {
-      const [name, bytes] = [textIn(device, 'name'), numberIn(device, 'size')]
+      const [name, bytes] = [textIn(device, 'name'), lsblkBytes(device)]
       const type = textIn(device, 'type')
       if (!name || !bytes || (type !== undefined && type !== 'disk') || /^(loop|ram|zram|sr|fd|nbd)\d/.test(name)) return []
       const rota = device['rota']

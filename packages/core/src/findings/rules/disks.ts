@@ -1,0 +1,75 @@
+import { isStrayed, sameSerial, recordTitle } from '../../estate/index.js'
+import { defineRule } from '../rule.js'
+
+/** A disk on a store that is in another host than its guest. New ones are refused; records from before, and from elsewhere, are found. */
+export const diskStrayed = defineRule({
+  id: 'disk.other-host',
+  title: 'Disk in another host',
+  appliesTo: 'disk',
+  again: {
+    guest: (estate, { id }) => estate.referring('disk', 'guestId', id).map((disk) => disk.id),
+    store: (estate, { id }) => estate.referring('disk', 'storeId', id).map((disk) => disk.id),
+  },
+  check(estate, disk) {
+    if (!isStrayed(estate, disk)) return []
+    const guest = estate.find('guest', disk.guestId)
+    const store = estate.find('store', disk.storeId)
+    const [on, inHost] = [estate.find('host', guest?.hostId)?.name ?? '', estate.find('host', store?.hostId)?.name ?? '']
+    return [
+      {
+        severity: 'error',
+        sentence: `Disk ${disk.position} of ${guest?.name ?? ''} is on ${store?.name ?? ''}, a store in ${inHost}, while the guest is on ${on}.`,
+        evidence: [
+          { label: 'store in', value: inHost },
+          { label: 'guest on', value: on },
+        ],
+        remedy: 'Record where the disk really is, or on which host the guest really runs.',
+      },
+    ]
+  },
+})
+
+/** A disk that takes more than its size: one of the two numbers is wrong, and what is worked out from them too. */
+export const diskOverSize = defineRule({
+  id: 'disk.over-size',
+  title: 'Disk holds more than its size',
+  appliesTo: 'disk',
+  again: { guest: (estate, { id }) => estate.referring('disk', 'guestId', id).map((disk) => disk.id) },
+  check(estate, disk) {
+    if (disk.usedBytes === null || disk.usedBytes <= disk.sizeBytes) return []
+    return [
+      {
+        severity: 'warning',
+        sentence: `Disk ${disk.position} of ${estate.find('guest', disk.guestId)?.name ?? ''} is recorded as holding more than its size.`,
+        evidence: [
+          { label: 'used', value: disk.usedBytes, unit: 'bytes' },
+          { label: 'size', value: disk.sizeBytes, unit: 'bytes' },
+        ],
+        remedy: 'Look at the size and the use of the disk again. What its snapshots take is recorded on them.',
+      },
+    ]
+  },
+})
+
+/** Two drives with one serial. Drives are told apart by it before they are wiped. */
+export const driveSameSerial = defineRule({
+  id: 'drive.duplicate-serial',
+  title: 'Serial of two drives',
+  appliesTo: 'drive',
+  again: {
+    drive: (estate, { serial }) => (serial === null ? [] : estate.byKey('drive', { serial }).map(({ id }) => id)),
+    host: (estate, { id }) => estate.referring('drive', 'hostId', id).map((drive) => drive.id),
+  },
+  check(estate, drive) {
+    const elder = sameSerial(estate, drive).find((other) => other.id < drive.id)
+    if (!elder) return []
+    return [
+      {
+        severity: 'error',
+        sentence: `${recordTitle(estate, 'drive', drive)} has the serial of ${recordTitle(estate, 'drive', elder)}.`,
+        evidence: [{ label: 'serial', value: drive.serial ?? '' }],
+        remedy: 'Read the labels of both drives and correct the record. Wipe neither before that.',
+      },
+    ]
+  },
+})
