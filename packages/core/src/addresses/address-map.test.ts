@@ -191,6 +191,53 @@ describe('what was seen', () => {
   })
 })
 
+describe('what several systems say was seen', () => {
+  const read = (text: string) => {
+    const { commands, rejected } = readSeen(estate, text, '2027-01-19T08:00:00.000Z', () => '01890000-0000-7000-8000-00000000ffff')
+    const said = commands.map((command) => {
+      const { ip, mac, name } = {
+        ...('record' in command ? command.record : {}),
+        ...('changes' in command ? command.changes : {}),
+      } as Record<string, string>
+      return [ip, mac, name]
+    })
+    return { said, reasons: rejected.map(({ line, reason }) => `${line}: ${reason}`) }
+  }
+  // The lines are written by hand in the forms of arp(8) of net-tools and of the BSDs, and of tables with hyphens; from memory.
+  it.each([
+    ['? (10.61.40.102) at 00:00:5e:00:53:0a [ether] on eth0', null],
+    ['scanner.skerry.example (10.61.40.102) at 00:00:5e:00:53:0a [ether] on eth0', 'scanner.skerry.example'],
+    ['? (10.61.40.102) at 0:0:5e:0:53:a on en0 ifscope [ethernet]', null],
+    ['? (10.61.40.102) at 0:0:5e:0:53:a on em0 expires in 1187 seconds [ethernet]', null],
+    [
+      'Interface: 10.61.40.20 --- 0x4\n  Internet Address      Physical Address      Type\n  10.61.40.102          00-00-5e-00-53-0a     dynamic',
+      null,
+    ],
+    [
+      'Address                  HWtype  HWaddress           Flags Mask            Iface\n10.61.40.102   ether   00:00:5e:00:53:0a   CM                    eth0',
+      null,
+    ],
+    ['10.61.40.102 dev eth0 lladdr 00:00:5e:00:53:0a router STALE', null],
+    ['10.61.40.102 0000.5e00.530a', null],
+  ])('%s', (text, name) => expect(read(text)).toEqual({ said: [['10.61.40.102', '00:00:5e:00:53:0a', name]], reasons: [] }))
+
+  // dhcpd.leases(5): blocks, a later one of an address replaces an earlier.
+  const block = (ip: string, octet: string, state: string, more = '') =>
+    `lease ${ip} {\n  starts 1 2027/01/18 08:00:00;\n  binding state ${state};\n  hardware ethernet 00:00:5e:00:53:${octet};\n${more}}\n`
+  it('leases in blocks: their names, who gave one back, and a block that does not end', () =>
+    expect(
+      read(
+        `# all times in UTC\n${block('10.61.40.102', '0a', 'active', '  client-hostname "camera-7";\n')}${block('10.61.40.103', '0b', 'active')}${block('10.61.40.103', '0b', 'free')}lease 10.61.40.104 {\n  hardware ethernet 00:00:5e:00:53:0c;`,
+      ),
+    ).toEqual({
+      said: [
+        ['10.61.40.102', '00:00:5e:00:53:0a', 'camera-7'],
+        ['10.61.40.104', '00:00:5e:00:53:0c', null],
+      ],
+      reasons: ['13: The lease is free.'],
+    }))
+})
+
 describe('VLANs and MACs', () => {
   it.each([
     ['30, 10,20-29', '10,20-30'],

@@ -9,7 +9,15 @@ export interface SeenReading {
   readonly rejected: readonly RejectedLine[]
 }
 
-const MAC = /^([0-9a-f]{2}[:-]){5}[0-9a-f]{2}$/i
+/** Six octets, whose leading zeros some systems leave out, or three groups of four digits. */
+const MAC = /^(?:[0-9a-f]{1,2}(?:[:-][0-9a-f]{1,2}){5}|[0-9a-f]{4}(?:\.[0-9a-f]{4}){2})$/i
+const wholeMac = (mac: string): string =>
+  mac.includes('.')
+    ? mac
+    : mac
+        .split(/[:-]/)
+        .map((octet) => octet.padStart(2, '0'))
+        .join(':')
 /** Words of `ip neigh`, `arp` and the like that are no name. */
 const words = new Set([
   'dev',
@@ -23,34 +31,89 @@ const words = new Set([
   'at',
   'on',
   'c',
+  'cm',
   '*',
   '-',
   '?',
   'router',
   'proxy',
+  'dynamic',
+  'static',
+  'ifscope',
+  '[ethernet]',
+  '[ether]',
+  'expires',
+  'in',
+  'seconds',
 ])
 
+/** Headings of tables of neighbours: they say which interface the lines below are of, and what stands in the columns. */
+const HEADING = /^(address\s+hwtype|interface:|internet address\s|neighbor\s|expire)/i
+
+/** A line, or the block of a lease brought to one, with the number of the line it begins on. */
+interface SeenLine {
+  readonly line: number
+  readonly text: string
+  /** Why a lease of the block form is none now. */
+  readonly ended?: string
+}
+
 /**
- * Reads which address was seen with which MAC: lines of `ip neigh`, `arp -n`, a DHCP server’s leases of one line each, or just
- * an address and a MAC, with a name if there is one. What was seen before at an address is replaced.
+ * The lines of a text, each lease of the block form (dhcpd.leases(5)) as one line: `lease 10.61.40.101 { … }`. A block that does not end
+ * is read as far as it goes.
+ */
+function seenLines(text: string): readonly SeenLine[] {
+  const lines: SeenLine[] = []
+  let block: { line: number; ip: string; mac: string; name: string; state: string } | undefined
+  const close = () => {
+    if (!block) return
+    const { line, ip, mac, name, state } = block
+    const isFree = state !== '' && state !== 'active'
+    lines.push({ line, text: `${ip} ${mac} ${name}`.trim(), ...(isFree ? { ended: `The lease is ${state}.` } : {}) })
+    block = undefined
+  }
+  for (const [index, raw] of text.split(/\r?\n/).entries()) {
+    const line = raw.trim()
+    const opens = /^lease\s+(\S+)\s*\{/i.exec(line)
+    if (opens) {
+      close()
+      block = { line: index + 1, ip: opens[1] ?? '', mac: '', name: '', state: '' }
+    } else if (block && line.startsWith('}')) close()
+    else if (block) {
+      block.mac = /^hardware\s+ethernet\s+([^\s;]+)/i.exec(line)?.[1] ?? block.mac
+      block.name = /^client-hostname\s+"([^"]*)"/i.exec(line)?.[1] ?? block.name
+      block.state = /^binding\s+state\s+(\w+)/i.exec(line)?.[1]?.toLowerCase() ?? block.state
+    } else if (line !== '' && !line.startsWith('#') && !HEADING.test(line)) lines.push({ line: index + 1, text: line })
+  }
+  close()
+  return lines
+}
+
+/**
+ * Reads which address was seen with which MAC: lines of `ip neigh`, of `arp -n` and `arp -a` of several systems, a DHCP server’s leases of
+ * one line each or in blocks, or just an address and a MAC, with a name if there is one. What was seen before at an address is replaced;
+ * of several lines about one address the last counts.
  *
  * @param now when it was seen, ISO 8601 in UTC
- * @see ip-neighbour(8), arp(8) of the Linux manual pages
+ * @see ip-neighbour(8), arp(8) of the Linux manual pages; dhcpd.leases(5)
  * @example readSeen(estate, '10.61.40.101 dev eth0 lladdr 00:00:5e:00:53:c0 REACHABLE', now, newId).commands.length // 1
  */
 export function readSeen(estate: Estate, text: string, now: string, newId: () => string): SeenReading {
   const rejected: RejectedLine[] = []
   const seen = new Map<string, Command>()
-  text.split(/\r?\n/).forEach((raw, index) => {
-    const line = raw.trim()
-    if (line === '' || line.startsWith('#') || /^address\s+hwtype/i.test(line)) return
-    const reject = (reason: string) => rejected.push({ line: index + 1, text: line, reason })
+  seenLines(text).forEach(({ line: number, text: line, ended }) => {
+    const reject = (reason: string) => rejected.push({ line: number, text: line, reason })
+    if (ended !== undefined) {
+      // An earlier block of the same address is over with it.
+      seen.delete(canonicalIp(line.split(' ')[0] ?? '') ?? '')
+      return void reject(ended)
+    }
     const parts = line.split(/[\s,;()]+/).filter(Boolean)
     const ip = parts.map((part) => canonicalIp(part)).find(Boolean)
     const mac = parts.find((part) => MAC.test(part))
     if (!ip) return void reject('It has no address.')
     if (!mac) return void reject(/failed|incomplete/i.test(line) ? 'No machine answered.' : 'It has no MAC.')
-    const reading = readField(kinds.lease.fields.mac, mac)
+    const reading = readField(kinds.lease.fields.mac, wholeMac(mac))
     if (!reading.ok) return void reject(reading.sentence)
     const subnet = subnetHolding(estate, ip)
     if (!subnet) return void reject(`${ip} is in no recorded subnet.`)
@@ -60,7 +123,8 @@ export function readSeen(estate: Estate, text: string, now: string, newId: () =>
           part !== mac &&
           !canonicalIp(part) &&
           !words.has(part.toLowerCase()) &&
-          parts[place - 1]?.toLowerCase() !== 'dev' &&
+          // What follows is the interface it was seen on.
+          !/^(dev|on|ether|c|cm)$/i.test(parts[place - 1] ?? '') &&
           /[a-z]/i.test(part) &&
           !/^([0-9a-f]{2}:){6,}/i.test(part),
       ) ?? null

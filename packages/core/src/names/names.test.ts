@@ -269,6 +269,42 @@ describe('names in', () => {
         .sort(),
     )
   })
+  // RFC 1035, section 5.1: a relative $ORIGIN is relative to the one before; a blank owner is the last stated, whatever the origin is now.
+  it('origins that follow each other, and owners across them', () => {
+    const text = [
+      '$ORIGIN skerry.example.',
+      '$TTL 1h',
+      '@ IN SOA ns.other.example. hostmaster 1 2 3 4 5',
+      ' IN NS ns.other.example.',
+      '$ORIGIN yard',
+      'camera-1 IN A 10.61.40.70',
+      '$ORIGIN skerry.example.',
+      ' IN A 10.61.40.71',
+      'camera-2 IN A 10.61.40.72',
+    ].join('\n')
+    const entries = readNames(text).entries.map(({ name, ip }) => `${name} ${ip}`)
+    expect(entries).toEqual([
+      'camera-1.yard.skerry.example 10.61.40.70',
+      'camera-1.yard.skerry.example 10.61.40.71',
+      'camera-2.skerry.example 10.61.40.72',
+    ])
+    // BIND reads it the same way.
+    writeFileSync(join(folder, 'origins'), `${text}\n`)
+    execFileSync('named-compilezone', ['-F', 'text', '-o', join(folder, 'origins.out'), 'skerry.example', join(folder, 'origins')])
+    const theirs = [...readFileSync(join(folder, 'origins.out'), 'utf8').matchAll(/^(\S+)\.\s+\d+\s+IN\s+A\s+(\S+)$/gm)].map(
+      ([, name, ip]) => `${name} ${ip}`,
+    )
+    expect(theirs.sort()).toEqual(entries.sort())
+  })
+  it('a parenthesis that is not closed costs its own record only', () => {
+    const text =
+      '$ORIGIN skerry.example.\ncamera-1 A 10.61.40.70\nlost TXT ( "begun\ncamera-2 A 10.61.40.71\n@ SOA a b ( 1\n 2 3 4 5 )\ncamera-3 A 10.61.40.72\n'
+    const { entries, rejected } = readNames(text)
+    expect(entries.map(({ name }) => name)).toEqual(['camera-1.skerry.example', 'camera-2.skerry.example', 'camera-3.skerry.example'])
+    expect(rejected.map(({ line, reason }) => `${line}: ${reason}`)).toEqual([
+      '3: A parenthesis opens here and is not closed; close it. The lines after it were read by themselves.',
+    ])
+  })
   it('a machine’s address is assigned to it, another is reserved under its name, a MAC makes it a reservation', () => {
     const net = build().guest('fresh', 'gannet', [{ net: 'office' }])
     const text =

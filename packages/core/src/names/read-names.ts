@@ -106,6 +106,8 @@ interface ZoneLine {
   readonly words: readonly string[]
   /** Whether the line begins with a blank: it goes on with the owner before. */
   readonly isIndented: boolean
+  /** Whether a parenthesis opens in it that nothing closes; it was read no further then. */
+  readonly isUnclosed: boolean
 }
 
 /** A quoted text, which the end of the line ends too; a comment; a parenthesis; a word. Each piece is read once, whatever follows. */
@@ -115,25 +117,36 @@ const TTL = /^\d+(?:[smhdw]\d+)*[smhdw]?$/i
 
 /** Records of a master file, one each, with comments gone and parentheses joined: RFC 1035, section 5.1. */
 function zoneLines(text: string): ZoneLine[] {
+  const rows = text.split(/\r?\n/).map((raw) => ({ raw, words: (raw.match(TOKEN) ?? []).filter((token) => !token.startsWith(';')) }))
+  const unclosed = unclosedIn(rows)
   const lines: ZoneLine[] = []
-  let open: { line: number; text: string; words: string[]; isIndented: boolean; depth: number } | undefined
-  text.split(/\r?\n/).forEach((raw, index) => {
-    const tokens = raw.match(TOKEN) ?? []
-    const words = tokens.filter((token) => !token.startsWith(';'))
-    if (words.length === 0 && !open) return
-    open ??= { line: index + 1, text: raw.trim(), words: [], isIndented: /^\s/.test(raw), depth: 0 }
+  let open: { line: number; text: string; words: string[]; isIndented: boolean; isUnclosed: boolean; depth: number } | undefined
+  for (const [index, { raw, words }] of rows.entries()) {
+    if (words.length === 0 && !open) continue
+    open ??= { line: index + 1, text: raw.trim(), words: [], isIndented: /^\s/.test(raw), isUnclosed: false, depth: 0 }
+    if (unclosed.has(index)) open.isUnclosed = true
     for (const word of words) {
       if (word === '(') open.depth++
       else if (word === ')') open.depth--
       else open.words.push(word)
     }
-    if (open.depth > 0) return
+    if (open.depth > 0 && !open.isUnclosed) continue
     const { depth: _, ...done } = open
     lines.push(done)
     open = undefined
-  })
-  if (open) lines.push({ line: open.line, text: open.text, words: open.words, isIndented: open.isIndented })
+  }
   return lines
+}
+
+/** The rows in which a parenthesis opens that is not closed anywhere: what follows them is read all the same. */
+function unclosedIn(rows: readonly { readonly words: readonly string[] }[]): ReadonlySet<number> {
+  const opened: number[] = []
+  for (const [index, { words }] of rows.entries())
+    for (const word of words) {
+      if (word === '(') opened.push(index)
+      else if (word === ')') opened.pop()
+    }
+  return new Set(opened)
 }
 
 const TYPES = new Set([
@@ -161,12 +174,17 @@ function readZone(text: string, given: string | undefined): NamesRead {
   const entries: NameEntry[] = []
   const rejected: RejectedLine[] = []
   let origin = given
+  // As a full name: it stays what it was when the origin changes.
   let owner = ''
-  for (const { line, text: said, words, isIndented } of zoneLines(text)) {
+  for (const { line, text: said, words, isIndented, isUnclosed } of zoneLines(text)) {
     const reject = (reason: string) => rejected.push({ line, text: said, reason })
+    const full = (name: string) =>
+      name === '@' ? (origin ?? '') : name.endsWith('.') ? fold(name) : origin ? `${fold(name)}.${origin}` : fold(name)
     const [head = '', ...rest] = words
     if (/^\$origin$/i.test(head)) {
-      origin = fold(rest[0] ?? '')
+      const to = rest[0] ?? ''
+      if (to === '') reject('$ORIGIN names no zone.')
+      else origin = full(to)
       continue
     }
     if (/^\$ttl$/i.test(head)) continue
@@ -175,7 +193,11 @@ function readZone(text: string, given: string | undefined): NamesRead {
       continue
     }
     const body = isIndented ? words : rest
-    if (!isIndented) owner = head
+    if (!isIndented) owner = full(head)
+    if (isUnclosed) {
+      reject('A parenthesis opens here and is not closed; close it. The lines after it were read by themselves.')
+      continue
+    }
     // A time to live and the class may come before the type, in either order.
     const at = body.findIndex((word) => TYPES.has(word.toUpperCase()))
     const before = body.slice(0, Math.max(at, 0))
@@ -186,16 +208,14 @@ function readZone(text: string, given: string | undefined): NamesRead {
     const type = body[at]?.toUpperCase() ?? ''
     const value = body[at + 1] ?? ''
     if (BESIDE.has(type)) continue
-    const full = (name: string) =>
-      name === '@' ? (origin ?? '') : name.endsWith('.') ? fold(name) : origin ? `${fold(name)}.${origin}` : fold(name)
     if (type === 'A' || type === 'AAAA') {
       const ip = canonicalIp(value)
       if (!ip || (type === 'AAAA') !== ip.includes(':')) reject(`“${value}” is not an address for ${type}.`)
-      else if (full(owner) === origin) reject('It is an address of the zone itself, not of a machine.')
-      else entries.push({ line, name: full(owner), ip, mac: undefined })
+      else if (owner === origin) reject('It is an address of the zone itself, not of a machine.')
+      else entries.push({ line, name: owner, ip, mac: undefined })
     } else if (type === 'PTR') {
-      const ip = ipOfReverse(full(owner))
-      if (!ip) reject(`“${full(owner)}” is not the reverse name of one address.`)
+      const ip = ipOfReverse(owner)
+      if (!ip) reject(`“${owner}” is not the reverse name of one address.`)
       else entries.push({ line, name: full(value), ip, mac: undefined })
     } else reject(`${type} records name no address of a machine.`)
   }
