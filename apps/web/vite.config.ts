@@ -55,7 +55,7 @@ export default defineConfig({
       output: {
         advancedChunks: {
           groups: [
-            { name: 'page', test: /node_modules\/(react|react-dom|scheduler|react-router|@tanstack\/(query-core|react-query))\// },
+            { name: 'page', test: /node_modules\/(react|react-dom|scheduler|react-router|@tanstack\/(query-core|react-query|virtual-core|react-virtual))\// },
             { name: 'shell', test: shell },
           ],
         },

@@ -47,7 +47,7 @@ describe('what a store is made of', () => {
   })
 
   it('two days tell no pace; a full store is full now', () => {
-    expect(forecastOf([[idOf('playout'), series([0, 1], (n) => n * GiB)]]).perDay).toBeUndefined()
+    expect(forecastOf([[idOf('playout'), series([0, 1], (n) => n * GiB)]]).trend).toBeUndefined()
     expect(forecastOf([[idOf('nvme1'), series(every, () => 1100 * GiB)]]).daysToFull?.value).toBe(0)
   })
 
@@ -61,7 +61,11 @@ describe('what a store is made of', () => {
       fc.property(fc.array(fc.double({ min: 0, max: 5, noNaN: true }), { minLength: 3, maxLength: 60 }), (steps) => {
         let used = 100
         const grown = steps.map((step) => (used += step))
-        const { daysToFull } = forecastOf([[idOf('nvme1'), grown.map((gib, n) => [day(n), gib * GiB] as const)]])
+        const { daysToFull, trend } = forecastOf([[idOf('nvme1'), grown.map((gib, n) => [day(n), gib * GiB] as const)]])
+        if (!trend?.spread) {
+          expect([daysToFull?.soonest, daysToFull?.latest]).toEqual([undefined, undefined])
+          return
+        }
         const order = [daysToFull?.soonest, daysToFull?.value, daysToFull?.latest].map((days) => days ?? Infinity)
         expect(order).toEqual([...order].sort((a, b) => a - b))
       }),

@@ -2,7 +2,7 @@ import type { Command } from '../commands/index.js'
 import type { Disk, Estate, Guest, Store } from '../estate/index.js'
 import { standingBytes, storeBudget, takenBytes } from '../capacity/index.js'
 import { GROWTH_DAYS_MIN } from './summary.js'
-import { theilSen } from './statistics.js'
+import { daysUntil, type Trend, trendOf } from './trend.js'
 
 /** Bytes in use on the last observation of each day, of one guest or store: `YYYY-MM-DD` and bytes. */
 export type DailyBytes = readonly (readonly [day: string, bytes: number])[]
@@ -21,9 +21,9 @@ export interface Forecast {
   readonly from: 'the store' | 'its guests' | 'nothing'
   /** Days with an observation. */
   readonly observedDays: number
-  /** Bytes a day with its range of 95 % confidence; undefined with too few days. */
-  readonly perDay: { readonly value: number; readonly low: number; readonly high: number } | undefined
-  /** Days from the last observation until it is full at that pace, and at the range’s ends; undefined: not at that pace. */
+  /** Bytes a day, and how far what comes may be off it; undefined with too few days. */
+  readonly trend: Trend | undefined
+  /** Days from the last observation until it is full at that pace, and the soonest and latest of 95 in 100; undefined: not, or not known. */
   readonly daysToFull:
     { readonly value: number | undefined; readonly soonest: number | undefined; readonly latest: number | undefined } | undefined
   /** Who drives it, the quickest first. */
@@ -55,7 +55,6 @@ function shareOn(disks: readonly Disk[], storeId: string): number {
  *
  * @param daily observations by the id of a guest or store
  * @returns the history, the pace with its spread, the days to full, and which guests drive it
- * @see Sen 1968 for the pace
  */
 export function forecastStore(estate: Estate, store: Store, daily: ReadonlyMap<string, DailyBytes>): Forecast {
   const disks = estate.referring('disk', 'storeId', store.id)
@@ -67,20 +66,20 @@ export function forecastStore(estate: Estate, store: Store, daily: ReadonlyMap<s
   const own = daily.get(store.id) ?? []
   const isOwn = own.length >= GROWTH_DAYS_MIN
   const history = isOwn ? own : sumOfSeries(store, estate, disks, parts)
-  const slope = history.length < GROWTH_DAYS_MIN ? undefined : theilSen(history.map(([day, bytes]) => [dayNumber(day), bytes]))
+  const trendIn = (series: DailyBytes) =>
+    series.length < GROWTH_DAYS_MIN ? undefined : trendOf(series.map(([day, bytes]) => [dayNumber(day), bytes]))
+  const trend = trendIn(history)
   const used = history.at(-1)?.[1] ?? storeBudget(estate, store).used.value
-  const free = store.capacityBytes - used
-  const until = (pace: number) => (free <= 0 ? 0 : pace > 0 ? free / pace : undefined)
   return {
     history,
     from: isOwn ? 'the store' : history.length > 0 ? 'its guests' : 'nothing',
     observedDays: history.length,
-    perDay: slope ? { value: slope.perX, low: slope.low, high: slope.high } : undefined,
-    daysToFull: slope ? { value: until(slope.perX), soonest: until(slope.high), latest: until(slope.low) } : undefined,
+    trend,
+    daysToFull: trend && daysUntil(trend, store.capacityBytes - used),
     drivers: parts
       .flatMap(({ guest, series }) => {
-        const pace = series.length < GROWTH_DAYS_MIN ? undefined : theilSen(series.map(([day, bytes]) => [dayNumber(day), bytes]))
-        return pace && pace.perX > 0 ? [{ guest, perDay: pace.perX }] : []
+        const pace = trendIn(series)?.perDay ?? 0
+        return pace > 0 ? [{ guest, perDay: pace }] : []
       })
       .sort((a, b) => b.perDay - a.perDay),
     allFilledBytes: storeBudget(estate, store).promised.value,

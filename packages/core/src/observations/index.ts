@@ -12,6 +12,7 @@ export {
 export { adviceCommands, growthCommands, rightSize, type Advice } from './right-size.js'
 export { measures, sampleProblem, type Measure, type Sample } from './sample.js'
 export { percentile, theilSen, type Slope } from './statistics.js'
+export { daysUntil, offAfter, paceOf, trendOf, type Trend, type TrendSpread } from './trend.js'
 export {
   daysOf,
   mergeSamples,

@@ -87,16 +87,9 @@ describe('the Theil-Sen slope', () => {
       }),
     ))
 
-  it('lies in its own range, which holds a straight line’s slope to a hair', () => {
-    fc.assert(
-      fc.property(points, (list) => {
-        const slope = theilSen(list)
-        expect(slope?.low).toBeLessThanOrEqual(slope?.perX ?? NaN)
-        expect(slope?.high).toBeGreaterThanOrEqual(slope?.perX ?? NaN)
-      }),
-    )
+  it('holds a straight line’s slope to a hair', () => {
     const line = Array.from({ length: 50 }, (_, x) => [x, 3 * x + 7] as const)
-    expect(theilSen(line)).toEqual({ perX: 3, low: 3, high: 3, at0: 7 })
+    expect(theilSen(line)).toEqual({ perX: 3, at0: 7 })
     expect(linearRegression(line.map(([x, y]) => [x, y])).m).toBeCloseTo(3, 12)
   })
 
@@ -299,7 +292,7 @@ describe('a store’s forecast', () => {
       from: 'the store',
       daysToFull: { value: undefined },
     })
-    expect(forecastStore(estate, store, new Map())).toMatchObject({ from: 'nothing', history: [], perDay: undefined })
+    expect(forecastStore(estate, store, new Map())).toMatchObject({ from: 'nothing', history: [], trend: undefined })
   })
 
   it('what was seen of a store beyond its disks is its other use', () => {

@@ -16,12 +16,10 @@ export function percentile(sorted: ArrayLike<number>, p: number): number | undef
   return a + (b - a) * (rank - low)
 }
 
-/** A slope through points, with its 95 % confidence range. */
+/** A slope through points. */
 export interface Slope {
   /** Change of y for one x. */
   readonly perX: number
-  readonly low: number
-  readonly high: number
   /** y at x = 0 on the line through the medians. */
   readonly at0: number
 }
@@ -34,7 +32,7 @@ const POINTS_MAX = 400
  *
  * @param points x and y; at least two different x
  * @returns undefined where there is no slope
- * @see Sen 1968, J. Am. Stat. Assoc. 63, 1379-1389: the estimate, and its confidence interval by Kendall's tau
+ * @see Sen 1968, J. Am. Stat. Assoc. 63, 1379-1389
  * @example theilSen([[0, 1], [1, 3], [2, 5]])?.perX // 2
  */
 export function theilSen(points: readonly (readonly [x: number, y: number])[]): Slope | undefined {
@@ -54,14 +52,8 @@ export function theilSen(points: readonly (readonly [x: number, y: number])[]): 
   if (slopes.length === 0) return undefined
   const sorted = Float64Array.from(slopes).sort()
   const perX = percentile(sorted, 0.5) ?? 0
-  const n = used.length
-  // 1.96 standard deviations of Kendall's statistic, as ranks among the slopes; ties in x are left out of the count.
-  const spread = 1.96 * Math.sqrt((n * (n - 1) * (2 * n + 5)) / 18)
-  const rank = (which: number) => sorted[Math.max(0, Math.min(sorted.length - 1, which))] ?? perX
   return {
     perX,
-    low: rank(Math.floor((sorted.length - spread) / 2) - 1),
-    high: rank(Math.ceil((sorted.length + spread) / 2)),
     at0: (median(used.map(([, y]) => y)) ?? 0) - perX * (median(used.map(([x]) => x)) ?? 0),
   }
 }

@@ -1,5 +1,6 @@
 import { measures, type Sample } from './sample.js'
-import { percentile, theilSen } from './statistics.js'
+import { percentile } from './statistics.js'
+import { paceOf, trendOf } from './trend.js'
 import { groupBy } from '../lists/index.js'
 
 /** Stretches of time that are summed up, days up to the last observation. */
@@ -18,8 +19,8 @@ export interface Spread {
 export interface Growth {
   /** Bytes in use when last seen. */
   readonly last: number
-  /** Bytes a day, and its 95 % confidence range; null with fewer than three days. */
-  readonly perDay: { readonly value: number; readonly low: number; readonly high: number } | null
+  /** Bytes a day, and its range of 95 in 100, null where days are too few for one; null with fewer than three days. */
+  readonly perDay: { readonly value: number; readonly low: number | null; readonly high: number | null } | null
 }
 
 /** What was observed of one guest or store over a stretch of time. */
@@ -122,8 +123,8 @@ function spreadOf(values: readonly number[]): Spread | null {
 function growthOf(daily: readonly (readonly [day: number, bytes: number])[]): Growth | null {
   const last = daily.at(-1)
   if (!last) return null
-  const slope = daily.length < GROWTH_DAYS_MIN ? undefined : theilSen(daily)
-  return { last: last[1], perDay: slope ? { value: slope.perX, low: slope.low, high: slope.high } : null }
+  const trend = daily.length < GROWTH_DAYS_MIN ? undefined : trendOf(daily)
+  return { last: last[1], perDay: trend ? paceOf(trend) : null }
 }
 
 /** Two samples of one time as one: what the later one measured counts, the rest stays. */

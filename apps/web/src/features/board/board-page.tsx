@@ -21,9 +21,9 @@ import { LABEL_WIDTH, LaneView } from './lane-view'
 import type { Press } from './drag-layer'
 import { Glide } from './glide'
 import { useCarrying } from './use-carrying'
-import { FailoverNote } from './failover-note'
 import { MemoryScale } from './memory-scale'
 
+const FailoverNote = onDemand(async () => (await import('./failover-note')).FailoverNote)
 const CheckPanel = onDemand(async () => (await import('./check-panel')).CheckPanel)
 /** Dragging is fetched beside the board, which is there before it. */
 const DragLayer = onDemand(async () => (await import('./drag-layer')).DragLayer)

@@ -1,4 +1,4 @@
-import { counted, dayAfter, type Forecast, formatBytes, formatNumber, type Store, storeUseCommand } from '@insel/core'
+import { counted, dayAfter, type Forecast, formatBytes, formatNumber, offAfter, paceOf, type Store, storeUseCommand } from '@insel/core'
 import { Area, ComposedChart, CartesianGrid, Line, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts'
 import { byteAxis } from '../../lib/byte-axis'
 import { useEstate } from '../../estate'
@@ -12,7 +12,7 @@ const aheadOf = ({ daysToFull }: Forecast) => Math.round(Math.min(365, Math.max(
 
 export function Filling({ store, forecast }: { store: Store; forecast: Forecast }) {
   const today = useToday()
-  const { history, perDay, daysToFull, observedDays, from } = forecast
+  const { history, trend, daysToFull, observedDays, from } = forecast
   const last = history.at(-1)
   if (!last)
     return (
@@ -23,15 +23,17 @@ export function Filling({ store, forecast }: { store: Store; forecast: Forecast 
   const { unit, size } = byteAxis(store.capacityBytes)
   const points = [
     ...history.map(([day, bytes]) => ({ day, used: bytes / size })),
-    ...(perDay
+    ...(trend
       ? Array.from({ length: aheadOf(forecast) }, (_, index) => {
-          const at = (pace: number) => Math.max(0, (last[1] + pace * (index + 1)) / size)
-          return { day: dayAfter(last[0], index + 1), projected: at(perDay.value), range: [at(perDay.low), at(perDay.high)] }
+          const days = index + 1
+          const at = (off: number) => Math.max(0, (last[1] + trend.perDay * days + off) / size)
+          const off = trend.spread && offAfter(trend.spread, days)
+          return { day: dayAfter(last[0], days), projected: at(0), ...(off === undefined ? {} : { range: [at(-off), at(off)] }) }
         })
       : []),
   ]
-  const spread = daysToFull && [daysToFull.soonest, daysToFull.value, daysToFull.latest]
-  const say = (days: number | undefined) => (days === undefined ? 'not at that rate' : counted(days, 'day'))
+  const pace = trend && paceOf(trend)
+  const say = (days: number | undefined) => (days === undefined ? 'never' : counted(Math.floor(days), 'day'))
   return (
     <>
       <div
@@ -80,16 +82,21 @@ export function Filling({ store, forecast }: { store: Store; forecast: Forecast 
       </div>
       <p className="text-dense py-1">
         {counted(observedDays, 'day')} of observations of {from}.{' '}
-        {perDay ? (
+        {trend && daysToFull ? (
           <>
-            It grows by {formatBytes(perDay.value * 7)} a week, between {formatBytes(perDay.low * 7)} and {formatBytes(perDay.high * 7)} (95
-            %, Theil-Sen).{' '}
+            It grows by {formatBytes(trend.perDay * 7)} a week
+            {pace && pace.low !== null && pace.high !== null
+              ? `, between ${formatBytes(pace.low * 7)} and ${formatBytes(pace.high * 7)} 95 times in 100`
+              : '; too few days to say how far off that may be'}
+            .{' '}
             <b>
-              {spread?.[1] === undefined
+              {daysToFull.value === undefined
                 ? 'It will not fill up at this rate.'
-                : `Full in ${say(spread[1])}, about ${dayAfter(last[0], Math.floor(spread[1]))}`}
+                : `Full in ${counted(Math.floor(daysToFull.value), 'day')}, about ${dayAfter(last[0], Math.floor(daysToFull.value))}`}
             </b>
-            {spread?.[1] !== undefined && `; soonest ${say(spread[0])}, latest ${say(spread[2])}.`}
+            {trend.spread &&
+              daysToFull.value !== undefined &&
+              `; 95 times in 100 between ${say(daysToFull.soonest)} and ${say(daysToFull.latest)}.`}
           </>
         ) : (
           'Fewer than three days of observations: no growth rate yet.'
