@@ -56,7 +56,7 @@ describe('the bar, after an item of a plan', () => {
     const memory = () => view().estate.find('guest', idOf('news'))?.memoryMiB
     await waitFor(() => expect(memory()).toBe(6144))
     expect(screen.getByText(/^After “More” of plan “Saturday”\. What you change is added to the plan after it; ticks/)).toBeDefined()
-    const slider = screen.getByRole('slider', { name: 'After item 1 of 2' })
+    const slider = await screen.findByRole('slider', { name: 'After item 1 of 2' })
     act(() => void fireEvent.change(slider, { target: { value: '2' } }))
     await waitFor(() => expect(memory()).toBe(7168))
     act(() => void fireEvent.change(slider, { target: { value: '0' } }))

@@ -85,6 +85,48 @@ const drive = (host: string): Command => ({
 })
 const smallEstateWithDrives = applyAll(smallEstate(), [drive('gannet'), drive('fulmar')], testContext(9)).estate
 
+describe('a nested host and the guest it runs in', () => {
+  const inner = (changes: object): Command => ({
+    type: 'host.add',
+    record: {
+      id: idOf('array'),
+      name: 'petrel',
+      kind: 'nested',
+      outerGuestId: playout,
+      platformId: idOf('marram'),
+      coresPerSocket: 4,
+      memoryMiB: 8192,
+      ...changes,
+    },
+  })
+  const found = (estate: Estate) =>
+    Findings.of(estate, TODAY)
+      .list()
+      .filter(({ ruleId }) => ruleId === 'host.more-than-its-guest')
+      .map(({ subject, sentence }) => [subject.kind, sentence])
+  it('may be as large as the guest, and is found on both where it is larger', () => {
+    expect(found(applyAll(smallEstate(), [inner({})], testContext(20)).estate)).toEqual([])
+    const larger = applyAll(smallEstate(), [inner({ coresPerSocket: 6, memoryMiB: 9216 })], testContext(20)).estate
+    expect(found(larger)).toEqual([
+      ['guest', 'playout-1 has 4 vCPU, 8 GiB; petrel, which runs in it, is recorded with 6 cores, 9 GiB.'],
+      ['host', 'petrel is recorded with 6 cores, 9 GiB; playout-1, in which it runs, has 4 vCPU, 8 GiB.'],
+    ])
+  })
+  it('has no more in stores than its guest has in disks, and is looked at again when either changes', () => {
+    const before = applyAll(smallEstate(), [inner({})], testContext(20)).estate
+    const list = Findings.of(before, TODAY)
+    const add: Command = {
+      type: 'store.add',
+      record: { name: 'petrel-disk', hostId: idOf('array'), capacityBytes: 5000 * GiB },
+    }
+    const { estate, difference } = applyAll(before, [add], testContext(21))
+    expect(found(estate)).toHaveLength(2)
+    expect(list.after(estate, difference).list()).toEqual(Findings.of(estate, TODAY).list())
+    const grown = applyAll(estate, [{ type: 'guest.update', id: playout, changes: { memoryMiB: 4096 } }], testContext(22))
+    expect(Findings.of(estate, TODAY).after(grown.estate, grown.difference).list()).toEqual(Findings.of(grown.estate, TODAY).list())
+  })
+})
+
 describe('records at odds that are there already', () => {
   const said = (estate: Estate, ruleId: string) =>
     Findings.of(estate, TODAY)

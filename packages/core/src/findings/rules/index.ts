@@ -28,6 +28,7 @@ import { hostLost } from './host-lost.js'
 import { hostMemory } from './host-memory.js'
 import { hostProcessors } from './host-processors.js'
 import { leftoverDue, moveLate, sourceRunsAfterMove } from './migrations.js'
+import { nestedBeyondGuest } from './nested.js'
 import { networkNotOnHost } from './network-not-on-host.js'
 import { noBackup } from './no-backup.js'
 import {
@@ -124,6 +125,7 @@ export const rules: readonly Rule[] = [
   snapshotOld,
   snapshotDeep,
   storeFullSoon,
+  nestedBeyondGuest,
   diskStrayed,
   diskOverSize,
   driveSameSerial,
