@@ -43,6 +43,60 @@ describe('the output of this machine’s own tools', () => {
   it('loopback and made-up links are no ports', () => expect(found.ports.map(({ name }) => name)).not.toContain('lo'))
 })
 
+// The same tools as people paste them say the same as their JSON.
+describe('the lines for people of this machine’s own tools', () => {
+  const json = readFound([run('lscpu', '--json'), run('lsblk', '--json', '--bytes'), run('ip', '-json', 'address')].join('')).found
+  const { found, sources, unread } = readFound(
+    ['### lscpu\n', run('lscpu'), run('lsblk', '--bytes'), '\n', run('ip', 'address'), run('free'), 'hostname=skua\n'].join(''),
+  )
+  it('are read to the last line', () => {
+    expect(unread).toEqual([])
+    expect(sources).toEqual(['lscpu', 'lsblk', 'ip', 'free', 'host name'])
+  })
+  it('processors, drives, ports and addresses', () => {
+    const { sockets, coresPerSocket, threadsPerCore, clockMHz, cpuFlags, processorModel } = json
+    expect(found).toMatchObject({ sockets, coresPerSocket, threadsPerCore, cpuFlags, processorModel, name: 'skua' })
+    expect(found.clockMHz).toBe(clockMHz)
+    expect(found.drives).toEqual(json.drives)
+    // Plain lines do not say which links are made up; those that were told apart by it are left out here.
+    expect(found.ports.filter(({ name }) => json.ports.some((port) => port.name === name))).toEqual(json.ports)
+    expect(found.addresses).toEqual(json.addresses)
+  })
+  it('sizes that lsblk rounds are those it counts, to a twentieth', () => {
+    const rounded = readFound(run('lsblk')).found.drives
+    expect(rounded.map(({ name }) => name)).toEqual(json.drives.map(({ name }) => name))
+    for (const [index, { bytes }] of rounded.entries()) expect(bytes / (json.drives[index]?.bytes ?? 0)).toBeCloseTo(1, 1)
+  })
+  it.each([
+    ['--bytes', 'free -b'],
+    ['--kibi', 'free'],
+    ['--mebi', 'free'],
+  ])('free %s', (unit, source) => {
+    const reading = readFound(run('free', unit))
+    expect(reading.sources).toEqual([source])
+    expect(reading.found.memoryMiB).toBe(Math.floor(totalmem() / MiB))
+  })
+  it('free --human rounds, and is asked back', () =>
+    expect(readFound(run('free', '--human')).unread.map(({ sentence }) => sentence)).toEqual([
+      'These sizes are rounded; run free -b, which counts bytes.',
+    ]))
+  it('128 GiB in kibibytes are not 128 MiB', () =>
+    expect(
+      readFound(
+        '               total        used        free      shared  buff/cache   available\nMem:       131910420     5380196   122772321        8956     1692916    124145556\n',
+      ).found.memoryMiB,
+    ).toBe(128818))
+  it('columns of lsblk by their headings, also models of several words', () =>
+    expect(
+      readFound(
+        'NAME     SIZE MODEL              SERIAL   ROTA TYPE\nsda    447.1G Kelp 480 Pro       K-480-1     0 disk\n├─sda1   512M                                0 part\nnvme0n1  1.7T                    W-77        0 disk\n',
+      ).found.drives.map(({ name, model, serial, kind }) => [name, model, serial, kind]),
+    ).toEqual([
+      ['sda', 'Kelp 480 Pro', 'K-480-1', 'solid state'],
+      ['nvme0n1', undefined, 'W-77', 'NVMe'],
+    ]))
+})
+
 // Written by hand from the SMBIOS reference, DMTF DSP0134 (types 1, 4, 16, 17): virtual build machines have no SMBIOS.
 const DMI = `# dmidecode 3.4
 Getting SMBIOS data from sysfs.
@@ -171,7 +225,10 @@ describe('tools this machine does not have, from samples', () => {
       redfish: {
         '/redfish/v1': { '@odata.id': '/redfish/v1', Systems: { '@odata.id': '/redfish/v1/Systems' } },
         '/redfish/v1/Systems': { Members: [{ '@odata.id': '/redfish/v1/Systems/1' }] },
-        '/redfish/v1/Systems/1': { '@odata.id': '/redfish/v1/Systems/1', EthernetInterfaces: { '@odata.id': '/redfish/v1/Systems/1/EthernetInterfaces' } },
+        '/redfish/v1/Systems/1': {
+          '@odata.id': '/redfish/v1/Systems/1',
+          EthernetInterfaces: { '@odata.id': '/redfish/v1/Systems/1/EthernetInterfaces' },
+        },
         '/redfish/v1/Systems/1/EthernetInterfaces': { Members: [{ '@odata.id': '/redfish/v1/Systems/1/EthernetInterfaces/1' }] },
         '/redfish/v1/Systems/1/EthernetInterfaces/1': { Id: 'NIC.1', MACAddress: '00:00:00:00:00:00' },
       },
@@ -227,7 +284,7 @@ describe('input that cannot be read', () => {
   it('another tool’s JSON', () => expect(sentences('{"hello": 1}')[0]).toMatch(/not from a known tool/))
   it('free without -b', () =>
     expect(sentences('               total        used        free\nMem:              7           1           5')[0]).toMatch(
-      /implausible; run free -b/,
+      /too little memory in any unit; run free -b/,
     ))
 
   it.each([
@@ -259,6 +316,12 @@ describe('input that cannot be read', () => {
           fc.json(),
           fc.json({ maxDepth: 6 }).map((json) => `{"lscpu":${json}}`),
           fc.json().map((json) => `{"redfish":${json}}`),
+          fc
+            .tuple(
+              fc.constantFrom('NAME SIZE TYPE', 'Architecture: x', '1: lo: <UP>', ' total used free'),
+              fc.array(fc.string(), { maxLength: 8 }),
+            )
+            .map(([head, rest]) => [head, ...rest].join('\n')),
         ),
         (text) => {
           expect(() => readFound(text)).not.toThrow()

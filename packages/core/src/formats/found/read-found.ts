@@ -5,8 +5,8 @@ import { readLines } from './text-tools.js'
 import { jsonReaders } from './tools.js'
 
 /**
- * Reads what tools printed on a machine, whichever they are and however many follow each other: `lscpu --json`,
- * `lsblk --json`, `ip -json`, `lshw -json`, `free -b`, `/proc/meminfo`, `dmidecode`, `ethtool`, or a Redfish tree.
+ * Reads what tools printed on a machine, whichever they are and however many follow each other: `lscpu`, `lsblk`, `ip address`, each with
+ * or without JSON, `lshw -json`, `free -b`, `/proc/meminfo`, `dmidecode`, `ethtool`, or a Redfish tree.
  *
  * @param text what was pasted, dropped or sent
  * @param system for a Redfish tree of several systems: the path of the one that is meant

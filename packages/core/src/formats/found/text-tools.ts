@@ -1,5 +1,6 @@
 import { MiB } from '../../units/index.js'
 import { present } from '../json-values.js'
+import { plainTools } from './plain-tools.js'
 import type { FoundModule, FoundPart, Unread } from './found.js'
 
 interface Section {
@@ -7,7 +8,19 @@ interface Section {
   readonly part: FoundPart
 }
 
-/** Reads the tools that write lines: free, /proc/meminfo, dmidecode, ethtool, and the collector's own marks. */
+/** How what a tool prints begins. */
+const beginnings = {
+  free: /^\s+total\s+used\s+free/,
+  meminfo: /^MemTotal:/,
+  dmidecode: /^(# dmidecode|Handle 0x)/,
+  ethtool: /^Settings for \S+:/,
+  firmware: /^firmware=(UEFI|BIOS)$/,
+  hostname: /^hostname=\S+$/,
+} as const
+const beginsTool = (line: string): boolean =>
+  line.startsWith('### ') || Object.values(beginnings).some((begins) => begins.test(line)) || plainTools.some((tool) => tool.begins(line))
+
+/** Reads the tools that write lines: lscpu, lsblk and ip without JSON, free, /proc/meminfo, dmidecode, ethtool, and the collector's own marks. */
 export function readLines(text: string, firstLine: number): { readonly sections: readonly Section[]; readonly unread: readonly Unread[] } {
   const lines = text.split(/\r?\n/)
   const sections: Section[] = []
@@ -16,15 +29,20 @@ export function readLines(text: string, firstLine: number): { readonly sections:
     unread.push({ line: firstLine + index, text: (lines[index] ?? '').trim().slice(0, 120), sentence })
   for (let at = 0; at < lines.length;) {
     const line = lines[at] ?? ''
+    const plain = plainTools.find((tool) => tool.begins(line))
     if (line.trim() === '' || line.startsWith('### ')) at++
-    else if (/^\s+total\s+used\s+free/.test(line)) at = readFree(lines, at + 1, sections, miss)
-    else if (/^MemTotal:/.test(line)) at = readMeminfo(lines, at, sections, miss)
-    else if (/^# dmidecode/.test(line) || /^Handle 0x/.test(line)) at = readDmi(lines, at, sections)
-    else if (/^Settings for \S+:/.test(line)) at = readEthtool(lines, at, sections)
-    else if (/^firmware=(UEFI|BIOS)$/.test(line)) {
+    else if (plain) {
+      const { next, ...section } = plain.read(lines, at, beginsTool)
+      sections.push(section)
+      at = next
+    } else if (beginnings.free.test(line)) at = readFree(lines, at + 1, sections, miss)
+    else if (beginnings.meminfo.test(line)) at = readMeminfo(lines, at, sections, miss)
+    else if (beginnings.dmidecode.test(line)) at = readDmi(lines, at, sections)
+    else if (beginnings.ethtool.test(line)) at = readEthtool(lines, at, sections)
+    else if (beginnings.firmware.test(line)) {
       sections.push({ source: 'firmware', part: { firmware: line.endsWith('UEFI') ? 'UEFI' : 'BIOS' } })
       at++
-    } else if (/^hostname=\S+$/.test(line)) {
+    } else if (beginnings.hostname.test(line)) {
       sections.push({ source: 'host name', part: { name: line.slice('hostname='.length) } })
       at++
     } else {
@@ -37,11 +55,24 @@ export function readLines(text: string, firstLine: number): { readonly sections:
 
 type Miss = (index: number, sentence: string) => void
 
+/**
+ * `free`, in bytes, kibibytes or mebibytes: which, the numbers say. In bytes all of them are whole kibibytes, which kibibytes hardly ever
+ * are in all columns; so few kibibytes that no system starts in them are mebibytes.
+ *
+ * @see free(1): kibibytes unless told otherwise
+ */
 function readFree(lines: readonly string[], at: number, sections: Section[], miss: Miss): number {
-  const bytes = Number(/^Mem:\s+(\d+)/.exec(lines[at] ?? '')?.[1])
-  if (!Number.isFinite(bytes)) miss(at, 'A line “Mem:” with bytes was expected under the heading: run free -b.')
-  else if (bytes < 64 * MiB) miss(at, `${bytes} bytes of memory is implausible; run free -b, which counts bytes.`)
-  else sections.push({ source: 'free -b', part: { memoryMiB: Math.floor(bytes / MiB) } })
+  const line = lines[at] ?? ''
+  const numbers = /^Mem:\s+([\d\s]+)$/.exec(line)?.[1]?.trim().split(/\s+/).map(Number)
+  const total = numbers?.[0]
+  if (/^Mem:.*\d[KMGTP]i?\b/.test(line)) miss(at, 'These sizes are rounded; run free -b, which counts bytes.')
+  else if (!numbers || total === undefined) miss(at, 'A line “Mem:” with numbers was expected under the heading: run free -b.')
+  else {
+    const isBytes = numbers.every((number) => number % 1024 === 0) && total >= 64 * MiB
+    const memoryMiB = isBytes ? total / MiB : total >= 64 * 1024 ? total / 1024 : total
+    if (memoryMiB < 64) miss(at, `${total} is too little memory in any unit; run free -b, which counts bytes.`)
+    else sections.push({ source: isBytes ? 'free -b' : 'free', part: { memoryMiB: Math.floor(memoryMiB) } })
+  }
   return /^Swap:/.test(lines[at + 1] ?? '') ? at + 2 : at + 1
 }
 

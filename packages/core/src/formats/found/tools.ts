@@ -18,7 +18,7 @@ export const macOf = (text: string | undefined): string | undefined => {
 }
 
 /** `lscpu --json`: a list of fields, nested in newer releases of util-linux. */
-const lscpu: JsonReader = {
+export const lscpu: JsonReader = {
   name: 'lscpu --json',
   recognises: (value) => isObject(value) && has(value, 'lscpu'),
   read(value) {
@@ -63,7 +63,7 @@ function lsblkBytes(device: JsonObject): number | undefined {
 }
 
 /** `lsblk --json --bytes -o +MODEL,SERIAL,TYPE,ROTA`: whole disks only. Without `--bytes` sizes are rounded, and read as such. */
-const lsblk: JsonReader = {
+export const lsblk: JsonReader = {
   name: 'lsblk --json',
   recognises: (value) => isObject(value) && has(value, 'blockdevices'),
   read: (value) => ({
@@ -99,7 +99,7 @@ const isVirtualLink = (name: string, entry: JsonObject) =>
   name.includes('@')
 
 /** `ip -json address` and `ip -json link`: physical ports with their MACs, and global addresses. */
-const ip: JsonReader = {
+export const ip: JsonReader = {
   name: 'ip -json',
   recognises: (value) => Array.isArray(value) && value.some((entry) => isObject(entry) && has(entry, 'ifname')),
   read(value) {
