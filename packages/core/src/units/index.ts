@@ -14,4 +14,5 @@ export {
   type SizeReading,
   type SizeUnit,
 } from './parse-size.js'
+export { readAmount } from './read-amount.js'
 export { numberStyleOf, numberStyles, readNumber, type NumberReading, type NumberStyle } from './read-number.js'

@@ -30,8 +30,8 @@ export function FieldInput({
     field: { value: text, onChange, onBlur, ref },
   } = useController({ name, control })
   const reading = text.trim() === '' ? undefined : inputValue(field, text)
-  const isSize = (field.type === 'integer' || field.type === 'real') && (field.unit === 'MiB' || field.unit === 'bytes')
-  const read = isSize && reading && 'value' in reading ? `reads as ${formatField(estate, field, reading.value)}` : undefined
+  const hasUnit = (field.type === 'integer' || field.type === 'real') && field.unit !== ''
+  const read = hasUnit && reading && 'value' in reading ? `reads as ${formatField(estate, field, reading.value)}` : undefined
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] sm:grid-cols-[170px_minmax(0,280px)_minmax(0,1fr)] gap-x-4 gap-y-1 items-start py-2 border-t border-line">
       <label htmlFor={id} className="pt-1">

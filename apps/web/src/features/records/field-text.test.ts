@@ -16,6 +16,12 @@ describe('fields as typed', () => {
     expect(read(store.fields.capacityBytes, '3.84 TB')).toBe(3.84e12)
     expect(read(guest.fields.memoryMiB, '8 lots')).toContain('not a unit of size')
   })
+  it('numbers may be written with their unit', () => {
+    expect(read(kinds.port.fields.speedMbps, '10G')).toBe(10_000)
+    expect(read(host.fields.clockMHz, '2.1 GHz')).toBe(2100)
+    expect(read(host.fields.clockMHz, '2.1 kg')).toBe('Clock: “kg” is not a unit that fits; this is counted in MHz.')
+    expect(read(host.fields.sockets, '2.5')).toBe('Sockets must be a whole number, not 2.5.')
+  })
   it('an empty optional field is no value, an empty required one is missing', () => {
     expect(read(host.fields.failoverReserveMiB, ' ')).toBeNull()
     expect(read(host.fields.memoryMiB, '')).toBe('Usable memory is missing.')

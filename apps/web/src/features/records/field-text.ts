@@ -1,4 +1,4 @@
-import { formatExactBytes, MiB, parseSize, readField, readNumber, type Field, type SizeContext } from '@insel/core'
+import { formatExactBytes, MiB, parseSize, readAmount, readField, type Field, type SizeContext } from '@insel/core'
 
 /** What a size in this field is typed as: a store's capacity as on its label, memory and disks in binary units. */
 function contextOf(field: Field): SizeContext | undefined {
@@ -33,9 +33,8 @@ function rawValue(field: Field, text: string): { value: unknown } | { sentence: 
       if (trimmed === '') return { value: null }
       const context = contextOf(field)
       if (!context) {
-        const negative = trimmed.startsWith('-') ? -1 : 1
-        const reading = readNumber(negative < 0 ? trimmed.slice(1) : trimmed)
-        return reading.ok ? { value: negative * reading.value } : { sentence: `${field.label}: ${reading.sentence}` }
+        const reading = readAmount(trimmed, field.unit)
+        return reading.ok ? { value: reading.value } : { sentence: `${field.label}: ${reading.sentence}` }
       }
       const reading = parseSize(trimmed, context)
       if (!reading.ok) return { sentence: `${field.label}: ${reading.sentence}` }

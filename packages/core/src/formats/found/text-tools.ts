@@ -55,6 +55,9 @@ export function readLines(text: string, firstLine: number): { readonly sections:
 
 type Miss = (index: number, sentence: string) => void
 
+/** So many kibibytes no machine has: 16 TiB. */
+const KIBIBYTES_MAX = 2 ** 34
+
 /**
  * `free`, in bytes, kibibytes or mebibytes: which, the numbers say. In bytes all of them are whole kibibytes, which kibibytes hardly ever
  * are in all columns; so few kibibytes that no system starts in them are mebibytes.
@@ -68,7 +71,7 @@ function readFree(lines: readonly string[], at: number, sections: Section[], mis
   if (/^Mem:.*\d[KMGTP]i?\b/.test(line)) miss(at, 'These sizes are rounded; run free -b, which counts bytes.')
   else if (!numbers || total === undefined) miss(at, 'A line “Mem:” with numbers was expected under the heading: run free -b.')
   else {
-    const isBytes = numbers.every((number) => number % 1024 === 0) && total >= 64 * MiB
+    const isBytes = total >= 64 * MiB && (numbers.every((number) => number % 1024 === 0) || total >= KIBIBYTES_MAX)
     const memoryMiB = isBytes ? total / MiB : total >= 64 * 1024 ? total / 1024 : total
     if (memoryMiB < 64) miss(at, `${total} is too little memory in any unit; run free -b, which counts bytes.`)
     else sections.push({ source: isBytes ? 'free -b' : 'free', part: { memoryMiB: Math.floor(memoryMiB) } })
