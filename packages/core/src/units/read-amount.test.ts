@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { kinds } from '../estate/index.js'
+import { type Fields, kinds } from '../estate/index.js'
 import { readAmount } from './index.js'
 
 const read = (text: string, unit: string) => {
@@ -46,7 +46,9 @@ describe('numbers with their unit', () => {
 
   it('every unit of a field reads itself, and any text is read or asked back', () => {
     const units = new Set(
-      Object.values(kinds).flatMap(({ fields }) => Object.values(fields).flatMap((field) => ('unit' in field ? [field.unit] : []))),
+      Object.values<{ readonly fields: Fields }>(kinds).flatMap(({ fields }) =>
+        Object.values(fields).map((field) => ('unit' in field ? field.unit : '')),
+      ),
     )
     for (const unit of units) expect([unit, read(`7 ${unit}`, unit)]).toEqual([unit, 7])
     fc.assert(fc.property(fc.string(), fc.constantFrom(...units), (text, unit) => void readAmount(text, unit)))

@@ -23,20 +23,25 @@ const written: Readonly<Record<string, Readonly<Record<string, number>>>> = {
  * @example readAmount('2.1 GHz', 'MHz') // { ok: true, value: 2100 }
  */
 export function readAmount(text: string, unit: string): NumberReading {
-  const [, sign = '', number = '', word = ''] = /^\s*([-−]?)\s*([\d.,'’\s]*\d)\s*(\D*)$/.exec(text) ?? []
-  const reading = readNumber(number === '' ? text : number)
+  const trimmed = text.trim()
+  const isNegative = /^[-−]/.test(trimmed)
+  const unsigned = isNegative ? trimmed.slice(1) : trimmed
+  // The unit is what stands behind the last digit.
+  const end = unsigned.split('').findLastIndex((character) => character >= '0' && character <= '9') + 1
+  const word = unsigned.slice(end).trim()
+  const reading = readNumber(end === 0 ? trimmed : unsigned.slice(0, end))
   if (!reading.ok) return reading
-  const times = factorOf(word.trim(), unit)
+  const times = factorOf(word, unit)
   if (times === undefined)
     return {
       ok: false,
       sentence: unit
-        ? `“${word.trim()}” is not a unit that fits; this is counted in ${unit}.`
-        : `“${word.trim()}” does not belong here; this is a number without a unit.`,
+        ? `“${word}” is not a unit that fits; this is counted in ${unit}.`
+        : `“${word}” does not belong here; this is a number without a unit.`,
     }
   // 0.1 and its like are not exact: what is a whole number on paper is one here.
   const value = Number((reading.value * times).toPrecision(12))
-  return { ok: true, value: sign === '' ? value : -value }
+  return { ok: true, value: isNegative ? -value : value }
 }
 
 function factorOf(word: string, unit: string): number | undefined {

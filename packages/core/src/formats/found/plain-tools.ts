@@ -31,9 +31,9 @@ const plainLscpu: PlainTool = {
     let at = from
     for (; at < lines.length; at++) {
       const line = lines[at] ?? ''
-      const [, field, data] = /^\s*([^:]+:)\s*(.*)$/.exec(line) ?? []
-      if (field === undefined || (at > from && isOther(line))) break
-      fields.push({ field, data: data ?? '' })
+      const colon = line.indexOf(':')
+      if (colon <= 0 || (at > from && isOther(line))) break
+      fields.push({ field: line.slice(0, colon + 1).trim(), data: line.slice(colon + 1).trim() })
     }
     return asJson(lscpu, { lscpu: fields }, at)
   },

@@ -66,10 +66,13 @@ const KIBIBYTES_MAX = 2 ** 34
  */
 function readFree(lines: readonly string[], at: number, sections: Section[], miss: Miss): number {
   const line = lines[at] ?? ''
-  const numbers = /^Mem:\s+([\d\s]+)$/.exec(line)?.[1]?.trim().split(/\s+/).map(Number)
-  const total = numbers?.[0]
-  if (/^Mem:.*\d[KMGTP]i?\b/.test(line)) miss(at, 'These sizes are rounded; run free -b, which counts bytes.')
-  else if (!numbers || total === undefined) miss(at, 'A line “Mem:” with numbers was expected under the heading: run free -b.')
+  const [head, ...words] = line.trim().split(/\s+/)
+  const numbers = words.map(Number)
+  const [total] = numbers
+  if (head === 'Mem:' && words.some((word) => /^[\d.,]+[KMGTP]i?$/.test(word)))
+    miss(at, 'These sizes are rounded; run free -b, which counts bytes.')
+  else if (head !== 'Mem:' || total === undefined || !numbers.every(Number.isSafeInteger))
+    miss(at, 'A line “Mem:” with numbers was expected under the heading: run free -b.')
   else {
     const isBytes = total >= 64 * MiB && (numbers.every((number) => number % 1024 === 0) || total >= KIBIBYTES_MAX)
     const memoryMiB = isBytes ? total / MiB : total >= 64 * 1024 ? total / 1024 : total
