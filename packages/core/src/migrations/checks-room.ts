@@ -1,6 +1,6 @@
 import { heldOnHost, leftToPromise, memoryBudget, storeBudget } from '../capacity/index.js'
 import { failoverOutcomes } from '../placement/index.js'
-import { policyOf } from '../estate/index.js'
+import { policyOf, type Store } from '../estate/index.js'
 import { leastTarget, methodFacts, moveTime } from '../transfers/index.js'
 import { counted, formatBytes, formatDuration, formatExactBytes, formatMiB, formatNumber, GiB } from '../units/index.js'
 import type { Precheck } from './check.js'
@@ -113,20 +113,26 @@ const STORE_ROOM: Precheck = {
 
 const MEDIUM: Precheck = {
   id: 'medium-room',
-  title: 'Removable drive',
+  title: 'Drive or share for the image',
   group: 'room',
   check(view) {
     if (view.method !== 'image and restore') return undefined
     const used = view.disks.reduce((sum, { disk }) => sum + (needed(view, disk.id, disk.usedBytes) ?? disk.sizeBytes), 0)
-    const drives = view.estate.all('store').filter(({ kind }) => kind === 'removable')
-    const sizes = drives.map((store) => ({ store, free: storeBudget(view.estate, store).freeBytes }))
-    const best = sizes.sort((a, b) => b.free - a.free)[0]
+    const withRoom = (...kinds: readonly Store['kind'][]) =>
+      view.estate
+        .all('store')
+        .filter(({ kind }) => kinds.includes(kind))
+        .map((store) => ({ store, free: storeBudget(view.estate, store).freeBytes }))
+        .sort((a, b) => b.free - a.free)
+    // A drive in the hand comes first; what is reached over the network will do, too.
+    const media = [...withRoom('removable'), ...withRoom('backup', 'shared')]
+    const best = media.find(({ free }) => free >= used) ?? media.sort((a, b) => b.free - a.free)[0]
     // Compressed, an image takes about half of what is used. From memory.
     const least = Math.ceil(used / 2)
     if (!best)
       return {
         verdict: 'warning',
-        sentence: `An image takes about ${formatBytes(least)} compressed, up to ${formatBytes(used)}; no removable drive is recorded.`,
+        sentence: `An image takes about ${formatBytes(least)} compressed, up to ${formatBytes(used)}; no removable drive and no share is recorded.`,
         remedy: 'Bring a drive or share with that much room; it need not be empty.',
         isByHand: true,
       }

@@ -419,7 +419,13 @@ describe('what is checked before a move', () => {
       'error',
       /512 bytes.*4096 bytes/,
     ],
-    ['an image without a drive', smallEstate(), { ...fulmar, method: 'image and restore' }, 'warning', /no removable drive is recorded/],
+    [
+      'an image without a drive or share',
+      run(smallEstate(), { type: 'store.remove', id: idOf('vaultStore'), withReferring: true }),
+      { ...fulmar, method: 'image and restore' },
+      'warning',
+      /no removable drive and no share is recorded/,
+    ],
     [
       'its pair',
       run(smallEstate(), { type: 'guest.update', id: idOf('playout'), changes: { apartFromId: idOf('news') } }),
@@ -479,6 +485,16 @@ describe('what is checked before a move', () => {
       verdict: 'warning',
       sentence: expect.stringMatching(/so its files fit/) as string,
     })
+  })
+
+  it('an image goes onto the drive in the hand, or onto a share', () => {
+    const byImage = { ...fulmar, method: 'image and restore' } as const
+    const drive = (capacityBytes: number) =>
+      run(smallEstate(), { type: 'store.add', record: { name: 'usb-1', kind: 'removable', capacityBytes } })
+    const says = (estate: Estate) => answer(estate, byImage, 'medium-room')
+    expect(says(smallEstate())).toMatchObject({ verdict: 'fine', sentence: expect.stringMatching(/^vault-store has/) as string })
+    expect(says(drive(1000 * GiB))).toMatchObject({ verdict: 'fine', sentence: expect.stringMatching(/^usb-1 has/) as string })
+    expect(says(drive(GiB))).toMatchObject({ verdict: 'fine', sentence: expect.stringMatching(/^vault-store has/) as string })
   })
 
   it('a backup counts by the day in the note', () => {
