@@ -284,7 +284,7 @@ describe('input that cannot be read', () => {
   it('another tool’s JSON', () => expect(sentences('{"hello": 1}')[0]).toMatch(/not from a known tool/))
   it('free without -b', () =>
     expect(sentences('               total        used        free\nMem:              7           1           5')[0]).toMatch(
-      /too little memory in any unit; run free -b/,
+      /Memory must be at least 64 MiB, in whichever unit; run free -b/,
     ))
 
   it.each([

@@ -76,7 +76,7 @@ function readFree(lines: readonly string[], at: number, sections: Section[], mis
   else {
     const isBytes = total >= 64 * MiB && (numbers.every((number) => number % 1024 === 0) || total >= KIBIBYTES_MAX)
     const memoryMiB = isBytes ? total / MiB : total >= 64 * 1024 ? total / 1024 : total
-    if (memoryMiB < 64) miss(at, `${total} is too little memory in any unit; run free -b, which counts bytes.`)
+    if (memoryMiB < 64) miss(at, 'Memory must be at least 64 MiB, in whichever unit; run free -b, which counts bytes.')
     else sections.push({ source: isBytes ? 'free -b' : 'free', part: { memoryMiB: Math.floor(memoryMiB) } })
   }
   return /^Swap:/.test(lines[at + 1] ?? '') ? at + 2 : at + 1
