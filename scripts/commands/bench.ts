@@ -235,7 +235,7 @@ async function measureMoves(
 
 /** In the page: from asking for the readings of a move until its chart is on the screen, ms. */
 async function untilDrawn(): Promise<number> {
-  while (!document.querySelector('main svg path.recharts-line-curve')) await new Promise((done) => requestAnimationFrame(done))
+  while (!document.querySelector('main [role=img] svg path[fill=none]')) await new Promise((done) => requestAnimationFrame(done))
   const at = performance.now()
   const asked = performance.getEntriesByType('resource').findLast(({ name }) => name.endsWith('/progress'))
   if (!asked) throw new Error('no readings were asked for')
