@@ -1,5 +1,5 @@
 import { READINGS_MAX, type ReadingsTaken, type TransferResponse } from '@insel/contract'
-import { moveTime, progressView, readProgressText, thinned, type Estate, type Migration, type TransferSample } from '@insel/core'
+import { madeOf, moveTime, progressView, readProgressText, thinned, type Estate, type Migration, type TransferSample } from '@insel/core'
 import { EntityManager } from '@mikro-orm/postgresql'
 import { Injectable } from '@nestjs/common'
 import { EstateCache } from '../estates/estate-cache.js'
@@ -123,12 +123,11 @@ function totalOf(estate: Estate, move: Migration): number {
   if (move.totalBytes) return move.totalBytes
   const guest = estate.find('guest', move.guestId)
   if (!guest) return move.movedBytes ?? 0
-  const { stores } = (move.made[0] ?? {}) as unknown as { stores?: Readonly<Record<string, string>> | null }
   const want = {
     guest,
     to: estate.find('host', move.toHostId),
     method: move.method,
-    stores: stores ?? {},
+    stores: madeOf(move).stores ?? {},
     isTakenOver: move.becomesId !== null,
   }
   return moveTime(estate, want).bytes.value

@@ -5,7 +5,7 @@ import { checks } from './checks-remote'
 import { inTwoSteps } from './first-checks'
 import type { Asked, Preview } from './make-checks'
 import { useEstate, type Basis } from '../estate'
-import { keyOfBasis, named } from '../estate/basis'
+import { keyOfBasis, type BasisNamed, named } from '../estate/basis'
 
 /**
  * What commands would do to the estate as shown, or to another base.
@@ -150,18 +150,28 @@ export function useFoundReading(taking: number, text: string, system: string | u
 const NOTHING_BEFORE: readonly Command[] = []
 
 /**
- * What is checked of a move before it copies, and the ways it could be copied.
+ * What is checked of a move before it copies.
  *
  * @param of a recorded move by its id, or the mapping of one; nothing is asked while undefined
  * @param before commands that add what takes over
  */
-export function useMoveLook(of: string | Mapping | undefined, wish: MoveWish = {}, before: readonly Command[] = NOTHING_BEFORE) {
+export function useMoveLook(of: string | Mapping | undefined, before: readonly Command[] = NOTHING_BEFORE) {
+  return useMoveAnswer(['checks', of, before], of, (basis, known) => checks().moveChecks(basis, known, before))
+}
+
+/** The ways in which a move that is only thought of could be copied. */
+export function useMoveAdvice(mapping: Mapping | undefined, wish: MoveWish, before: readonly Command[] = NOTHING_BEFORE) {
+  return useMoveAnswer(['advice', mapping, wish, before], mapping, (basis, known) => checks().moveAdvice(basis, known, before, wish))
+}
+
+/** An answer about a move, asked for once it is known which; until the next one is there the one before is shown. */
+function useMoveAnswer<Of, T>(key: readonly unknown[], of: Of | undefined, ask: (basis: BasisNamed, of: Of) => Promise<T | undefined>) {
   const { estateId, revision, basis } = useEstate()
   return useQuery({
-    queryKey: ['move', estateId, revision, keyOfBasis(basis), of, wish, before],
-    queryFn: async () => (of === undefined ? null : ((await checks().move(named(basis), of, before, wish)) ?? null)),
+    queryKey: ['move', estateId, revision, keyOfBasis(basis), ...key],
+    queryFn: async () => (of === undefined ? null : ((await ask(named(basis), of)) ?? null)),
     enabled: of !== undefined,
-    placeholderData: (before_) => before_,
+    placeholderData: (before) => before,
     staleTime: Infinity,
     gcTime: 10_000,
     structuralSharing: false,

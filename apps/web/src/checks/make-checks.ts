@@ -70,10 +70,9 @@ export type Failover = FailoverOutcome & { readonly withoutCopy: readonly Guest[
 /** The answer to a question of who reaches whom, or why it cannot be asked. */
 export type Asked = { readonly ok: true; readonly answer: ReachAnswer } | { readonly ok: false; readonly sentence: string }
 
-/** What is checked of a move, and the ways it could be copied; or why nothing can be said. */
+/** What is checked of a move; or why nothing can be said. */
 export interface MoveLook {
   readonly checks: readonly CheckedMove[]
-  readonly advice: readonly AdvisedMethod[]
   readonly sentence?: string
 }
 
@@ -115,6 +114,17 @@ export function makeChecks() {
   let lately: readonly (Shown & { readonly key: string; readonly from: Findings; readonly difference: Difference })[] = []
   const KEPT = 4
   let figuresAsked = 0
+
+  /** What is answered of a basis with commands done besides; or why they cannot be done. */
+  function withAdded<T>(basis: BasisNamed, before: readonly Command[], answer: (shown: Estate) => T): T | { readonly sentence: string } {
+    const base = on(basis).estate
+    try {
+      return answer(before.length > 0 ? applyAll(base, before, browserContext(revision)).estate : base)
+    } catch (error) {
+      if (error instanceof CommandError) return { sentence: error.message }
+      throw error
+    }
+  }
 
   return {
     load(records: Records, at: number): void {
@@ -174,23 +184,23 @@ export function makeChecks() {
       return found
     },
     /**
-     * What is checked of a move before it copies, and the ways it could be copied.
+     * What is checked of a move before it copies.
      *
      * @param of a recorded move, or the mapping of one that is only thought of
      * @param before commands that add what takes over, where it is not recorded yet
      */
-    move(basis: BasisNamed, of: string | Mapping, before: readonly Command[], wish: MoveWish): MoveLook | undefined {
-      const base = on(basis).estate
-      try {
-        const shown = before.length > 0 ? applyAll(base, before, browserContext(revision)).estate : base
+    moveChecks(basis: BasisNamed, of: string | Mapping, before: readonly Command[]): MoveLook | undefined {
+      const answer = withAdded(basis, before, (shown) => {
         const known = typeof of === 'string' ? shown.find('migration', of) : of
         const view = known && moveView(shown, known, today())
-        if (!view) return undefined
-        return { checks: checkMove(view), advice: adviseMethods(shown, view.mapping, wish, today()) }
-      } catch (error) {
-        if (error instanceof CommandError) return { checks: [], advice: [], sentence: error.message }
-        throw error
-      }
+        return view && { checks: checkMove(view) }
+      })
+      return answer && 'sentence' in answer ? { checks: [], ...answer } : answer
+    },
+    /** The ways a move that is only thought of could be copied. */
+    moveAdvice(basis: BasisNamed, mapping: Mapping, before: readonly Command[], wish: MoveWish): readonly AdvisedMethod[] {
+      const answer = withAdded(basis, before, (shown) => adviseMethods(shown, mapping, wish, today()))
+      return 'sentence' in answer ? [] : answer
     },
     rooms(basis: BasisNamed, size: GuestSize): readonly HostRoom[] {
       const { estate: shown } = on(basis)

@@ -1,4 +1,4 @@
-import { attempt, defineVerb, newIdField, removeWithReferring, type Command, type EstateEdit, type Follow } from '../commands/index.js'
+import { attemptIn, defineVerb, newIdField, removeWithReferring, type Command, type EstateEdit, type Follow } from '../commands/index.js'
 import {
   choice,
   cloneSchools,
@@ -241,16 +241,12 @@ function addCopies(
 ): void {
   const isIsolated = batch.school === 'isolated first boot'
   const made = clones.map((clone) => ({ ...clone, id: clone.id ?? edit.context.newId(), isIsolated }))
-  const outcome = attempt(edit.estate.edit(), made, edit.context)
-  if (!outcome.ok) {
-    // In a list its problems are at `commands.N.field`.
-    const problems = outcome.refusal.problems.map(({ path, ...problem }) => {
+  edit.take(
+    attemptIn(edit, made, (path) => {
       const [, index = '0', ...field] = path.split('.')
-      return { ...problem, path: [pathOf(Number(index)), ...field].join('.') }
-    })
-    throw new CommandError(outcome.refusal.code, outcome.refusal.message, problems)
-  }
-  edit.take(outcome.difference)
+      return [pathOf(Number(index)), ...field].join('.')
+    }),
+  )
   for (const [index, { id: guestId, ...clone }] of made.entries()) {
     const guest = edit.require('guest', guestId, pathOf(index))
     edit.take({ added: {}, updated: { [guestId]: { kind: 'guest', from: guest, to: { ...guest, state: 'planned' } } }, removed: {} })

@@ -116,6 +116,24 @@ export function attempt(builder: EstateBuilder, step: Command | readonly Command
   }
 }
 
+/**
+ * What commands would come to in an estate that is being edited: nothing is done yet, see `EstateEdit.take`.
+ *
+ * @param where where its problems are in what was asked: one path for all, or that of each, which is `commands.N.field`
+ * @throws CommandError as the first of them that is refused
+ * @example edit.take(attemptIn(edit, commands, 'itemId'))
+ */
+export function attemptIn(edit: EstateEdit, commands: readonly Command[], where: string | ((path: string) => string)): Difference {
+  const outcome = attempt(edit.estate.edit(), commands, edit.context)
+  if (outcome.ok) return outcome.difference
+  const { code, message, problems } = outcome.refusal
+  throw new CommandError(
+    code,
+    message,
+    typeof where === 'string' ? where : problems.map((problem) => ({ ...problem, path: where(problem.path) })),
+  )
+}
+
 const inList = (index: number) => `commands.${index}`
 
 /**

@@ -1,4 +1,4 @@
-export { apply, applyAll, applyWork, attempt, project, type Applied, type Projection, type StepOutcome } from './apply.js'
+export { apply, applyAll, applyWork, attempt, attemptIn, project, type Applied, type Projection, type StepOutcome } from './apply.js'
 export {
   allCommandTypes,
   commandDoc,

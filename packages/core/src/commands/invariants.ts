@@ -1,10 +1,10 @@
 import {
   disksOf,
   isPoweredOn,
-  isStrayed,
   kinds,
   recordTitle,
   sameSerial,
+  strayedDisk,
   sheetSubjects,
   type Disk,
   type Estate,
@@ -53,8 +53,7 @@ export const invariants: Invariants = {
     if (store.kind === 'shared' && store.hostId)
       return { field: 'hostId', sentence: 'A shared store belongs to a site, not to one host; clear the host.' }
     if (store.kind === 'shared' && !store.site) return { field: 'site', sentence: 'A shared store needs the site whose hosts reach it.' }
-    const strayed = store.hostId ? estate.referring('disk', 'storeId', store.id).find((disk) => isStrayed(estate, disk)) : undefined
-    return strayed ? { field: 'hostId', sentence: strayedSentence(estate, strayed) } : undefined
+    return store.hostId ? strayedOf(estate, estate.referring('disk', 'storeId', store.id), 'hostId') : undefined
   },
   drive: (estate, drive) => {
     const isInArray = drive.use === 'member' || drive.use === 'spare'
@@ -247,8 +246,7 @@ export const invariants: Invariants = {
       }
     const inner = estate.referring('host', 'outerGuestId', guest.id).find((host) => isInside(estate, host.id, guest.id))
     if (inner) return { field: 'hostId', sentence: `${guest.name} is the nested host ${inner.name} and would run inside itself.` }
-    const strayed = disksOf(estate, guest.id).find((disk) => isStrayed(estate, disk))
-    return strayed ? { field: 'hostId', sentence: strayedSentence(estate, strayed) } : undefined
+    return strayedOf(estate, disksOf(estate, guest.id), 'hostId')
   },
   template(estate, { guestId, supersedesId }) {
     const seen = new Set([guestId])
@@ -275,16 +273,22 @@ export const invariants: Invariants = {
     const guest = estate.find('guest', disk.guestId)
     if (guest?.hostId && !disk.storeId)
       return { field: 'storeId', sentence: `Disk ${disk.position} of ${guest.name} is on no store; choose the store.` }
-    return isStrayed(estate, disk) ? { field: 'storeId', sentence: strayedSentence(estate, disk) } : undefined
+    return strayedOf(estate, [disk], 'storeId')
   },
 }
 
-/** A guest cannot run from a store that is in another host: the disk, the store or the guest is recorded wrongly. */
-function strayedSentence(estate: Estate, disk: Disk): string {
-  const guest = estate.find('guest', disk.guestId)
-  const store = estate.find('store', disk.storeId)
-  const [on, inHost] = [estate.find('host', guest?.hostId)?.name ?? '', estate.find('host', store?.hostId)?.name ?? '']
-  return `Disk ${disk.position} of ${guest?.name ?? ''} would be on ${store?.name ?? ''}, which is in ${inHost}, while the guest is on ${on}; move both together, or choose a store of ${on}.`
+/** A guest cannot run from a store that is in another host: the first of some disks that is recorded so, or undefined. */
+function strayedOf(estate: Estate, disks: readonly Disk[], field: string): Contradiction | undefined {
+  for (const disk of disks) {
+    const strayed = strayedDisk(estate, disk)
+    if (!strayed) continue
+    const { guest, store, on, inHost } = strayed
+    return {
+      field,
+      sentence: `Disk ${disk.position} of ${guest.name} would be on ${store.name}, which is in ${inHost.name}, while the guest is on ${on.name}; move both together, or choose a store of ${on.name}.`,
+    }
+  }
+  return undefined
 }
 
 const ofOneThing = ({ guestId, hostId }: { guestId: string | null; hostId: string | null }, what: string): Contradiction | undefined =>

@@ -75,11 +75,14 @@ export function storeReach(store: Store, host: Host): boolean {
   return store.site === null || store.site === host.site
 }
 
-/** Whether a disk is on a store in one host while its guest is on another. */
-export function isStrayed(estate: Estate, disk: Disk): boolean {
-  const inHost = estate.find('store', disk.storeId)?.hostId
-  const onHost = estate.find('guest', disk.guestId)?.hostId
-  return Boolean(inHost && onHost) && inHost !== onHost
+/** Where a disk is that is on a store in one host while its guest is on another; undefined of every other disk. */
+export function strayedDisk(
+  estate: Estate,
+  disk: Disk,
+): { readonly guest: Guest; readonly store: Store; readonly on: Host; readonly inHost: Host } | undefined {
+  const [guest, store] = [estate.find('guest', disk.guestId), estate.find('store', disk.storeId)]
+  const [on, inHost] = [estate.find('host', guest?.hostId), estate.find('host', store?.hostId)]
+  return guest && store && on && inHost && on.id !== inHost.id ? { guest, store, on, inHost } : undefined
 }
 
 /** Other drives with the serial of one, of the same model as far as both models are known: makers count each for themselves. */

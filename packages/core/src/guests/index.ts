@@ -1,3 +1,4 @@
+export { hasKernelDrivers } from './kernel-drivers.js'
 export { manualSteps } from './manual-steps.js'
 export { compareGuest, takeOverGuest } from './compare-found.js'
 export { composeGuest, demandOfDraft, type GuestDraft } from './compose.js'

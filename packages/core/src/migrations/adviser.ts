@@ -1,8 +1,7 @@
-import { moveMethods, type Estate, type Guest, type Host, type Migration } from '../estate/index.js'
+import { moveMethods, type Estate, type Guest, type Host } from '../estate/index.js'
 import { methodFacts, moveTime, type MoveMethod, type MoveTime } from '../transfers/index.js'
 import { formatBytes, formatDuration } from '../units/index.js'
 import { lacksFor } from '../hosts/index.js'
-import { checkMove } from './prechecks.js'
 import { moveView, isSamePlatform, isToMetal, type MoveView } from './move-view.js'
 import type { Mapping } from './pass-over.js'
 
@@ -208,23 +207,9 @@ function lessonsOf(estate: Estate, source: Guest, method: MoveMethod): readonly 
       (move) =>
         move.method === method && (move.nextTime ?? move.wentWrong) !== null && (move.fromHostId === null) === (source.hostId === null),
     )
-    .sort((a, b) => ((a.endedAt ?? '' > (b.endedAt ?? '')) ? -1 : 1))
+    .sort((a, b) => (b.endedAt ?? '').localeCompare(a.endedAt ?? ''))
     .slice(0, 3)
     .map((move) => `${move.guestName ?? estate.find('guest', move.guestId)?.name ?? 'A move'}: ${move.nextTime ?? move.wentWrong ?? ''}`)
-}
-
-/** How many checks of a move are open, by how serious they are, for a list. */
-export function countChecks(
-  estate: Estate,
-  of: Migration | Mapping,
-  today: string,
-): { readonly errors: number; readonly warnings: number } {
-  const view = moveView(estate, of, today)
-  const open = view ? checkMove(view).filter(({ settled }) => !settled) : []
-  return {
-    errors: open.filter(({ verdict }) => verdict === 'error').length,
-    warnings: open.filter(({ verdict }) => verdict === 'warning').length,
-  }
 }
 
 /** The hosts that a machine could go to, without those it is on. */

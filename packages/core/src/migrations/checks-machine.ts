@@ -1,7 +1,7 @@
 import { lacksFor } from '../hosts/index.js'
 import type { Precheck } from './check.js'
 import { isSamePlatform, isToMetal } from './move-view.js'
-import { needsDriver, needsStaging } from './drivers.js'
+import { hasNetworkDriver, needsDriver, needsStaging } from './drivers.js'
 
 const APPLIES: Precheck = {
   id: 'applies',
@@ -127,9 +127,7 @@ const NETWORK_DRIVER: Precheck = {
     const changed = adapters.filter(({ adapter, model }) => becomes !== undefined || model !== adapter.model)
     if (adapters.length === 0 || changed.length === 0) return undefined
     if (hardware?.drivers === 'staged') return { verdict: 'fine', sentence: 'The drivers for the target are staged on it.' }
-    const isBuiltIn = changed.every(({ model }) =>
-      model === 'paravirtual' ? system?.paravirtualNet === 'built in' || /linux|bsd/i.test(system?.family ?? '') : true,
-    )
+    const isBuiltIn = changed.every(({ model }) => model !== 'paravirtual' || hasNetworkDriver(system))
     if (isBuiltIn && !isToMetal({ becomes }))
       return { verdict: 'fine', sentence: 'Its system has the driver for the target’s network adapter.' }
     return {

@@ -1,10 +1,10 @@
-import { canonicalIp, type Estate } from '../estate/index.js'
+import type { Estate } from '../estate/index.js'
 import { carries } from '../hosts/index.js'
 import { contains, prefixOf } from '../networks/index.js'
 import { OUTSIDE, reach, ReachError } from '../reach/index.js'
 import type { Precheck } from './check.js'
 import { renamedDevices } from './device-names.js'
-import { isToMetal, type MoveView } from './move-view.js'
+import { addressChange, isToMetal, type MoveView } from './move-view.js'
 
 const MAPPED: Precheck = {
   id: 'networks',
@@ -66,7 +66,7 @@ export const renamedOf = (view: MoveView): ReturnType<typeof renamedDevices> => 
   return renamedDevices({
     adapters: adapters.map(({ adapter, model, target }) => ({ adapter, model, targetName: becomes ? (target?.deviceName ?? null) : null })),
     disks: disks.map(({ disk, bus }) => ({ disk, bus })),
-    isOtherBoard: from?.id !== to?.id || (becomes !== undefined && becomes.machineType !== source.machineType) || becomes !== undefined,
+    isOtherBoard: from?.id !== to?.id || becomes !== undefined,
     family: system?.family ?? '',
     from,
     to,
@@ -197,13 +197,8 @@ const NAME_TTL: Precheck = {
   id: 'names',
   title: 'Names in time',
   group: 'network',
-  check({ estate, after, source, becomes }) {
-    const ipsOf = (of: Estate, id: string) =>
-      of
-        .referring('adapter', 'guestId', id)
-        .flatMap((adapter) => of.referring('address', 'adapterId', adapter.id).map(({ ip }) => canonicalIp(ip) ?? ip))
-    const [before, then] = [ipsOf(estate, source.id), ipsOf(after, becomes?.id ?? source.id)]
-    const gone = before.filter((ip) => !then.includes(ip))
+  check(view) {
+    const { then, gone } = addressChange(view)
     if (gone.length === 0 || then.length === 0) return undefined
     return {
       verdict: 'warning',

@@ -31,16 +31,16 @@ const DISK_SIZES: Precheck = {
       const tooSmall = leastTarget(disk.sizeBytes, sizeBytes)
       if (!tooSmall) continue
       const used = needed(view, disk.id, disk.usedBytes)
-      const evidence = [
+      const evidence: readonly (readonly [label: string, value: string])[] = [
         ['source', formatExactBytes(disk.sizeBytes)],
         ['target', formatExactBytes(sizeBytes)],
-        ...(used === undefined ? [] : [['used', formatExactBytes(used)]]),
-      ] as const
+        ...(used === undefined ? [] : [['used', formatExactBytes(used)] as const]),
+      ]
       if (isByFiles && used !== undefined && used <= sizeBytes * 0.95)
         return {
           verdict: 'warning',
           sentence: `Disk ${disk.position} shrinks from ${formatBytes(disk.sizeBytes)} to ${formatBytes(sizeBytes)}; it holds ${formatBytes(used)}, so its files fit.`,
-          evidence: evidence as unknown as readonly (readonly [string, string])[],
+          evidence,
           remedy: 'Leave room for what it grows by; common practice is a quarter.',
         }
       return {
@@ -48,7 +48,7 @@ const DISK_SIZES: Precheck = {
         sentence: isByFiles
           ? `Disk ${disk.position} shrinks to ${formatBytes(sizeBytes)}, and ${used === undefined ? 'what it holds is not recorded' : `it holds ${formatBytes(used)}`}. ${tooSmall}`
           : `Disk ${disk.position}: ${tooSmall}`,
-        evidence: evidence as unknown as readonly (readonly [string, string])[],
+        evidence,
         remedy: `Make the target at least ${formatBytes(Math.ceil(disk.sizeBytes / GiB) * GiB + GiB)}, or copy it file by file after shrinking its file system.`,
       }
     }

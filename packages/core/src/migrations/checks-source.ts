@@ -1,4 +1,4 @@
-import { policyOf } from '../estate/index.js'
+import { daysBetween, policyOf } from '../estate/index.js'
 import { counted } from '../units/index.js'
 import { checkStep, isDone, type Precheck } from './check.js'
 import { isToMetal } from './move-view.js'
@@ -30,7 +30,7 @@ const BACKUP_FRESH: Precheck = {
     const day = step?.state === 'done' ? dayIn(step.note) : undefined
     if (step?.state === 'done' && day === undefined)
       return { verdict: 'fine', sentence: `${where}; a backup was checked on ${step.at.slice(0, 10)}.`, isByHand: true }
-    const age = day === undefined ? undefined : Math.floor((Date.parse(view.today) - Date.parse(day)) / 86_400_000)
+    const age = day === undefined ? undefined : daysBetween(day, view.today)
     if (age !== undefined && age <= days) return { verdict: 'fine', sentence: `${where}; the last one is of ${day ?? ''}.`, isByHand: true }
     return {
       verdict: 'error',

@@ -25,7 +25,7 @@ const letter = (index: number): string =>
  * How a Linux system probably calls an adapter: by its slot, which is another where board, model or platform are. systemd.net-naming-scheme(7): a
  * name of PCI geography, `enp<bus>s<slot>`; the slots are common practice, no source, so the name is to be looked up on the machine.
  */
-export const likelyAdapterName = (
+const likelyAdapterName = (
   adapter: Pick<Adapter, 'position' | 'model'>,
   machineType: Guest['machineType'],
   platform: Pick<Platform, 'name'> | undefined,

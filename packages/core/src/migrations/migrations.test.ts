@@ -302,6 +302,27 @@ describe('which way a machine is copied', () => {
     expect(advice.find(({ method }) => method === 'disk-to-disk over the network')?.reasons.at(-1)).toMatch(/20 min are allowed/)
   })
 
+  it('what own moves taught comes with it, the latest first, three at the most', () => {
+    const closed = (day: number): Command => ({
+      type: 'migration.add',
+      record: {
+        guestId: idOf('news'),
+        fromHostId: idOf('fulmar'),
+        toHostId: idOf('gannet'),
+        method: 'cold copy',
+        state: 'closed',
+        endedAt: `2027-01-0${day}T10:00:00Z`,
+        nextTime: `lesson of day ${day}`,
+      },
+    })
+    const advice = adviceOn(run(smallEstate(), ...[2, 4, 1, 3].map(closed)), { guestId: idOf('playout'), toHostId: idOf('fulmar') })
+    expect(advice.find(({ method }) => method === 'cold copy')?.lessons.map((lesson) => lesson.slice(-5))).toEqual([
+      'day 4',
+      'day 3',
+      'day 2',
+    ])
+  })
+
   it('a guest that writes faster than the link carries is not moved live', () => {
     const wanted = { guestId: idOf('playout'), toHostId: idOf('fulmar'), stores: { [idOf('playoutDisk')]: idOf('nvme2') } }
     const advice = adviseMethods(smallEstate(), wanted, { dirtyPerSecond: 1e9 }, TODAY)

@@ -1,9 +1,10 @@
 import type { Estate, Migration } from '../estate/index.js'
+import { hasKernelDrivers } from '../guests/index.js'
 import { sheetOf, workSheet, type PlannedStep, type WorkSheet } from '../hosts/index.js'
 import { methodFacts } from '../transfers/index.js'
 import { counted, formatBytes, formatExactBytes } from '../units/index.js'
 import { renamedOf } from './checks-network.js'
-import { isToMetal, moveView, type MoveView } from './move-view.js'
+import { addressChange, ipsOf, isSamePlatform, isToMetal, moveView, type MoveView } from './move-view.js'
 
 /** Minutes that each step usually takes. Common practice, no source: see “Around it” in the facts of the trade. */
 const USUAL_MINUTES: Readonly<Record<string, number>> = {
@@ -82,10 +83,7 @@ const WIPE_CAUTION =
 
 /** The steps of a move by its method. Common practice, no source: see “Cut-over order” in the facts of the trade. */
 function stepsOf(view: MoveView): readonly PlannedStep[] {
-  const { method } = view
-  const facts = methodFacts[method]
-  const steps = [...before(view), ...copying(view), ...afterwards(view), ...atTheEnd(view)]
-  return facts.copies === 'memory' ? steps.filter(({ key }) => key !== 'checksum') : steps
+  return [...before(view), ...copying(view), ...afterwards(view), ...atTheEnd(view)]
 }
 
 function before(view: MoveView): readonly PlannedStep[] {
@@ -271,9 +269,7 @@ function afterwards(view: MoveView): readonly PlannedStep[] {
     return [{ key: 'login', title: 'Log in', lines: ['Its console answers, and its clock is right.'] }, servicesStep(view)]
   const renamed = renamedOf(view)
   const machine = becomes?.id ?? source.id
-  const ips = after
-    .referring('adapter', 'guestId', machine)
-    .flatMap((adapter) => after.referring('address', 'adapterId', adapter.id).map(({ ip }) => ip))
+  const ips = ipsOf(after, machine)
   const gateways = [
     ...new Set(
       after
@@ -282,7 +278,7 @@ function afterwards(view: MoveView): readonly PlannedStep[] {
     ),
   ]
   const larger = disks.filter(({ disk, sizeBytes }) => (sizeBytes ?? 0) > disk.sizeBytes)
-  const isOtherMachine = becomes !== undefined || !isOneBoard(view)
+  const isOtherMachine = becomes !== undefined || !isSamePlatform(view)
   return [
     ...(isOtherMachine
       ? [
@@ -415,13 +411,11 @@ function atTheEnd(view: MoveView): readonly PlannedStep[] {
 
 const isByMedia = (view: MoveView): boolean => view.method === 'image and restore' || view.method === 'disk-to-disk over the network'
 
-const isOneBoard = ({ sourceHost, host }: MoveView): boolean => sourceHost !== undefined && sourceHost.platformId === host?.platformId
-
 const needsDrivers = (view: MoveView): boolean =>
   view.method !== 'live' &&
   view.method !== 'cold copy' &&
   view.method !== 'rebuild and move the data' &&
-  !/linux|bsd/i.test(view.system?.family ?? '') &&
+  !hasKernelDrivers(view.system?.family ?? '') &&
   view.hardware?.drivers !== 'staged'
 
 const serialOf = ({ estate, becomes }: MoveView): string | null | undefined =>
@@ -437,9 +431,4 @@ const volumesTaken = ({ estate, disks }: MoveView): readonly string[] => {
       ]
 }
 
-function addressChanges({ estate, after, source, becomes }: MoveView): boolean {
-  const ipsOf = (of: Estate, id: string) =>
-    of.referring('adapter', 'guestId', id).flatMap((adapter) => of.referring('address', 'adapterId', adapter.id).map(({ ip }) => ip))
-  const then = ipsOf(after, becomes?.id ?? source.id)
-  return ipsOf(estate, source.id).some((ip) => !then.includes(ip))
-}
+const addressChanges = (view: MoveView): boolean => addressChange(view).gone.length > 0

@@ -1,5 +1,5 @@
 import { isBeforeCutOver, isOpenMove } from '../capacity/index.js'
-import { attempt, defineVerb, newIdField, removeWithReferring, type Command, type EstateEdit, type Follow } from '../commands/index.js'
+import { attemptIn, defineVerb, newIdField, removeWithReferring, type Command, type EstateEdit, type Follow } from '../commands/index.js'
 import {
   bool,
   choice,
@@ -121,7 +121,7 @@ const beginMove = defineVerb({
     const mapping = held?.mapping ?? mappingOf({ ...input, guestId: guestId ?? '' })
     const made = id ?? edit.context.newId()
     const work = () => {
-      if (held) addBefore(edit, held.before)
+      if (held && held.before.length > 0) edit.take(attemptIn(edit, held.before, 'itemId'))
       const source = edit.require('guest', mapping.guestId, 'guestId')
       requireNotMoved(edit, source)
       requirePossible(edit, source, mapping)
@@ -228,9 +228,7 @@ const cutOver = defineVerb({
         'migrationId',
       )
     const leftovers = leftoversOf(edit, move, timeFor(edit, move))
-    const outcome = attempt(edit.estate.edit(), [asVerb(made)], edit.context)
-    if (!outcome.ok) throw new CommandError(outcome.refusal.code, outcome.refusal.message, 'migrationId')
-    const did = withoutMigrations(outcome.difference)
+    const did = withoutMigrations(attemptIn(edit, [asVerb(made)], 'migrationId'))
     edit.take(did)
     edit.update(
       'migration',
@@ -358,8 +356,8 @@ export const moveChanged: Follow = (_, record, changes) => {
     )
 }
 
-/** Whether a method copies a machine that is off. */
-export const copiesStopped = (method: Migration['method']): boolean =>
+/** Whether a method copies a machine that is off: as the facts of methods have it, which the first view does without. */
+const copiesStopped = (method: Migration['method']): boolean =>
   method !== 'live' && method !== 'agent conversion' && method !== 'rebuild and move the data'
 
 /** The move in the commands of an item, and what is added before it. @throws CommandError `invalid` */
@@ -394,14 +392,6 @@ function mappingOf(input: Mapping): Mapping {
 
 const asVerb = (mapping: Mapping): Command => ({ ...mapping, type: 'guest.migrate' }) as unknown as Command
 
-/** @throws CommandError */
-function addBefore(edit: EstateEdit, before: readonly Command[]): void {
-  if (before.length === 0) return
-  const outcome = attempt(edit.estate.edit(), before, edit.context)
-  if (!outcome.ok) throw new CommandError(outcome.refusal.code, outcome.refusal.message, 'itemId')
-  edit.take(outcome.difference)
-}
-
 /** @throws CommandError `wrong-state` */
 function requireNotMoved(edit: EstateEdit, guest: Guest): void {
   const other = [
@@ -423,10 +413,7 @@ function requirePossible(edit: EstateEdit, source: Guest, mapping: Mapping): voi
   const isRunning = isPoweredOn(source) && mapping.method !== 'live'
   const stop: readonly Command[] =
     isRunning && source.state === 'running' ? [{ type: 'guest.power', guestId: source.id, state: 'stopped' }] : []
-  const outcome = attempt(edit.estate.edit(), [...stop, asVerb(mapping)], edit.context)
-  if (outcome.ok) return
-  const problems = outcome.refusal.problems.map(({ path, ...problem }) => ({ ...problem, path: path.replace(/^commands\.\d+\./, '') }))
-  throw new CommandError(outcome.refusal.code, outcome.refusal.message, problems)
+  attemptIn(edit, [...stop, asVerb(mapping)], (path) => path.replace(/^commands\.\d+\./, ''))
 }
 
 /** @throws CommandError `changed-since` where it is further, `not-found` */

@@ -166,6 +166,21 @@ function movedAdapters(
   })
 }
 
+/** The addresses of a guest's adapters. */
+export const ipsOf = (estate: Estate, guestId: string): readonly string[] =>
+  estate
+    .referring('adapter', 'guestId', guestId)
+    .flatMap((adapter) => estate.referring('address', 'adapterId', adapter.id).map(({ ip }) => ip))
+
+/** The addresses there are after a move, and those of before that are not among them. */
+export function addressChange({ estate, after, source, becomes }: MoveView): {
+  readonly then: readonly string[]
+  readonly gone: readonly string[]
+} {
+  const then = ipsOf(after, becomes?.id ?? source.id)
+  return { then, gone: ipsOf(estate, source.id).filter((ip) => !then.includes(ip)) }
+}
+
 /** The estate as the cut-over would leave it, with the source stopped and what takes its place running. */
 function afterCutOver(estate: Estate, source: Guest, mapping: Mapping): { readonly after: Estate; readonly refusal: string | undefined } {
   const isRunning = source.state === 'running'

@@ -1,8 +1,9 @@
 import { arrivingDisks, takenBytes } from '../capacity/index.js'
-import { attempt, type Command, type EstateEdit, type VerbInput } from '../commands/index.js'
+import { attemptIn, type Command, type EstateEdit, type VerbInput } from '../commands/index.js'
 import {
   adaptersOf,
   CommandError,
+  dayAfter,
   derivedId,
   isPoweredOn,
   policyOf,
@@ -15,6 +16,7 @@ import {
   type Migration,
 } from '../estate/index.js'
 import { checkMapped, checkReach } from '../guests/index.js'
+import { freeGuestName } from './free-name.js'
 
 /** What a move does at its cut-over: where to, its disks to which stores, its adapters to which networks, what else changes. */
 export type Mapping = Omit<VerbInput<'guest.migrate'>, 'id'>
@@ -108,7 +110,7 @@ function takeOver(edit: EstateEdit, source: Guest, target: Guest, mapping: Mappi
   const [sources, targets] = [adaptersOf(edit.estate, source.id), adaptersOf(edit.estate, target.id)]
   checkMapped(mapping.adapters ?? null, sources, 'adapters', 'adapter', source)
   if (mapping.takesName !== false) {
-    edit.update('guest', source.id, { name: nameAfter(edit, source.name) }, '')
+    edit.update('guest', source.id, { name: freeGuestName(edit.estate, `${source.name.slice(0, 56)}-old`) }, '')
     edit.update('guest', target.id, { name: source.name }, '')
   }
   for (const [from, to] of adapterPairs(sources, targets, mapping.adapters)) {
@@ -147,14 +149,6 @@ function followTheName(edit: EstateEdit, source: string, target: string): void {
   for (const filter of edit.estate.referring('filter', 'guestId', source)) edit.update('filter', filter.id, { guestId: target }, '')
 }
 
-/** A name that a source has after its successor took its own. */
-function nameAfter(edit: EstateEdit, name: string): string {
-  for (let count = 1; ; count++) {
-    const candidate = `${name.slice(0, 56)}-old${count === 1 ? '' : count}`
-    if (edit.estate.byKey('guest', { name: candidate }).length === 0) return candidate
-  }
-}
-
 /** @throws CommandError `not-allowed` at what has nothing to do with the machines that are moved */
 function alsoChange(edit: EstateEdit, { guestId, becomesId, also }: Mapping): void {
   const commands = (also ?? []) as unknown as readonly Command[]
@@ -175,12 +169,7 @@ function alsoChange(edit: EstateEdit, { guestId, becomesId, also }: Mapping): vo
         `also.${index}`,
       )
   }
-  const outcome = attempt(edit.estate.edit(), commands, edit.context)
-  if (!outcome.ok) {
-    const problems = outcome.refusal.problems.map(({ path, ...problem }) => ({ ...problem, path: path.replace(/^commands/, 'also') }))
-    throw new CommandError(outcome.refusal.code, outcome.refusal.message, problems)
-  }
-  edit.take(outcome.difference)
+  edit.take(attemptIn(edit, commands, (path) => path.replace(/^commands/, 'also')))
 }
 
 /** What a move is about to leave: on each store a disk goes away from, or the source itself, where another machine takes over. */
@@ -190,7 +179,7 @@ export function leftoversOf(
   cutOverAt: string,
 ): readonly Parameters<typeof edit.add<'leftover'>>[1][] {
   const days = migration.soakDays ?? policyOf(edit.estate).soakDays
-  const until = new Date(Date.parse(cutOverAt) + days * 86_400_000).toISOString().slice(0, 10)
+  const until = dayAfter(cutOverAt.slice(0, 10), days)
   const common = { migrationId: migration.id, until }
   if (migration.becomesId) return [{ ...common, id: derivedId(migration.id, 'source'), guestId: migration.guestId }]
   const byStore = new Map<string, { sizeBytes: number; usedBytes: number }>()

@@ -4,7 +4,8 @@ import { composeGuest, demandOfDraft, type GuestDraft } from '../guests/index.js
 import { carries } from '../hosts/index.js'
 import { fitOn, type Fit } from '../placement/index.js'
 import { GiB } from '../units/index.js'
-import { needsDriver } from './drivers.js'
+import { hasNetworkDriver, needsDriver } from './drivers.js'
+import { freeGuestName } from './free-name.js'
 
 /** What a person chose of the guest that takes over; what is left out is proposed. */
 export interface TargetWish {
@@ -50,7 +51,7 @@ export function proposeTarget(estate: Estate, source: Guest, host: Host, wish: T
       storeId: own?.storeId ?? null,
     }
   })
-  const isParavirtual = system?.paravirtualNet === 'built in' || /linux|bsd/i.test(system?.family ?? '')
+  const isParavirtual = hasNetworkDriver(system)
   const adapters = adaptersOf(estate, source.id).map((adapter) => {
     const own = wish.adapters?.[adapter.position]
     const wanted = own && 'networkId' in own ? (own.networkId ?? null) : adapter.networkId
@@ -63,7 +64,7 @@ export function proposeTarget(estate: Estate, source: Guest, host: Host, wish: T
   })
   const guest: NewRecord<'guest'> & { readonly id: string } = {
     id: guestId,
-    name: wish.name ?? freeName(estate, `${source.name}-new`),
+    name: wish.name ?? freeGuestName(estate, `${source.name}-new`),
     hostId: host.id,
     state: 'planned',
     vcpu: wish.vcpu ?? source.vcpu,
@@ -81,11 +82,4 @@ export function proposeTarget(estate: Estate, source: Guest, host: Host, wish: T
   const fit = fitOn(estate, host, demandOfDraft(unplaced))
   const draft = { ...unplaced, disks: disks.map((disk, index) => ({ ...disk, storeId: disk.storeId ?? fit.stores[index]?.id ?? null })) }
   return { guestId, draft, fit, commands: composeGuest(estate, draft, context) }
-}
-
-function freeName(estate: Estate, wanted: string): string {
-  for (let count = 1; ; count++) {
-    const name = count === 1 ? wanted : `${wanted}${count}`
-    if (estate.byKey('guest', { name }).length === 0) return name
-  }
 }

@@ -29,7 +29,7 @@ export function wayBack(estate: Estate, move: Migration): WayBack | undefined {
         label: 'Cancel',
         byHand: [
           'Stop the tool that copies.',
-          `Delete what it wrote at the target.`,
+          'Delete what it wrote at the target.',
           `Start ${guest} again, if it was stopped for the copy.`,
         ],
         isLost: 'The copy, and the time it took; the source is as it was.',

@@ -13,7 +13,7 @@ export interface EstimatePoint {
 }
 
 /** The most readings that are drawn. */
-export const DRAWN_MAX = 2000
+const DRAWN_MAX = 2000
 /** At so many moments it is worked out what was thought of the end. */
 const MOMENTS = 60
 /** From more readings than these the estimate is made, thinned evenly in time. */

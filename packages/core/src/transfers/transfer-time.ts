@@ -118,7 +118,7 @@ export function calibration(estate: Estate, last = 20): Calibration {
 }
 
 /** What a disk holds of what is taken along: of its volumes, where these are recorded. */
-export function takenOf(estate: Estate, disk: Disk): { readonly bytes: number; readonly from: string } {
+function takenOf(estate: Estate, disk: Disk): { readonly bytes: number; readonly from: string } {
   const volumes = estate.referring('volume', 'diskId', disk.id)
   if (volumes.length > 0) {
     const taken = volumes.filter(({ isTaken }) => isTaken)

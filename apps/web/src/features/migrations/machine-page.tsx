@@ -11,7 +11,7 @@ import {
   type Guest,
   type MachineDraft,
 } from '@insel/core'
-import { useId, useMemo, useState } from 'react'
+import { useMemo, useState } from 'react'
 import { useFoundReading } from '../../checks/checks'
 import { useEstate } from '../../estate'
 import { ids } from '../../lib/context'
@@ -24,7 +24,7 @@ import { Reading } from '../found/reading'
 import { Effect } from '../proposals/effect'
 import { ProposalFooter } from '../proposals/proposal-footer'
 import { useProposal } from '../proposals/use-proposal'
-import { FieldControl } from '../records/field-control'
+import { FieldLine } from '../records/field-input'
 import { inputText, inputValue } from '../records/field-text'
 
 const OF_MACHINE = ['name', 'purpose', 'systemId', 'vcpu', 'memoryMiB', 'firmware', 'secureBoot', 'trustedModule'] as const
@@ -114,9 +114,11 @@ export function MachinePage() {
     const field = fields[name]
     return (
       field && (
-        <Line
+        <FieldLine
           key={name}
+          className="first:border-0"
           name={name}
+          estate={estate}
           field={field}
           doc={docOf(fields === guestFields ? 'guest' : 'hardware', name)}
           text={textOf(name, fields)}
@@ -223,46 +225,6 @@ export function MachinePage() {
         </div>
       </form>
     </Page>
-  )
-}
-
-function Line({
-  name,
-  field,
-  text,
-  problem,
-  setText,
-  doc,
-}: {
-  name: string
-  doc: string | undefined
-  field: Field
-  text: string
-  problem: string | undefined
-  setText: (text: string) => void
-}) {
-  const id = useId()
-  const { estate } = useEstate()
-  return (
-    <div className="grid grid-cols-[minmax(0,1fr)] sm:grid-cols-[170px_minmax(0,280px)_minmax(0,1fr)] gap-x-4 gap-y-1 items-start py-2 border-t border-line first:border-0">
-      <label htmlFor={id} className="pt-1">
-        {field.label}
-        {field.optional && <span className="text-faint"> (optional)</span>}
-      </label>
-      <FieldControl
-        id={id}
-        name={name}
-        estate={estate}
-        field={field}
-        text={text}
-        setText={setText}
-        aria-invalid={problem !== undefined}
-        aria-describedby={`${id}-about`}
-      />
-      <div id={`${id}-about`} className="text-dense pt-1.5">
-        {problem ? <span className="text-error">{problem}</span> : <span className="text-faint">{doc}</span>}
-      </div>
-    </div>
   )
 }
 

@@ -1,7 +1,7 @@
 import { counted, moveView, openMoves, type Command, type Guest, type Mapping, type MoveMethod } from '@insel/core'
 import { useMemo, useState } from 'react'
 import { Link, useParams } from 'react-router'
-import { useMoveLook } from '../../checks/checks'
+import { useMoveAdvice, useMoveLook } from '../../checks/checks'
 import { mayRecord, useEstate } from '../../estate'
 import { newId } from '../../lib/context'
 import { useKey } from '../../lib/keys'
@@ -68,10 +68,10 @@ function Migrating({ guest }: { guest: Guest }) {
     }),
     [downtime, dirty],
   )
-  const advice = useMoveLook(made?.mapping, wish, made?.before).data?.advice ?? []
+  const advice = useMoveAdvice(made?.mapping, wish, made?.before).data ?? []
   const method = chosenMethod ?? advice.find(({ suits }) => suits !== 'out')?.method ?? 'cold copy'
   const mapping = useMemo((): Mapping | undefined => made && { ...made.mapping, method }, [made, method])
-  const looked = useMoveLook(mapping, wish, made?.before).data
+  const looked = useMoveLook(mapping, made?.before).data
   const time = advice.find((one) => one.method === method)?.time
   const commands = useMemo((): readonly Command[] | undefined => {
     if (!made || !mapping) return undefined

@@ -108,7 +108,7 @@ export function MigrationsPage() {
   )
 }
 
-const ownerOf = (estate: Estate, move: Migration): string => estate.find('person', move.ownerId)?.name ?? 'nobody named'
+const ownerOf = (estate: Estate, move: Migration): string => estate.find('person', move.ownerId)?.name ?? 'no owner'
 
 /** Moves under headings, in the order of their states. */
 function groupsOf(
@@ -209,7 +209,7 @@ function Coming({ item, machine, plan }: { item: Item; machine: string; plan: st
   const { to } = usePaths()
   const move = commandsOf(item).at(-1)
   const before = commandsOf(item).slice(0, -1)
-  const { data } = useMoveLook(move?.type === 'guest.migrate' ? move : undefined, {}, before)
+  const { data } = useMoveLook(move?.type === 'guest.migrate' ? move : undefined, before)
   return (
     <li className="border-t border-line first:border-0 py-2 flex flex-wrap gap-x-4 items-baseline">
       <span className="font-medium">{item.title}</span>

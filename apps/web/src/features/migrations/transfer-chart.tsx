@@ -3,6 +3,7 @@ import { formatDuration, formatNumber } from '@insel/core'
 import { useMemo } from 'react'
 import { Area, CartesianGrid, ComposedChart, Line, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts'
 import { byteAxis } from '../../lib/byte-axis'
+import { axisLook, tooltipLook } from '../../lib/chart-look'
 import { formatInstant } from '../../lib/time'
 
 /** A duration short enough for an axis. @example axisDuration(12_000) // '3.3 h' */
@@ -12,8 +13,6 @@ const axisDuration = (seconds: number): string =>
     : seconds >= 5400
       ? `${formatNumber(seconds / 3600, 1)} h`
       : `${formatNumber(seconds / 60, 0)} min`
-
-const axis = { tick: { fontSize: 11, fill: 'var(--soft)' }, stroke: 'var(--rule)' } as const
 
 /** What was moved over time, and what was thought of the end at each moment: by rate and rest, and as elapsed over fraction would have said. */
 export function TransferChart({ transfer: { points, estimates, totalBytes }, zone }: { transfer: TransferResponse; zone: string }) {
@@ -31,7 +30,6 @@ export function TransferChart({ transfer: { points, estimates, totalBytes }, zon
   )
   const isShort = (points.at(-1)?.at ?? 0) - (points[0]?.at ?? 0) < 20 * 3_600_000
   const time = (at: number) => formatInstant(new Date(at).toISOString(), zone).slice(isShort ? 15 : 4)
-  const tooltip = { contentStyle: { background: 'var(--sheet)', border: '1px solid var(--rule)', fontSize: 12 } }
   const last = points.at(-1)
   return (
     <div className="grid gap-3">
@@ -45,18 +43,18 @@ export function TransferChart({ transfer: { points, estimates, totalBytes }, zon
           <ResponsiveContainer width="100%" height="100%">
             <ComposedChart data={moved} margin={{ top: 6, right: 12, bottom: 0, left: 0 }}>
               <CartesianGrid stroke="var(--line)" vertical={false} />
-              <XAxis dataKey="at" type="number" domain={['dataMin', 'dataMax']} tickFormatter={time} minTickGap={80} {...axis} />
+              <XAxis dataKey="at" type="number" domain={['dataMin', 'dataMax']} tickFormatter={time} minTickGap={80} {...axisLook} />
               <YAxis
                 width={64}
                 domain={[0, totalBytes / size]}
                 tickCount={4}
                 tickFormatter={(value: number) => `${formatNumber(value, 1)} ${unit}`}
-                {...axis}
+                {...axisLook}
               />
               <Tooltip
                 labelFormatter={(at) => time(Number(at))}
                 formatter={(value) => `${formatNumber(Number(value), 1)} ${unit}`}
-                {...tooltip}
+                {...tooltipLook}
               />
               <ReferenceLine y={totalBytes / size} stroke="var(--soft)" strokeDasharray="3 3" />
               <Line
@@ -82,14 +80,14 @@ export function TransferChart({ transfer: { points, estimates, totalBytes }, zon
           <ResponsiveContainer width="100%" height="100%">
             <ComposedChart data={ends} margin={{ top: 6, right: 12, bottom: 0, left: 0 }}>
               <CartesianGrid stroke="var(--line)" vertical={false} />
-              <XAxis dataKey="at" type="number" domain={['dataMin', 'dataMax']} tickFormatter={time} minTickGap={80} {...axis} />
-              <YAxis width={64} tickCount={4} tickFormatter={axisDuration} {...axis} />
+              <XAxis dataKey="at" type="number" domain={['dataMin', 'dataMax']} tickFormatter={time} minTickGap={80} {...axisLook} />
+              <YAxis width={64} tickCount={4} tickFormatter={axisDuration} {...axisLook} />
               <Tooltip
                 labelFormatter={(at) => time(Number(at))}
                 formatter={(value) =>
                   Array.isArray(value) ? value.map((one) => formatDuration(Number(one))).join(' to ') : formatDuration(Number(value))
                 }
-                {...tooltip}
+                {...tooltipLook}
               />
               <Area dataKey="range" name="range" stroke="none" fill="var(--accent)" fillOpacity={0.18} isAnimationActive={false} />
               <Line dataKey="middle" name="by rate" stroke="var(--accent)" strokeWidth={1.5} dot={false} isAnimationActive={false} />

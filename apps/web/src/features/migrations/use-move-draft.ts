@@ -5,6 +5,7 @@ import {
   platformOf,
   proposeMigration,
   proposeTarget,
+  targetHosts,
   type Adapter,
   type Command,
   type Disk,
@@ -67,9 +68,7 @@ export function useMoveDraft(estate: Estate, guest: Guest | undefined) {
   const fits = useMemo((): readonly Fit[] => {
     if (!guest || draft.way === 'becomes') return []
     const order = { fits: 0, remark: 1, no: 2 }
-    return estate
-      .all('host')
-      .filter((host) => host.id !== guest.hostId && host.state !== 'retired')
+    return targetHosts(estate, guest)
       .map((host) => (draft.way === 'new' ? proposeTarget(estate, guest, host, {}, ids).fit : proposeMigration(estate, guest, host).fit))
       .sort((a, b) => order[a.verdict] - order[b.verdict])
   }, [estate, guest, draft.way])

@@ -2,6 +2,7 @@ import { counted, formatNumber, type Guest, type Sample } from '@insel/core'
 import { useMemo } from 'react'
 import { CartesianGrid, Line, LineChart, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts'
 import { byteAxis } from '../../lib/byte-axis'
+import { axisLook, tooltipLook } from '../../lib/chart-look'
 
 /** Points a chart draws at most: one for each few of its pixels. */
 const POINTS = 400
@@ -66,25 +67,15 @@ function Chart({
         <ResponsiveContainer width="100%" height="100%">
           <LineChart data={points} margin={{ top: 6, right: 12, bottom: 0, left: 0 }}>
             <CartesianGrid stroke="var(--line)" vertical={false} />
-            <XAxis
-              dataKey="at"
-              minTickGap={60}
-              tick={{ fontSize: 11, fill: 'var(--soft)' }}
-              stroke="var(--rule)"
-              tickFormatter={(at: string) => at.slice(5, 10)}
-            />
+            <XAxis dataKey="at" minTickGap={60} {...axisLook} tickFormatter={(at: string) => at.slice(5, 10)} />
             <YAxis
               width={64}
               {...(field === 'cpu' ? { ticks: [0, 50, 100] } : { tickCount: 4 })}
-              tick={{ fontSize: 11, fill: 'var(--soft)' }}
-              stroke="var(--rule)"
+              {...axisLook}
               tickFormatter={(value: number) => `${formatNumber(value, 1)} ${unit}`}
               domain={[0, field === 'cpu' ? 100 : 'auto']}
             />
-            <Tooltip
-              formatter={(value) => `${formatNumber(Number(value), 1)} ${unit}`}
-              contentStyle={{ background: 'var(--sheet)', border: '1px solid var(--rule)', fontSize: 12 }}
-            />
+            <Tooltip formatter={(value) => `${formatNumber(Number(value), 1)} ${unit}`} {...tooltipLook} />
             {limit !== undefined && (
               <ReferenceLine
                 y={limit / size}

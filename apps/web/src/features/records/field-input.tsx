@@ -1,11 +1,52 @@
 import { type Estate, type Field, formatField } from '@insel/core'
-import { useId } from 'react'
+import { clsx } from 'clsx'
+import { useId, type ReactNode } from 'react'
 import { type Control, useController } from 'react-hook-form'
 import { Button } from '../../ui/button'
-import { FieldControl } from './field-control'
+import { FieldControl, type FieldControlProps } from './field-control'
 import { inputValue } from './field-text'
 
-/** One field of a form: its label, its input, how what was typed is read, and what is wrong with it. */
+/** A field in a line: its label, its input, and beside it what is wrong with it, how it was read with its unit, or what it is for. */
+export function FieldLine({
+  doc,
+  problem,
+  className,
+  children,
+  ...input
+}: Omit<FieldControlProps, 'id' | 'aria-invalid' | 'aria-describedby'> & {
+  /** What it is for. */
+  doc: string | undefined
+  problem: string | undefined
+  className?: string
+  /** What is said below. */
+  children?: ReactNode
+}) {
+  const id = useId()
+  const { estate, field, text } = input
+  const reading = text.trim() === '' ? undefined : inputValue(field, text)
+  const hasUnit = (field.type === 'integer' || field.type === 'real') && field.unit !== ''
+  const read = hasUnit && reading && 'value' in reading ? `reads as ${formatField(estate, field, reading.value)}` : undefined
+  return (
+    <div
+      className={clsx(
+        'grid grid-cols-[minmax(0,1fr)] sm:grid-cols-[170px_minmax(0,280px)_minmax(0,1fr)] gap-x-4 gap-y-1 items-start py-2 border-t border-line',
+        className,
+      )}
+    >
+      <label htmlFor={id} className="pt-1">
+        {field.label}
+        {field.optional && <span className="text-faint"> (optional)</span>}
+      </label>
+      <FieldControl {...input} id={id} aria-invalid={problem !== undefined} aria-describedby={`${id}-about`} />
+      <div id={`${id}-about`} className="text-dense pt-1.5">
+        {problem ? <span className="text-error">{problem}</span> : <span className="text-faint">{read ?? doc}</span>}
+      </div>
+      {children}
+    </div>
+  )
+}
+
+/** One field of a form, and what somebody else made of it meanwhile. */
 export function FieldInput({
   estate,
   field,
@@ -15,7 +56,6 @@ export function FieldInput({
   meanwhile,
   doc,
 }: {
-  /** What it is for. */
   doc: string | undefined
   estate: Estate
   field: Field
@@ -25,34 +65,21 @@ export function FieldInput({
   /** What somebody else made of it while it was in use here. */
   meanwhile?: { readonly sentence: string; keep(): void; take(): void } | undefined
 }) {
-  const id = useId()
   const {
     field: { value: text, onChange, onBlur, ref },
   } = useController({ name, control })
-  const reading = text.trim() === '' ? undefined : inputValue(field, text)
-  const hasUnit = (field.type === 'integer' || field.type === 'real') && field.unit !== ''
-  const read = hasUnit && reading && 'value' in reading ? `reads as ${formatField(estate, field, reading.value)}` : undefined
   return (
-    <div className="grid grid-cols-[minmax(0,1fr)] sm:grid-cols-[170px_minmax(0,280px)_minmax(0,1fr)] gap-x-4 gap-y-1 items-start py-2 border-t border-line">
-      <label htmlFor={id} className="pt-1">
-        {field.label}
-        {field.optional && <span className="text-faint"> (optional)</span>}
-      </label>
-      <FieldControl
-        id={id}
-        name={name}
-        ref={ref}
-        estate={estate}
-        field={field}
-        text={text}
-        setText={onChange}
-        onBlur={onBlur}
-        aria-invalid={problem !== undefined}
-        aria-describedby={`${id}-about`}
-      />
-      <div id={`${id}-about`} className="text-dense pt-1.5">
-        {problem ? <span className="text-error">{problem}</span> : <span className="text-faint">{read ?? doc}</span>}
-      </div>
+    <FieldLine
+      name={name}
+      ref={ref}
+      estate={estate}
+      field={field}
+      text={text}
+      setText={onChange}
+      onBlur={onBlur}
+      problem={problem}
+      doc={doc}
+    >
       {meanwhile && (
         <div role="alert" className="sm:col-start-2 sm:col-span-2 border-l-2 border-warning pl-2 flex flex-wrap gap-2 items-center">
           <span>{meanwhile.sentence}</span>
@@ -64,6 +91,6 @@ export function FieldInput({
           </Button>
         </div>
       )}
-    </div>
+    </FieldLine>
   )
 }

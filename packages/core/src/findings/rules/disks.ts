@@ -1,4 +1,4 @@
-import { isStrayed, sameSerial, recordTitle } from '../../estate/index.js'
+import { recordTitle, sameSerial, strayedDisk } from '../../estate/index.js'
 import { defineRule } from '../rule.js'
 
 /** A disk on a store that is in another host than its guest. New ones are refused; records from before, and from elsewhere, are found. */
@@ -11,17 +11,16 @@ export const diskStrayed = defineRule({
     store: (estate, { id }) => estate.referring('disk', 'storeId', id).map((disk) => disk.id),
   },
   check(estate, disk) {
-    if (!isStrayed(estate, disk)) return []
-    const guest = estate.find('guest', disk.guestId)
-    const store = estate.find('store', disk.storeId)
-    const [on, inHost] = [estate.find('host', guest?.hostId)?.name ?? '', estate.find('host', store?.hostId)?.name ?? '']
+    const strayed = strayedDisk(estate, disk)
+    if (!strayed) return []
+    const { guest, store, on, inHost } = strayed
     return [
       {
         severity: 'error',
-        sentence: `Disk ${disk.position} of ${guest?.name ?? ''} is on ${store?.name ?? ''}, a store in ${inHost}, while the guest is on ${on}.`,
+        sentence: `Disk ${disk.position} of ${guest.name} is on ${store.name}, a store in ${inHost.name}, while the guest is on ${on.name}.`,
         evidence: [
-          { label: 'store in', value: inHost },
-          { label: 'guest on', value: on },
+          { label: 'store in', value: inHost.name },
+          { label: 'guest on', value: on.name },
         ],
         remedy: 'Record where the disk really is, or on which host the guest really runs.',
       },
