@@ -13,7 +13,7 @@ test('dragging a guest to another lane says what fits, then records its migratio
   await page.mouse.down()
   await page.mouse.move(from.x + 60, from.y + 40, { steps: 5 })
   await page.mouse.move(to.x + 500, to.y + 40, { steps: 8 })
-  await expect(page.getByRole('heading', { name: 'transcode-2 to gannet' })).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'transcode-2 to gannet', exact: true })).toBeVisible()
   await expect(page.getByText(/Memory: 16\.\d GiB into 18\.9 GiB left/)).toBeVisible()
   await expect(page.getByText('Networks studio and storage are carried')).toBeVisible()
   await page.mouse.up()

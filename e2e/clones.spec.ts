@@ -11,7 +11,7 @@ test('a template gets a new version that is renewed by its sheet; the one before
   await demo.go(`guests/${await demo.idOf('guest', 'tpl-server-2027-01')}/template`)
   await page.getByLabel('Version', { exact: true }).fill('2027-02')
   await page.getByRole('button', { name: /^Begin/ }).click()
-  await expect(page.getByRole('heading', { name: 'tpl-server-2027-02', level: 1 })).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'tpl-server-2027-02', level: 1, exact: true })).toBeVisible()
   const sheet = page.getByRole('list', { name: 'Template sheet of tpl-server-2027-02' })
   await expect(sheet.getByText(/^Not recorded as removed: machine name, machine-id, host keys/)).toBeVisible()
   await page.getByRole('button', { name: 'Start the renewal' }).click()
@@ -166,7 +166,7 @@ test('three copies in a plan, given addresses by a later item on its basis, and 
   }
   const [plan] = (await demo.list('plans')).filter(({ name }) => name === 'Shelves')
   await demo.visit(`plans/${String(plan?.['id'])}`)
-  await page.getByRole('heading', { name: 'Shelves', level: 1 }).waitFor()
+  await page.getByRole('heading', { name: 'Shelves', level: 1, exact: true }).waitFor()
   await page.getByRole('button', { name: /^Begin, and follow each copy/ }).click()
   await expect(page.getByRole('button', { name: 'shelf-3, copied: open' })).toBeVisible()
   await demo.visit(`plans/${String(plan?.['id'])}`)

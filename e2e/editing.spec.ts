@@ -75,10 +75,10 @@ test('a guest is changed, grows a disk and an adapter, and is removed and brough
   await page.getByRole('button', { name: 'Remove…' }).click()
   await expect(page.getByRole('group', { name: 'Remove' }).getByRole('listitem')).toHaveCount(9)
   await page.getByRole('group', { name: 'Remove' }).getByRole('button', { name: 'Remove' }).click()
-  await expect(page.getByRole('heading', { name: 'There is no such guest' })).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'There is no such guest', exact: true })).toBeVisible()
   await expect(page.getByRole('status').filter({ hasText: 'Remove' })).toBeVisible()
   await page.getByRole('button', { name: 'Undo', exact: true }).click()
-  await expect(page.getByRole('heading', { name: 'intranet', level: 1 })).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'intranet', level: 1, exact: true })).toBeVisible()
   expect(await demo.list(`disks?guestId=${guest}`)).toHaveLength(3)
 })
 

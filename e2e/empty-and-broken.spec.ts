@@ -65,13 +65,13 @@ test('a server that does not answer is said, and what was typed stays', async ({
   await expect(line).toHaveValue('unsent-1 2cpu 4G 40G on gannet net office')
   await page.unroute('**/api/v1/**')
   await page.getByRole('button', { name: 'Add guest' }).click()
-  await expect(page.getByRole('heading', { name: 'unsent-1', level: 1 })).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'unsent-1', level: 1, exact: true })).toBeVisible()
 })
 
 test('what is not there is said: a page, an estate, a record', async ({ demo }) => {
   const { page } = demo
   await page.goto(`${demo.server}/nowhere`)
-  await expect(page.getByRole('heading', { name: 'There is no such page' })).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'There is no such page', exact: true })).toBeVisible()
   await page.goto(`${demo.server}/estates/01890000-0000-7000-8000-000000000000/board`)
   await expect(page.getByText('There is no estate with the id')).toBeVisible()
   for (const path of ['guests', 'hosts', 'networks', 'records/store']) {
@@ -144,4 +144,72 @@ test('lists sort, filter and keep the filter in the address', async ({ demo }) =
   await expect(names.nth(1)).toBeFocused()
   await page.getByLabel('Filter guests').fill('nothing like it')
   await expect(page.getByText('No guest fits “nothing like it”.')).toBeVisible()
+})
+
+test('the server goes away and comes back: it is said on the page, what was typed stays, and the page goes on by itself', async ({
+  demo,
+}) => {
+  const { page } = demo
+  const vault = await demo.idOf('guest', 'vault')
+  await demo.go(`records/guest/${vault}`)
+  await page.getByLabel('Owner (optional)').fill('News desk')
+  // What says it is fetched beside the page.
+  await page.waitForFunction(() => performance.getEntriesByType('resource').some(({ name }) => name.includes('connection-')))
+  await page.context().setOffline(true)
+  // It is asked every ten seconds; that it is away is often noticed sooner.
+  await expect(page.getByText('Nothing can be recorded until it is back')).toBeVisible({ timeout: 20_000 })
+  await page.getByRole('button', { name: /^Save changes/ }).click()
+  await expect(page.getByRole('alert').filter({ hasText: 'try again when it is back' }).first()).toBeVisible()
+  await expect(page.getByLabel('Owner (optional)')).toHaveValue('News desk')
+  await demo.send([{ type: 'guest.update', id: vault, changes: { purpose: 'said meanwhile' } }])
+  await page.context().setOffline(false)
+  await expect(page.getByText('Nothing can be recorded until it is back')).toHaveCount(0)
+  await expect(page.getByLabel('Purpose (optional)')).toHaveValue('said meanwhile')
+  await page.getByRole('button', { name: /^Save changes/ }).click()
+  await expect
+    .poll(async () => (await demo.list('guests')).find(({ name }) => name === 'vault'))
+    .toMatchObject({ owner: 'News desk', purpose: 'said meanwhile' })
+})
+
+test('a form left half filled offers what was typed: after another page, and after a reload', async ({ demo }) => {
+  const { page } = demo
+  await demo.go('guests/new')
+  await page.getByLabel('The guest in a line').fill('half-1 2cpu 4G 40G on gannet net office')
+  await page.getByRole('link', { name: 'Hosts' }).click()
+  await expect(page.getByRole('heading', { name: 'Hosts', level: 1, exact: true })).toBeVisible()
+  await page.getByRole('link', { name: 'Add host' }).click()
+  await page.getByLabel('The host in a line').fill('kittiwake 2x16 128G')
+  await page
+    .getByLabel('Rack (optional)')
+    .or(page.getByLabel('Site', { exact: true }))
+    .first()
+    .fill('annex')
+  await page.reload()
+  await page.getByRole('button', { name: 'Take it up' }).click()
+  await expect(page.getByLabel('The host in a line')).toHaveValue('kittiwake 2x16 128G')
+  await expect(page.getByLabel('Site', { exact: true })).toHaveValue('annex')
+  await expect(page.getByLabel('Usable memory')).toHaveValue('128 GiB')
+  await demo.go('guests/new')
+  await expect(page.getByText('Typed here', { exact: false })).toContainText('half-1 2cpu')
+  await page.getByRole('button', { name: 'Take it up' }).click()
+  await page.getByRole('button', { name: 'Add guest' }).click()
+  await expect(page.getByRole('heading', { name: 'half-1', level: 1, exact: true })).toBeVisible()
+  await demo.go('guests/new')
+  await expect(page.getByLabel('The guest in a line')).toBeVisible()
+  await expect(page.getByText('Typed here', { exact: false })).toHaveCount(0)
+})
+
+test('a part of the page that could not be fetched while the server was away comes once it is back, and the page stays', async ({
+  demo,
+}) => {
+  const { page } = demo
+  await page.route(/command-field-.*\.js/, (route) => route.abort())
+  await page.route('**/readyz', (route) => route.abort())
+  await demo.go('guests')
+  await page.getByRole('button', { name: 'Find or do' }).click()
+  await expect(page.getByText('Nothing can be recorded until it is back')).toBeVisible({ timeout: 20_000 })
+  await expect(page.getByRole('heading', { name: 'Guests', level: 1, exact: true })).toBeVisible()
+  await page.unroute(/command-field-.*\.js/)
+  await page.unroute('**/readyz')
+  await expect(page.getByRole('combobox', { name: 'Find or do' })).toBeVisible({ timeout: 20_000 })
 })

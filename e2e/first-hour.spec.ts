@@ -19,25 +19,25 @@ test('the whole path by mouse: record a host and a guest, address it, copy it, m
   await page.getByLabel('The host in a line').fill('gannet 2x8 32G +2T at studio net office')
   await expect(page.getByText('Memory for guests, with Brackwater 5')).toBeVisible()
   await page.getByRole('button', { name: 'Add host' }).click()
-  await expect(page.getByRole('heading', { name: 'gannet', level: 1 })).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'gannet', level: 1, exact: true })).toBeVisible()
   await expect(page.getByRole('link', { name: 'gannet-1' })).toBeVisible()
 
   await page.getByRole('link', { name: 'Hosts' }).click()
   await page.getByRole('link', { name: 'Add host' }).click()
   await page.getByLabel('The host in a line').fill('fulmar 2x8 16G +2T at studio')
   await page.getByRole('button', { name: 'Add host' }).click()
-  await expect(page.getByRole('heading', { name: 'fulmar', level: 1 })).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'fulmar', level: 1, exact: true })).toBeVisible()
 
   await page.getByRole('link', { name: 'Guests', exact: true }).click()
   // The page before has “Add guest here”, until this one is there.
-  await expect(page.getByRole('heading', { name: 'Guests', level: 1 })).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'Guests', level: 1, exact: true })).toBeVisible()
   await page.getByRole('link', { name: 'Add guest' }).click()
   await page.getByLabel('The guest in a line').fill('playout-1 4cpu 8G 40G+200G on gannet')
   await page.getByRole('button', { name: 'Add adapter' }).click()
   await page.getByLabel('Network of adapter 1').selectOption('office')
   await page.getByLabel('Addressing of adapter 1').selectOption('none')
   await page.getByRole('button', { name: 'Add guest' }).click()
-  await expect(page.getByRole('heading', { name: 'playout-1', level: 1 })).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'playout-1', level: 1, exact: true })).toBeVisible()
 
   await page.getByRole('button', { name: 'Assign' }).click()
   await expect(page.getByRole('link', { name: '10.61.40.2' })).toBeVisible()
@@ -48,7 +48,7 @@ test('the whole path by mouse: record a host and a guest, address it, copy it, m
   await expect(page.getByLabel('Names')).toHaveValue('playout-2')
   await expect(page.getByText('guest playout-2').first()).toBeVisible()
   await page.getByRole('button', { name: 'Clone playout-1' }).click()
-  await expect(page.getByRole('heading', { name: 'playout-2', level: 1 })).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'playout-2', level: 1, exact: true })).toBeVisible()
   const [first, second] = await empty.list('adapters?sort=id')
   expect(first?.['mac']).not.toBe(second?.['mac'])
   expect(await empty.list('addresses')).toHaveLength(1)
@@ -62,7 +62,7 @@ test('the whole path by mouse: record a host and a guest, address it, copy it, m
 
   await page.getByRole('link', { name: /^Findings/ }).click()
   // The page before has the same finding, until this one is there.
-  await page.getByRole('heading', { name: 'Findings', level: 1 }).waitFor()
+  await page.getByRole('heading', { name: 'Findings', level: 1, exact: true }).waitFor()
   const finding = page.getByRole('article').filter({ hasText: 'Network not attached' })
   await finding.getByRole('button', { name: 'Show the fix' }).click()
   await expect(finding.getByText('office on fulmar')).toBeVisible()
@@ -89,15 +89,15 @@ test('the same by keyboard alone', async ({ demo }) => {
   await expect(page.getByRole('region', { name: /^gannet/ })).toBeVisible()
 
   await press('g', 'h')
-  await expect(page.getByRole('heading', { name: 'Hosts', level: 1 })).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'Hosts', level: 1, exact: true })).toBeVisible()
   await press('n')
   await expect(page.getByLabel('The host in a line')).toBeFocused()
   await type('razorbill 1x16 96G +4T at studio runs brackwater net mgmt,office,studio,storage')
   await press('Control+Enter')
-  await expect(page.getByRole('heading', { name: 'razorbill', level: 1 })).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'razorbill', level: 1, exact: true })).toBeVisible()
 
   await press('g', 'g')
-  await expect(page.getByRole('heading', { name: 'Guests', level: 1 })).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'Guests', level: 1, exact: true })).toBeVisible()
   await press('n')
   await expect(page.getByLabel('The guest in a line')).toBeFocused()
   await type('mixer-1 2cpu 4G 40G on razorbil net office')
@@ -105,7 +105,7 @@ test('the same by keyboard alone', async ({ demo }) => {
   await press('Tab')
   await expect(page.getByLabel('The guest in a line')).toHaveValue('mixer-1 2cpu 4G 40G on razorbill net office')
   await press('Control+Enter')
-  await expect(page.getByRole('heading', { name: 'mixer-1', level: 1 })).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'mixer-1', level: 1, exact: true })).toBeVisible()
   await expect(page.getByRole('link', { name: /^10\.61\.40\./ })).toBeVisible()
 
   await page.getByRole('link', { name: 'Clone', exact: true }).focus()
@@ -113,7 +113,7 @@ test('the same by keyboard alone', async ({ demo }) => {
   await expect(page.getByLabel('Names')).toBeFocused()
   await expect(page.getByText('guest mixer-2').first()).toBeVisible()
   await press('Control+Enter')
-  await expect(page.getByRole('heading', { name: 'mixer-2', level: 1 })).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'mixer-2', level: 1, exact: true })).toBeVisible()
 
   // On the board: find the block, carry it to another lane, put it down, plan it, carry that out.
   await press('g', 'b')
@@ -152,7 +152,7 @@ test('the same by keyboard alone', async ({ demo }) => {
   await expect(page.getByText(`Guest, stopped on ${target}`)).toBeVisible()
 
   await press('g', 'f')
-  await expect(page.getByRole('heading', { name: 'Findings', level: 1 })).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'Findings', level: 1, exact: true })).toBeVisible()
   await press('g', 'l')
   await expect(page.getByRole('listitem').filter({ hasText: 'Migrate mixer-2' })).toHaveCount(1)
 })

@@ -24,13 +24,13 @@ const isFocusSeen = (page: Page) =>
 test('a guest is added, changed and left again without a mouse, and the focus is never lost', async ({ demo }) => {
   const { page } = demo
   await demo.go('guests')
-  await page.getByRole('heading', { name: 'Guests', level: 1 }).waitFor()
+  await page.getByRole('heading', { name: 'Guests', level: 1, exact: true }).waitFor()
   await page.keyboard.press('n')
   await page.getByLabel('The guest in a line').waitFor()
   await page.getByLabel('The guest in a line').focus()
   await page.keyboard.type('by-hand-1 2cpu 4G 40G on gannet net office')
   await page.keyboard.press('Control+Enter')
-  await page.getByRole('heading', { name: 'by-hand-1', level: 1 }).waitFor()
+  await page.getByRole('heading', { name: 'by-hand-1', level: 1, exact: true }).waitFor()
 
   // Its address is released: the button goes, the focus stays in its part of the page.
   const release = page.getByRole('button', { name: /^Release 10\.61\.40/ })
@@ -43,12 +43,12 @@ test('a guest is added, changed and left again without a mouse, and the focus is
 
   // Undone by its key, and the next page by two.
   await page.keyboard.press('Escape')
-  await page.getByRole('heading', { name: 'by-hand-1', level: 1 }).click()
+  await page.getByRole('heading', { name: 'by-hand-1', level: 1, exact: true }).click()
   await page.keyboard.press('u')
   await expect(release).toBeVisible()
   await page.keyboard.press('g')
   await page.keyboard.press('f')
-  await expect(page.getByRole('heading', { name: 'Findings', level: 1 })).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'Findings', level: 1, exact: true })).toBeVisible()
 })
 
 test('a link followed by key leads into the page it opens', async ({ demo }) => {
@@ -58,7 +58,7 @@ test('a link followed by key leads into the page it opens', async ({ demo }) => 
   await page.keyboard.press('ArrowDown')
   const next = await focused(page)
   await page.keyboard.press('Enter')
-  await expect(page.getByRole('heading', { name: next, level: 1 })).toBeVisible()
+  await expect(page.getByRole('heading', { name: next, level: 1, exact: true })).toBeVisible()
   await expect.poll(() => focused(page)).not.toBe('nothing')
 })
 
@@ -68,7 +68,7 @@ test('the keys of the page are listed at “?”', async ({ demo }) => {
   await page.getByRole('grid').first().waitFor()
   await page.keyboard.press('?')
   const keys = page.getByRole('dialog', { name: 'Keys' })
-  await expect(keys.getByRole('heading', { name: 'On this page' })).toBeVisible()
+  await expect(keys.getByRole('heading', { name: 'On this page', exact: true })).toBeVisible()
   await expect(keys.getByText('Select a run of addresses')).toBeVisible()
 })
 
@@ -77,17 +77,17 @@ test('on a wide screen the list stays beside the thing, arrows walk it and Escap
   await page.setViewportSize({ width: 1920, height: 1000 })
   await demo.go('guests?sort=-memory&filter=play')
   await page.getByRole('link', { name: 'playout-1', exact: true }).click()
-  await expect(page.getByRole('heading', { name: 'playout-1', level: 1 })).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'playout-1', level: 1, exact: true })).toBeVisible()
   const list = page.getByRole('table', { name: 'Guests' })
   await expect(list.getByRole('link', { name: 'playout-1' })).toHaveAttribute('aria-current', 'true')
   expect(page.url()).toContain('sort=-memory&filter=play')
   await page.keyboard.press('ArrowDown')
-  await expect(page.getByRole('heading', { name: 'playout-2', level: 1 })).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'playout-2', level: 1, exact: true })).toBeVisible()
   // Its list still has the focus, in the row of what is shown.
   expect(await focused(page)).toBe('playout-2')
   await page.keyboard.press('Escape')
-  await expect(page.getByRole('heading', { name: 'playout-2', level: 1 })).toBeHidden()
-  await expect(page.getByRole('heading', { name: 'Guests', level: 1 })).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'playout-2', level: 1, exact: true })).toBeHidden()
+  await expect(page.getByRole('heading', { name: 'Guests', level: 1, exact: true })).toBeVisible()
   expect(await focused(page)).toBe('playout-2')
   expect(page.url()).toContain('sort=-memory&filter=play')
 })
@@ -95,7 +95,7 @@ test('on a wide screen the list stays beside the thing, arrows walk it and Escap
 test('a list and a thing are printed whole, with what they are, as of which change, and a code that opens them', async ({ demo }) => {
   const { page } = demo
   await demo.go('guests')
-  await page.getByRole('heading', { name: 'Guests', level: 1 }).waitFor()
+  await page.getByRole('heading', { name: 'Guests', level: 1, exact: true }).waitFor()
   await page.setViewportSize({ width: 1280, height: 500 })
   await page.emulateMedia({ media: 'print' })
   const head = page.locator('[data-print-head]')

@@ -46,7 +46,7 @@ test('an evening’s work: guests away, memory in, guests back; a colleague make
 
   await panel.getByRole('link', { name: 'More memory for gannet' }).click()
   // A press while a page is still loading would keep the one before.
-  await page.getByRole('heading', { name: 'More memory for gannet', level: 1 }).waitFor()
+  await page.getByRole('heading', { name: 'More memory for gannet', level: 1, exact: true }).waitFor()
   await page.getByRole('button', { name: 'Show the record' }).click()
   await expect(panel).toBeHidden()
   await page.getByLabel('Title of the task').fill('Tell everybody')
@@ -80,25 +80,25 @@ test('an evening’s work: guests away, memory in, guests back; a colleague make
   // Carried out on the phone, with one thumb.
   await phone.goto(`${page.url().split('?')[0] ?? ''}/run`)
   const next = phone.getByRole('region').first()
-  await expect(next.getByRole('heading', { name: 'Tell everybody' })).toBeVisible()
+  await expect(next.getByRole('heading', { name: 'Tell everybody', exact: true })).toBeVisible()
   await next.getByRole('button', { name: 'Failed…' }).click()
   await next.getByLabel('What went wrong').fill('the list server is down')
   await next.getByRole('button', { name: 'Record as failed' }).click()
-  await expect(next.getByRole('heading', { name: 'Migrate phone-queue to fulmar' })).toBeVisible()
+  await expect(next.getByRole('heading', { name: 'Migrate phone-queue to fulmar', exact: true })).toBeVisible()
   await next.getByRole('button', { name: 'Begin', exact: true }).click()
   await expect(next.getByText('begun just now')).toBeVisible()
   await next.getByLabel(/^Note for whoever is next/).fill('took the long cable')
   for (const title of ['Migrate phone-queue to fulmar', 'Migrate weather-desk to fulmar', 'Change host gannet: usable memory']) {
-    await expect(next.getByRole('heading', { name: title })).toBeVisible()
+    await expect(next.getByRole('heading', { name: title, exact: true })).toBeVisible()
     await next.getByRole('button', { name: 'Done: record it' }).click()
   }
-  await expect(next.getByRole('heading', { name: 'Migrate phone-queue to gannet' })).toBeVisible()
+  await expect(next.getByRole('heading', { name: 'Migrate phone-queue to gannet', exact: true })).toBeVisible()
   expect(await guestsOn()).toEqual([fulmar, fulmar])
 
   // The connection goes; what is ticked meanwhile is kept, and sent when it is back.
   await phone.context().setOffline(true)
   for (const title of ['Migrate phone-queue to gannet', 'Migrate weather-desk to gannet']) {
-    await expect(next.getByRole('heading', { name: title })).toBeVisible()
+    await expect(next.getByRole('heading', { name: title, exact: true })).toBeVisible()
     await next.getByRole('button', { name: 'Done: record it' }).click()
   }
   await expect(phone.getByText('No connection. 2 ticks are kept in this browser')).toBeVisible()
@@ -106,7 +106,7 @@ test('an evening’s work: guests away, memory in, guests back; a colleague make
   await phone.context().setOffline(false)
   await expect(phone.getByText(/^No connection/)).toBeHidden()
   expect(await guestsOn()).toEqual([gannet, gannet])
-  await expect(phone.getByRole('heading', { name: 'Planned against actual' })).toBeVisible()
+  await expect(phone.getByRole('heading', { name: 'Planned against actual', exact: true })).toBeVisible()
   await expect(phone.getByText('the list server is down').first()).toBeVisible()
 
   // The first browser has followed, and takes all of it back.
@@ -128,17 +128,17 @@ test('a plan by keyboard alone: added, filled, put in order, carried out', async
   await demo.go('board')
   await page.getByRole('heading', { level: 1 }).waitFor({ state: 'attached' })
   await press('g', 'p')
-  await page.getByRole('heading', { name: 'Plans' }).waitFor()
+  await page.getByRole('heading', { name: 'Plans', exact: true }).waitFor()
   await press('n')
   await page.getByLabel('Name', { exact: true }).focus()
   await keyboard.type('Quiet hours')
   await press('Control+Enter')
-  await page.getByRole('heading', { name: 'Plans' }).waitFor()
+  await page.getByRole('heading', { name: 'Plans', exact: true }).waitFor()
   await press('/')
   await keyboard.type('Quiet hours')
   await page.getByRole('link', { name: 'Quiet hours' }).focus()
   await press('Enter')
-  await page.getByRole('heading', { name: 'Quiet hours', level: 1 }).waitFor()
+  await page.getByRole('heading', { name: 'Quiet hours', level: 1, exact: true }).waitFor()
   await page.getByLabel('Title of the task').focus()
   await keyboard.type('Close the doors')
   await press('Enter')
@@ -152,15 +152,15 @@ test('a plan by keyboard alone: added, filled, put in order, carried out', async
   await page.getByRole('link', { name: 'Run plan' }).focus()
   await press('Enter')
   const next = page.getByRole('region').first()
-  await expect(next.getByRole('heading', { name: 'Tell the guards' })).toBeVisible()
+  await expect(next.getByRole('heading', { name: 'Tell the guards', exact: true })).toBeVisible()
   await next.getByRole('button', { name: 'Done' }).focus()
   await press('Enter')
-  await expect(next.getByRole('heading', { name: 'Close the doors' })).toBeVisible()
+  await expect(next.getByRole('heading', { name: 'Close the doors', exact: true })).toBeVisible()
   await next.getByRole('button', { name: 'Skip…' }).focus()
   await press('Enter')
   await keyboard.type('they are closed')
   await press('Enter')
-  await expect(page.getByRole('heading', { name: 'Planned against actual' })).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'Planned against actual', exact: true })).toBeVisible()
 })
 
 test('a plan adds a host and composes guests on it, before any of them is there', async ({ demo }) => {
@@ -174,7 +174,7 @@ test('a plan adds a host and composes guests on it, before any of them is there'
   await expect(page.getByRole('region', { name: /^skua/ })).toBeVisible()
   for (const name of ['web-7', 'web-8']) {
     await page.getByRole('link', { name: 'Guests', exact: true }).click()
-    await page.getByRole('heading', { name: 'Guests', level: 1 }).waitFor()
+    await page.getByRole('heading', { name: 'Guests', level: 1, exact: true }).waitFor()
     await page.getByRole('link', { name: 'Add guest' }).click()
     await page.getByLabel('The guest in a line').fill(`${name} 2cpu 4G 40G on skua net office`)
     await page.getByRole('button', { name: 'Add to plan “A host more”' }).click()
@@ -284,7 +284,7 @@ test('what differs from the record is marked, and blocks glide to their lanes un
   expect((await glides()).length).toBe(before)
 
   await page.getByRole('link', { name: 'Guests', exact: true }).click()
-  await page.getByRole('heading', { name: 'Guests', level: 1 }).waitFor()
+  await page.getByRole('heading', { name: 'Guests', level: 1, exact: true }).waitFor()
   await page.locator('[data-filter]').fill('metrics')
   await page.getByRole('link', { name: 'metrics', exact: true }).click()
   await page.getByText('Differs from the record').click()
@@ -308,5 +308,5 @@ test('all findings are accepted at once, and the one that gets worse comes back'
   await expect(page.getByRole('heading', { name: /^Warnings, \d/ })).toBeVisible()
   await expect(page.getByText(/^0 errors, \d+ warnings?/)).toBeVisible()
   await page.getByRole('button', { name: /^Reopen ?: build is running/ }).click()
-  await expect(page.getByRole('heading', { name: 'Notices, 1' })).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'Notices, 1', exact: true })).toBeVisible()
 })

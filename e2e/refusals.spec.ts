@@ -34,11 +34,11 @@ test('a form says at the field what is wrong, for each kind of field', async ({ 
     ['records/address/new', 'Address', '10.61.400.7', 'must be an IPv4 or IPv6 address'],
     ['records/adapter/new', 'MAC (optional)', '02:1a', 'twelve hexadecimal digits'],
     ['records/platform/new', 'MAC prefix', 'zz', 'six hexadecimal digits'],
-    ['records/platform/new', 'Supported until (optional)', '2027-02-30', 'must be a date'],
+    ['records/platform/new', 'Supported until (optional)', '2027-02-30', 'is not a day'],
     ['records/network/new', 'VLAN ID (optional)', '4095', 'at most 4094'],
     ['records/store/new', 'Capacity', 'huge', 'not a size'],
     ['records/host/new', 'Cores per socket', '1.5', 'whole number'],
-    ['records/migration/new', 'Started (optional)', 'yesterday', 'must be a time'],
+    ['records/migration/new', 'Started (optional)', 'whenever', 'is not a day'],
   ] as const) {
     await demo.go(path)
     await page.getByLabel(label, { exact: true }).fill(text)
@@ -78,7 +78,7 @@ test('a drop that the estate refuses is not offered', async ({ demo }) => {
   const block = page.getByRole('button', { name: /^phone-queue/ })
   await block.focus()
   await page.keyboard.press('m')
-  for (let step = 0; step < 6 && !(await page.getByRole('heading', { name: 'phone-queue to kittiwake' }).isVisible()); step++)
+  for (let step = 0; step < 6 && !(await page.getByRole('heading', { name: 'phone-queue to kittiwake', exact: true }).isVisible()); step++)
     await page.keyboard.press('ArrowDown')
   await expect(page.getByText('kittiwake is on order and phone-queue is running')).toBeVisible()
   await page.keyboard.press('Enter')

@@ -52,6 +52,13 @@ export const transferTools: readonly DebianPackage[] = [
   { name: 'rsync', isPresent: () => has('rsync') },
 ]
 
+/** DHCP servers that judge the reservations written for them, and what reads a file of machines to reach. */
+export const dhcpServers: readonly DebianPackage[] = [
+  { name: 'dnsmasq-base', isPresent: () => has('dnsmasq') },
+  { name: 'kea-dhcp4-server', isPresent: () => has('kea-dhcp4') },
+  { name: 'openssh-client', isPresent: () => has('ssh') },
+]
+
 /** The open dataset of operating systems; where it is not there, the generic profiles remain. */
 export const systemsDataset: DebianPackage = { name: 'osinfo-db', isPresent: () => existsSync('/usr/share/osinfo/VERSION') }
 

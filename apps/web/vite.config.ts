@@ -1,3 +1,4 @@
+import { createRequire } from 'node:module'
 import tailwindcss from '@tailwindcss/vite'
 import react from '@vitejs/plugin-react'
 import { fileURLToPath } from 'node:url'
@@ -43,9 +44,21 @@ const withoutKindDocs: Plugin = {
   transform: { filter: { id: KINDS }, handler: (code) => ({ code: code.replaceAll(DOC, ''), map: null }) },
 }
 
-export default defineConfig({
+export default defineConfig(({ command }) => ({
   plugins: [withoutVerbDocs, withoutKindDocs, react(), tailwindcss()],
-  resolve: { conditions: ['@insel/source', ...defaultClientConditions] },
+  resolve: {
+    conditions: ['@insel/source', ...defaultClientConditions],
+    // The package names only its development build, which carries its warnings along; the other one is beside it.
+    ...(command === 'build'
+      ? {
+          alias: {
+            'react-router': createRequire(import.meta.url)
+              .resolve('react-router')
+              .replace(/development.*/, 'production/index.mjs'),
+          },
+        }
+      : {}),
+  },
   worker: { format: 'es' },
   build: {
     target: 'es2022',
@@ -55,7 +68,11 @@ export default defineConfig({
       output: {
         advancedChunks: {
           groups: [
-            { name: 'page', test: /node_modules\/(react|react-dom|scheduler|react-router|@tanstack\/(query-core|react-query|virtual-core|react-virtual))\// },
+            {
+              name: 'page',
+              // But for what only a page that is fetched later asks with.
+              test: /node_modules\/(react|react-dom|scheduler|react-router|@tanstack\/(query-core|react-query|virtual-core|react-virtual))\/(?!.*\/(useInfiniteQuery|infiniteQueryObserver|useMutation|mutationObserver)\.)/,
+            },
             { name: 'shell', test: shell },
           ],
         },
@@ -63,4 +80,4 @@ export default defineConfig({
     },
   },
   server: { proxy: { '/api': 'http://127.0.0.1:8100' } },
-})
+}))

@@ -5,7 +5,7 @@ import { fileURLToPath } from 'node:url'
 import pg from 'pg'
 import request from 'supertest'
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
-import type { EstateSummary, RecordsResponse } from '@insel/contract'
+import type { ChangesPage, EstateSummary, RecordsResponse } from '@insel/contract'
 import { migrationsList } from '../../apps/server/src/database/orm-config.js'
 import { startServer } from '../../apps/server/src/testing/test-server.js'
 import { SERVER_ROLE } from '../cluster.js'
@@ -81,7 +81,24 @@ describe('a backup of an earlier version', () => {
         difference: { added: Record<string, { record: object }> }
       }
       const guest = records.guest.find(({ name }) => name === 'kept-copy')
+      expect(guest).toBeDefined()
       expect(since.difference.added[guest?.id ?? '']?.record).toEqual(guest)
+      // A change of nothing but guests that stayed where they are is not of their hosts' history.
+      const { changes } = (await request(server.url).get(`${base}/changes?limit=500`)).body as ChangesPage
+      const hosts = new Set(records.host.map(({ id }) => id))
+      const ofGuests = changes.filter(({ difference: { added, updated, removed } }) => {
+        const entries = Object.values(updated)
+        const isStill = entries.every(
+          ({ kind, from, to }) => kind === 'guest' && (from as { hostId?: unknown }).hostId === (to as { hostId?: unknown }).hostId,
+        )
+        return entries.length > 0 && isStill && Object.keys({ ...added, ...removed }).length === 0
+      })
+      expect(ofGuests.length).toBeGreaterThan(0)
+      for (const id of hosts) {
+        const own = (await request(server.url).get(`${base}/changes?limit=500&subject=${id}`)).body as ChangesPage
+        const seen = new Set(own.changes.map((change) => change.revision))
+        expect(ofGuests.filter((change) => seen.has(change.revision)).map((change) => change.revision)).toEqual([])
+      }
       // Old changes are taken back in today's form, too.
       const person = records.person[0]?.id ?? ''
       const back = await request(server.url).post(`${base}/changes/${revision}/revert`).set('insel-person', person)

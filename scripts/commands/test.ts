@@ -13,6 +13,7 @@ import {
   postgresql,
   python,
   systemsDataset,
+  dhcpServers,
   transferTools,
 } from '../packages.js'
 import { root, stateFolder } from '../places.js'
@@ -198,6 +199,7 @@ export async function test(only: string | undefined, isLong: boolean): Promise<n
     ...networkTools,
     ...firstBootTools,
     ...transferTools,
+    ...dhcpServers,
   ])
   build()
   const start = Date.now()

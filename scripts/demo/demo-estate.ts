@@ -3,7 +3,7 @@ import { skerrySound } from './skerry-sound.js'
 
 const [estateId, personId] = ['01890000-0000-7000-8000-000000000001', '01890000-0000-7000-8000-000000000002']
 const start = Estate.fromRecords({
-  estate: [{ id: estateId, name: 'Skerry Sound', domain: 'skerry.example', timeZone: 'Europe/London', note: '' }],
+  estate: [{ id: estateId, name: 'Skerry Sound', domain: 'skerry.example', timeZone: 'Europe/London', archivedAt: null, note: '' }],
   person: [{ id: personId, ...readFields(kinds.person.fields, { name: 'Ola Berg' }) }],
   policy: [{ id: estateId, ...readFields(kinds.policy.fields, {}) }],
 })

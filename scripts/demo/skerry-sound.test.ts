@@ -58,7 +58,7 @@ describe('the demo estate', () => {
         "warning host.lost-means-guests-lost tern",
         "warning host.memory-over-budget puffin",
         "warning sheet.step-failed step firmware on the build sheet of kittiwake",
-        "warning sheet.step-failed step first-boot on the copy sheet of relay-2",
+        "warning sheet.step-failed step first boot on the copy sheet of relay-2",
         "warning snapshot.old after the schema change of newsroom",
         "warning snapshot.old before the spring release of newsroom",
         "warning store.thin-promise nvme-2",

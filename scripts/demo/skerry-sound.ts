@@ -58,7 +58,7 @@ class Story {
   constructor(estateId: string, personId: string) {
     let tick = Date.UTC(2027, 0, 11, 7)
     this.#context = { newId: makeIds(() => tick++, seededRandom(61)), now: '2027-01-18T08:00:00.000Z', revision: 1 }
-    const first = { id: estateId, name: 'Skerry Sound', domain: 'skerry.example', timeZone: 'Europe/London', note: '' }
+    const first = { id: estateId, name: 'Skerry Sound', domain: 'skerry.example', timeZone: 'Europe/London', archivedAt: null, note: '' }
     this.#estate = Estate.fromRecords({
       estate: [first],
       person: [{ id: personId, ...readFields(kinds.person.fields, { name: demoPeople[0] }) }],

@@ -12,7 +12,7 @@ export {
 export { COMMANDS_MAX, flattenErrors, problemsIn, readCommands } from './commands/validate-commands.js'
 export { CreateEstateRequest } from './estates/requests.js'
 export * from './estates/responses.js'
-export { ApplyImportRequest, importKinds, ImportRequest, type ColumnsOfGuests } from './exchange/requests.js'
+export { ApplyImportRequest, importKinds, ImportRequest } from './exchange/requests.js'
 export { OBSERVATIONS_MAX, ObservationsRequest, ObserverRequest } from './guests/requests.js'
 export * from './guests/responses.js'
 export { LookUpRequest, PingRequest, reachFields, ReachabilityRequest, type MacRegistryResponse } from './networks/requests.js'

@@ -1,14 +1,18 @@
 import type { Change, ChangesPage, LoggedCommand, Problem } from '@insel/contract'
+import type { Estate } from '@insel/core'
 import { EntityManager } from '@mikro-orm/postgresql'
 import { Injectable } from '@nestjs/common'
+import { EstateCache } from '../estates/estate-cache.js'
 import { changeEntity, differenceOf, type ChangeRow } from '../database/entities.js'
 
 /** What to show of the logbook. */
 export interface ChangesQuery {
   readonly before?: number
   readonly limit: number
-  /** Only changes that touched this record. */
+  /** Only changes that touched this record or a part of it. */
   readonly subject?: string
+  /** Only changes with all of these words in what they changed, or about records whose names hold them. */
+  readonly text?: string
   /** Only changes by this person. */
   readonly actor?: string
   readonly from?: Date
@@ -18,7 +22,10 @@ export interface ChangesQuery {
 /** The logbook: reads the change log. Writing it is the pipeline's. */
 @Injectable()
 export class ChangeLog {
-  constructor(private readonly em: EntityManager) {}
+  constructor(
+    private readonly em: EntityManager,
+    private readonly cache: EstateCache,
+  ) {}
 
   async page(estateId: string, query: ChangesQuery): Promise<ChangesPage> {
     const em = this.em.fork()
@@ -32,8 +39,19 @@ export class ChangeLog {
     if (query.actor) qb.andWhere({ actorId: query.actor })
     if (query.from) qb.andWhere({ at: { $gte: query.from } })
     if (query.until) qb.andWhere({ at: { $lt: query.until } })
-    if (query.subject) qb.andWhere('c.touched @> array[?]::uuid[]', [query.subject])
+    if (query.subject) qb.andWhere('c.about @> array[?]::uuid[]', [query.subject])
+    const words = query.text?.toLowerCase().split(/\s+/).filter(Boolean) ?? []
+    if (words.length > 0) {
+      const { estate } = await this.cache.now(this.em.fork(), estateId)
+      for (const word of words)
+        qb.andWhere(
+          `(c.about && ?::uuid[] or lower(c.actor_name) like ? or lower(c.commands::text) like ? or lower(c.difference::text) like ?)`,
+          [`{${namedLike(estate, word).join(',')}}`, like(word), like(jsonText(word)), like(jsonText(word))],
+        )
+    }
     const rows = await qb.getResultList()
+    // Every estate has a first change: of one that has none it is asked whether it is there.
+    if (rows.length === 0) await this.cache.now(this.em.fork(), estateId)
     const shown = rows.slice(0, query.limit)
     const reverted = await this.#reverted(
       em,
@@ -78,6 +96,17 @@ export class ChangeLog {
     )
   }
 }
+
+/** A pattern that finds a text as it is. @see PostgreSQL, pattern matching: `LIKE` */
+const like = (text: string) => `%${text.replace(/[\\%_]/g, (sign) => `\\${sign}`)}%`
+/** A text as it stands within JSON. */
+const jsonText = (text: string) => JSON.stringify(text).slice(1, -1)
+
+/** Ids of the things whose names hold a text. */
+const namedLike = (estate: Estate, text: string): readonly string[] =>
+  (['host', 'guest', 'network', 'store', 'system', 'image', 'platform', 'person', 'plan'] as const).flatMap((kind) =>
+    estate.all(kind).flatMap(({ id, name }) => (name.toLowerCase().includes(text) ? [id] : [])),
+  )
 
 const changeOf = (row: ChangeRow, revertedBy: number | null): Change => ({
   revision: row.revision,

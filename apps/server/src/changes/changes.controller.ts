@@ -78,11 +78,12 @@ export class ChangesController {
   @ApiOperation({ summary: 'The logbook, newest first; `before` a revision pages on.' })
   @QueryOf(queries.changes)
   changes(@Param('estateId', IdInPath) estateId: string, @Query() query: RawQuery): Promise<ChangesPage> {
-    const { limit, before, subject, actor, from, until } = readQuery(queries.changes, query)
+    const { limit, before, subject, text, actor, from, until } = readQuery(queries.changes, query)
     return this.log.page(estateId, {
       limit,
       ...(before === null ? {} : { before }),
       ...(subject === null ? {} : { subject }),
+      ...(text === null ? {} : { text }),
       ...(actor === null ? {} : { actor }),
       ...(from === null ? {} : { from: instant(from, 'from') }),
       ...(until === null ? {} : { until: instant(until, 'until') }),

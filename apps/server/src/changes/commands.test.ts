@@ -195,10 +195,22 @@ describe('the logbook', () => {
     expect(page.changes).toHaveLength(2)
     const next = (await server.get(`/changes?limit=2&before=${page.nextBefore}`)).body as { changes: Change[] }
     expect(next.changes[0]?.revision).toBe(page.nextBefore - 1)
-    const ofGuest = (await server.get(`/changes?subject=${known.guest}`)).body as { changes: Change[] }
-    expect(ofGuest.changes.every((c) => known.guest in { ...c.difference.added, ...c.difference.updated, ...c.difference.removed })).toBe(
-      true,
-    )
+    const of = async (query: string) => ((await server.get(`/changes?${query}`)).body as { changes: Change[] }).changes
+    const ofGuest = await of(`subject=${known.guest}`)
+    const touched = ({ difference }: Change) => ({ ...difference.added, ...difference.updated, ...difference.removed })
+    expect(ofGuest.length).toBeGreaterThan(0)
+    expect(ofGuest.every((change) => known.guest in touched(change) || JSON.stringify(change.difference).includes(known.guest))).toBe(true)
+    // What was done to a part of it, or written about it, is of it; and it is found by its words, by its name, and by who did it.
+    const at = '2027-01-18T08:00:00.000Z'
+    await server.send([{ type: 'entry.add', record: { guestId: known.guest, at, text: 'Replaced the 100% dusty_fan' } }]).expect(200)
+    const [written] = await of(`subject=${known.guest}&limit=1`)
+    expect(JSON.stringify(written?.difference)).toContain('dusty_fan')
+    const all = (await server.get('/guests?limit=100')).body as { items: { id: string; name: string }[] }
+    const { name = '' } = all.items.find(({ id }) => id === known.guest) ?? {}
+    for (const text of ['DUSTY_fan', 'dusty replaced', `${name} 100%`, 'entry.add dusty'])
+      expect([text, (await of(`text=${encodeURIComponent(text)}`)).map(({ revision }) => revision)]).toEqual([text, [written?.revision]])
+    expect(await of('text=dusty0fan')).toEqual([])
+    expect(await of(`text=${encodeURIComponent('dusty nowhere')}`)).toEqual([])
     expect(((await server.get(`/changes?actor=${known.guest}`)).body as { changes: Change[] }).changes).toEqual([])
     expect(((await server.get('/changes?until=2001-01-01')).body as { changes: Change[] }).changes).toEqual([])
     expect((await server.get('/changes?limit=0')).status).toBe(400)

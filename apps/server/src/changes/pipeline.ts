@@ -12,6 +12,7 @@ import {
   sameRecord,
   openErrors,
   seenFinding,
+  aboutOf,
   touchedIds,
   withIds,
   type Command,
@@ -29,7 +30,7 @@ import { writeChange, type NewChange } from '../database/change-table.js'
 import { isMany } from '../database/records-table.js'
 import { EstateCache, type EstateVersion } from '../estates/estate-cache.js'
 import { FindingsOnDemand } from '../findings/findings-on-demand.js'
-import { notFound, personMissing, ProblemError } from '../problems/problem.js'
+import { notFound, personMissing, ProblemError, noEstate } from '../problems/problem.js'
 import { ChangeLog, meanwhileOf } from './change-log.js'
 import { newId } from './new-id.js'
 import { KeyedQueue } from './keyed-queue.js'
@@ -93,19 +94,20 @@ const actorOf = (before: EstateVersion, { estate }: Outcome, personId: string | 
 
 const changeOf = (
   estateId: string,
-  { revision }: EstateVersion,
-  { logged, difference, reverts }: Outcome,
+  before: EstateVersion,
+  { estate, logged, difference, reverts }: Outcome,
   actor: Person,
   at: Date,
 ): NewChange => ({
   estateId,
-  revision: revision + 1,
+  revision: before.revision + 1,
   at,
   actorId: actor.id,
   actorName: actor.name,
   commands: logged,
   difference,
   touched: [...touchedIds(difference)],
+  about: [...aboutOf(difference, before.estate, estate)],
   reverts,
 })
 
@@ -244,7 +246,7 @@ export class Pipeline {
     const now = new Date()
     return this.em.fork().transactional(async (em) => {
       const head = await em.findOne(estateHeadEntity, { estateId }, dryRun ? {} : { lockMode: LockMode.PESSIMISTIC_WRITE })
-      if (!head) throw notFound(`There is no estate with the id ${estateId}.`)
+      if (!head) throw noEstate(estateId)
       const before = await this.cache.at(em, head)
       const outcome = await work(em, before, contextAt(before, now, personId))
       const actor = actorOf(before, outcome, personId)

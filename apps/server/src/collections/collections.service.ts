@@ -77,6 +77,7 @@ export class CollectionsService {
   }
 
   async list(estateId: string, machineId: string): Promise<CollectionSummary[]> {
+    await this.cache.now(this.em.fork(), estateId)
     const rows = await this.em
       .fork()
       .find(

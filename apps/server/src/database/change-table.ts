@@ -18,21 +18,21 @@ export type NewChange = ChangeRow & { readonly difference: Difference }
 export async function writeChange(
   em: EntityManager,
   before: Pick<EstateHead, 'revision' | 'epoch'>,
-  { estateId, revision, at, actorId, actorName, commands, difference, touched, reverts }: NewChange,
+  { estateId, revision, at, actorId, actorName, commands, difference, touched, about, reverts }: NewChange,
 ): Promise<boolean> {
   const records = differenceStatements(em, difference, { sql: 'head as h', values: [] })
   const rows = await runStatement(em, {
     sql: `with head as (
         update "estate_head" set "revision" = ?, "updated_at" = ? where "estate_id" = ? and "revision" = ? and "epoch" = ? returning "estate_id"
       ), ${records.map(({ sql }, index) => `records_${index} as (${sql}), `).join('')}logged as (
-        insert into "change" ("estate_id", "revision", "at", "actor_id", "actor_name", "commands", "difference", "touched", "reverts")
-        select h."estate_id", ?::integer, ?::timestamptz, ?::uuid, ?, ?::jsonb, ?::jsonb, ?::uuid[], ?::integer from head as h
+        insert into "change" ("estate_id", "revision", "at", "actor_id", "actor_name", "commands", "difference", "touched", "about", "reverts")
+        select h."estate_id", ?::integer, ?::timestamptz, ?::uuid, ?, ?::jsonb, ?::jsonb, ?::uuid[], ?::uuid[], ?::integer from head as h
       ), told as (select pg_notify(?, ?) from head)
       select count(*)::integer as "written" from told`,
     values: [
       ...[revision, at, estateId, before.revision, before.epoch],
       ...records.flatMap(({ values }) => values),
-      ...[revision, at, actorId, actorName, JSON.stringify(commands), JSON.stringify(difference), touched, reverts],
+      ...[revision, at, actorId, actorName, JSON.stringify(commands), JSON.stringify(difference), touched, about, reverts],
       ...[CHANNEL, JSON.stringify({ estateId, revision, epoch: before.epoch })],
     ],
   })

@@ -84,6 +84,8 @@ export interface ChangeRow {
   commands: unknown
   difference: unknown
   touched: string[]
+  /** What was touched, and the machines and networks of which that is a part. */
+  about: string[]
   reverts: number | null
 }
 export const changeEntity = new EntitySchema<ChangeRow>({
@@ -98,6 +100,7 @@ export const changeEntity = new EntitySchema<ChangeRow>({
     commands: { type: 'json' },
     difference: { type: 'json' },
     touched: { type: 'array', columnType: 'uuid[]' },
+    about: { type: 'array', columnType: 'uuid[]' },
     reverts: { type: 'integer', nullable: true },
   },
 })

@@ -12,6 +12,8 @@ import { Migration0008Plans } from './migrations/migration-0008-plans.js'
 import { Migration0009Decisions } from './migrations/migration-0009-decisions.js'
 import { Migration0010Clones } from './migrations/migration-0010-clones.js'
 import { Migration0011Moves } from './migrations/migration-0011-moves.js'
+import { Migration0012Inventory } from './migrations/migration-0012-inventory.js'
+import { Migration0013Archive } from './migrations/migration-0013-archive.js'
 
 /** Every step of the schema, oldest first. A step that has run anywhere is never edited. */
 export const migrationsList = [
@@ -26,6 +28,8 @@ export const migrationsList = [
   { name: 'migration-0009-decisions', class: Migration0009Decisions },
   { name: 'migration-0010-clones', class: Migration0010Clones },
   { name: 'migration-0011-moves', class: Migration0011Moves },
+  { name: 'migration-0012-inventory', class: Migration0012Inventory },
+  { name: 'migration-0013-archive', class: Migration0013Archive },
 ]
 
 /**

@@ -5,7 +5,7 @@ import { Injectable } from '@nestjs/common'
 import { changeEntity, differenceOf, estateHeadEntity, type EstateHead } from '../database/entities.js'
 import { readRecords } from '../database/records-table.js'
 import { FindingsOnDemand } from '../findings/findings-on-demand.js'
-import { notFound } from '../problems/problem.js'
+import { noEstate } from '../problems/problem.js'
 
 /** An estate at a revision of an epoch, with its findings. */
 export interface EstateVersion extends Standing {
@@ -31,6 +31,11 @@ export class EstateCache {
     return this.#kept.get(estateId)
   }
 
+  /** What was kept of an estate that is no longer there. */
+  forget(estateId: string): void {
+    this.#kept.delete(estateId)
+  }
+
   /** The estate as its head says, just read in the same transaction. */
   async at(em: EntityManager, { estateId, revision, epoch }: EstateHead): Promise<EstateVersion> {
     const kept = this.#kept.get(estateId)
@@ -51,7 +56,7 @@ export class EstateCache {
     return em.transactional(
       async (tx) => {
         const head = await tx.findOne(estateHeadEntity, { estateId })
-        if (!head) throw notFound(`There is no estate with the id ${estateId}.`)
+        if (!head) throw noEstate(estateId)
         return this.at(tx, head)
       },
       { isolationLevel: 'repeatable read' as never, readOnly: true, clear: true },

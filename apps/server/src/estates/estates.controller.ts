@@ -4,10 +4,11 @@ import {
   ESTATE_TYPE,
   schemaOfEstateFile,
   type DifferenceResponse,
+  type EstateRemoved,
   type EstateSummary,
   type RecordsResponse,
 } from '@insel/contract'
-import { Body, Controller, Get, Param, Post, Query } from '@nestjs/common'
+import { Body, Controller, Delete, Get, Param, Post, Query } from '@nestjs/common'
 import { ApiBody, ApiConsumes, ApiOperation, ApiTags } from '@nestjs/swagger'
 import { InEstate, OfServer } from '../access/access.js'
 import { malformed } from '../problems/problem.js'
@@ -47,9 +48,18 @@ export class EstatesController {
   @OfServer('administers')
   @ApiOperation({ summary: 'New estate from a file of a whole one. Its records keep their ids.' })
   @ApiConsumes(ESTATE_TYPE)
-  import(@Body() body: unknown): Promise<EstateSummary & { personId: string }> {
+  @QueryOf(queries.importEstate)
+  import(@Body() body: unknown, @Query() query: RawQuery): Promise<EstateSummary & { personId: string }> {
     if (typeof body !== 'string') throw malformed(`Send the file as ${ESTATE_TYPE}.`)
-    return this.estates.import(body)
+    return this.estates.import(body, readQuery(queries.importEstate, query).name ?? undefined)
+  }
+
+  @Delete(':estateId')
+  @InEstate('administers')
+  @ApiOperation({ summary: 'Removes an estate with its log and observations, for good. `name` has to be its name.' })
+  @QueryOf(queries.removeEstate)
+  remove(@Param('estateId', IdInPath) estateId: string, @Query() query: RawQuery): Promise<EstateRemoved> {
+    return this.estates.remove(estateId, readQuery(queries.removeEstate, query).name)
   }
 
   @Get('schema')

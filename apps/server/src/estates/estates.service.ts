@@ -1,12 +1,12 @@
-import type { CreateEstateRequest, DifferenceResponse, EstateSummary, RecordsResponse } from '@insel/contract'
-import { applyAll, compose, emptyDifference, Estate, readEstateFile, touchedIds, type Command, type Difference } from '@insel/core'
-import { EntityManager } from '@mikro-orm/postgresql'
+import type { CreateEstateRequest, DifferenceResponse, EstateRemoved, EstateSummary, RecordsResponse } from '@insel/contract'
+import { aboutOf, applyAll, compose, emptyDifference, Estate, readEstateFile, touchedIds, type Command, type Difference } from '@insel/core'
+import { EntityManager, LockMode } from '@mikro-orm/postgresql'
 import { Injectable } from '@nestjs/common'
 import { randomUUID } from 'node:crypto'
 import { newId } from '../changes/new-id.js'
 import { changeEntity, differenceOf, estateHeadEntity, recordEntities } from '../database/entities.js'
 import { writeDifference } from '../database/records-table.js'
-import { notFound, ProblemError } from '../problems/problem.js'
+import { ProblemError, noEstate } from '../problems/problem.js'
 import { EstateCache } from './estate-cache.js'
 
 /** Past this many changes, all records cost less than the differences. */
@@ -24,14 +24,15 @@ export class EstatesService {
     const heads = await em.find(estateHeadEntity, {}, { orderBy: { estateId: 'asc' } })
     const described = await em
       .createQueryBuilder(recordEntities.estate, 'e')
-      .select(['id', 'name'])
-      .execute<{ id: string; name: string }[]>('all')
-    const names = new Map(described.map(({ id, name }) => [id, name]))
+      .select(['id', 'name', 'archivedAt'])
+      .execute<{ id: string; name: string; archivedAt: string | null }[]>('all')
+    const descriptions = new Map(described.map((one) => [one.id, one]))
     return heads.map(({ estateId, revision, updatedAt }) => ({
       id: estateId,
-      name: names.get(estateId) ?? estateId,
+      name: descriptions.get(estateId)?.name ?? estateId,
       revision,
       updatedAt: updatedAt.toISOString(),
+      archivedAt: descriptions.get(estateId)?.archivedAt ?? null,
     }))
   }
 
@@ -50,17 +51,23 @@ export class EstatesService {
       name: request.name.trim(),
       domain: request.domain ?? null,
       timeZone: request.timeZone ?? 'UTC',
+      archivedAt: null,
       note: '',
     }
     const described: Difference = { added: { [estateId]: { kind: 'estate', record: description } }, updated: {}, removed: {} }
     const applied = applyAll(Estate.empty.with(described), commands, { newId, now: now.toISOString(), revision: 1 })
     const difference = compose(described, applied.difference)
     await this.#writeNewEstate(estateId, applied.estate, difference, { personId, commands, now })
-    return { id: estateId, name: description.name, revision: 1, updatedAt: now.toISOString(), personId }
+    return { id: estateId, name: description.name, revision: 1, updatedAt: now.toISOString(), archivedAt: null, personId }
   }
 
-  /** A new estate with the records of a file, as its first change. @throws ProblemError 422 with everything that is wrong */
-  async import(text: string): Promise<EstateSummary & { personId: string }> {
+  /**
+   * A new estate with the records of a file, as its first change.
+   *
+   * @param name what it is called; as in the file where none is given
+   * @throws ProblemError 422 with everything that is wrong
+   */
+  async import(text: string, name?: string): Promise<EstateSummary & { personId: string }> {
     const refused = (problems: readonly string[]) =>
       new ProblemError(422, 'file-refused', 'The file is not an estate that can be kept', problems.join(' '), {
         errors: problems.map((message) => ({ path: 'records', code: 'invalid', message })),
@@ -73,10 +80,13 @@ export class EstatesService {
     if (!person || !described) throw refused(['records.person is empty: somebody must have recorded the estate.'])
     // The description of an estate has the estate's own id; everything else keeps its id.
     const { [described.id]: _, ...others } = reading.difference.added
-    const added: Difference['added'] = { ...others, [estateId]: { kind: 'estate', record: { ...described, id: estateId } } }
+    const added: Difference['added'] = {
+      ...others,
+      [estateId]: { kind: 'estate', record: { ...described, ...(name === undefined ? {} : { name }), archivedAt: null, id: estateId } },
+    }
     const difference: Difference = { added, updated: {}, removed: {} }
     await this.#writeNewEstate(estateId, Estate.empty.with(difference), difference, { personId: person.id, commands: [], now })
-    return { id: estateId, name: described.name, revision: 1, updatedAt: now.toISOString(), personId: person.id }
+    return { id: estateId, name: name ?? described.name, revision: 1, updatedAt: now.toISOString(), archivedAt: null, personId: person.id }
   }
 
   /** Writes an estate that was not there: its head, its records, and the change that made it. */
@@ -98,9 +108,33 @@ export class EstatesService {
         commands,
         difference,
         touched: [...touchedIds(difference)],
+        about: [...aboutOf(difference, estate, estate)],
         reverts: null,
       })
     })
+  }
+
+  /**
+   * Removes an estate with everything of it: what the database keeps of an estate goes with its head.
+   *
+   * @param name its name, typed by whoever means it
+   * @throws ProblemError 404 when there is none, 422 when it is called otherwise
+   */
+  async remove(estateId: string, name: string): Promise<EstateRemoved> {
+    await this.em.fork().transactional(async (em) => {
+      const head = await em.findOne(estateHeadEntity, { estateId }, { lockMode: LockMode.PESSIMISTIC_WRITE })
+      if (!head) throw noEstate(estateId)
+      const described = await em.findOne(recordEntities.estate, { estateId, id: estateId })
+      if (described?.['name'] !== name) {
+        const sentence = `The estate is called ${String(described?.['name'])}, not ${name}; type its name to remove it.`
+        throw new ProblemError(422, 'invalid', 'Another estate is meant', sentence, {
+          errors: [{ path: 'name', code: 'invalid', message: sentence }],
+        })
+      }
+      await em.nativeDelete(estateHeadEntity, { estateId })
+    })
+    this.cache.forget(estateId)
+    return { id: estateId, name }
   }
 
   async records(estateId: string): Promise<RecordsResponse> {
@@ -112,7 +146,7 @@ export class EstatesService {
   async since(estateId: string, since: number, epoch: string | undefined): Promise<RecordsResponse | DifferenceResponse> {
     const em = this.em.fork()
     const head = await em.findOne(estateHeadEntity, { estateId })
-    if (!head) throw notFound(`There is no estate with the id ${estateId}.`)
+    if (!head) throw noEstate(estateId)
     const isOfAnother = since > head.revision || (epoch !== undefined && epoch !== head.epoch)
     if (isOfAnother || head.revision - since > SINCE_MAX) return this.records(estateId)
     const rows = await em.find(

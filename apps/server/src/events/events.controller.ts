@@ -6,7 +6,7 @@ import { ApiOperation, ApiQuery, ApiTags } from '@nestjs/swagger'
 import { concat, concatMap, defer, filter, from, interval, last, map, merge, takeUntil, type Observable } from 'rxjs'
 import { InEstate, OfServer } from '../access/access.js'
 import { estateHeadEntity } from '../database/entities.js'
-import { malformed, notFound } from '../problems/problem.js'
+import { malformed, noEstate } from '../problems/problem.js'
 import { Notifications } from './notifications.js'
 import { IdInPath } from '../problems/id-in-path.js'
 
@@ -25,7 +25,7 @@ export class EventsController {
   @InEstate('reads')
   @ApiOperation({ summary: 'Server-sent events: `revision` with the estate’s new revision, after each change.' })
   async events(@Param('estateId', IdInPath) estateId: string): Promise<Observable<MessageEvent>> {
-    if ((await this.#current([estateId])).length === 0) throw notFound(`There is no estate with the id ${estateId}.`)
+    if ((await this.#current([estateId])).length === 0) throw noEstate(estateId)
     return this.#stream([estateId])
   }
 

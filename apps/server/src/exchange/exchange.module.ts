@@ -6,10 +6,11 @@ import { EstateFileController } from './estate-file.controller.js'
 import { GuestExchangeController } from './guests.controller.js'
 import { ImportsController } from './imports.controller.js'
 import { ExportsController } from './networks.controller.js'
+import { ToolFilesController } from './tool-files.controller.js'
 
 /** Files in and out: tables, zones, machine descriptions. */
 @Module({
   imports: [EstatesModule, ChangesModule, HeavyWorkModule],
-  controllers: [EstateFileController, GuestExchangeController, ExportsController, ImportsController],
+  controllers: [EstateFileController, GuestExchangeController, ExportsController, ImportsController, ToolFilesController],
 })
 export class ExchangeModule {}

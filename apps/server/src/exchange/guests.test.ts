@@ -1,5 +1,5 @@
 import { ESTATE_TYPE, type EstateSummary, type Problem, type RecordsResponse } from '@insel/contract'
-import { readOvf, type EstateFile, type GuestImport } from '@insel/core'
+import { readOvf, type EstateFile, type ImportSummary, type TablesImport } from '@insel/core'
 import { unpackTar } from 'modern-tar'
 import { spawnSync } from 'node:child_process'
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
@@ -94,7 +94,8 @@ describe('guests in open formats', () => {
 
   it('a table is previewed: nothing is applied', async () => {
     const post = (text: string) => request(server.url).post(`/api/v1/estates/${server.estateId}/imports`).send({ kind: 'guests', text })
-    const preview = (await post('name,host,vcpu,memory\nweb-1,gannet,2,4G\nplayout-1,gannet,6,8G\nx,nowhere,1,1G')).body as GuestImport
+    const preview = (await post('name,host,vcpu,memory\nweb-1,gannet,2,4G\nplayout-1,gannet,6,8G\nx,nowhere,1,1G')).body as TablesImport &
+      ImportSummary
     expect([preview.added, preview.changed, preview.rejected.map(({ line }) => line)]).toEqual([['web-1'], ['playout-1'], [4]])
     expect((await server.get('/guests')).body).toMatchObject({ total: 1 })
     expect((await server.send(preview.commands)).status).toBe(200)
@@ -111,7 +112,7 @@ describe('guests in open formats', () => {
       const rows = Array.from({ length: 5000 }, (_, at) => `web-${at},gannet,1,64M,1G`)
       const asked = { kind: 'guests', text: ['host name,where,vcpu,memory,disks', ...rows].join('\n') }
       const columns = { columns: ['name', 'host', 'vCPU', 'memory', 'disks'], units: [null, null, null, null, null], style: null }
-      const preview = (await ask('', { ...asked, columns })).body as GuestImport & { revision: number }
+      const preview = (await ask('', { ...asked, columns })).body as TablesImport & ImportSummary & { revision: number }
       expect([preview.added.length, preview.rejected.length]).toEqual([5000, 0])
       const apply = (expectedRevision: number, more: object = { columns }) => ask('/apply', { ...asked, ...more, expectedRevision })
       expect((await apply(preview.revision - 1)).body).toMatchObject({ status: 409, code: 'changed-since' })

@@ -1,5 +1,5 @@
 import { ApplyImportRequest, importKinds, ImportRequest, type CommandsResponse } from '@insel/contract'
-import { guestColumns, numberStyles, sizeUnits } from '@insel/core'
+import { guestColumns, numberStyles, sizeUnits, statesOfNew, tableNames } from '@insel/core'
 import { Body, Controller, HttpCode, Param, Post } from '@nestjs/common'
 import { ApiBody, ApiOperation, ApiTags } from '@nestjs/swagger'
 import { InEstate, PersonId } from '../access/access.js'
@@ -23,6 +23,31 @@ const fields = {
       style: { type: 'string', enum: [...numberStyles], nullable: true },
     },
   },
+  tables: {
+    type: 'array',
+    description: 'For tables: each with what its rows and columns hold.',
+    items: {
+      type: 'object',
+      required: ['name', 'holds', 'headings', 'rows', 'columns', 'units'],
+      properties: {
+        name: { type: 'string', description: 'The sheet it is on; empty for a text.' },
+        holds: { type: 'string', enum: [...tableNames] },
+        headings: { type: 'array', items: { type: 'string' } },
+        rows: {
+          type: 'array',
+          items: {
+            type: 'object',
+            required: ['line', 'cells'],
+            properties: { line: { type: 'integer' }, cells: { type: 'array', items: { type: 'string' } } },
+          },
+        },
+        columns: { type: 'array', items: { type: 'string' } },
+        units: { type: 'array', items: { type: 'string', enum: [...sizeUnits, '%'], nullable: true } },
+        style: { type: 'string', enum: [...numberStyles], nullable: true },
+      },
+    },
+  },
+  stateOfNew: { type: 'string', enum: [...statesOfNew], description: 'The state of new guests for which a table has none.' },
   records: {
     type: 'object',
     description: 'For ids in the file of a plan, the records here that are meant; found by kind and name where it is left out.',
@@ -30,7 +55,7 @@ const fields = {
   },
 }
 
-/** Texts of names, tables of guests and files of plans, in: what they would record, and recording it as one change. */
+/** Texts of names, tables and files of plans, in: what they would record, and recording it as one change. */
 @ApiTags('networks')
 @Controller('api/v1/estates/:estateId/imports')
 export class ImportsController {
@@ -44,9 +69,9 @@ export class ImportsController {
   @HttpCode(200)
   @ApiOperation({
     summary:
-      'What a text of names, a table of guests or the file of a plan would record: the commands, and what cannot be taken. Nothing is applied.',
+      'What a text of names, a table of guests, the file of a plan, or tables of networks, hosts, guests and addresses would record: the commands, and what cannot be taken. Nothing is applied.',
   })
-  @ApiBody({ schema: { type: 'object', required: ['kind', 'text'], additionalProperties: false, properties: fields } })
+  @ApiBody({ schema: { type: 'object', required: ['kind'], additionalProperties: false, properties: fields } })
   preview(@Param('estateId', IdInPath) estateId: string, @Body() body: unknown): Promise<Preview> {
     return this.work.do(estateId, 'preview', readBody(ImportRequest, body))
   }
@@ -61,7 +86,7 @@ export class ImportsController {
   @ApiBody({
     schema: {
       type: 'object',
-      required: ['kind', 'text', 'expectedRevision'],
+      required: ['kind', 'expectedRevision'],
       additionalProperties: false,
       properties: { ...fields, expectedRevision: { type: 'integer', minimum: 0 } },
     },

@@ -1,17 +1,21 @@
-import type { ColumnsOfGuests, ImportRequest, ProjectionResponse, ReachabilityRequest } from '@insel/contract'
+import type { ImportRequest, ProjectionResponse, ReachabilityRequest } from '@insel/contract'
 import {
   askGroup,
   estateFile,
   fixOf,
   guestsCsv,
-  importGuests,
+  importTables,
   importNames,
   kindNames,
+  mappedTable,
+  mappingGiven,
   minutesOf,
   partAccepted,
   projectPlan,
   ReachError,
-  readGuestTable,
+  readTables,
+  sourceOf,
+  summaryOf,
   readPlanFile,
   recordsCsv,
   sayDeparture,
@@ -19,20 +23,21 @@ import {
   type Finding,
   type Severity,
   type Command,
-  type GuestColumn,
-  type GuestImport,
+  type ImportSummary,
+  type MappedTable,
+  type TableGiven,
+  type TablesImport,
   type NamesImport,
   type PlanImport,
   type ReachAnswer,
   type RecordTable,
-  type TableMapping,
 } from '@insel/core'
 import { newId } from '../changes/new-id.js'
 import type { EstateVersion } from '../estates/estate-cache.js'
 import { malformed, ProblemError } from '../problems/problem.js'
 
 /** What an import would record, and the revision that is said of. */
-export type Preview = (NamesImport | GuestImport | PlanImport) & { readonly revision: number }
+export type Preview = (NamesImport | (TablesImport & ImportSummary) | PlanImport) & { readonly revision: number }
 
 /** Which findings are wanted: all, where nothing is said. */
 export interface WantedFindings {
@@ -53,6 +58,8 @@ interface FindingsList {
 /** An estate of more records than this, or a text longer than this, is work for its own thread. */
 const RECORDS_MAX = 10_000
 const TEXT_MAX = 100_000
+/** So many rows of tables are, too. */
+const ROWS_MAX = 300
 
 /**
  * What takes so long on a large estate that nobody else should wait for it. Each takes an estate at a revision and something plain, and
@@ -104,8 +111,13 @@ export type Tasks = typeof tasks
 
 /** Whether a task is too much for the thread that answers everybody. */
 export function isHeavy({ estate }: EstateVersion, input: unknown): boolean {
-  const text = typeof input === 'object' && input !== null && 'text' in input ? input.text : undefined
-  return (typeof text === 'string' && text.length > TEXT_MAX) || kindNames.reduce((sum, kind) => sum + estate.count(kind), 0) > RECORDS_MAX
+  const asked: Readonly<Record<string, unknown>> = typeof input === 'object' && input !== null ? { ...input } : {}
+  const rows = ((asked['tables'] as readonly TableGiven[] | undefined) ?? []).reduce((sum, table) => sum + table.rows.length, 0)
+  return (
+    rows > ROWS_MAX ||
+    (typeof asked['text'] === 'string' && asked['text'].length > TEXT_MAX) ||
+    kindNames.reduce((sum, kind) => sum + estate.count(kind), 0) > RECORDS_MAX
+  )
 }
 
 /** A question about machines that are not recorded is refused at the field that names them. */
@@ -119,23 +131,28 @@ export function asProblem(error: unknown): unknown {
 /** @throws ProblemError 400 for a text that is no table of guests, or no file of a plan */
 function readImport(
   estate: Estate,
-  { kind, text, columns, records }: ImportRequest,
+  { kind, text: given, columns, records, tables, stateOfNew }: ImportRequest,
   revision: number,
-): NamesImport | GuestImport | PlanImport {
+): NamesImport | (TablesImport & ImportSummary) | PlanImport {
+  const context = { newId, now: new Date().toISOString(), revision: revision + 1 }
+  const read = (mapped: readonly MappedTable[]) => {
+    const imported = importTables(estate, mapped, context, stateOfNew)
+    return { ...imported, ...summaryOf(imported) }
+  }
+  if (kind === 'tables') {
+    if (!tables) throw malformed('Send tables.')
+    return read(tables.map(mappedTable))
+  }
+  const text = given ?? ''
   if (kind === 'names') return importNames(estate, text, newId)
   if (kind === 'plan') {
-    const reading = readPlanFile(estate, text, { newId, now: new Date().toISOString(), revision: revision + 1 }, records)
+    const reading = readPlanFile(estate, text, context, records)
     if ('problems' in reading) throw malformed(reading.problems.join(' '))
     return reading
   }
-  const table = readGuestTable(text)
-  if ('sentence' in table) throw malformed(table.sentence)
-  return importGuests(estate, table, columns ? mappingOf(columns) : table.proposed, { newId })
+  const source = sourceOf(text)
+  if ('sentence' in source) throw malformed(source.sentence)
+  const { tables: found, none } = readTables([source], 'guest')
+  if (none[0]) throw malformed(none[0].sentence)
+  return read(columns ? found.map((table) => ({ ...table, mapping: mappingGiven(columns) })) : found)
 }
-
-/** A mapping as it came over the wire, where nothing is known as `null`. */
-const mappingOf = ({ columns, units, style }: ColumnsOfGuests): TableMapping<GuestColumn> => ({
-  columns,
-  units: units.map((unit) => unit ?? undefined),
-  style: style ?? undefined,
-})

@@ -40,3 +40,6 @@ export const personMissing = () =>
     'No person is named',
     'Say who records this: send the id of a person of this estate in the header Insel-Person.',
   )
+
+/** What is said of an estate that is not there. */
+export const noEstate = (estateId: string): ProblemError => notFound(`There is no estate with the id ${estateId}.`)

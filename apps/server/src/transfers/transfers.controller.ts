@@ -60,7 +60,7 @@ export class TransfersController {
 
   @Get('progress')
   @InEstate('reads')
-  @ApiOperation({ summary: 'How a transfer stands: rate, what is left as a range, stalls, and at most 2,000 readings to draw.' })
+  @ApiOperation({ summary: 'How a transfer stands: rate, what is left as a range, stalls, and at most 300 readings to draw.' })
   progress(@Param('estateId', IdInPath) estateId: string, @Param('id', IdInPath) id: string): Promise<TransferResponse> {
     return this.transfers.progress(estateId, id)
   }

@@ -1,5 +1,17 @@
 import { READINGS_MAX, type ReadingsTaken, type TransferResponse } from '@insel/contract'
-import { madeOf, moveTime, progressView, readProgressText, thinned, type Estate, type Migration, type TransferSample } from '@insel/core'
+import {
+  readField,
+  type Field,
+  ESTIMATED_MAX,
+  madeOf,
+  moveTime,
+  progressView,
+  readProgressText,
+  thinned,
+  type Estate,
+  type Migration,
+  type TransferSample,
+} from '@insel/core'
 import { EntityManager } from '@mikro-orm/postgresql'
 import { Injectable } from '@nestjs/common'
 import { EstateCache } from '../estates/estate-cache.js'
@@ -12,6 +24,7 @@ export interface Reading {
   readonly bytes: number
 }
 
+const AT: Field = { type: 'text', shape: 'instant', max: 40, label: 'Time', doc: 'When it was read.' }
 const BYTES_MAX = 2 ** 52
 const DAY_MS = 86_400_000
 
@@ -37,7 +50,7 @@ export class TransfersService {
     return this.#keep(
       estateId,
       migrationId,
-      readings.map(({ at, bytes }) => ({ at: /^\d{4}-\d\d-\d\dT/.test(at) ? Date.parse(at) : NaN, bytes })),
+      readings.map(({ at, bytes }) => ({ at: readField(AT, at).ok ? Date.parse(at) : NaN, bytes })),
       0,
     )
   }
@@ -75,16 +88,28 @@ export class TransfersService {
   /** How a move's transfer stands, thinned to what is drawn. */
   async progress(estateId: string, migrationId: string): Promise<TransferResponse> {
     const { estate, move } = await this.#move(estateId, migrationId)
-    // As two lists in text, in the order of the key: a hundred thousand rows take twice as long.
-    const [row] = await this.em.fork().execute<{ at: string | null; bytes: string | null }[]>(
-      `select array_agg(at)::text as at, array_agg(bytes)::text as bytes
-       from (select at, bytes from transfer_sample where estate_id = ? and migration_id = ? order by at) as ordered`,
-      [estateId, migrationId],
+    const of = 'from transfer_sample where estate_id = ? and migration_id = ?'
+    const ask = <T>(sql: string, values: readonly unknown[]) => this.em.fork().execute<T[]>(sql, [...values])
+    const key = [estateId, migrationId]
+    const [span] = await ask<{ isMany: boolean; first: number; last: number }>(
+      `select (select count(*) from (select 1 ${of} limit ?) as few) > ? as "isMany",
+       (select min(at)::float ${of}) as first, (select max(at)::float ${of}) as last`,
+      [...key, ESTIMATED_MAX + 1, ESTIMATED_MAX, ...key, ...key],
     )
-    const [times, bytes] = [listIn(row?.at), listIn(row?.bytes)]
-    const samples = times.map((at, index) => ({ at, bytes: bytes[index] ?? 0 }))
+    // Of many, of each stretch of the time the last one, found one by one in the index: to read a hundred thousand and
+    // throw most of them away takes ten times as long.
+    const [samples, counted] = span?.isMany
+      ? await Promise.all([
+          ask<TransferSample>(
+            `select distinct s.at::float as at, s.bytes::float as bytes from generate_series(0, ?) as stretch,
+             lateral (select at, bytes ${of} and at <= ?::bigint + ?::bigint * stretch / ? order by at desc limit 1) as s order by at`,
+            [ESTIMATED_MAX - 1, ...key, span.first, span.last - span.first, ESTIMATED_MAX - 1],
+          ),
+          ask<{ count: number }>(`select count(*)::float as count ${of}`, key),
+        ])
+      : [await ask<TransferSample>(`select at::float as at, bytes::float as bytes ${of} order by at`, key), []]
     const totalBytes = Math.max(totalOf(estate, move), 1)
-    return { ...progressView(totalBytes, samples), count: samples.length, totalBytes }
+    return { ...progressView(totalBytes, samples), count: counted[0]?.count ?? samples.length, totalBytes }
   }
 
   async #keep(estateId: string, migrationId: string, samples: readonly TransferSample[], unread: number): Promise<ReadingsTaken> {
@@ -116,8 +141,6 @@ export class TransfersService {
 }
 
 /** The numbers of an array of PostgreSQL, written out as `{1,2}`. */
-const listIn = (text: string | null | undefined): readonly number[] => (text ? (JSON.parse(`[${text.slice(1, -1)}]`) as number[]) : [])
-
 /** What a move has to copy, bytes: as recorded, or as its method copies it. */
 function totalOf(estate: Estate, move: Migration): number {
   if (move.totalBytes) return move.totalBytes

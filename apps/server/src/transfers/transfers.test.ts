@@ -63,10 +63,12 @@ describe('readings of a transfer', () => {
         { at: hour(1), bytes: -5 },
         { at: 'yesterday', bytes: 5 },
         { at: '2099-01-01T00:00:00Z', bytes: 5 },
+        { at: '2026-02-30T10:00:00Z', bytes: 5 },
+        { at: '2026-11-01T10:00:00', bytes: 5 },
         { at: hour(2), bytes: 5 },
       ],
     })
-    expect((body as ReadingsTaken).rejected.map(({ index }) => index)).toEqual([0, 1, 2])
+    expect((body as ReadingsTaken).rejected.map(({ index }) => index)).toEqual([0, 1, 2, 3, 4])
     for (const wrong of [
       {},
       { samples: 5 },
@@ -96,8 +98,15 @@ describe('readings of a transfer', () => {
       `insert into transfer_sample select $1::uuid, $2::uuid, 1790000000000 + i * 1000::bigint, i * 100000::bigint from generate_series(0, 99999) i`,
       [server.estateId, MOVE],
     )
-    const { count, points } = await progress()
-    expect([count, points.length <= 2000]).toEqual([100_000, true])
+    const { count, points, progress: stands } = await progress()
+    expect([count, points.length > 250, points.length <= 300]).toEqual([100_000, true, true])
+    expect([points[0], points.at(-1)]).toEqual([
+      { at: 1_790_000_000_000, bytes: 0 },
+      { at: 1_790_099_999_000, bytes: 9_999_900_000 },
+    ])
+    // Every one of them is a reading that was sent, and the rate is the one they were sent with.
+    expect(points.filter(({ at, bytes }) => at !== 1_790_000_000_000 + bytes / 100)).toEqual([])
+    expect(stands.bytesPerSecond).toBeCloseTo(100_000, 0)
     await forget()
   })
 })

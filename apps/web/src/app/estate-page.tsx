@@ -8,6 +8,8 @@ import { Keys } from './keys'
 import { TopBar } from './top-bar'
 
 const PrintHead = onDemand(async () => (await import('./print-head')).PrintHead)
+const Connection = onDemand(async () => (await import('./connection')).Connection)
+const EstateNote = onDemand(async () => (await import('./estate-note')).EstateNote)
 const PlanPanel = onDemand(async () => (await import('../features/plans/plan-panel')).PlanPanel)
 const OldDraft = onDemand(async () => (await import('../features/plans/old-draft')).OldDraft)
 /** Only where it is wanted: on paper. */
@@ -43,7 +45,7 @@ export function EstatePage() {
         <main className="p-10 max-w-[640px]">
           <h1>The estate cannot be shown</h1>
           <Trouble>{error.message}</Trouble>
-          <Link to="/" className="link" reloadDocument>
+          <Link to="/estates" className="link" reloadDocument>
             Go to the estates
           </Link>
         </main>
@@ -54,6 +56,7 @@ export function EstatePage() {
       </a>
       <TopBar />
       <Keys />
+      <EstateNote />
       <main id="page" tabIndex={-1} className="outline-none @container">
         <OnPaper />
         <Suspense fallback={<Waiting what="the page" />}>
@@ -61,6 +64,7 @@ export function EstatePage() {
         </Suspense>
       </main>
       <Plan />
+      <Connection />
     </EstateProvider>
   )
 }

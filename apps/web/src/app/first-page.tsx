@@ -1,16 +1,17 @@
-import { useQuery } from '@tanstack/react-query'
 import { useState, type SyntheticEvent } from 'react'
 import { Navigate, useNavigate } from 'react-router'
-import { api } from '../lib/api'
-import { store } from '../lib/storage'
+import { estatesApi } from '../features/estates/estates-api'
+import { readStored, store } from '../lib/storage'
+import { ImportEstate } from '../features/estates/import-estate'
+import { LAST_ESTATE, useEstates } from '../features/estates/use-estates'
 import { Button } from '../ui/button'
 import { Trouble, useTitle, Waiting } from '../ui/page'
 import { Wordmark } from './wordmark'
 
-/** The way in: to the only estate there is, to one of several, or to making the first. */
+/** The way in: to the estate that was looked at last, to another one, or to making the first. */
 export function FirstPage() {
   useTitle('Estates')
-  const estates = useQuery({ queryKey: ['estates'], queryFn: api.estates, retry: 1 })
+  const estates = useEstates()
   const isAsked = new URLSearchParams(location.search).has('new')
   if (estates.isPending) return <Waiting what="the estates" />
   if (estates.isError)
@@ -21,14 +22,20 @@ export function FirstPage() {
         <Button onClick={() => void estates.refetch()}>Try again</Button>
       </main>
     )
-  const [first] = estates.data
+  const last = readStored<string>(LAST_ESTATE)
+  const open = estates.data.filter(({ archivedAt }) => archivedAt === null)
+  const first = open.find(({ id }) => id === last) ?? open[0]
   if (first && !isAsked) return <Navigate to={`/estates/${first.id}/board`} replace />
+  if (estates.data.length > 0 && !isAsked) return <Navigate to="/estates" replace />
   return (
     <main className="p-10 max-w-[560px]">
       <Wordmark />
       <h1 className="mt-6">{first ? 'New estate' : 'Create your first estate'}</h1>
       <p className="text-soft mt-1 mb-5">An estate holds the hosts, guests and networks of one organisation, with every change to them.</p>
       <NewEstate />
+      <div className="mt-6">
+        <ImportEstate />
+      </div>
     </main>
   )
 }
@@ -41,7 +48,7 @@ function NewEstate() {
   const create = async (event: SyntheticEvent) => {
     event.preventDefault()
     try {
-      const { id, personId } = await api.createEstate({ name, recordedAs, timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone })
+      const { id, personId } = await estatesApi.create({ name, recordedAs, timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone })
       store(`person.${id}`, personId)
       await navigate(`/estates/${id}/board`)
     } catch (error) {

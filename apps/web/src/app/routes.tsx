@@ -31,6 +31,11 @@ const alone = places
 export const router = createBrowserRouter([
   { path: '/', lazy: async () => ({ Component: (await import('./first-page')).FirstPage }), ErrorBoundary: ErrorPage },
   {
+    path: '/estates',
+    lazy: async () => ({ Component: (await import('../features/estates/estates-page')).EstatesPage }),
+    ErrorBoundary: ErrorPage,
+  },
+  {
     path: '/estates/:estateId',
     Component: EstatePage,
     ErrorBoundary: ErrorPage,

@@ -1,7 +1,7 @@
 import { clsx } from 'clsx'
 import { counted } from '@insel/core'
 import { Menu as MenuSign, Search } from 'lucide-react'
-import { useLayoutEffect, useRef, useState, type RefObject } from 'react'
+import { useEffect, useLayoutEffect, useRef, useState, type RefObject } from 'react'
 import { Link, NavLink } from 'react-router'
 import { useFindings } from '../checks/first-checks'
 import { RECORDED, useEstate } from '../estate'
@@ -27,7 +27,13 @@ export function TopBar() {
   const findings = useFindings()
   const [isFieldOpen, setFieldOpen] = useState(false)
   useKey('mod+k', () => setFieldOpen(true))
-  const hasField = useOnceWanted(isFieldOpen)
+  // It waits behind the page once that is drawn, so that nothing typed after Ctrl K is lost.
+  const [isDrawn, setDrawn] = useState(false)
+  useEffect(() => {
+    const timer = setTimeout(setDrawn, 500, true)
+    return () => clearTimeout(timer)
+  }, [])
+  const hasField = useOnceWanted(isFieldOpen || isDrawn)
   const count = findings.data?.list.length ?? 0
   const head = useRef<HTMLElement>(null)
   useHeadHeight(head)

@@ -1,4 +1,4 @@
-import type { Command, Demand, Group, GuestSize, Mapping, MoveWish, ReachQuestion } from '@insel/core'
+import type { Command, Demand, Group, GuestSize, MappedTable, Mapping, MoveWish, ReachQuestion, StateOfNew } from '@insel/core'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { checks } from './checks-remote'
@@ -145,6 +145,41 @@ export function useFoundReading(taking: number, text: string, system: string | u
     gcTime: 0,
     structuralSharing: false,
   })
+}
+
+/**
+ * What tables would record, row by row; while that takes long, how many rows are read.
+ *
+ * @param tables nothing is asked while there are none
+ */
+export function useTablesImport(tables: readonly MappedTable[], stateOfNew: StateOfNew) {
+  const { estateId, revision, basis } = useEstate()
+  const [done, setDone] = useState<number>()
+  // Thousands of rows are no key: one that counts up with them is.
+  const [asked, setAsked] = useState({ tables, times: 0 })
+  if (asked.tables !== tables) setAsked({ tables, times: asked.times + 1 })
+  const query = useQuery({
+    queryKey: ['tables', estateId, revision, keyOfBasis(basis), asked.times, stateOfNew],
+    queryFn: async () => {
+      try {
+        const { proxy } = await import('comlink')
+        return await checks().importTables(named(basis), tables, stateOfNew, proxy(setDone))
+      } finally {
+        setDone(undefined)
+      }
+    },
+    enabled: tables.length > 0,
+    placeholderData: (before) => (tables.length > 0 ? before : undefined),
+    staleTime: Infinity,
+    gcTime: 0,
+    structuralSharing: false,
+  })
+  return {
+    imported: tables.length > 0 ? query.data : undefined,
+    isCurrent: !query.isPlaceholderData && !query.isFetching,
+    trouble: query.error,
+    done,
+  }
 }
 
 const NOTHING_BEFORE: readonly Command[] = []

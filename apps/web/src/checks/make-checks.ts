@@ -17,6 +17,7 @@ import {
   planFigures,
   rankHosts,
   ReachError,
+  importTables,
   readFound,
   roomOn,
   type AcceptedFinding,
@@ -25,6 +26,9 @@ import {
   type FailoverOutcome,
   type FoundReading,
   type Group,
+  type MappedTable,
+  type StateOfNew,
+  type TablesImport,
   type GroupReach,
   type Guest,
   type GuestSize,
@@ -206,6 +210,13 @@ export function makeChecks() {
       const { estate: shown } = on(basis)
       return shown.all('host').map((host) => roomOn(shown, host, size))
     },
+    /** What tables would record, row by row. @param tell how many rows are read so far */
+    importTables: (
+      basis: BasisNamed,
+      tables: readonly MappedTable[],
+      stateOfNew: StateOfNew,
+      tell?: (done: number) => unknown,
+    ): TablesImport => importTables(on(basis).estate, tables, browserContext(revision), stateOfNew, (done) => void tell?.(done)),
     readFound: (text: string, system: string | undefined): FoundReading => readFound(text, system),
     ask(basis: BasisNamed, question: ReachQuestion): Asked {
       try {

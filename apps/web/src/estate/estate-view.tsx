@@ -40,7 +40,8 @@ export interface EstateView extends Submitting {
   readonly ahead: Difference | undefined
   /** Commands that this browser kept for itself before there were plans that everybody sees. */
   readonly oldDraft: readonly Command[] | undefined
-  forgetDraft(): void
+  /** Keeps them, or nothing. */
+  keepDraft(draft?: readonly Command[]): void
   /** The plan to which what is proposed is added as an item; undefined: to a new one. */
   readonly planInto: Plan | undefined
   setPlanInto(planId: string | undefined): void
@@ -112,7 +113,7 @@ function Current({ estateId, answered, children }: { estateId: string; answered:
   const [params, setParams] = useSearchParams()
   const { personIn, setPerson } = usePerson(estateId)
   const { recorded, submitting } = useSubmitting(estateId, answered, personIn)
-  const { oldDraft, forgetDraft } = useOldDraft(estateId)
+  const { oldDraft, keepDraft } = useOldDraft(estateId)
   const person = personIn(recorded.estate)
   const { revision } = recorded
 
@@ -200,7 +201,7 @@ function Current({ estateId, answered, children }: { estateId: string; answered:
       basisNote,
       ahead,
       oldDraft,
-      forgetDraft,
+      keepDraft,
       planInto,
       setPlanInto,
       addItem: add,
@@ -219,7 +220,7 @@ function Current({ estateId, answered, children }: { estateId: string; answered:
       basisNote,
       ahead,
       oldDraft,
-      forgetDraft,
+      keepDraft,
       planInto,
       setPlanInto,
       add,

@@ -17,12 +17,12 @@ export function say(message: Message | undefined): void {
   for (const listener of listeners) listener()
 }
 
+/** The message that is shown now. */
+export const currentMessage = (): Message | undefined => current
+
 /** The last message, if there was one. */
 export const useMessage = (): Message | undefined =>
-  useSyncExternalStore(
-    (listener) => {
-      listeners.add(listener)
-      return () => listeners.delete(listener)
-    },
-    () => current,
-  )
+  useSyncExternalStore((listener) => {
+    listeners.add(listener)
+    return () => listeners.delete(listener)
+  }, currentMessage)

@@ -1,15 +1,4 @@
-import {
-  commandShape,
-  dayOf,
-  isOpenPlan,
-  itemKindOf,
-  kinds,
-  sayCommand,
-  type Command,
-  type Estate,
-  type Person,
-  type Plan,
-} from '@insel/core'
+import { dayOf, isOpenPlan, itemKindOf, sayWhole, type Command, type Estate, type Person, type Plan } from '@insel/core'
 import { useCallback, useState } from 'react'
 import { newId } from '../lib/context'
 import { readStored, store } from '../lib/storage'
@@ -19,14 +8,21 @@ import type { Refusal } from './refusal'
 import type { Submitting } from './submit'
 
 /** Commands that this browser kept for itself before there were plans that everybody sees. */
-export function useOldDraft(estateId: string): { readonly oldDraft: readonly Command[] | undefined; forgetDraft(): void } {
+export function useOldDraft(estateId: string): {
+  readonly oldDraft: readonly Command[] | undefined
+  /** Keeps it, or nothing. */
+  keepDraft(draft?: readonly Command[]): void
+} {
   const name = `plan.${estateId}`
   const [oldDraft, keep] = useState(() => readStored<readonly Command[]>(name))
-  const forgetDraft = useCallback(() => {
-    store(name, undefined)
-    keep(undefined)
-  }, [name])
-  return { oldDraft: oldDraft && oldDraft.length > 0 ? oldDraft : undefined, forgetDraft }
+  const keepDraft = useCallback(
+    (draft?: readonly Command[]) => {
+      store(name, draft)
+      keep(draft)
+    },
+    [name],
+  )
+  return { oldDraft: oldDraft && oldDraft.length > 0 ? oldDraft : undefined, keepDraft }
 }
 
 /** Which plan takes what is proposed on this browser; none: a new one does. */
@@ -58,17 +54,8 @@ export function newPlanName(estate: Estate): string {
 /** Commands as an item of a plan: what kind it is, and what it is called. @param on the estate in which what they name is found */
 function itemCommand(on: Estate, planId: string, itemId: string, commands: readonly Command[]): Command & { readonly type: 'item.write' } {
   const [first, ...more] = commands
-  const title = first ? `${sayCommand(on, first)}${fieldsOf(first)}${more.length > 0 ? ` and ${more.length} more` : ''}`.slice(0, 200) : ''
+  const title = first ? `${sayWhole(on, first)}${more.length > 0 ? ` and ${more.length} more` : ''}`.slice(0, 200) : ''
   return { type: 'item.write', id: itemId, planId, kind: itemKindOf(commands), title, commands }
-}
-
-/** Which fields a change is of, for a title that tells it from others. @example ': memory, note' */
-function fieldsOf(command: Command): string {
-  const shape = commandShape(command.type)
-  if (!shape || 'verb' in shape || shape.action !== 'update') return ''
-  const { fields } = kinds[shape.kind] as { readonly fields: Readonly<Record<string, { readonly label: string } | undefined>> }
-  const labels = Object.keys((command as { readonly changes: object }).changes).flatMap((name) => fields[name]?.label.toLowerCase() ?? [])
-  return labels.length === 0 ? '' : `: ${labels.join(', ')}`
 }
 
 /** Where an item goes. */

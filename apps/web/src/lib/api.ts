@@ -1,27 +1,17 @@
 import {
-  ESTATE_TYPE,
   PERSON_HEADER,
   PROBLEM_TYPE,
   type CatalogueResponse,
   type ChangesPage,
-  type CollectionStarted,
-  type CollectionSummary,
-  type CollectionText,
   type CommandsResponse,
-  type DailyResponse,
   type DifferenceResponse,
-  type EstateSummary,
   type MacRegistryResponse,
-  type ObservationsTaken,
-  type ObserverStarted,
-  type ObserverState,
   type Problem,
   type RecordsResponse,
   type ServerInfo,
   type Standing,
-  type SummariesResponse,
 } from '@insel/contract'
-import type { Command, GuestTable, Item, PlanImport, RedfishTree, Sample, SummaryDays } from '@insel/core'
+import type { Command, Item, PlanImport, StateOfNew, TableGiven } from '@insel/core'
 
 /** What the server refused, with its problem document. */
 export class ProblemResponse extends Error {
@@ -32,10 +22,14 @@ export class ProblemResponse extends Error {
   }
 }
 
+/** What the page hears when the server could not be reached. */
+export const AWAY = 'insel-away'
+
 /** The server could not be reached, or something on the way to it answered instead. */
 export class Unreachable extends Error {
   constructor(what = 'The server does not answer.') {
     super(`${what} What you entered is still here; try again when it is back.`)
+    dispatchEvent(new Event(AWAY))
   }
 }
 
@@ -73,31 +67,15 @@ export const post = <T>(path: string, body: unknown, personId?: string) =>
     body: JSON.stringify(body),
   })
 
-/** A host or a guest, by its id. */
-export type MachineRef = { readonly hostId: string } | { readonly guestId: string }
-
 /** A text that the server reads again and records as one change: see `POST imports/apply`. */
 export type ImportGiven =
   | { readonly kind: 'names'; readonly text: string }
-  | { readonly kind: 'guests'; readonly text: string; readonly columns: GuestTable['proposed'] }
+  | { readonly kind: 'tables'; readonly tables: readonly TableGiven[]; readonly stateOfNew: StateOfNew }
   | { readonly kind: 'plan'; readonly text: string; readonly records: Readonly<Record<string, string>> }
 
 /** The server's API, as the interface uses it. */
 export const api = {
   server: () => call<ServerInfo>('/server'),
-  estates: () => call<EstateSummary[]>('/estates'),
-  createEstate: (body: { name: string; recordedAs: string; timeZone: string }) =>
-    post<EstateSummary & { personId: string }>('/estates', body),
-  /** A new estate of a file; or everything that is wrong with the file. */
-  importEstate: async (file: File): Promise<EstateSummary | { readonly problems: readonly string[] }> => {
-    try {
-      return await call<EstateSummary>('/estates/import', { method: 'POST', headers: { 'content-type': ESTATE_TYPE }, body: file })
-    } catch (error) {
-      if (error instanceof Unreachable) return { problems: [error.message] }
-      if (!(error instanceof ProblemResponse)) throw error
-      return { problems: error.problem.errors.length > 0 ? error.problem.errors.map(({ message }) => message) : [error.message] }
-    }
-  },
   records: (estateId: string) => call<RecordsResponse>(`/estates/${estateId}/records`),
   /** What changed since a page's standing; all records when that is of another epoch. */
   since: (estateId: string, { revision, epoch }: Standing) =>
@@ -112,22 +90,6 @@ export const api = {
     post<CommandsResponse>(`/estates/${estateId}/plans/${planId}/items/${id}/revert`, {}, personId),
   revert: (estateId: string, personId: string, revision: number) =>
     post<CommandsResponse>(`/estates/${estateId}/changes/${revision}/revert`, {}, personId),
-  startCollection: (estateId: string, machine: MachineRef) => post<CollectionStarted>(`/estates/${estateId}/collections`, machine),
-  collections: (estateId: string, machine: MachineRef) =>
-    call<CollectionSummary[]>(`/estates/${estateId}/collections?${new URLSearchParams({ ...machine })}`),
-  collection: (estateId: string, id: string) => call<CollectionText>(`/estates/${estateId}/collections/${id}`),
-  redfish: (estateId: string, body: Readonly<Record<string, string>>) => post<RedfishTree>(`/estates/${estateId}/redfish`, body),
-  observe: (estateId: string, samples: readonly (Sample & { readonly subjectId: string })[]) =>
-    post<ObservationsTaken>(`/estates/${estateId}/observations`, { samples }),
-  summaries: (estateId: string, days: SummaryDays) => call<SummariesResponse>(`/estates/${estateId}/observations/summaries?days=${days}`),
-  samples: (estateId: string, subjectId: string, days: number) =>
-    call<readonly Sample[]>(`/estates/${estateId}/observations/samples?subjectId=${subjectId}&days=${days}`),
-  daily: (estateId: string, storeId: string | undefined, days: number) =>
-    call<DailyResponse>(`/estates/${estateId}/observations/daily?days=${days}${storeId ? `&storeId=${storeId}` : ''}`),
-  observer: (estateId: string, guestId: string) => call<{ observer: ObserverState | null }>(`/estates/${estateId}/observers/${guestId}`),
-  startObserver: (estateId: string, guestId: string) => post<ObserverStarted>(`/estates/${estateId}/observers`, { guestId }),
-  stopObserver: (estateId: string, guestId: string) =>
-    call<{ observer: null }>(`/estates/${estateId}/observers/${guestId}`, { method: 'DELETE' }),
   catalogue: (search: string) => call<CatalogueResponse>(`/catalogue/systems?q=${encodeURIComponent(search)}&limit=30`),
   macRegistry: (prefixes: readonly string[]) => call<MacRegistryResponse>(`/mac-registry?prefixes=${prefixes.join(',')}`),
   changes: (estateId: string, query: Readonly<Record<string, string | undefined>>) => {

@@ -1,4 +1,4 @@
-import { useEffect } from 'react'
+import { useLayoutEffect } from 'react'
 
 /** Whether a key was meant for what is being typed into. */
 const isTyping = (target: EventTarget | null) =>
@@ -10,7 +10,8 @@ const isTyping = (target: EventTarget | null) =>
  * @param key as in `KeyboardEvent.key`; `mod+k` for Ctrl or Command with it (works in fields too)
  */
 export function useKey(key: string, run: (event: KeyboardEvent) => void): void {
-  useEffect(() => {
+  // With the page as it is drawn: a key pressed at once after it does what the page shows.
+  useLayoutEffect(() => {
     const withMod = key.startsWith('mod+')
     const wanted = withMod ? key.slice(4) : key
     const onKey = (event: KeyboardEvent) => {
@@ -26,7 +27,7 @@ export function useKey(key: string, run: (event: KeyboardEvent) => void): void {
 
 /** Runs something after `g` and then one of these keys. */
 export function useGoKeys(go: (key: string) => void): void {
-  useEffect(() => {
+  useLayoutEffect(() => {
     let armedUntil = 0
     const onKey = (event: KeyboardEvent) => {
       if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target) || document.querySelector('[role=dialog]')) return

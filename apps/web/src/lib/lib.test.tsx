@@ -139,7 +139,7 @@ describe('an answer that is not the server’s', () => {
     ['half of one', new Response('{"revision": 4', { headers: { 'content-type': 'application/json' } }), /cut off/],
   ])('%s is told as such, and nothing is lost', async (_, response, sentence) => {
     answer(response)
-    const error: unknown = await api.estates().catch((reason: unknown) => reason)
+    const error: unknown = await api.server().catch((reason: unknown) => reason)
     expect(error).toBeInstanceOf(Unreachable)
     expect((error as Error).message).toMatch(sentence)
     expect((error as Error).message).toContain('What you entered is still here')

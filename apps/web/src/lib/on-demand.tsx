@@ -8,7 +8,7 @@ import { lazy, Suspense, useState, type ComponentType, type ReactNode } from 're
  * @example const CommandField = onDemand(async () => (await import('./command-field')).CommandField)
  */
 export function onDemand<P extends object>(load: () => Promise<ComponentType<P>>) {
-  const Part = lazy(async () => ({ default: await load() }))
+  const Part = lazy(async () => ({ default: await onceThere(load) }))
   return function OnDemand({ meanwhile, ...props }: P & { readonly meanwhile?: ReactNode }) {
     return (
       <Suspense fallback={meanwhile}>
@@ -16,6 +16,22 @@ export function onDemand<P extends object>(load: () => Promise<ComponentType<P>>
       </Suspense>
     )
   }
+}
+
+const PAUSE_MS = 2000
+
+/** Fetches a part once the server is there: that it is away for a while takes nothing of the page away. */
+async function onceThere<T>(load: () => Promise<T>): Promise<T> {
+  for (let hasAnswered = false; ; )
+    try {
+      return await load()
+    } catch (error) {
+      // A server that has answered has it, or never will; that nobody answers is what is waited for. It may have come
+      // back between the part and the question, so the part is asked for once more after the answer.
+      if (hasAnswered) throw error
+      hasAnswered = (await fetch('/readyz').catch(() => undefined))?.ok ?? false
+      if (!hasAnswered) await new Promise((next) => setTimeout(next, PAUSE_MS))
+    }
 }
 
 /** Whether something was wanted once: from then on it stays, so that it can close as it opened. */

@@ -90,7 +90,7 @@ export const places = [
   { path: 'guests/stores', section: 'guests', find: 'Stores: what they hold and when they are full', hasPanes: true },
   { path: 'guests/stores/:id', section: 'guests' },
   { path: 'guests/images', section: 'guests', find: 'Image library' },
-  { path: 'guests/exchange', section: 'guests', find: 'Import and export guests: OVF, CSV, JSON' },
+  { path: 'guests/exchange', section: 'guests', find: 'Import and export: workbooks, tables, OVF, CSV, JSON, other tools' },
   { path: 'guests/systems', section: 'guests', find: 'Systems and workload profiles' },
   { path: 'guests/:id/install', section: 'guests' },
   { path: 'guests/:id/found', section: 'guests' },

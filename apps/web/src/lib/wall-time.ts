@@ -23,5 +23,6 @@ const WALL = /^(\d{4})-(\d\d)-(\d\d)T(\d\d):(\d\d)/
 export function instantAt(wall: string, zone: string): string | undefined {
   const [, year, month, day, hour, minute] = (WALL.exec(wall) ?? []).map(Number)
   if (year === undefined || month === undefined || day === undefined || hour === undefined || minute === undefined) return undefined
+  if (hour > 23 || minute > 59) return undefined
   return new Date(new TZDateMini(year, month - 1, day, hour, minute, 0, 0, zone).getTime()).toISOString()
 }

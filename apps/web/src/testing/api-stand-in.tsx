@@ -5,17 +5,18 @@ import {
   CommandError,
   compose,
   emptyDifference,
-  importGuests,
+  importTables,
+  mappedTable,
   importNames,
   invert,
   isEmpty,
-  readGuestTable,
   readPlanFile,
-  touchedIds,
+  aboutOf,
   type Command,
   type Difference,
   type Estate,
-  type GuestTable,
+  type StateOfNew,
+  type TableGiven,
   revertItem,
   progressView,
   readProgressText,
@@ -100,6 +101,7 @@ export class ApiStandIn {
     const method = init?.method ?? 'GET'
     const body = typeof init?.body === 'string' ? (JSON.parse(init.body) as Record<string, unknown>) : {}
     if (this.isDown) throw new TypeError('Failed to fetch')
+    if (path === '/readyz') return json({ status: 'ok' })
     this.asked.push({ method, path, body })
     for (const [begin, answer] of this.instead)
       if (path.startsWith(begin)) {
@@ -131,7 +133,7 @@ export class ApiStandIn {
   }
 
   #changesOf(subject: string | null): readonly Change[] {
-    return this.changes.filter(({ difference }) => subject === null || touchedIds(difference).includes(subject))
+    return this.changes.filter(({ difference }) => subject === null || aboutOf(difference, this.estate, this.estate).includes(subject))
   }
 
   /** Readings of moves, as they were sent. */
@@ -205,7 +207,7 @@ export class ApiStandIn {
   }
 
   #import(body: Record<string, unknown>, person: string): Response {
-    const { kind, text, columns, expectedRevision } = body
+    const { kind, text, tables, stateOfNew, expectedRevision } = body
     if (expectedRevision !== this.revision) return problem(409, 'changed-since', 'The estate changed since the preview.')
     const context = testContext(this.#seed++)
     if (kind === 'plan') {
@@ -213,9 +215,8 @@ export class ApiStandIn {
       return 'problems' in reading ? this.#previewPlan(body) : this.#record(reading.commands, person)
     }
     if (kind === 'names') return this.#record(importNames(this.estate, String(text), context.newId).commands, person)
-    const table = readGuestTable(String(text))
-    if ('sentence' in table) return problem(400, 'malformed', table.sentence)
-    return this.#record(importGuests(this.estate, table, columns as GuestTable['proposed'], context).commands, person)
+    const given = (tables as readonly TableGiven[]).map(mappedTable)
+    return this.#record(importTables(this.estate, given, context, stateOfNew as StateOfNew).commands, person)
   }
 
   #revert(revision: number, person: string): Response {

@@ -1,6 +1,7 @@
 import { Popover } from 'radix-ui'
 import { useState, type ReactNode } from 'react'
 import { download, toCsv } from '../lib/csv'
+import { holdsAll, wordsOf as wordsIn } from '../lib/words'
 import { useQueryParam } from '../lib/query-param'
 import { Button } from './button'
 import { Chosen } from './chosen'
@@ -41,6 +42,7 @@ export function ListPage<T extends { readonly id: string }>({
   wordsOf,
   add,
   whenEmpty,
+  ways,
   groupings = [],
   more,
   about,
@@ -56,6 +58,8 @@ export function ListPage<T extends { readonly id: string }>({
   wordsOf: (row: T) => readonly string[]
   add: ReactNode
   whenEmpty: string
+  /** Other ways to the first ones. */
+  ways?: ReactNode
   groupings?: readonly Grouping<T>[]
   more?: ReactNode
   /** Stands under the count, such as the ways to other views. */
@@ -64,6 +68,7 @@ export function ListPage<T extends { readonly id: string }>({
   bulk?: ((chosen: readonly T[], done: () => void) => ReactNode) | undefined
 }) {
   const filter = useFilter()
+  const wanted = wordsIn(filter.wanted)
   const [groupId, setGroup] = useQueryParam('group')
   const [columnIds, setColumns] = useQueryParam('columns')
   const [sortText, setSortText] = useQueryParam('sort')
@@ -73,7 +78,7 @@ export function ListPage<T extends { readonly id: string }>({
   const chosen = columnIds ? columnIds.split(',') : columns.filter(({ isExtra }) => !isExtra).map(({ id }) => id)
   // The first column says what the row is about and always stays.
   const chosenColumns = columns.filter(({ id }, index) => index === 0 || chosen.includes(id))
-  const found = filter.wanted ? rows.filter((row) => wordsOf(row).some((word) => word.toLowerCase().includes(filter.wanted))) : rows
+  const found = filter.wanted ? rows.filter((row) => holdsAll(wordsOf(row), wanted)) : rows
   const sort = readSort(sortText, sortBy)
   const shownColumns = isBeside ? columnsBeside(chosenColumns, sort.id) : chosenColumns
   const shown = useSorted(found, columns, sort)
@@ -81,7 +86,16 @@ export function ListPage<T extends { readonly id: string }>({
     return (
       <Page title={title}>
         {kind && <LeftOutNote kind={kind} />}
-        <Empty action={add}>{whenEmpty}</Empty>
+        <Empty
+          action={
+            <>
+              {add}
+              {ways}
+            </>
+          }
+        >
+          {whenEmpty}
+        </Empty>
       </Page>
     )
   const saveCsv = () =>

@@ -6,7 +6,12 @@ export interface EstateSummary {
   readonly name: string
   readonly revision: number
   readonly updatedAt: string
+  /** Since when it is kept to be read only. */
+  readonly archivedAt: string | null
 }
+
+/** An estate that is no longer there. */
+export type EstateRemoved = Pick<EstateSummary, 'id' | 'name'>
 
 /** The revision of an estate. A revision alone identifies a version only within an epoch: a restored backup counts on from an older one. */
 export interface Standing {

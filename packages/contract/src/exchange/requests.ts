@@ -1,42 +1,104 @@
-import { guestColumns, numberStyles, sizeUnits, type GuestColumn, type TableMapping } from '@insel/core'
+import {
+  guestColumns,
+  numberStyles,
+  sizeUnits,
+  statesOfNew,
+  TABLE_ROWS_MAX,
+  tableKinds,
+  tableNames,
+  type ColumnsGiven,
+  type GuestColumn,
+  type StateOfNew,
+  type TableGiven,
+  type TableName,
+} from '@insel/core'
 import { Type } from 'class-transformer'
-import { IsArray, IsIn, IsObject, IsOptional, ValidateNested } from 'class-validator'
+import { IsArray, IsIn, IsObject, IsOptional, registerDecorator, ValidateNested, type ValidationArguments } from 'class-validator'
 import { FollowsField } from '../commands/follows-field.js'
 
 /** What the columns of a table of guests hold, as a person chose. */
-export class ColumnsOfGuests {
+class ColumnsOfGuests implements ColumnsGiven<GuestColumn> {
   @IsArray({ message: 'columns is a list.' })
   @IsIn(guestColumns, { each: true, message: `A column is one of ${guestColumns.join(', ')}.` })
   columns!: readonly GuestColumn[]
   @IsArray({ message: 'units is a list.' })
   @IsIn([...sizeUnits, '%', null], { each: true, message: `A unit is one of ${sizeUnits.join(', ')}, % or null.` })
-  units!: readonly (TableMapping<GuestColumn>['units'][number] | null)[]
+  units!: ColumnsGiven<GuestColumn>['units']
   @IsOptional()
   @IsIn(numberStyles, { message: `style is one of ${numberStyles.join(', ')}.` })
-  style?: TableMapping<GuestColumn>['style'] | null
+  style?: ColumnsGiven<GuestColumn>['style']
 }
 
-/** What a text that is imported can hold. */
-export const importKinds = ['names', 'guests', 'plan'] as const
+const TABLES_MAX = 20
+const isTexts = (value: unknown): value is readonly string[] => Array.isArray(value) && value.every((one) => typeof one === 'string')
 
-/** `POST imports`: a preview of what a text would record. Nothing is applied. */
+/** What is wrong with tables as they came; undefined where nothing is. */
+function tablesFault(value: unknown): string | undefined {
+  if (!Array.isArray(value) || value.length === 0 || value.length > TABLES_MAX) return `tables is a list of 1 to ${TABLES_MAX} tables.`
+  for (const [at, table] of (value as unknown[]).entries()) {
+    const where = `tables.${at}`
+    if (typeof table !== 'object' || table === null) return `${where} is not a table.`
+    const { name, holds, headings, rows, columns, units, style } = table as Record<string, unknown>
+    if (typeof name !== 'string' || name.length > 200) return `${where}.name is a text of at most 200 characters.`
+    if (typeof holds !== 'string' || !tableNames.some((one) => one === holds)) return `${where}.holds is one of ${tableNames.join(', ')}.`
+    const known = tableKinds[holds as TableName].columns
+    if (!isTexts(headings)) return `${where}.headings is a list of texts.`
+    if (!isTexts(columns) || columns.some((column) => !known.includes(column)))
+      return `${where}.columns are each one of ${known.join(', ')}.`
+    if (!Array.isArray(units) || units.some((unit) => unit !== null && ![...sizeUnits, '%'].includes(unit as string)))
+      return `${where}.units are each one of ${sizeUnits.join(', ')}, % or null.`
+    if (style !== null && style !== undefined && !(numberStyles as readonly unknown[]).includes(style))
+      return `${where}.style is one of ${numberStyles.join(', ')}, or null.`
+    const isRow = (row: unknown) =>
+      typeof row === 'object' && row !== null && 'line' in row && Number.isInteger(row.line) && 'cells' in row && isTexts(row.cells)
+    if (!Array.isArray(rows) || rows.length > TABLE_ROWS_MAX) return `${where}.rows is a list, and takes at most ${TABLE_ROWS_MAX}.`
+    const bad = rows.findIndex((row) => !isRow(row))
+    if (bad >= 0) return `${where}.rows.${bad} has a line and cells that are texts.`
+  }
+  return undefined
+}
+function AreTables(): PropertyDecorator {
+  return (target, property) =>
+    registerDecorator({
+      name: 'areTables',
+      target: target.constructor,
+      propertyName: String(property),
+      validator: {
+        validate: (value: unknown) => tablesFault(value) === undefined,
+        defaultMessage: ({ value }: ValidationArguments) => tablesFault(value) ?? '',
+      },
+    })
+}
+
+/** What an import can hold. */
+export const importKinds = ['names', 'guests', 'plan', 'tables'] as const
+
+/** `POST imports`: a preview of what a text, or tables, would record. Nothing is applied. */
 export class ImportRequest {
-  @FollowsField({ type: 'choice', options: [...importKinds], label: 'Kind', doc: 'What the text holds.' })
+  @FollowsField({ type: 'choice', options: [...importKinds], label: 'Kind', doc: 'What it holds.' })
   kind!: (typeof importKinds)[number]
   @FollowsField({
     type: 'text',
     shape: 'note',
     max: 1_900_000,
+    optional: true,
     label: 'Text',
-    doc: 'hosts(5) lines, a zone file or CSV of names; CSV of guests; or the JSON file of a plan.',
+    doc: 'hosts(5) lines, a zone file or CSV of names; CSV of guests; or the JSON file of a plan. None for tables.',
   })
-  text!: string
+  text?: string | null
   /** What the columns of a table of guests hold; what its headings say where it is left out. */
   @IsOptional()
   @IsObject({ message: 'columns is an object with columns, units and style.' })
   @ValidateNested({ message: 'columns is an object with columns, units and style.' })
   @Type(() => ColumnsOfGuests)
   columns?: ColumnsOfGuests
+  /** For tables: each with what its rows and columns hold. */
+  @IsOptional()
+  @AreTables()
+  tables?: readonly TableGiven[]
+  @IsOptional()
+  @IsIn(statesOfNew, { message: `stateOfNew is one of ${statesOfNew.join(', ')}.` })
+  stateOfNew?: StateOfNew
   /** For ids in the file of a plan, the records here that are meant, where they are not found by name. */
   @IsOptional()
   @IsObject({ message: 'records is an object: for an id in the file, the id of the record here.' })

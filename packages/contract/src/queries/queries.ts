@@ -13,7 +13,14 @@ export const queries = {
   changes: {
     before: integer({ unit: '', label: 'before', doc: 'Only changes before this revision.', optional: true }),
     limit: integer({ unit: '', min: 1, max: 500, default: 50, label: 'limit', doc: 'At most so many.' }),
-    subject: ref('estate', { label: 'subject', doc: 'Only changes that touched this record.', optional: true }),
+    subject: ref('estate', { label: 'subject', doc: 'Only changes that touched this record or a part of it.', optional: true }),
+    text: text({
+      shape: 'line',
+      max: 200,
+      label: 'text',
+      doc: 'Only changes with all of these words in what they changed, or about records so called.',
+      optional: true,
+    }),
     actor: ref('person', { label: 'actor', doc: 'Only changes by this person.', optional: true }),
     from: instant('from', 'Only changes at or after this time.'),
     until: instant('until', 'Only changes before this time.'),
@@ -31,6 +38,10 @@ export const queries = {
     subject: ref('estate', { label: 'subject', doc: 'Only findings of this record.', optional: true }),
     accepted: bool({ default: false, label: 'accepted', doc: 'true lists those that somebody accepted, in place of the open ones.' }),
   },
+  /** `POST estates/import`. */
+  importEstate: { name: text({ label: 'name', doc: 'What the new estate is called; as in the file without it.', optional: true }) },
+  /** `DELETE estates/:estateId`. */
+  removeEstate: { name: text({ label: 'name', doc: 'The name of the estate, as a proof that this one is meant.' }) },
   /** `GET records`. */
   records: {
     since: integer({ unit: '', label: 'since', doc: 'Only what changed since this revision.', optional: true }),

@@ -26,7 +26,7 @@ const moveSubnet = defineVerb({
   doc: 'Renumbers a subnet to another prefix of the same length; gateway, DHCP ranges and addresses keep their offset.',
   fields: {
     subnetId: ref('subnet', { label: 'Subnet', doc: 'The subnet to renumber.' }),
-    prefix: text({ label: 'Prefix', doc: 'The new prefix.', shape: 'prefix' }),
+    prefix: text({ label: 'Prefix', doc: 'The new prefix.', shape: 'subnet' }),
   },
   /** @throws CommandError `not-found`, `invalid` */
   does(edit, { subnetId, prefix: target }) {

@@ -191,6 +191,7 @@ export type PathOf = (field: string, id: string) => string
  * @throws CommandError `dangling-reference`, `not-unique`, `referred-to`, `invalid`
  */
 export function checkDifference(before: () => Estate, after: Estate, difference: Difference, pathOf: PathOf): void {
+  checkArchive(before, after, difference)
   const touched = [...Object.values(difference.added), ...Object.values(difference.updated).map(({ kind, to }) => ({ kind, record: to }))]
   for (const { kind, record } of touched) checkReferencesAndKeys(after, kind, record, pathOf)
   for (const { kind, record } of Object.values(difference.removed)) {
@@ -209,6 +210,17 @@ export function checkDifference(before: () => Estate, after: Estate, difference:
     if (!old || contradictionOf(was, kind, old)?.field !== contradiction.field)
       throw new CommandError('invalid', contradiction.sentence, pathOf(contradiction.field, record.id))
   }
+}
+
+/** @throws CommandError `not-allowed` when something of an archived estate is changed, but for what is said of the estate itself */
+function checkArchive(before: () => Estate, after: Estate, difference: Difference): void {
+  const [described] = after.all('estate')
+  if (!described?.archivedAt || !before().find('estate', described.id)?.archivedAt) return
+  const isOther = [...Object.values(difference.added), ...Object.values(difference.updated), ...Object.values(difference.removed)].some(
+    ({ kind }) => kind !== 'estate',
+  )
+  if (isOther)
+    throw new CommandError('not-allowed', `${described.name} is archived: take it out of the archive before anything in it is changed.`, '')
 }
 
 const contradictionOf = (estate: Estate, kind: Kind, record: AnyRecord): Contradiction | undefined =>

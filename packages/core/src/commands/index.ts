@@ -20,7 +20,7 @@ export {
   type IdMaker,
   type PathOf,
 } from './estate-edit.js'
-export { sayCommand, describeDifference, type SaidCommand, type DescribedRecord } from './say.js'
+export { sayCommand, sayWhole, describeDifference, type SaidCommand, type DescribedRecord } from './say.js'
 export { readStoredCommand } from './stored.js'
 export { findingVerbs } from './accept-finding.js'
 export { withIds } from './with-ids.js'

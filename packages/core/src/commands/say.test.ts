@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
-import { apply, sayCommand, describeDifference, type Command } from './index.js'
+import { apply, sayCommand, sayWhole, describeDifference, type Command } from './index.js'
 import { kinds, formatField } from '../estate/index.js'
 
 const start = smallEstate()
@@ -37,6 +37,12 @@ describe('in words', () => {
       { label: 'Tags', from: 'none', to: 'a' },
     ])
   })
+  it('a change says of which fields it is, where it is told from others', () => {
+    const change = { type: 'guest.update', id: idOf('news'), changes: { owner: 'News desk', memoryMiB: 8192 } } as const
+    expect([sayCommand(start, change), sayWhole(start, change)]).toEqual(['Change guest newsroom', 'Change guest newsroom: owner, memory'])
+    expect(sayWhole(start, { type: 'guest.power', guestId: idOf('news'), state: 'stopped' })).toBe('Power off newsroom')
+  })
+
   it('what is added is said with its values, in their units', () =>
     expect(
       said({ type: 'guest.add', record: { name: 'web-9', hostId: idOf('gannet'), vcpu: 2, memoryMiB: 8, state: 'running' } })[0]?.fields,

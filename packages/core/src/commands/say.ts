@@ -114,3 +114,17 @@ export function sayCommand(estate: Estate, command: SaidCommand): string {
   const known = estate.find(kind, id)
   return `${action === 'update' ? 'Change' : 'Remove'} ${known ? recordPhrase(estate, kind, known) : `${withArticle(kinds[kind].label)} removed since`}`
 }
+
+/**
+ * A command in words, and of a change which fields it is of, so that it is told from other changes of the same thing.
+ *
+ * @example sayWhole(estate, { type: 'guest.update', id, changes: { owner: 'News desk' } }) // 'Change guest vault: owner'
+ */
+export function sayWhole(estate: Estate, command: SaidCommand): string {
+  const said = sayCommand(estate, command)
+  const shape = commandShape(command.type)
+  if (!shape || 'verb' in shape || shape.action !== 'update') return said
+  const fields = kinds[shape.kind].fields as Readonly<Record<string, { readonly label: string } | undefined>>
+  const labels = Object.keys((command as { readonly changes: object }).changes).flatMap((name) => fields[name]?.label.toLowerCase() ?? [])
+  return labels.length === 0 ? said : `${said}: ${labels.join(', ')}`
+}

@@ -49,6 +49,11 @@ export function recordTitle(estate: Estate, kind: Kind, record: AnyRecord): stri
       const where = estate.find('store', storeId)?.name ?? storeName
       return `what ${migration ? migrationNames(estate, migration).guest : 'a removed move'} left${where ? ` on ${where}` : ''}`
     }
+    case 'entry': {
+      const { work, hostName: host, guestName: guest, hostId, guestId, text } = record as RecordOf<'entry'>
+      const named = guestId ? guestName(guestId) : hostId ? hostName(hostId) : (guest ?? host)
+      return `${work}${named ? ` of ${named}` : ''}: ${text.split('\n')[0]?.slice(0, 80) ?? ''}`
+    }
     case 'hardware':
       return `details of ${guestName((record as RecordOf<'hardware'>).guestId)}`
     case 'volume': {
@@ -98,7 +103,8 @@ export function recordTitle(estate: Estate, kind: Kind, record: AnyRecord): stri
     case 'step': {
       const { step, title, sheetId } = record as RecordOf<'step'>
       const sheet = estate.find('sheet', sheetId)
-      return `step ${title ?? step} on the ${sheet ? sheetTitle(sheet) : 'sheet removed since'}`
+      // Steps that Insel derives are called by their keys, as words.
+      return `step ${title ?? step.replaceAll('-', ' ')} on the ${sheet ? sheetTitle(sheet) : 'sheet removed since'}`
     }
     case 'deviation': {
       const { about, hostId, guestId } = record as RecordOf<'deviation'>

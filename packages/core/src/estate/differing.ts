@@ -26,13 +26,29 @@ export function differing(before: Estate, after: Estate, { added, updated, remov
     if (seen.has(record.id)) continue
     seen.add(record.id)
     if (!found.has(record.id)) found.set(record.id, 'changed')
-    for (const field of (kinds[kind] as KindDefinition).partOf ?? []) {
-      const id = (record as unknown as Readonly<Record<string, unknown>>)[field]
-      if (typeof id !== 'string') continue
-      const ownerKind = after.kindOf(id) ?? before.kindOf(id)
-      const owner = ownerKind && (after.find(ownerKind, id) ?? before.find(ownerKind, id))
-      if (ownerKind && owner) open.push({ kind: ownerKind, record: owner })
-    }
+    open.push(...ownersOf(before, after, { kind, record }))
   }
   return found
+}
+
+/**
+ * What a record is a part of, as it is now, or as it was where that is gone.
+ *
+ * @param fields those of its fields that name it; by which it goes with what it is a part of, where they are left out
+ */
+export function ownersOf(
+  before: Estate,
+  after: Estate,
+  { kind, record }: RecordEntry,
+  fields: readonly string[] = (kinds[kind] as KindDefinition).partOf ?? [],
+): readonly RecordEntry[] {
+  return fields.flatMap((field) => entryOf(before, after, (record as unknown as Readonly<Record<string, unknown>>)[field]))
+}
+
+/** The record of an id, whatever its kind. */
+export function entryOf(before: Estate, after: Estate, id: unknown): readonly RecordEntry[] {
+  if (typeof id !== 'string') return []
+  const kind = after.kindOf(id) ?? before.kindOf(id)
+  const record = kind && (after.find(kind, id) ?? before.find(kind, id))
+  return kind && record ? [{ kind, record }] : []
 }

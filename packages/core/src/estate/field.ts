@@ -144,6 +144,7 @@ export type TextShape =
   | 'ips'
   | 'vlans'
   | 'prefix'
+  | 'subnet'
   | 'mac'
   | 'macPrefix'
   | 'sha256'

@@ -55,5 +55,7 @@ export const optionLabel = (field: Pick<ChoiceField, 'labels'>, option: string):
 function formatAmount(value: number, unit: string): string {
   if (unit === 'MiB') return formatMiB(value, 2)
   if (unit === 'bytes') return formatBytes(value, 2)
-  return unit ? `${formatNumber(value, 2)} ${unit}` : formatNumber(value, 2)
+  // Units that are counted stand in the plural: 1 socket, 2 sockets.
+  const said = value === 1 && /^[a-z]{4,}s$/.test(unit) ? unit.slice(0, -1) : unit
+  return said ? `${formatNumber(value, 2)} ${said}` : formatNumber(value, 2)
 }

@@ -24,5 +24,8 @@ export const statesAfter = (state: GuestState): readonly GuestState[] => next[st
 
 /** Whether it takes its host's processors now: running, or powered on to be installed. */
 export const isPoweredOn = ({ state }: { readonly state: GuestState }): boolean => state === 'running' || state === 'being installed'
+/** Whether a host is still to come: planned, on order, or being built. */
+export const isToCome = ({ state }: { readonly state: string }): boolean =>
+  state === 'planned' || state === 'on order' || state === 'being built'
 /** Whether it is in service: it has been installed, and is not retired. */
 export const isInService = ({ state }: { readonly state: GuestState }): boolean => state === 'running' || state === 'stopped'

@@ -72,7 +72,11 @@ export const shapes: Record<TextShape, (text: string) => Shaping> = {
   },
   ip: (t) => {
     const value = canonicalIp(t)
-    return value ? { value } : { sentence: `must be an IPv4 or IPv6 address such as 10.61.30.47, not “${t}”` }
+    if (value) return { value }
+    const [address = '', zone] = t.split('%')
+    return zone !== undefined && canonicalIp(address)
+      ? { sentence: `is written with a zone; leave “%${zone}” out, the record says itself which adapter or network it is on (RFC 4007)` }
+      : { sentence: `must be an IPv4 or IPv6 address such as 10.61.30.47, not “${t}”` }
   },
   ips: (t) => {
     const words = t.split(/[\s,;]+/).filter(Boolean)
@@ -87,6 +91,7 @@ export const shapes: Record<TextShape, (text: string) => Shaping> = {
       ? { value: t.toLowerCase() }
       : { sentence: `can only have letters, digits and hyphens, up to 63, no hyphen at an end (RFC 1123); “${t}” does not fit` },
   prefix: shapePrefix,
+  subnet: shapeSubnet,
   mac: (t) => {
     const digits = t.toLowerCase().replace(/[:.-]/g, '')
     if (!/^[0-9a-f]{12}$/.test(digits)) return { sentence: `must be twelve hexadecimal digits such as 02:1a:4b:30:00:2f, not “${t}”` }
@@ -150,6 +155,28 @@ function shapePrefix(input: string): Shaping {
   const start =
     bits === 32 ? ipaddr.IPv4.networkAddressFromCIDR(cidr).toString() : ipaddr.IPv6.networkAddressFromCIDR(cidr).toRFC5952String()
   return start === ip ? { value: cidr } : { sentence: `${cidr} is an address inside a prefix; the prefix itself is ${start}/${length}` }
+}
+
+/** Prefixes in which no machine of a segment has its address. */
+const notSegments = [
+  ['127.0.0.0/8', 'loopback (RFC 1122)'],
+  ['::1/128', 'loopback (RFC 4291)'],
+  ['224.0.0.0/4', 'multicast (RFC 5771)'],
+  ['ff00::/8', 'multicast (RFC 4291)'],
+] as const
+
+/** A prefix that a segment can have. */
+function shapeSubnet(input: string): Shaping {
+  const shaped = shapePrefix(input)
+  if ('sentence' in shaped) return shaped
+  const { value } = shaped
+  if (value.endsWith('/0')) return { sentence: `${value} is every address there is, not a segment’s; give its own prefix` }
+  const own = ipaddr.parseCIDR(value)
+  const taken = notSegments.find(([prefix]) => {
+    const [first, bits] = ipaddr.parseCIDR(prefix)
+    return first.kind() === own[0].kind() && own[1] >= bits && own[0].match(first, bits)
+  })
+  return taken ? { sentence: `${value} is for ${taken[1]}; machines on a segment have no address in it` } : shaped
 }
 
 /**

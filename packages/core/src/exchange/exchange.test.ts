@@ -2,6 +2,7 @@ import { isLong, runs } from '../testing/tier.js'
 import fc from 'fast-check'
 import { SyntaxValidator } from 'fast-xml-validator'
 import { describe, expect, it } from 'vitest'
+import { rowsIn } from '../formats/index.js'
 import { applyAll, type Command } from '../commands/index.js'
 import { type Disk, disksOf, type Estate, type Guest } from '../estate/index.js'
 import { readXml } from '../formats/index.js'
@@ -11,10 +12,11 @@ import {
   guestMarkdown,
   guestNameOf,
   guestsCsv,
-  importGuests,
+  importTables,
   ovfCommands,
   ovfVersions,
-  readGuestTable,
+  readTables,
+  summaryOf,
   readOvf,
   writeOvf,
 } from './index.js'
@@ -108,7 +110,15 @@ describe('OVF descriptors', () => {
         const imported = ovfCommands(
           smallEstate(),
           system,
-          { name: values.name, hostId: idOf('gannet'), networks: mapped, stores: diskList.map(() => idOf('nvme1')), keepsMacs: true },
+          {
+            name: values.name,
+            hostId: idOf('gannet'),
+            networks: mapped,
+            stores: diskList.map(() => idOf('nvme1')),
+            firmware: undefined,
+            systemId: null,
+            keepsMacs: true,
+          },
           context,
         )
         const after = applyAll(smallEstate(), imported, context).estate
@@ -152,6 +162,7 @@ describe('OVF descriptors', () => {
       disks: [{ sizeBytes: 40 * GiB, bus: 'SCSI', file: 'disk1.img' }],
       adapters: [{ network: 'LAN', model: 'emulated old', mac: null, isConnected: true }],
     })
+    expect(systems[0]?.remarks).toEqual([])
     expect(unused.map(({ path }) => path.split('/').at(-1))).toEqual(['ProductSection', 'VirtualSystemType', 'Reservation', 'Item[6]'])
     expect([guestNameOf(smallEstate(), 'mail & more'), guestNameOf(smallEstate(), 'Newsroom')]).toEqual(['mail-more', 'Newsroom-2'])
   })
@@ -221,9 +232,10 @@ describe('XML that means harm', () => {
 describe('a table of guests', () => {
   const estate = smallEstate()
   const importOf = (text: string, of: Estate = estate) => {
-    const table = readGuestTable(text)
-    if ('sentence' in table) throw new Error(table.sentence)
-    return importGuests(of, table, table.proposed, testContext())
+    const { tables, none } = readTables([{ name: '', rows: rowsIn(text) }], 'guest')
+    if (none[0]) throw new Error(none[0].sentence)
+    const imported = importTables(of, tables, testContext())
+    return { ...imported, ...summaryOf(imported) }
   }
 
   it('written and read again changes nothing', () =>
@@ -248,8 +260,7 @@ describe('a table of guests', () => {
   it('any text at all is read without failing', () =>
     fc.assert(
       fc.property(fc.string({ maxLength: 200 }), (text) => {
-        const table = readGuestTable(text)
-        if ('rows' in table) importGuests(estate, table, table.proposed, testContext())
+        importTables(estate, readTables([{ name: text, rows: rowsIn(text) }]).tables, testContext())
       }),
     ))
 })

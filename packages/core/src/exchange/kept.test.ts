@@ -11,8 +11,14 @@ const kept = readdirSync(new URL('kept/', import.meta.url))
   .map((name) => JSON.parse(readFileSync(new URL(`kept/${name}`, import.meta.url), 'utf8')) as KeptSchema)
 
 /** The estate that comes of a kept log. */
-const replayed = ({ begins, log }: KeptSchema): Estate =>
-  log.reduce((estate, difference) => estate.with(differenceInCurrentForm(difference)), Estate.fromRecords({ estate: begins.estate }))
+const replayed = ({ begins, log }: KeptSchema): Estate => {
+  // The description of an estate is the first thing in its log.
+  const added = Object.fromEntries(begins.estate.map((record) => [record.id, { kind: 'estate' as const, record }]))
+  return [{ added, updated: {}, removed: {} }, ...log].reduce(
+    (estate, difference) => estate.with(differenceInCurrentForm(difference)),
+    Estate.empty,
+  )
+}
 
 describe.each(kept.map((one) => [one.schema, one] as const))('what an Insel of schema %i recorded', (_, one) => {
   it('is replayed from its log into records of today that hold together', () => {

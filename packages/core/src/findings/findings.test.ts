@@ -1,3 +1,4 @@
+import { NetworkEstate } from '../testing/network-estate.js'
 import { runs } from '../testing/tier.js'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
@@ -75,6 +76,29 @@ describe('findings', () => {
       }),
       { numRuns: runs(100, 1000) },
     ))
+
+  it('after a guest or its disk changed while a move of it is under way, too, where the move holds room', () => {
+    const begin: Command = {
+      type: 'migration.begin',
+      guestId: idOf('playout'),
+      toHostId: idOf('fulmar'),
+      stores: { [idOf('playoutDisk')]: idOf('nvme2') },
+      method: 'live',
+    }
+    const begun = apply(start, begin, testContext(42)).estate
+    const findings = Findings.of(begun, TODAY)
+    const changes: readonly Command[] = [
+      { type: 'guest.resize', guestId: idOf('playout'), vcpu: 1, memoryMiB: 26_801 },
+      { type: 'guest.resize', guestId: idOf('playout'), vcpu: 120, memoryMiB: 26_801 },
+      { type: 'disk.update', id: idOf('playoutDisk'), changes: { sizeBytes: 990 * GiB, usedBytes: 970 * GiB } },
+    ]
+    for (const command of changes) {
+      const { estate, difference } = apply(begun, command, testContext(43))
+      const after = Findings.of(estate, TODAY).list()
+      expect(findings.after(estate, difference).list()).toEqual(after)
+      expect(after).not.toEqual(findings.list())
+    }
+  })
 
   it('says what a change raised and what it settled', () => {
     const worse = after({ type: 'guest.update', id: idOf('news'), changes: { backupStoreId: null } })
@@ -307,4 +331,37 @@ describe('rules', () => {
     )
     expect(only(raw, 'guest.not-generalised').sentence).toContain('copied from tpl-server')
   })
+})
+
+it('guests that a nested host bridges are not heard where the outer host drops their MACs', () => {
+  const net = new NetworkEstate()
+  net
+    .net('lab', '10.7.0.0/24')
+    .host('outer', 'lab')
+    .guest('box', 'outer', [{ net: 'lab', ip: '10.7.0.2' }])
+  net.host('nested', 'lab', { kind: 'nested', outerGuestId: net.id('box') }).guest('inside', 'nested', [{ net: 'lab', ip: '10.7.0.30' }])
+  const estate = net.estate()
+  const outer = estate.all('attachment').find(({ hostId }) => hostId === net.id('outer'))
+  const strict = applyAll(
+    estate,
+    [{ type: 'attachment.update', id: outer?.id ?? '', changes: { foreignMacs: 'dropped' } }],
+    testContext(),
+  ).estate
+  const said = (of: Estate) => found(of, 'attachment.macs-dropped').map(({ sentence }) => sentence)
+  expect(said(estate)).toEqual([])
+  expect(said(strict)).toEqual([
+    'nested bridges lab, and outer drops frames that box sends with other MACs: inside cannot be heard outside it.',
+  ])
+  // Looked at again, it is what a full pass finds: the attachment, the guest that leaves, the adapter that is unplugged.
+  const adapter = strict.referring('adapter', 'guestId', net.id('inside'))[0]
+  const changes: readonly Command[] = [
+    { type: 'attachment.update', id: outer?.id ?? '', changes: { foreignMacs: 'passed' } },
+    { type: 'guest.update', id: net.id('inside'), changes: { hostId: net.id('outer') } },
+    { type: 'adapter.update', id: adapter?.id ?? '', changes: { networkId: null } },
+  ]
+  for (const command of changes) {
+    const { estate: next, difference } = apply(strict, command, testContext(44))
+    expect(Findings.of(strict, TODAY).after(next, difference).list()).toEqual(Findings.of(next, TODAY).list())
+    expect(said(next)).toEqual([])
+  }
 })

@@ -27,6 +27,11 @@ describe('what is said of hosts', () => {
     ],
     ['a trial that ends today', [host({ trialEndsOn: TODAY })], `warning: The trial or licence of gannet ends today, on ${TODAY}.`],
     [
+      'a warranty that has ended, which stops nothing',
+      [host({ warrantyEndsOn: '2027-01-17' })],
+      'warning: The warranty of gannet ended yesterday, on 2027-01-17.',
+    ],
+    [
       'no fingerprint',
       [host({ fingerprint: null })],
       'notice: No certificate fingerprint is recorded for gannet: its certificate cannot be verified.',

@@ -1,8 +1,12 @@
 import { stringify } from 'yaml'
 
-/** A value as YAML 1.1 and 1.2 read it alike: every text in double quotes, so that `no`, `1e3` and `0123` stay texts. */
-export const yamlText = (value: unknown): string =>
-  stringify(value, { defaultStringType: 'QUOTE_DOUBLE', defaultKeyType: 'PLAIN', lineWidth: 0 })
+/**
+ * A value as YAML 1.1 and 1.2 read it alike: every text in double quotes, so that `no`, `1e3` and `0123` stay texts.
+ *
+ * @param keys whether keys are quoted, too: where they are names that people gave
+ */
+export const yamlText = (value: unknown, keys: 'PLAIN' | 'QUOTE_DOUBLE' = 'PLAIN'): string =>
+  stringify(value, { defaultStringType: 'QUOTE_DOUBLE', defaultKeyType: keys, lineWidth: 0 })
 
 /**
  * A word for a POSIX shell: in single quotes, which nothing inside is read in.

@@ -203,6 +203,92 @@ describe('tools this machine does not have, from samples', () => {
       ],
     })
   })
+  // What dmidecode 2.x writes: a “Clock Speed”, MHz for transfers, and before 2.7 the type in a line of its own; written by hand from
+  // dmidecode(8) and its change log, from memory.
+  it('dmidecode 2.x', () => {
+    const old = [
+      '# dmidecode 2.12',
+      'SMBIOS 2.7 present.',
+      '74 structures occupying 3200 bytes.',
+      'Table at 0x000E6CC0.',
+      '',
+      'Handle 0x0004, DMI type 4, 42 bytes',
+      'Processor Information',
+      '\tStatus: Populated, Enabled',
+      '\tVersion: Invented CPU @ 2.40GHz',
+      '\tCore Count: 8',
+      '\tThread Count: 16',
+      '',
+      'Handle 0x0011, DMI type 17, 34 bytes',
+      'Memory Device',
+      '\tSize: 8192 MB',
+      '\tSpeed: 1600 MHz',
+      '\tConfigured Clock Speed: 1333 MHz',
+    ].join('\n')
+    const older = old
+      .replace('2.12', '2.6')
+      .replace(/^(Handle \w+), (DMI .*)\n(\w.*)$/gm, '$1\n\t$2.\n\t$3')
+      .replace(/^\t(?=[A-Z].*: )/gm, '\t\t')
+    for (const text of [old, older, old.replace(/^# .*\n/, '')]) {
+      const { found, unread } = readFound(text)
+      expect(unread).toEqual([])
+      expect(found).toMatchObject({
+        sockets: 1,
+        coresPerSocket: 8,
+        threadsPerCore: 2,
+        clockMHz: 2400,
+        modules: [{ slot: 1, sizeMiB: 8192, speedMTs: 1333 }],
+      })
+    }
+  })
+  it('df, in any of its units, with types, and with a name on a line of its own', () => {
+    const rows = (unit: string, size: string, used: string, type = false) =>
+      [
+        `Filesystem           ${type ? 'Type     ' : ''}${unit}     Used Available Use% Mounted on`,
+        `udev                 ${type ? 'devtmpfs ' : ''}3980  0  3980   0% /dev`,
+        `tmpfs                ${type ? 'tmpfs    ' : ''}800  1  799   1% /run`,
+        `/dev/sda2            ${type ? 'ext4     ' : ''}${size}  ${used}  100  38% /`,
+        `/dev/sda2            ${type ? 'ext4     ' : ''}${size}  ${used}  100  38% /var/lib/bind mount`,
+        `fd.example:/export   ${type ? 'nfs4     ' : ''}${size}  ${used}  100  38% /srv/far`,
+        '/dev/mapper/a-very-long-name-of-a-volume-group',
+        `                     ${type ? 'xfs      ' : ''}${size}  ${used}  100  38% /srv`,
+      ].join('\n')
+    const [size, used] = [20 * 1024 ** 3, 8 * 1024 ** 3]
+    for (const text of [
+      rows('1K-blocks', String(size / 1024), String(used / 1024)),
+      rows('512-blocks', String(size / 512), String(used / 512)),
+      rows('1B-blocks', String(size), String(used)),
+      rows('1M-blocks', String(size / 1024 ** 2), String(used / 1024 ** 2)),
+      rows('Size', '20G', '8.0G'),
+      rows('Size', '20G', '8,0G', true),
+    ]) {
+      const { found, sources, unread } = readFound(`lsblk\n${text}`.replace('lsblk\n', ''))
+      expect([sources, unread]).toEqual([['df'], []])
+      expect(found.fileSystems).toEqual([
+        { device: 'sda2', bytes: size, usedBytes: used },
+        { device: 'a-very-long-name-of-a-volume-group', bytes: size, usedBytes: used },
+      ])
+    }
+    const lsblk = 'NAME   MAJ:MIN RM  SIZE RO TYPE MOUNTPOINTS\nsda      8:0    0   40G  0 disk\nsdb      8:16   0   40G  0 disk\n'
+    // Of two drives only the one whose partition it names is known.
+    expect(readFound(`${lsblk}${rows('Size', '20G', '8G')}`).found.drives.map(({ usedBytes }) => usedBytes)).toEqual([used, undefined])
+    expect(readFound(`${lsblk.replace(/sdb.*\n/, '')}${rows('Size', '20G', '8G')}`).found.drives.map(({ usedBytes }) => usedBytes)).toEqual(
+      [2 * used],
+    )
+  })
+  // df(1) of this machine, asked in bytes, against its other forms.
+  it('df of this machine says the same in kibibytes and in bytes', () => {
+    const inBytes = readFound(run('df', '-B1'))
+    expect([inBytes.sources, inBytes.unread]).toEqual([['df'], []])
+    for (const options of [['-k'], ['-P'], ['-T', '-k']]) {
+      const { found, unread } = readFound(run('df', ...options))
+      expect(unread).toEqual([])
+      expect(found.fileSystems.map(({ device }) => device)).toEqual(inBytes.found.fileSystems.map(({ device }) => device))
+      found.fileSystems.forEach(({ bytes }, index) =>
+        expect(Math.abs(bytes - (inBytes.found.fileSystems[index]?.bytes ?? 0))).toBeLessThanOrEqual(1024),
+      )
+    }
+  })
   it('lscpu: the base clock of the name, never what it calls its maximum', () => {
     const processor = (...fields: [string, string][]) =>
       readFound(JSON.stringify({ lscpu: fields.map(([field, data]) => ({ field, data })) })).found.clockMHz

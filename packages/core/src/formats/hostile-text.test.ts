@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import {
   compareGuest,
-  importGuests,
+  importTables,
   importNames,
   kinds,
   levelOf,
@@ -11,7 +11,8 @@ import {
   readEstateFile,
   readField,
   readFound,
-  readGuestTable,
+  readTables,
+  rowsIn,
   readHostLine,
   readManifest,
   readNames,
@@ -53,9 +54,9 @@ const readers: Readonly<Record<string, (text: string) => unknown>> = {
     const table = readObservationTable(text)
     return 'rows' in table ? mapObservations(estate, table, table.proposed, idOf('playout'), NOW) : table
   },
-  'a table of guests': (text) => {
-    const table = readGuestTable(text)
-    return 'rows' in table ? importGuests(estate, table, table.proposed, testContext()) : table
+  'a table': (text) => {
+    const { tables } = readTables([{ name: text.slice(0, 30), rows: rowsIn(text) }])
+    return importTables(estate, tables, testContext())
   },
   'a descriptor': (text) => readOvf(text),
   'a manifest': (text) => readManifest(text),

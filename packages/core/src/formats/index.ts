@@ -9,9 +9,21 @@ export {
   type RedfishSystem,
   type RedfishTree,
 } from './found/redfish.js'
-export { cellsOf, readTable, type Table, type TableMapping, type TableReader } from './tables/table.js'
+export {
+  cellsOf,
+  headingsIn,
+  readTable,
+  rowsIn,
+  tableOf,
+  tableTooLong,
+  type RowCells,
+  type Table,
+  type TableMapping,
+  type TableReader,
+  type TableRow,
+} from './tables/table.js'
 export { jsonFault, type JsonFault } from './json-fault.js'
-export { isObject, type JsonObject } from './json-values.js'
+export { isObject, present, type JsonObject } from './json-values.js'
 export { DEPTH_MAX, TEXT_MAX } from './safe-text.js'
 export { readOsinfo, type Catalogue, type CatalogueSystem } from './osinfo/read-osinfo.js'
 export { childOf, childrenOf, childText, readXml, XML_MAX, type XmlElement, type XmlReading } from './xml/read-xml.js'

@@ -7,6 +7,8 @@ import { formatBytes, formatMiB } from '../units/index.js'
 const NOT_SEEN = 'not seen'
 /** A guest shows less memory than it has: its kernel keeps some before it counts. Common practice, no source. */
 const MEMORY_SHORT_MAX = 0.12
+/** By so much what a guest uses may differ and be called the same: it changes by the hour. Common practice, no source. */
+const USE_SAME = 0.05
 
 /**
  * Holds what was found inside a guest against its plan. Only what was seen is compared: a tool that says nothing about disks
@@ -19,6 +21,7 @@ export function compareGuest(estate: Estate, guest: Guest, found: FoundHost): re
   return [
     ...compareSizes(guest, found),
     ...compareDisks(estate, guest, found),
+    ...compareUse(estate, guest, found),
     ...compareAdapters(adapters, found),
     ...compareAddresses(estate, adapters, found),
   ]
@@ -98,6 +101,27 @@ function compareDisks(estate: Estate, guest: Guest, found: FoundHost): ComparedL
       isSame: false,
       takeOver: [],
     })),
+  ]
+}
+
+/** What the file systems hold, held against what is recorded as used; taken over where it is all on one disk. */
+function compareUse(estate: Estate, guest: Guest, found: FoundHost): ComparedLine[] {
+  const disks = disksOf(estate, guest.id)
+  const [disk, ...others] = disks
+  if (!disk || found.fileSystems.length === 0) return []
+  const used = found.fileSystems.reduce((sum, { usedBytes }) => sum + usedBytes, 0)
+  const known = disks.every(({ usedBytes }) => usedBytes !== null)
+  const recorded = disks.reduce((sum, { usedBytes }) => sum + (usedBytes ?? 0), 0)
+  const fits = others.length === 0 && used <= disk.sizeBytes
+  return [
+    {
+      key: 'used',
+      about: 'used space',
+      planned: known ? formatBytes(recorded, 2) : 'not recorded',
+      found: formatBytes(used, 2),
+      isSame: known && Math.abs(used - recorded) <= recorded * USE_SAME,
+      takeOver: fits ? [{ type: 'disk.update', id: disk.id, changes: { usedBytes: used } }] : [],
+    },
   ]
 }
 

@@ -17,6 +17,10 @@ export interface GuestDraft {
   readonly adapters: readonly {
     readonly networkId: string | null
     readonly ip: string | null
+    /** Further addresses of it. */
+    readonly moreIps?: readonly string[]
+    /** Its MAC, null where it is not known; left out, one is made. */
+    readonly mac?: string | null
     readonly addressing: 'fixed' | 'DHCP reservation' | 'none'
     readonly model?: Adapter['model']
   }[]
@@ -54,8 +58,11 @@ export function composeGuest(estate: Estate, draft: GuestDraft, context: IdMaker
   const made = new Set<string>()
   const adapters = draft.adapters.flatMap((adapter, index): Command[] => {
     const id = context.newId()
-    const mac = generateMac(macPrefix, id, (m) => made.has(m) || estate.byKey('adapter', { mac: m }).length > 0)
-    made.add(mac)
+    const mac =
+      adapter.mac === undefined
+        ? generateMac(macPrefix, id, (m) => made.has(m) || estate.byKey('adapter', { mac: m }).length > 0)
+        : adapter.mac
+    if (mac !== null) made.add(mac)
     const add: Command = {
       type: 'adapter.add',
       record: { id, guestId, position: index + 1, networkId: adapter.networkId, mac, ...(adapter.model ? { model: adapter.model } : {}) },
@@ -63,7 +70,12 @@ export function composeGuest(estate: Estate, draft: GuestDraft, context: IdMaker
     // A network without a subnet has no addresses to give; the guest is recorded without one.
     const hasSubnet = adapter.networkId !== null && preferredSubnet(estate, adapter.networkId) !== undefined
     if (adapter.addressing === 'none' || (!hasSubnet && !adapter.ip)) return [add]
-    return [add, { type: 'address.assign', adapterId: id, kind: adapter.addressing, ...(adapter.ip ? { ip: adapter.ip } : {}) }]
+    const { addressing: kind } = adapter
+    return [
+      add,
+      { type: 'address.assign', adapterId: id, kind, ...(adapter.ip ? { ip: adapter.ip } : {}) },
+      ...(adapter.moreIps ?? []).map((ip): Command => ({ type: 'address.assign', adapterId: id, kind, ip })),
+    ]
   })
   return [
     { type: 'guest.add', record: { ...draft.guest, id: guestId } },

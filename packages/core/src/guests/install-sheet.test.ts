@@ -91,6 +91,7 @@ describe('found inside a guest', () => {
     memoryMiB: 7820,
     firmware: 'UEFI',
     modules: [],
+    fileSystems: [],
     drives: [{ name: 'vda', bytes: 240 * GiB }],
     ports: [{ name: 'ens3', mac: '02:1a:4b:00:00:99' }],
     addresses: [{ port: 'ens3', ip: '10.61.40.9', length: 24 }],
@@ -114,5 +115,7 @@ describe('found inside a guest', () => {
   })
 
   it('only what was seen is compared', () =>
-    expect(compareGuest(smallEstate(), guestIn(smallEstate()), { modules: [], drives: [], ports: [], addresses: [] })).toEqual([]))
+    expect(
+      compareGuest(smallEstate(), guestIn(smallEstate()), { modules: [], drives: [], ports: [], addresses: [], fileSystems: [] }),
+    ).toEqual([]))
 })

@@ -83,6 +83,10 @@ type OnSheet = Decided<
   | 'group'
   | 'apartFromId'
   | 'clonedFromId'
+  | 'owner'
+  | 'contact'
+  | 'criticality'
+  | 'patchedOn'
   | 'tags'
   | 'note'
 >
@@ -173,6 +177,7 @@ function imageStep(estate: Estate, guest: Guest): PlannedStep {
       : ['Choose the image to install from.'],
     tool: 'guest image',
     ...gapOf(gap),
+    ...(!image ? { unrecorded: 'the image' } : !image.sha256 ? { unrecorded: 'the checksum' } : {}),
   }
 }
 
@@ -357,7 +362,13 @@ function verification(estate: Estate, guest: Guest): readonly PlannedStep[] {
     'verify-backup': backup ? undefined : 'Record where it is backed up to.',
     'verify-address': plan?.address ? undefined : 'No address is planned.',
   }
-  return verificationSteps.map(([key, title]) => ({ key, title, lines: [lines[key]], ...gapOf(gaps[key]) }))
+  return verificationSteps.map(([key, title]) => ({
+    key,
+    title,
+    lines: [lines[key]],
+    ...gapOf(gaps[key]),
+    ...(key === 'verify-backup' && !backup ? { unrecorded: 'where it is backed up to' } : {}),
+  }))
 }
 
 /**

@@ -29,7 +29,11 @@ describe('the build sheet', () => {
       'target-disk',
       'install',
       'management',
-      'first-checks',
+      'check-gateway',
+      'check-name-server',
+      'check-name',
+      'check-page',
+      'switches',
       'arrays',
       'updates',
       'licence',
@@ -37,6 +41,40 @@ describe('the build sheet', () => {
       'media',
       'boot-order',
     ]))
+
+  it('says of switches and networks what is set on them, and of a bond what it lacks', () => {
+    const [bridge, port] = ['e3', 'e4'].map((end) => `01890000-0000-7000-8000-0000000000${end}`) as [string, string]
+    const [attachment] = smallEstate().referring('attachment', 'hostId', hostId)
+    const switches = step(
+      'switches',
+      { type: 'switch.add', record: { id: bridge, hostId, name: 'br0', bond: 'LACP', taggedVlans: '30,40', nativeVlan: 10 } },
+      { type: 'port.add', record: { id: port, hostId, name: 'ens1f0', speedMbps: 10_000, switchId: bridge } },
+      { type: 'attachment.update', id: attachment?.id ?? '', changes: { switchId: bridge } },
+    )
+    expect(switches?.lines[0]).toBe(
+      'br0: uplinks ens1f0; bond LACP, set on both ends (IEEE 802.1AX); tagged VLANs 30,40; native VLAN 10; MTU 1500.',
+    )
+    expect(switches?.lines.some((line) => / bridged on br0\.$/.test(line))).toBe(true)
+    expect(switches?.gap).toBe('br0 is planned as a bond and has 1 uplink.')
+  })
+
+  it('first checks are ticks of their own; a sheet on which they were one keeps it', () => {
+    const keys = (of: ReturnType<typeof smallEstate>) => sheetFor(of).steps.map(({ key }) => key)
+    expect(keys(smallEstate())).toEqual(expect.arrayContaining(['check-gateway', 'check-name-server', 'check-name', 'check-page']))
+    const old = keys(estateWith(start(sheet, hostId), settle(sheet, 'first-checks', 'done', 9)))
+    expect(old.filter((key) => key.includes('check'))).toEqual(['first-checks'])
+  })
+
+  it('what completing a step would claim and nobody recorded is known', () => {
+    const none: Command = { type: 'host.update', id: hostId, changes: { fingerprint: null, trialEndsOn: null } }
+    expect([step('image')?.unrecorded, step('fingerprint', none)?.unrecorded, step('licence', none)?.unrecorded]).toEqual([
+      'the image',
+      'the fingerprint',
+      'when it ends',
+    ])
+    const noted: Command = { type: 'host.update', id: hostId, changes: { fingerprint: 'SHA256 12:34', trialEndsOn: '2027-03-01' } }
+    expect([step('fingerprint', noted)?.unrecorded, step('licence', noted)?.unrecorded]).toEqual([undefined, undefined])
+  })
 
   it('makes the array of the install drives before the install, and leaves them alone afterwards', () => {
     const [system, data] = ['e1', 'e2'].map((end) => `01890000-0000-7000-8000-0000000000${end}`) as [string, string]

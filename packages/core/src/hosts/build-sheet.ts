@@ -1,4 +1,15 @@
-import { type DriveArray, type Estate, type Host, type Decided, platformOf, type Port, recordTitle, timeZoneOf } from '../estate/index.js'
+import {
+  type DriveArray,
+  type Estate,
+  type Host,
+  type Decided,
+  platformOf,
+  type Port,
+  recordTitle,
+  type Sheet,
+  type Switch,
+  timeZoneOf,
+} from '../estate/index.js'
 import { counted, formatBytes, formatLabelBytes, formatMbps } from '../units/index.js'
 import { arrayOf, drivesIn, drivesOf } from './array.js'
 import { firstChecks } from './management.js'
@@ -20,6 +31,11 @@ const USUAL_MINUTES: Readonly<Record<string, number>> = {
   install: 20,
   management: 10,
   'first-checks': 15,
+  'check-gateway': 2,
+  'check-name-server': 2,
+  'check-name': 3,
+  'check-page': 3,
+  switches: 15,
   arrays: 20,
   updates: 30,
   licence: 5,
@@ -64,6 +80,13 @@ type OnSheet = Decided<
   | 'failoverReserveMiB'
   | 'isRouter'
   | 'managementMac'
+  | 'serial'
+  | 'assetTag'
+  | 'rack'
+  | 'heightUnit'
+  | 'purchasedOn'
+  | 'warrantyEndsOn'
+  | 'controllerAddress'
   | 'tags'
   | 'note'
 >
@@ -72,9 +95,9 @@ const onSheet = (host: Host): OnSheet => host
 
 /** The build sheet of a host: every step with the recorded values in it, and what became of it. */
 export const buildSheet = (estate: Estate, host: Host, sheet = sheetOf(estate, 'hostId', host.id)): WorkSheet =>
-  workSheet(estate, sheet, 'hostId', planSteps(estate, onSheet(host)), USUAL_MINUTES)
+  workSheet(estate, sheet, 'hostId', planSteps(estate, onSheet(host), sheet), USUAL_MINUTES)
 
-function planSteps(estate: Estate, host: Host): readonly PlannedStep[] {
+function planSteps(estate: Estate, host: Host, sheet: Sheet | undefined): readonly PlannedStep[] {
   const platform = platformOf(estate, host)
   const isPhysical = host.kind === 'physical'
   return [
@@ -107,7 +130,8 @@ function planSteps(estate: Estate, host: Host): readonly PlannedStep[] {
       ],
     },
     managementStep(estate, host),
-    firstChecksStep(estate, host),
+    ...firstCheckSteps(estate, host, sheet),
+    ...switchesStep(estate, host),
     arraysStep(estate, host),
     { key: 'updates', title: 'Updates', lines: ['Install what was released since the image, restart, look at the version.'] },
     licenceStep(estate, host),
@@ -119,7 +143,7 @@ function planSteps(estate: Estate, host: Host): readonly PlannedStep[] {
         'Record it, so that the next person can compare.',
       ],
       tool: 'fingerprint',
-      ...(host.fingerprint ? {} : { gap: 'No fingerprint is recorded yet.' }),
+      ...(host.fingerprint ? {} : { gap: 'No fingerprint is recorded yet.', unrecorded: 'the fingerprint' }),
     },
     { key: 'media', title: 'Old media out', lines: ['Stick and discs out, virtual media detached in the management controller.'] },
     {
@@ -175,6 +199,7 @@ function imageStep(estate: Estate, host: Host): PlannedStep {
       lines: ['Choose the image to install from.'],
       tool: 'image',
       gap: 'No image is chosen.',
+      unrecorded: 'the image',
     }
   return {
     key: 'image',
@@ -184,7 +209,7 @@ function imageStep(estate: Estate, host: Host): PlannedStep {
       image.sha256 ? `SHA-256 ${image.sha256}` : 'Compare the file’s SHA-256 with the one its maker publishes.',
     ],
     tool: 'image',
-    ...(image.sha256 ? {} : { gap: 'No checksum is recorded.' }),
+    ...(image.sha256 ? {} : { gap: 'No checksum is recorded.', unrecorded: 'the checksum' }),
   }
 }
 
@@ -286,15 +311,59 @@ function managementStep(estate: Estate, host: Host): PlannedStep {
   }
 }
 
-function firstChecksStep(estate: Estate, host: Host): PlannedStep {
+/** What is checked from the network, each a step of its own. A sheet on which they were one step keeps it. */
+function firstCheckSteps(estate: Estate, host: Host, sheet: Sheet | undefined): readonly PlannedStep[] {
   const plan = managementPlan(estate, host)
   const url = platformOf(estate, host).managementUrl?.replace('{name}', plan.fullName)
-  const valued = (check: string) => {
-    if (check === 'ping the gateway' && plan.subnet?.gateway) return `${check}, ${plan.subnet.gateway}`
-    if (check === 'resolve the own name') return `${check}, ${plan.fullName}${plan.ip ? ` to ${plan.ip} and back` : ''}`
-    return check === 'open the management page' && url ? `${check}, ${url}` : check
+  const lines: Readonly<Record<(typeof firstChecks)[number][0], string>> = {
+    'check-gateway': plan.subnet?.gateway ? `ping ${plan.subnet.gateway}` : 'No gateway is planned: skip it, and say so.',
+    'check-name-server': plan.subnet?.nameServers
+      ? `ping ${plan.subnet.nameServers.split(' ').join(', then ')}`
+      : 'No name server is recorded: skip it, and say so.',
+    'check-name': `${plan.fullName}${plan.ip ? ` to ${plan.ip} and back` : ''}`,
+    'check-page': url ?? 'Its address is not recorded with the platform.',
   }
-  return { key: 'first-checks', title: 'First checks, in this order', lines: firstChecks.map(valued) }
+  const isOne = sheet && estate.referring('step', 'sheetId', sheet.id).some(({ step }) => step === 'first-checks')
+  if (isOne)
+    return [
+      { key: 'first-checks', title: 'First checks, in this order', lines: firstChecks.map(([key, title]) => `${title}: ${lines[key]}`) },
+    ]
+  return firstChecks.map(([key, title]) => ({ key, title, lines: [lines[key]] }))
+}
+
+/** The virtual switches with their uplinks, and each network where it is attached. */
+function switchesStep(estate: Estate, host: Host): readonly PlannedStep[] {
+  const switches = estate.referring('switch', 'hostId', host.id)
+  const attachments = estate.referring('attachment', 'hostId', host.id)
+  if (switches.length === 0 && attachments.length === 0) return []
+  const uplinksOf = ({ id }: Switch) => portsOf(estate, host).filter(({ switchId }) => switchId === id)
+  const lonely = switches.find((one) => one.bond !== 'none' && uplinksOf(one).length < 2)
+  const switchLine = (one: Switch) => {
+    const uplinks = uplinksOf(one)
+    return [
+      `${one.name}: ${uplinks.length > 0 ? `uplinks ${namesOf(uplinks)}` : 'no uplink'}`,
+      ...(one.bond === 'none' ? [] : [`bond ${one.bond}${one.bond === 'LACP' ? ', set on both ends (IEEE 802.1AX)' : ''}`]),
+      `tagged VLANs ${one.taggedVlans ?? 'none'}`,
+      `native VLAN ${one.nativeVlan ?? 'not recorded'}`,
+      `MTU ${one.mtu}.`,
+    ].join('; ')
+  }
+  return [
+    {
+      key: 'switches',
+      title: 'Switches and networks',
+      lines: [
+        ...switches.map(switchLine),
+        ...attachments.map((attachment) => {
+          const network = estate.find('network', attachment.networkId)
+          const on = estate.find('switch', attachment.switchId)
+          const vlan = network?.vlanId == null ? 'untagged' : `VLAN ${network.vlanId}`
+          return `Network ${network?.name ?? ''}, ${vlan}: ${attachment.kind === 'translated' ? 'NAT' : attachment.kind}${on ? ` on ${on.name}` : ''}.`
+        }),
+      ],
+      ...(lonely ? { gap: `${lonely.name} is planned as a bond and has ${counted(uplinksOf(lonely).length, 'uplink')}.` } : {}),
+    },
+  ]
 }
 
 function arraysStep(estate: Estate, host: Host): PlannedStep {
@@ -334,6 +403,6 @@ function licenceStep(estate: Estate, host: Host): PlannedStep {
       'Keep the licence code in the estate’s password safe; Insel keeps the date.',
     ],
     tool: 'trial',
-    ...(host.trialEndsOn || !trialDays ? {} : { gap: 'The end of the trial is not recorded.' }),
+    ...(host.trialEndsOn ? {} : { ...(trialDays ? { gap: 'The end of the trial is not recorded.' } : {}), unrecorded: 'when it ends' }),
   }
 }

@@ -21,16 +21,25 @@ describe('the host line', () => {
       },
       parts: Array.from({ length: 9 }, () => expect.not.objectContaining({ problem: expect.anything() as string }) as object),
     }))
+  it('several stores alike, and a host that is only planned', () =>
+    expect(readHostLine('h 2x16 128G +4x4T +480G planned', names).spec).toMatchObject({
+      stores: [4e12, 4e12, 4e12, 4e12, 480e9],
+      state: 'planned',
+    }))
   it.each([
     ['h 2x16 runs Shingle', 'no platform “Shingle”'],
     ['h net dmz', 'no network “dmz”'],
     ['h 2x16 lots', 'not understood'],
     ['h 0x16', 'Sockets must be at least 1'],
     ['h +many', 'not a size'],
+    ['h +4xmany', 'not a size'],
     ['h 12Q', 'not a unit'],
     ['h 2x16 8', 'Write 8G for 8 GiB'],
     ['h 2x16 128G 7.68T', 'Write +7.68T for a store of 7.68 TB'],
     ['h 2x16 7.68T', 'Write +7.68T for a store'],
+    ['h 2x16 4x4T', 'would be 4 memory modules of 4 TiB. Write drives 4x4T for drives, or +4x4T for stores'],
+    ['h 2x16 2x960G', 'Write drives 2x960G for drives'],
+    ['h 2x16 32x256G', 'would be 32 memory modules of 256 GiB'],
     [`h ${'1x1 '.repeat(600)}`, 'at most 2000 are read'],
     ['_ 2x16', 'start and end with a letter or digit'],
   ])('“%s” says what is wrong', (line, words) =>

@@ -1,4 +1,6 @@
 export { readHostLine, type HostLineNames, type HostReading, type HostSpec } from './host-line.js'
+export { storesOfNewHost } from './stores-of-new-host.js'
+export { rackPlace } from './rack-place.js'
 export { carries } from './carries.js'
 export { failsWith, isLostWith, serverOf, sharedFailure } from './store-inside.js'
 export { ELECTRICAL_CAUTION, HANDLING_CAUTION, CONTINUOUS_SHARE, circuitLoads, heat, type CircuitLoad } from './power.js'
@@ -26,9 +28,12 @@ export {
   type StepTool,
   type WorkSheet,
 } from './work-sheet.js'
-export { checkManagement, firstChecks, type ManagementSign } from './management.js'
+export { checkManagement, type ManagementSign } from './management.js'
 export { managementPlan, type ManagementPlan } from './management-plan.js'
 export { maskLength, readShownNetwork, type ShownNetwork, type UnreadLine } from './shown-network.js'
+export { alikeDrives, alikeModules, alikePorts, type Alike } from './several-alike.js'
+export { partsOfNewHost, type HostParts } from './parts-of-new-host.js'
+export { fieldsOfLike, partsOfLike } from './like-host.js'
 export { materialsOf, tickMaterial, type Material } from './materials.js'
 export { moduleView, type ModuleView } from './memory-modules.js'
 export { portsOf, proposeRoles, rolePlan, type PortRole, type RolePlan } from './ports.js'

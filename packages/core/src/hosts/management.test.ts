@@ -70,6 +70,59 @@ describe('what an installer shows of its network', () => {
   // RFC 3021: both ends of a /31 are addresses of machines.
   it('the ends of a /31 are usable', () => expect(signs('Address: 10.99.0.0/31').join()).not.toMatch(/own address|broadcast/))
 
+  // Written here by hand, in the forms that screens and configuration files have; common practice, no source.
+  it.each([
+    [
+      'labels with remarks, a spaced prefix',
+      ['Hostname (FQDN): skua.skerry.example', 'IP Address (CIDR):   10.61.10.7 / 24', 'Gateway:  10.61.10.1', 'DNS Server:  10.61.10.53'],
+    ],
+    [
+      'settings of a file',
+      ['HOSTNAME="skua.skerry.example"', 'IPADDR0=10.61.10.7', 'PREFIX0=24', 'GATEWAY0=10.61.10.1', 'DNS1=10.61.10.53'],
+    ],
+    [
+      'rows of dots',
+      [
+        '   Host Name . . . . . . . . . . . . : skua.skerry.example',
+        '   IPv4 Address. . . . . . . . . . . : 10.61.10.7(Preferred)',
+        '   Subnet Mask . . . . . . . . . . . : 255.255.255.0',
+        '   Default Gateway . . . . . . . . . : 10.61.10.1',
+        '   DNS Servers . . . . . . . . . . . : 10.61.10.53',
+      ],
+    ],
+    [
+      'a mask behind the address',
+      ['hostname.....skua.skerry.example', 'Address 10.61.10.7 netmask 255.255.255.0', 'gw = 10.61.10.1', 'nameserver 10.61.10.53'],
+    ],
+    [
+      'a frame',
+      [
+        '│ Hostname:  skua.skerry.example │',
+        '│ IP address: 10.61.10.7/255.255.255.0 │',
+        '│ Router: 10.61.10.1 │',
+        '│ Name_Server_1: 10.61.10.53 │',
+      ],
+    ],
+    ['one line', ['IP: 10.61.10.7, Netmask: 255.255.255.0, Gateway: 10.61.10.1, DNS: 10.61.10.53, Name: skua.skerry.example']],
+    ['a table with tabs', ['Name\tskua.skerry.example', 'IPv4\t10.61.10.7/24', 'Gateway\t10.61.10.1', 'DNS\t10.61.10.53']],
+  ])('reads %s', (_, lines) => {
+    const { shown, unread } = readShownNetwork(lines.join('\n'))
+    expect(unread).toEqual([])
+    expect(shown).toEqual({
+      address: '10.61.10.7',
+      length: 24,
+      gateway: '10.61.10.1',
+      nameServers: ['10.61.10.53'],
+      hostName: 'skua.skerry.example',
+    })
+  })
+
+  it('a second name server on a line of its own, and an address of IPv6 without a colon before it', () =>
+    expect(readShownNetwork('DNS Servers: 10.61.10.53\n             10.61.10.54\nGateway fe80::1')).toEqual({
+      shown: { nameServers: ['10.61.10.53', '10.61.10.54'], gateway: 'fe80::1' },
+      unread: [],
+    }))
+
   it('reads the words installers use, and a prefix behind the address', () => {
     const { shown, unread } = readShownNetwork(
       'IPv4 address = 10.61.10.7/24\nDefault gateway 10.61.10.1\nPrimary DNS server: 10.61.10.53\nAlternate DNS server: none\nFQDN gannet.skerry.example\n',

@@ -224,10 +224,8 @@ function checkUplinks(estate: Estate, host: Host): ManagementSign[] {
 
 /** What to do after the first boot, in order. Common practice, no source. */
 export const firstChecks = [
-  'ping the gateway',
-  'ping the name server',
-  'resolve the own name',
-  'open the management page',
-  'record the certificate’s fingerprint',
-  'record the end of the trial or licence',
+  ['check-gateway', 'Ping the gateway'],
+  ['check-name-server', 'Ping the name server'],
+  ['check-name', 'Resolve its own name'],
+  ['check-page', 'Open the management page'],
 ] as const

@@ -20,62 +20,113 @@ export interface UnreadLine {
 
 const IPV4 = /^\d{1,3}(\.\d{1,3}){3}$/
 
-const labels: readonly [pattern: RegExp, field: 'address' | 'mask' | 'gateway' | 'nameServer' | 'hostName' | 'vlan'][] = [
-  [/^(default )?(gateway|gw|router|default route)\b/i, 'gateway'],
-  [/^((preferred |primary |alternate |secondary )?(dns|name ?servers?)( servers?| address(es)?)?|resolver)\b/i, 'nameServer'],
-  [/^((sub)?net ?mask|mask|prefix( length)?)\b/i, 'mask'],
-  [/^(host ?name|name|fqdn|full name)\b/i, 'hostName'],
-  [/^vlan( id)?\b/i, 'vlan'],
-  [/^(ipv[46] |ip )?(address|addr|ip|ipv[46])\b/i, 'address'],
+/** No screen has a longer line, characters. */
+const LINE_MAX = 300
+
+type Shown = { -readonly [K in keyof ShownNetwork]: ShownNetwork[K] }
+type Said = 'address' | 'mask' | 'gateway' | 'nameServer' | 'hostName' | 'vlan'
+
+/** What the labels of installers, consoles and configuration files mean, in plain words and without numbers. */
+const labels: readonly [words: string, said: Said][] = [
+  ['(default )?(ipv[46] )?(gateway|gw|router|default route)', 'gateway'],
+  ['(preferred |primary |alternate |secondary )?(dns|name ?servers?)( ?servers?| address(es)?)?|resolver', 'nameServer'],
+  ['(ipv[46] )?((sub)?net ?mask|mask|prefix( ?length)?)', 'mask'],
+  ['host ?name|name|fqdn|full name|computer name', 'hostName'],
+  ['vlan( ?id)?', 'vlan'],
+  ['(static )?(ip|ipv[46])? ?(address|addr)|ip|ipv[46]|cidr|inet6?', 'address'],
 ]
+const patterns = labels.map(([words, said]) => ({
+  said,
+  whole: new RegExp(`^(?:${words})$`, 'i'),
+  start: new RegExp(`^(?:${words})\\b`, 'i'),
+}))
+
+/** A label without what is only in it for looks: `DNS1`, `IPADDR0`, `NAME_SERVER_2`, `Hostname (FQDN)`. */
+const plain = (label: string): string =>
+  label
+    .replace(/\([^()]*\)/g, ' ')
+    .replace(/[_-]/g, ' ')
+    .trim()
+    .replace(/\s+/g, ' ')
+    .replace(/(?<!ipv) ?#?\d$/i, '')
+
+/** A line as what it says and the value: what stands behind a colon, an equals sign, a row of dots, a gap, or the label itself. */
+function split(line: string): { readonly said: Said; readonly value: string } | undefined {
+  const [label = '', ...rest] = line.replace(/\s?\.(?:\s?\.)+|\t|\s{2,}/g, ' : ').split(/[:=]/)
+  const named = rest.length > 0 ? patterns.find(({ whole }) => whole.test(plain(label))) : undefined
+  if (named) return { said: named.said, value: bare(line.slice(label.trimEnd().length)) }
+  const first = patterns.find(({ start }) => start.test(line))
+  return first && { said: first.said, value: bare(line.replace(first.start, '')) }
+}
+
+/** A value without its quotes, and without what is said of it behind: `10.61.10.7(Preferred)`. */
+function bare(value: string): string {
+  const text = value.replace(/^[\s:=.]+/, '').trim()
+  const remark = text.endsWith(')') ? text.lastIndexOf('(') : -1
+  const said = (remark > 0 ? text.slice(0, remark) : text).trim()
+  return /^(["']).*\1$/.test(said) ? said.slice(1, -1) : said
+}
 
 /**
  * Reads what an installer's screen shows, line by line: `Address: 10.61.10.7`, `Netmask 255.255.255.0`, `gateway …`,
- * `DNS …`, `Hostname …`. A prefix may follow the address.
+ * `DNS1=…`, `Hostname (FQDN): …`, `Subnet Mask . . . : …`. A prefix or a mask may follow the address.
  *
  * @returns what was read, and each line that was not, with the reason
  * @example readShownNetwork('IP address 10.61.10.7/24').shown.length // 24
  */
 export function readShownNetwork(text: string): { readonly shown: ShownNetwork; readonly unread: readonly UnreadLine[] } {
-  const shown: { -readonly [K in keyof ShownNetwork]: ShownNetwork[K] } = { nameServers: [] }
+  const shown: Shown = { nameServers: [] }
   const unread: UnreadLine[] = []
+  let last: Said | undefined
   text.split(/\r?\n/).forEach((raw, index) => {
-    const line = raw.trim()
-    if (line === '') return
-    const problem = readLine(line, shown)
-    if (problem) unread.push({ line: index + 1, text: line, sentence: problem })
+    if (raw.length > LINE_MAX) {
+      unread.push({
+        line: index + 1,
+        text: `${raw.slice(0, LINE_MAX)}…`,
+        sentence: `This line is longer than a screen’s, ${LINE_MAX} characters.`,
+      })
+      return
+    }
+    // Screens begin their lines with frames, bullets and marks of what is chosen.
+    for (const part of raw.split(/[,;]\s+(?=[A-Za-z][\w ]*[:=])/)) {
+      const line = part
+        .replace(/[│|]/g, ' ')
+        .replace(/^[\s*•>\-[\]()]+/, '')
+        .trimEnd()
+      if (line === '') continue
+      const isMore = last === 'nameServer' && line.split(/[\s,;]+/).every((word) => canonicalIp(word))
+      const reading = isMore ? ({ said: 'nameServer', value: line } as const) : split(line)
+      last = reading?.said
+      const problem = reading
+        ? readValue(reading.said, reading.value, shown)
+        : 'An address, mask, gateway, name server, host name or VLAN was expected, named at the start of the line.'
+      if (problem) unread.push({ line: index + 1, text: raw.trim(), sentence: problem })
+    }
   })
   return { shown, unread }
 }
 
-function readLine(line: string, shown: { -readonly [K in keyof ShownNetwork]: ShownNetwork[K] }): string | undefined {
-  const label = labels.find(([pattern]) => pattern.test(line))
-  if (!label) return 'An address, mask, gateway, name server, host name or VLAN was expected, named at the start of the line.'
-  const value = line
-    .replace(label[0], '')
-    .replace(/^[\s:=]+/, '')
-    .trim()
+function readValue(said: Said, value: string, shown: Shown): string | undefined {
   const none = value === '' || /^(none|not set|n\/a|-+|\(none\))$/i.test(value)
-  switch (label[1]) {
+  if (none) return undefined
+  switch (said) {
     case 'address': {
-      const [ip = '', length] = value.split('/')
-      const address = canonicalIp(ip.trim())
-      if (!address) return none ? undefined : `“${value}” is not an address.`
+      const [ip = '', length] = value.split(/[\s/]+/).filter((word) => !/^(netmask|subnet|mask|prefix)$/i.test(word))
+      const address = canonicalIp(ip)
+      if (!address) return `“${value}” is not an address.`
       shown.address = address
-      if (length !== undefined) return readLength(length.trim(), shown)
-      return undefined
+      return length === undefined ? undefined : readLength(length, shown)
     }
     case 'mask':
-      return none ? undefined : readLength(value, shown)
+      return readLength(value, shown)
     case 'gateway': {
       // Consoles write the interface behind a link-local one: fe80::1%eno1, or fe80::1 dev eno1.
       const gateway = canonicalIp(value.split(/[%\s]/)[0] ?? '')
-      if (!gateway) return none ? undefined : `“${value}” is not a gateway address.`
+      if (!gateway) return `“${value}” is not a gateway address.`
       shown.gateway = gateway
       return undefined
     }
     case 'nameServer': {
-      if (none) return undefined
       const servers = value.split(/[\s,;]+/).filter(Boolean)
       const bad = servers.find((one) => !canonicalIp(one))
       if (bad) return `“${bad}” is not a name server address.`
@@ -83,10 +134,10 @@ function readLine(line: string, shown: { -readonly [K in keyof ShownNetwork]: Sh
       return undefined
     }
     case 'hostName':
-      if (!none) shown.hostName = value
+      shown.hostName = value
       return undefined
     case 'vlan': {
-      if (none || /^(untagged|0)$/i.test(value)) return undefined
+      if (/^(untagged|0)$/i.test(value)) return undefined
       const id = Number(value)
       if (!Number.isInteger(id) || id < 1 || id > 4094) return `“${value}” is not a VLAN ID: 1 to 4094 (IEEE 802.1Q).`
       shown.vlanId = id
@@ -95,7 +146,7 @@ function readLine(line: string, shown: { -readonly [K in keyof ShownNetwork]: Sh
   }
 }
 
-function readLength(text: string, shown: { -readonly [K in keyof ShownNetwork]: ShownNetwork[K] }): string | undefined {
+function readLength(text: string, shown: Shown): string | undefined {
   const bits = text.replace(/^\//, '')
   if (/^\d{1,3}$/.test(bits) && Number(bits) <= 128) {
     shown.length = Number(bits)

@@ -37,6 +37,8 @@ export interface SheetStep {
   readonly caution?: string
   /** What the record still lacks for this step, or the usual mistake here. */
   readonly gap?: string
+  /** What completing it claims and the record does not have: noted with it, where it is done all the same. */
+  readonly unrecorded?: string
   readonly tool?: StepTool
   /** How long it is thought to take, minutes, and where that is from. */
   readonly estimate: { readonly minutes: number; readonly from: string }

@@ -1,4 +1,4 @@
-import { daysBetween, policyOf } from '../estate/index.js'
+import { daysBetween, policyOf, readField, text } from '../estate/index.js'
 import { counted } from '../units/index.js'
 import { checkStep, isDone, type Precheck } from './check.js'
 import { isToMetal } from './move-view.js'
@@ -16,7 +16,11 @@ const SOURCE_VERIFIED: Precheck = {
 }
 
 /** The day that somebody wrote into the note of the step, as the day of the last backup. */
-const dayIn = (note: string): string | undefined => /\b\d{4}-\d\d-\d\d\b/.exec(note)?.[0]
+const dayIn = (note: string): string | undefined => {
+  const [day = ''] = /\b\d{4}-\d\d-\d\d\b/.exec(note) ?? []
+  return readField(DAY, day).ok ? day : undefined
+}
+const DAY = text({ label: 'Day', doc: 'A day in a note.', shape: 'date' })
 
 const BACKUP_FRESH: Precheck = {
   id: 'backup',

@@ -45,7 +45,7 @@ export function composeMachine(
         position,
         use: position === 1 ? 'system' : 'data',
         sizeBytes: drive.bytes,
-        usedBytes: usedOn(volumes, position),
+        usedBytes: usedOn(volumes, position) ?? drive.usedBytes ?? null,
         provisioning: 'thick',
         bus: drive.kind === 'NVMe' ? 'NVMe' : 'SATA',
       },

@@ -1,5 +1,5 @@
 import { adaptersOf, type Address, type Estate, isHostLabel } from '../estate/index.js'
-import { compareIps, familyOf, type Family } from '../networks/index.js'
+import { compareIps, familyOf, isLinkLocal, type Family } from '../networks/index.js'
 
 /** A name that belongs in a zone, with its address. */
 export interface NamedAddress {
@@ -51,6 +51,13 @@ function buildTable(estate: Estate): NameTable {
     if (addresses.length > 0 && !isHostLabel(machine))
       unnamed.push({ what: owner, reason: `“${machine}” is not a host name: letters, digits and hyphens, no hyphen at an end (RFC 1123).` })
     for (const address of addresses) {
+      if (isLinkLocal(address.ip)) {
+        unnamed.push({
+          what: address.ip,
+          reason: 'A link-local address is good on its own segment only: no name leads to it (RFC 4472, 2.1).',
+        })
+        continue
+      }
       const network = networkOf(estate, address)
       const family = familyOf(address.ip)
       const isFirst = !seen.has(family)

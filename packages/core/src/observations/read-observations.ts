@@ -69,10 +69,9 @@ export function mapObservations(
   const byName = new Map([...estate.all('store'), ...estate.all('guest')].map(({ id, name }) => [name.toLowerCase(), id] as const))
   const observed: Observed[] = []
   const rejected: { line: number; reason: string }[] = []
-  for (const [index, row] of table.rows.entries()) {
-    const result = readRow(estate, cellsOf(row, mapping), (name) => byName.get(name.toLowerCase()), subjectId, now)
-    // The heading is line 1.
-    if ('reason' in result) rejected.push({ line: index + 2, reason: result.reason })
+  for (const { line, cells } of table.rows) {
+    const result = readRow(estate, cellsOf(cells, mapping), (name) => byName.get(name.toLowerCase()), subjectId, now)
+    if ('reason' in result) rejected.push({ line, reason: result.reason })
     else observed.push(result)
   }
   return { observed, rejected }

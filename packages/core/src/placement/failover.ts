@@ -27,6 +27,7 @@ import {
   storeSpace,
   takenBytes,
 } from '../capacity/index.js'
+import { searchPlaces } from './search-places.js'
 import { failsWith, isLostWith } from '../hosts/index.js'
 import { formatBytes, formatMiB, formatNumber } from '../units/index.js'
 
@@ -37,6 +38,8 @@ export interface FailoverOutcome {
   readonly stranded: readonly Guest[]
   /** How many of its guests find a place. */
   readonly placed: number
+  /** Whether it is certain that not all of them find a place; otherwise none was found within the bound of the search. */
+  readonly isCertain: boolean
   /** For the largest stranded guests, by their ids: why, in words. */
   readonly reasons: ReadonlyMap<string, string>
 }
@@ -195,7 +198,8 @@ function standingOn(estate: Estate, host: Host, policy: Policy, carriers: Carrie
  * the networks it is plugged into, and stores: a disk on a store the other host reaches stays where it is, one that is lost
  * with the failed host needs room to be restored. The failover reserve is there to be used for this.
  *
- * A packing by this order can miss a place that exists; it never claims one that does not.
+ * That order can miss a place that exists; it never claims one that does not. Where it leaves a guest over, other placings are searched,
+ * of guests and of their disks, up to a bound: see `searchPlaces`.
  *
  * @param reasonsMax for how many stranded guests of each host the reason is worked out, the largest first
  * @see common practice, no source: for each host that could fail, its guests must fit on the others
@@ -335,8 +339,36 @@ function packed(
         if (reasons.size < reasonsMax) reasons.set(load.guest.id, whyStranded(estate, left, others, load, free))
       }
     }
-    return { host: failed, stranded, placed: own.length - stranded.length, reasons }
+    const found = stranded.length === 0 ? 'there is one' : searchAgain(rooms, others, own, shelves.free)
+    if (found === 'there is one') return { host: failed, stranded: [], placed: own.length, isCertain: true, reasons: new Map() }
+    return { host: failed, stranded, placed: own.length - stranded.length, isCertain: found === 'there is none', reasons }
   })
+}
+
+/** Steps of the search for each host that fails, shared among the hosts that are looked at in each. */
+const SEARCH_WORK = 100_000
+const SEARCH_STEPS_MAX = 5000
+
+/** Whether all guests of a failed host find a place after all, in another order than the largest first. */
+function searchAgain(rooms: Rooms, others: readonly number[], loads: readonly Load[], free: Float64Array) {
+  return searchPlaces(
+    loads.map((load) => ({
+      memoryMiB: load.guest.memoryMiB,
+      cores: load.cores,
+      restoredOn: (host) => load.disks.flatMap((disk) => (disk.bytes > 0 && isLost(disk, rooms.stores[host] ?? []) ? [disk.bytes] : [])),
+      isCarried: (host) => load.carriers[host] === 1,
+      needsStore: load.disks.length > 0,
+    })),
+    {
+      hosts: others,
+      memoryMiB: rooms.memoryMiB.slice(),
+      cores: rooms.cores.slice(),
+      cost: (host, memoryMiB) => guestCost(rooms.platforms[host] as Platform, memoryMiB),
+      stores: rooms.stores,
+      free: free.slice(),
+    },
+    Math.min(SEARCH_STEPS_MAX, Math.floor(SEARCH_WORK / (others.length + 1))),
+  )
 }
 
 function takes({ platforms, memoryMiB, cores }: Rooms, place: number, load: Load): boolean {
@@ -357,7 +389,7 @@ function placeDisks(
   free: Float64Array,
 ): readonly (readonly [place: number, bytes: number])[] | undefined {
   let bytes = 0
-  for (const disk of disks) if (disk.store < 0 || !stores.includes(disk.store)) bytes += disk.bytes
+  for (const disk of disks) if (isLost(disk, stores)) bytes += disk.bytes
   if (bytes === 0) return disks.length === 0 || stores.length > 0 ? NOTHING_TAKEN : undefined
   const roomiest = freest(stores, free)
   if (roomiest < 0) return undefined
@@ -366,7 +398,7 @@ function placeDisks(
   const left = free.slice()
   const taken: [place: number, bytes: number][] = []
   for (const disk of disks) {
-    if (disk.store >= 0 && stores.includes(disk.store)) continue
+    if (!isLost(disk, stores)) continue
     const place = freest(stores, left)
     if ((left[place] ?? 0) < disk.bytes) return undefined
     left[place] = (left[place] ?? 0) - disk.bytes
@@ -374,6 +406,8 @@ function placeDisks(
   }
   return taken
 }
+/** Whether a disk has to be restored: it is on none of a host’s stores. */
+const isLost = ({ store }: DiskLoad, stores: readonly number[]): boolean => store < 0 || !stores.includes(store)
 const NOTHING_TAKEN: readonly (readonly [number, number])[] = []
 
 /** The place of the store with most free, or -1. */

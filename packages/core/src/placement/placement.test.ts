@@ -1,3 +1,4 @@
+import { searchPlaces } from './search-places.js'
 import { runs } from '../testing/tier.js'
 import fc from 'fast-check'
 import highsLoader from 'highs'
@@ -174,7 +175,7 @@ const cases: fc.Arbitrary<Case> = fc.integer({ min: 2, max: 4 }).chain((count) =
 // The mixed-integer solver HiGHS (npm highs, MIT) finds the optimum of each small case; the packing is a heuristic.
 describe('which guests find a place when a host fails, against the optimum', () => {
   it('never claims a place that does not exist, and misses few that do', () => {
-    let [placed, possible] = [0, 0]
+    let [placed, possible, certain, looked] = [0, 0, 0, 0]
     fc.assert(
       fc.property(cases, (one) => {
         const estate = estateOf(one)
@@ -183,6 +184,12 @@ describe('which guests find a place when a host fails, against the optimum', () 
           expect(outcome.placed).toBeLessThanOrEqual(best)
           expect(outcome.placed + outcome.stranded.length).toBe(estate.referring('guest', 'hostId', outcome.host.id).length)
           expect([...outcome.reasons.keys()]).toEqual(outcome.stranded.map(({ id }) => id))
+          const all = estate.referring('guest', 'hostId', outcome.host.id).length
+          // All of them find a place exactly where the solver places all; and what is said to be certain is.
+          expect(outcome.stranded.length === 0).toBe(best === all)
+          if (outcome.isCertain) expect(outcome.stranded.length > 0).toBe(best < all)
+          certain += outcome.isCertain ? 1 : 0
+          looked++
           placed += outcome.placed
           possible += best
         }
@@ -191,6 +198,7 @@ describe('which guests find a place when a host fails, against the optimum', () 
     )
     expect(possible).toBeGreaterThan(runs(40, 200))
     expect(placed / possible).toBeGreaterThan(0.95)
+    expect(certain / looked).toBeGreaterThan(0.95)
   })
 
   it('guests of a nested host do not move into the host that failed with it', () => {
@@ -342,6 +350,39 @@ describe('what still fits', () => {
     expect(room('gannet', { vcpu: 99 }).limit).toBe('processors: 99 vCPU on 16 logical CPUs')
     expect(room('gannet', { diskBytes: 700 * GiB }).limit).toMatch(/^stores: /)
     expect(room('tern', { networkIds: [idOf('office')] })).toMatchObject({ count: 0, limit: 'office is not attached' })
+  })
+})
+
+describe('places that the largest first would miss', () => {
+  const cost = (_: number, memoryMiB: number) => memoryMiB
+  const items = (sizes: readonly number[], disks: readonly (readonly number[])[] = []) =>
+    sizes.map((memoryMiB, at) => ({
+      memoryMiB,
+      cores: 1,
+      restoredOn: () => disks[at] ?? [],
+      isCarried: () => true,
+      needsStore: (disks[at] ?? []).length > 0,
+    }))
+  const places = (memory: readonly number[], free: readonly number[] = [], stores: readonly (readonly number[])[] = []) => ({
+    hosts: memory.map((_, host) => host),
+    memoryMiB: Float64Array.from(memory),
+    cores: Float64Array.from(memory, () => 99),
+    cost,
+    stores,
+    free: Float64Array.from(free),
+  })
+
+  // 7 = 4 + 3 and 6 = 2 + 2 + 2: the fullest host that takes each, largest first, puts the 4 into the 6.
+  it('are found, and what there is none of is said', () => {
+    expect(searchPlaces(items([4, 3, 2, 2, 2]), places([6, 7]), 1000)).toBe('there is one')
+    expect(searchPlaces(items([4, 4, 4]), places([7, 7]), 1000)).toBe('there is none')
+    expect(searchPlaces(items([3, 3, 3, 3, 3, 3, 3]), places([8, 8, 8]), 20)).toBe('unknown')
+  })
+
+  it('of disks on stores, too: 5 and 5 on 5 and 6, not both where most is free', () => {
+    const disks = [[5], [5, 1]]
+    expect(searchPlaces(items([1, 1], disks), places([9], [5, 6], [[0, 1]]), 1000)).toBe('there is one')
+    expect(searchPlaces(items([1, 1], [[5], [5, 2]]), places([9], [5, 6], [[0, 1]]), 1000)).toBe('there is none')
   })
 })
 

@@ -133,7 +133,7 @@ class Builder {
     for (const networkId of [...homes].sort((a, b) => Number(isManagement(b)) - Number(isManagement(a)) || (a < b ? -1 : 1))) {
       const network = estate.find('network', networkId)
       if (!network) continue
-      const place = this.#places.of(networkId, host.id)
+      const place = this.#places.ofHost(networkId, host)
       const kind = place.attachment?.kind
       const own = addresses
         .filter(({ subnetId }) => estate.find('subnet', subnetId)?.networkId === networkId)

@@ -20,6 +20,7 @@ export type ReasonCode =
   | 'wrong-network'
   | 'wrong-mask'
   | 'not-on-host'
+  | 'macs-dropped'
   | 'no-uplink'
   | 'wireless-uplink'
   | 'vlan-not-carried'

@@ -26,6 +26,7 @@ const topologies: Readonly<Record<string, () => NetworkEstate>> = {
   'a gateway outside the prefix': () => routed({ b: { gateway: '10.9.0.1' } }),
   'wrong mask on the far side': () => routed({ b: { length: 8 } }),
   'mask too long on the far side': () => routed({ b: { length: 29 } }),
+  'the router’s far adapter not connected': () => routed({ far: { isConnected: false } }),
   'an adapter not connected': () => routed({ b: { isConnected: false } }),
   'plugged into the wrong network': () => routed({ b: { net: 'left', home: 'right' } }),
   'a missing return route': () => behindRouter(),

@@ -1,5 +1,5 @@
 import type { Attachment, Estate, Host, Network, Platform } from '../estate/index.js'
-import { endOf, uplinkEnd } from './segment-ends.js'
+import { endOf, macsDropped, uplinkEnd } from './segment-ends.js'
 import type { SegmentEnd, Topology } from './topology.js'
 
 /** A segment as one attachment of a network gives it to a host and its guests. */
@@ -73,7 +73,18 @@ export class Places {
         isPrivate: false,
         attachment,
       }
-    return { ...this.of(network.id, outer.hostId), attachment }
+    const beyond = this.of(network.id, outer.hostId)
+    if (beyond.attachment?.foreignMacs === 'dropped')
+      return { segment: inside, ends: macsDropped(this.#estate, network, host), isPrivate: false, attachment }
+    return { ...beyond, attachment }
+  }
+
+  /** Where a network is for a host itself: a nested one sends with the MAC of its guest’s adapter, which always goes through. */
+  ofHost(networkId: string, host: Host): Place {
+    const own = this.of(networkId, host.id)
+    if (own.ends?.code !== 'macs-dropped') return own
+    const outer = this.#estate.find('guest', host.outerGuestId)
+    return { ...this.of(networkId, outer?.hostId), attachment: own.attachment }
   }
 
   /** The segments that a network has, each once. */

@@ -98,6 +98,30 @@ describe('the first place where it fails', () => {
   })
   it('an adapter not connected at power-on, on the far side', () =>
     expect(code(routed({ b: { isConnected: false } }), 'a', 'b')).toBe('not-connected'))
+  it('the far adapter of a router, not connected: the packet goes astray, and the adapter is named', () => {
+    const shapes = [
+      routedShape({ far: { isConnected: false } }),
+      routedShape({ far: { isConnected: false } }).record('route', { prefix: '10.2.0.0/24', via: '10.1.0.1' }),
+    ]
+    for (const net of shapes) {
+      const { failure } = ask(ends(net), 'a', 'b')
+      expect(failure).toMatchObject({ code: 'not-connected', sentence: 'Adapter 2 of router is not connected at power-on.' })
+      expect(ask([net, applyAll(net.estate(), failure?.fix ?? [], testContext(6)).estate], 'a', 'b').reaches).toBe(true)
+    }
+  })
+  it('an adapter that is not connected is not to blame where another one is on the prefix', () => {
+    const [net, estate] = made((one) =>
+      one
+        .net('left', '10.1.0.0/24')
+        .host('host', 'left')
+        .guest('a', 'host', [
+          { net: 'left', ip: '10.1.0.9' },
+          { net: 'left', ip: '10.1.0.19', isConnected: false },
+        ])
+        .guest('b', 'host', [{ net: 'left', ip: '10.1.0.10' }], { state: 'stopped' }),
+    )
+    expect(code([net, estate], 'a', 'b')).toBe('powered-off')
+  })
   it('a gateway outside the prefix', () => expect(code(routed({ b: { gateway: '10.9.0.1' } }), 'b', 'a')).toBe('gateway-outside-prefix'))
   it('no gateway: it arrives, and the reply does not get back', () => {
     const estate = routed({ gateways: ['10.1.0.1', null] })
@@ -251,5 +275,13 @@ describe('the first place where it fails', () => {
         .guest('beside', 'outer', [{ net: 'lab', ip: '10.7.0.40' }])
     })
     expect(code(estate, 'inside', 'beside')).toBe('reaches')
+    // Where the outer host drops frames with other MACs than the guest's own, only the nested host itself is heard.
+    const [net, plain] = estate
+    const outer = plain.all('attachment').find(({ hostId }) => hostId === net.id('outer'))
+    const dropped = { type: 'attachment.update', id: outer?.id ?? '', changes: { foreignMacs: 'dropped' } } as const
+    const strict: Ends = [net, applyAll(plain, [dropped], testContext()).estate]
+    expect(code(strict, 'inside', 'beside')).toBe('macs-dropped')
+    expect(code(strict, 'beside', 'inside')).not.toBe('reaches')
+    expect(code(strict, 'box', 'beside')).toBe('reaches')
   })
 })

@@ -1,4 +1,4 @@
-import type { Attachment, Estate, Network, Port, Switch } from '../estate/index.js'
+import type { Attachment, Estate, Host, Network, Port, Switch } from '../estate/index.js'
 import { carriesVlan } from '../networks/index.js'
 import type { SegmentEnd } from './topology.js'
 
@@ -31,6 +31,17 @@ export function uplinkEnd(estate: Estate, attachment: Attachment, network: Netwo
   if (near) return near
   const problems = cabled.map((port) => farProblem(network, port, host))
   return problems.every((problem) => problem !== undefined) ? problems[0] : undefined
+}
+
+/** Why what a nested host bridges does not leave it: frames with its guests’ MACs are dropped where its own adapter is plugged in. */
+export function macsDropped(estate: Estate, network: Network, host: Host): SegmentEnd {
+  const outer = estate.find('guest', host.outerGuestId)
+  const outside = estate.find('host', outer?.hostId)?.name ?? 'the outer host'
+  return {
+    code: 'macs-dropped',
+    sentence: `${outside} drops frames on ${network.name} that ${outer?.name ?? host.name} sends with MACs other than its own, so what ${host.name} bridges does not leave it.`,
+    mend: `Let foreign MACs through where ${network.name} is attached to ${outside}, and record it; or translate ${network.name} on ${host.name}.`,
+  }
 }
 
 const wirelessEnd = (network: Network, what: string, host: string): SegmentEnd => ({

@@ -45,7 +45,15 @@ export interface Interface {
 /** Why a segment stops at a host, or is not there. */
 export interface SegmentEnd {
   readonly code:
-    'not-on-host' | 'no-uplink' | 'wireless-uplink' | 'vlan-not-carried' | 'translated' | 'host-only' | 'internal' | 'unplugged'
+    | 'not-on-host'
+    | 'macs-dropped'
+    | 'no-uplink'
+    | 'wireless-uplink'
+    | 'vlan-not-carried'
+    | 'translated'
+    | 'host-only'
+    | 'internal'
+    | 'unplugged'
   readonly sentence: string
   readonly mend: string
   /** It ends beyond the host's cable, at a switch that is another's to mend. */

@@ -188,7 +188,23 @@ function denied(machine: Machine, packet: Packet): Filter | undefined {
   return undefined
 }
 
-const has = (machine: Machine, ip: string) => machine.interfaces.some((on) => on.addresses.some((at) => at.ip === ip))
+/** Stops that come of a machine having sent elsewhere than it would have. */
+const ASTRAY: ReadonlySet<Failure['code']> = new Set(['no-route', 'nobody-answers', 'no-site-route', 'loop', 'via-unreachable'])
+
+/** What a stop comes of: an adapter on the way that is on the prefix and not plugged in, so that the packet went astray. */
+function causeOf(stop: Failure, visited: readonly Machine[], dst: string): Failure {
+  if (!ASTRAY.has(stop.code)) return stop
+  const wanted = stop.code === 'via-unreachable' ? stop.via : dst
+  for (const machine of visited.toReversed()) {
+    const on = machine.interfaces.find((one) => !one.isConnected && one.addresses.some(({ near }) => contains(near, wanted)))
+    const way = on && wayOf(machine, wanted)
+    if (on && !(typeof way === 'object' && 'isNear' in way && way.isNear)) return { code: 'not-connected', machine, on }
+  }
+  return stop
+}
+
+/** Whether a machine answers for an address: not for that of an adapter that is not plugged in, which some systems do not even set up. */
+const has = (machine: Machine, ip: string) => machine.interfaces.some((on) => on.isConnected && on.addresses.some((at) => at.ip === ip))
 /** Whether an address is somewhere outside: public, and in no recorded subnet. */
 const isBeyond = ({ estate }: Topology, ip: string) =>
   isOutsideIp(ip) || (ip !== SITE_GATEWAY && !isPrivate(ip) && !subnetHolding(estate, ip))
@@ -207,7 +223,7 @@ export function walk(topology: Topology, start: Machine, packet: Packet, asked?:
   let now: Packet = packet
   const done = (stop?: Failure): Walk => ({
     hops,
-    stop,
+    stop: stop && causeOf(stop, visited, now.dst),
     end: stop ? undefined : here.machine,
     src: now.src,
     dst: now.dst,

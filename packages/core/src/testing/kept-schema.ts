@@ -4,7 +4,7 @@ import { estateFile, type EstateFile } from '../exchange/index.js'
 import { idOf, smallEstateCommands, testContext } from './small-estate.js'
 
 /** The schema of today: the number of the newest migration of the tables. */
-export const SCHEMA = 11
+export const SCHEMA = 13
 
 /** What an Insel of a schema recorded, kept so that every later one can show that it reads it. */
 export interface KeptSchema {
@@ -20,7 +20,7 @@ export interface KeptSchema {
 /** What the Insel of today records of a few changes of most sorts. */
 export function keepSchema(): KeptSchema {
   let estate = Estate.fromRecords({
-    estate: [{ id: idOf('estate'), name: 'Skerry Sound', domain: 'skerry.example', timeZone: 'UTC', note: '' }],
+    estate: [{ id: idOf('estate'), name: 'Skerry Sound', domain: 'skerry.example', timeZone: 'UTC', archivedAt: null, note: '' }],
   })
   const begins = estate.toRecords()
   const log: Difference[] = []

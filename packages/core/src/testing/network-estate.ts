@@ -116,7 +116,7 @@ export class NetworkEstate {
 
   /** The estate. @throws CommandError when what was written is refused */
   estate(): Estate {
-    const first = { id: this.#newId(), name: 'Test', domain: 'skerry.example', timeZone: 'UTC', note: '' }
+    const first = { id: this.#newId(), name: 'Test', domain: 'skerry.example', timeZone: 'UTC', archivedAt: null, note: '' }
     return applyAll(Estate.fromRecords({ estate: [first] }), this.#commands, testContext(9)).estate
   }
 }

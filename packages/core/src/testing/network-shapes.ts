@@ -8,6 +8,7 @@ const ofNet = (prefix: string, place: number): string => prefix.replace(/0?\/\d+
 export function routed({
   crossed = false,
   b = {},
+  far = {},
   router = {},
   attachment = 'bridged',
   prefixes = ['10.1.0.0/24', '10.2.0.0/24'],
@@ -15,6 +16,8 @@ export function routed({
 }: {
   crossed?: boolean
   b?: Partial<Plug>
+  /** The router’s adapter beside `b`. */
+  far?: Partial<Plug>
   router?: object
   attachment?: string
   prefixes?: readonly [left: string, right: string]
@@ -30,7 +33,7 @@ export function routed({
       'host',
       [
         { net: left, home: 'left', ip: ofNet(prefixes[0], 1) },
-        { net: right, home: 'right', ip: ofNet(prefixes[1], 1) },
+        { net: right, home: 'right', ip: ofNet(prefixes[1], 1), ...far },
       ],
       { isRouter: true, ...router },
     )

@@ -197,7 +197,7 @@ export const smallEstateCommands: readonly Command[] = [
 /** The small estate, made by its commands. */
 export function smallEstate(): Estate {
   const estate = Estate.fromRecords({
-    estate: [{ id: id('estate'), name: 'Skerry Sound', domain: 'skerry.example', timeZone: 'UTC', note: '' }],
+    estate: [{ id: id('estate'), name: 'Skerry Sound', domain: 'skerry.example', timeZone: 'UTC', archivedAt: null, note: '' }],
   })
   return applyAll(estate, smallEstateCommands, testContext(0)).estate
 }

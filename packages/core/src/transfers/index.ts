@@ -1,7 +1,7 @@
 export { learnedRate, PRIOR_COUNT, rateOf, type LearnedRate } from './learned-rate.js'
 export { liveCopy, type LiveCopy, type LiveWant } from './pre-copy.js'
 export { transferProgress, type TransferProgress, type TransferSample } from './progress.js'
-export { progressView, thinned, type EstimatePoint, type ProgressView } from './progress-chart.js'
+export { ESTIMATED_MAX, progressView, thinned, type EstimatePoint, type ProgressView } from './progress-chart.js'
 export { readProgress, readProgressText, type ProgressLine, type ProgressReading } from './read-progress.js'
 export { fairShares, type Flow } from './sharing.js'
 export { methodFacts, type MethodFacts, type MoveMethod } from './methods.js'

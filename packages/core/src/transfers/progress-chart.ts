@@ -12,12 +12,12 @@ export interface EstimatePoint {
   readonly byFraction: number | null
 }
 
-/** The most readings that are drawn. */
-const DRAWN_MAX = 2000
+/** The most readings that are drawn: one for two or three pixels of the chart’s width, since more are not told apart. */
+const DRAWN_MAX = 300
 /** At so many moments it is worked out what was thought of the end. */
 const MOMENTS = 60
-/** From more readings than these the estimate is made, thinned evenly in time. */
-const ESTIMATED_MAX = 10_000
+/** An estimate is made from so many readings at most, thinned evenly in time. */
+export const ESTIMATED_MAX = 1200
 
 /**
  * As many of the readings as are wanted, evenly over the time: of each stretch of time the last one, and the first of all.
@@ -53,7 +53,8 @@ export interface ProgressView {
  * @param samples in the order of their times
  */
 export function progressView(total: number, samples: readonly TransferSample[]): ProgressView {
-  const points = thinned(samples, DRAWN_MAX)
+  const estimated = thinned(samples, ESTIMATED_MAX)
+  const points = thinned(estimated, DRAWN_MAX)
   const moments = thinned(points, MOMENTS)
   let upTo = 0
   const estimates = moments.map((moment): EstimatePoint => {
@@ -68,5 +69,5 @@ export function progressView(total: number, samples: readonly TransferSample[]):
       byFraction: byFraction ?? null,
     }
   })
-  return { progress: transferProgress(total, thinned(samples, ESTIMATED_MAX)), points, estimates }
+  return { progress: transferProgress(total, estimated), points, estimates }
 }

@@ -242,14 +242,15 @@ describe('what tools say of their progress', () => {
 describe('what is drawn of a transfer', () => {
   const many = Array.from({ length: 100_000 }, (_, index) => ({ at: index * 1000, bytes: index * 1_000_000 + (index % 7) * 1000 }))
 
-  it('is at most 2,000 readings evenly over its time, the first and the last among them, in under 200 ms', () => {
+  it('is at most 300 readings evenly over its time, the first and the last among them, in under 200 ms', () => {
     const begun = performance.now()
     const { points, estimates, progress } = progressView(150_000_000_000, many)
     const took = performance.now() - begun
-    expect(points.length).toBeLessThanOrEqual(2000)
+    expect(points.length).toBeLessThanOrEqual(300)
     expect([points[0], points.at(-1)]).toEqual([many[0], many.at(-1)])
     const gaps = points.slice(1).map(({ at }, index) => at - (points[index]?.at ?? 0))
-    expect(Math.max(...gaps)).toBeLessThan(110_000)
+    // Two stretches at most, of 100,000 s parted in 300.
+    expect(Math.max(...gaps)).toBeLessThan(2 * 334_000)
     expect(progress.left?.middle).toBeCloseTo(50_000, -3)
     expect(estimates.at(-1)).toMatchObject({ isSettled: true })
     // Twice the budget of the bench, which says how long it takes on an idle machine.

@@ -14,5 +14,6 @@ export {
   type SizeReading,
   type SizeUnit,
 } from './parse-size.js'
+export { readDay, type DayReading } from './read-day.js'
 export { readAmount } from './read-amount.js'
 export { numberStyleOf, numberStyles, readNumber, type NumberReading, type NumberStyle } from './read-number.js'

@@ -11,10 +11,10 @@ import { textScale } from '../../lib/text-scale'
 import { useTheme } from '../../lib/theme'
 import { usePrinting } from '../../lib/use-media'
 import { useWidth } from '../../lib/use-width'
-import { Button, ButtonLink, Key } from '../../ui/button'
+import { Button, Key } from '../../ui/button'
 import { LeftOutNote } from '../../ui/differs'
 import { FilterInput, useFilter } from '../../ui/filter'
-import { Empty, Page, useTitle } from '../../ui/page'
+import { Empty, useTitle } from '../../ui/page'
 import { colourings, coloursOf, type Colouring } from './colouring'
 import { boardOrder, laneOf, scaleOf, type Lane } from './lanes'
 import { LABEL_WIDTH, LaneView } from './lane-view'
@@ -23,7 +23,8 @@ import { Glide } from './glide'
 import { useCarrying } from './use-carrying'
 import { MemoryScale } from './memory-scale'
 
-const FailoverNote = onDemand(async () => (await import('./failover-note')).FailoverNote)
+const BoardNotes = onDemand(async () => (await import('./board-notes')).BoardNotes)
+const EmptyBoard = onDemand(async () => (await import('./empty-board')).EmptyBoard)
 const CheckPanel = onDemand(async () => (await import('./check-panel')).CheckPanel)
 /** Dragging is fetched beside the board, which is there before it. */
 const DragLayer = onDemand(async () => (await import('./drag-layer')).DragLayer)
@@ -41,29 +42,7 @@ const SEEK_FRAMES = 20
 /** Every host as a lane, drawn to one scale; a guest dragged to another lane is migrated or planned to be. */
 export function BoardPage() {
   const { estate } = useEstate()
-  const { to } = usePaths()
-  if (estate.count('host') === 0)
-    return (
-      <Page title="Board">
-        <Empty
-          action={
-            <>
-              {estate.count('platform') === 0 && (
-                <ButtonLink look="primary" to={to('records/platform/new')}>
-                  Add platform
-                </ButtonLink>
-              )}
-              <ButtonLink look={estate.count('platform') === 0 ? 'plain' : 'primary'} to={to('hosts/new')}>
-                Add host
-              </ButtonLink>
-            </>
-          }
-        >
-          The board draws every host to one scale, with its guests as blocks. Nothing is recorded yet: start with the platform your hosts
-          run, then add the first host.
-        </Empty>
-      </Page>
-    )
+  if (estate.count('host') === 0) return <EmptyBoard />
   return <Board />
 }
 
@@ -253,7 +232,7 @@ function Board() {
           {colours.legend.length > 10 && <li className="text-faint">and {colours.legend.length - 10} more</li>}
         </ul>
         <span className="flex-1" />
-        <FailoverNote />
+        <BoardNotes />
         <FilterInput filter={filter} label="Filter hosts and guests" />
       </div>
       <div

@@ -1,4 +1,4 @@
-import { counted, formatBytes, formatMiB, formatNumber, type Guest } from '@insel/core'
+import { counted, formatBytes, formatMiB, formatNumber, isToCome, type Guest } from '@insel/core'
 import { clsx } from 'clsx'
 import { memo } from 'react'
 import { Link } from 'react-router'
@@ -66,7 +66,7 @@ const LaneDrawing = memo(function LaneDrawing({ lane, scale, width, isStacked, c
   const { to } = usePaths()
   const differs = useDiffers()
   const px = (mebibytes: number) => (mebibytes / scale.memoryMiB) * width
-  const isPlanned = host.state === 'on order'
+  const isPlanned = isToCome(host)
   const usable = px(host.memoryMiB)
   const own = px(lane.ownMiB)
   const reserve = px(lane.reserveMiB)
@@ -290,7 +290,7 @@ function ProcessorTrack({
   return (
     <div className="relative h-3 mt-1.5">
       <div
-        className={clsx('absolute inset-y-0.5 left-0 bg-track border border-rule', lane.host.state === 'on order' && 'border-dashed')}
+        className={clsx('absolute inset-y-0.5 left-0 bg-track border border-rule', isToCome(lane.host) && 'border-dashed')}
         style={{ width: px(lane.cores) }}
       />
       <svg

@@ -7,6 +7,7 @@ import {
   guestCost,
   heldOnHost,
   isBeforeCutOver,
+  isToCome,
   type Host,
   type HostHold,
   machinesOn,
@@ -134,7 +135,7 @@ function drawn(estate: Estate, host: Host, stores: readonly Store[]): Lane {
 /** Hosts in the order of the board: those in service first, larger before smaller, nested ones last. */
 export function boardOrder(hosts: readonly Host[]): readonly Host[] {
   const rank = (host: Host) =>
-    host.kind === 'nested' ? 3 : host.state === 'in service' ? 0 : host.state === 'in maintenance' ? 1 : host.state === 'on order' ? 2 : 4
+    host.kind === 'nested' ? 3 : host.state === 'in service' ? 0 : host.state === 'in maintenance' ? 1 : isToCome(host) ? 2 : 4
   return [...hosts].sort((a, b) => rank(a) - rank(b) || b.memoryMiB - a.memoryMiB || compareNames(a.name, b.name))
 }
 

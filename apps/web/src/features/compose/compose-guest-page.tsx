@@ -17,13 +17,15 @@ import { useEstate } from '../../estate'
 import { ids } from '../../lib/context'
 import { useKey } from '../../lib/keys'
 import { usePaths } from '../../lib/paths'
+import { useDraft } from '../../lib/use-draft'
 import { useDocs } from '../../lib/use-doc'
 import { useGo } from '../../lib/use-go'
 import { ButtonLink } from '../../ui/button'
-import { Effect } from '../proposals/effect'
+import { Effect, UnreadContext } from '../proposals/effect'
 import { ProposalFooter } from '../proposals/proposal-footer'
 import { useProposal } from '../proposals/use-proposal'
 import { Empty, Page } from '../../ui/page'
+import { DraftOffer } from '../records/draft-offer'
 import { SpecInput } from './spec-input'
 import { DeviceRemarks, ModeCosts } from './device-remarks'
 import { Adapters, Disks } from './device-rows'
@@ -74,7 +76,7 @@ export function ComposeGuestPage() {
 }
 
 function Compose() {
-  const { estate } = useEstate()
+  const { estate, estateId } = useEstate()
   const { to } = usePaths()
   const go = useGo()
   const [params] = useSearchParams()
@@ -91,6 +93,9 @@ function Compose() {
   const [draft, setDraft] = useState<GuestForm>(() => draftOf(estate, reading.spec))
   const [isTried, setTried] = useState(false)
 
+  const fresh = useMemo(() => JSON.stringify(draftOf(estate, reading.spec)), [estate, reading])
+  const isTyped = line !== (params.get('line') ?? '') || JSON.stringify(draft) !== fresh
+  const kept = useDraft(`${estateId}.guest.new`, isTyped ? { line, draft } : undefined)
   const typeLine = (next: string) => {
     setLine(next)
     setDraft((current) => applySpecLine(current, draftOf(estate, reading.spec), draftOf(estate, readSpecLine(next, names).spec)))
@@ -106,6 +111,7 @@ function Compose() {
   const read = useMemo(() => readDraft(draft, fit), [draft, fit])
   const commands = useMemo(() => ('guest' in read ? commandsOf(estate, read.guest, draft, ids) : undefined), [read, estate, draft])
   const problems = 'problems' in read ? read.problems : {}
+  const [unreadField] = Object.keys(problems)
   const system = systemOfDraft(estate, draft)
   const host = estate.find('host', hostId)
   const remarks = useMemo(
@@ -129,9 +135,14 @@ function Compose() {
   const proposal = useProposal({
     async commands() {
       setTried(true)
+      // What is not understood is not left out without a word.
+      const unread = reading.parts.find(({ problem }) => problem)?.problem
+      if (unread !== undefined) return { sentence: `Nothing was saved: ${unread}`, problems: [] }
       return fit ? commands : ((await commandsOnceProposed()) ?? commands)
     },
+    planned: () => kept.over(),
     recorded(done) {
+      kept.over()
       const guest = done.find(({ type }) => type === 'guest.add')
       if (guest?.type === 'guest.add') return go(to(`guests/${guest.record.id ?? ''}`))
     },
@@ -185,6 +196,17 @@ function Compose() {
             void proposal.record()
           }}
         >
+          <DraftOffer
+            draft={kept.offered}
+            what={kept.offered?.value.line ? `“${kept.offered.value.line}”` : `guest ${kept.offered?.value.draft.texts['name'] ?? ''}`}
+            take={() => {
+              if (!kept.offered) return
+              setLine(kept.offered.value.line)
+              setDraft(kept.offered.value.draft)
+              kept.taken()
+            }}
+            discard={kept.discard}
+          />
           <SpecInput
             value={line}
             onChange={typeLine}
@@ -224,7 +246,9 @@ function Compose() {
         <div>
           <Places places={places.data ?? []} isAsked={demand !== undefined} chosen={hostId} choose={(id) => setText('hostId', id)} />
           <DeviceRemarks remarks={remarks} take={(mend) => setDraft((current) => applyMend(current, mend))} />
-          <Effect commands={commands} withDifference={false} />
+          <UnreadContext value={unreadField && (guestFields[unreadField]?.label ?? 'a disk')}>
+            <Effect commands={commands} withDifference={false} />
+          </UnreadContext>
         </div>
       </div>
     </Page>

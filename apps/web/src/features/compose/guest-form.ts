@@ -72,6 +72,9 @@ export const MORE_FIELDS = [
   'packages',
   'locale',
   'group',
+  'owner',
+  'contact',
+  'criticality',
   'apartFromId',
 ] as const
 const FIELDS = chosenFields('guest')(
@@ -87,6 +90,7 @@ const FIELDS = chosenFields('guest')(
     'clonedVersion',
     'isRouter',
     'clonedFromId',
+    'patchedOn',
     'note',
   ],
 )

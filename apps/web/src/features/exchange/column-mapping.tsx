@@ -2,6 +2,9 @@ import { readNumber, sizeUnits, type SizeUnit, type Table, type TableMapping } f
 import { Ledger } from '../../ui/ledger'
 import { Scrolling } from '../../ui/scrolling'
 
+/** A number without a unit. */
+const BARE = /^\d[\d.,\s]*$/
+
 /**
  * The first rows of a table that comes in, with what each column is said to hold, the unit of its sizes, and how the file
  * writes its numbers where that is open.
@@ -47,7 +50,7 @@ export function ColumnMapping<C extends string>({
               </select>
               {sizes.has(mapping.columns[index] as C) && (
                 <select
-                  className={`field !w-32 mt-1 ${mapping.units[index] ? '' : '!border-warning'}`}
+                  className={`field !w-32 mt-1 ${mapping.units[index] || !rows.some(({ cells }) => BARE.test((cells[index] ?? '').trim())) ? '' : '!border-warning'}`}
                   aria-label={`Unit of ${heading}`}
                   value={mapping.units[index] ?? ''}
                   onChange={(event) =>
@@ -63,9 +66,9 @@ export function ColumnMapping<C extends string>({
             </td>
           ))}
         </tr>
-        {rows.slice(0, 4).map((row, index) => (
-          <tr key={index}>
-            {row.map((cell, at) => (
+        {rows.slice(0, 4).map(({ line, cells }) => (
+          <tr key={line}>
+            {cells.map((cell, at) => (
               <td key={at} className="font-mono text-small">
                 {cell}
               </td>

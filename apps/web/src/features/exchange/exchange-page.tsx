@@ -2,7 +2,7 @@ import { Page } from '../../ui/page'
 import { GuestsNav } from '../guests/guests-nav'
 import { OvfIn } from './ovf-in'
 import { Out } from './out'
-import { TableIn } from './table-in'
+import { TablesIn } from './tables-in'
 import { WholeEstate } from './whole-estate'
 
 /** Guests in open formats, out and in: descriptors, tables, sheets, and the whole estate. */
@@ -12,11 +12,12 @@ export function ExchangePage() {
       title="Import and export"
       about={
         <>
-          Open formats: OVF descriptors (DMTF DSP0243), CSV (RFC 4180), Markdown, and the whole estate as JSON.
+          Open formats: OVF descriptors (DMTF DSP0243), workbooks (Office Open XML), CSV (RFC 4180), Markdown, and the whole estate as JSON.
           <GuestsNav />
         </>
       }
     >
+      <TablesIn />
       <div className="grid lg:grid-cols-2 gap-x-10">
         <div>
           <Out />
@@ -24,7 +25,6 @@ export function ExchangePage() {
         </div>
         <div>
           <OvfIn />
-          <TableIn />
         </div>
       </div>
     </Page>

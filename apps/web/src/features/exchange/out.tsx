@@ -57,7 +57,7 @@ export function Out() {
           <Button onClick={() => download('guests.csv', guestsCsv(estate), 'text/csv')}>Guests as CSV</Button>
           {recordTables.map((kind) => (
             <Button key={kind} onClick={() => download(`${kinds[kind].plural}.csv`, recordsCsv(estate, kind), 'text/csv')}>
-              <span className="first-letter:uppercase inline-block">{kinds[kind].plural}</span> as CSV
+              {`${kinds[kind].plural.charAt(0).toUpperCase()}${kinds[kind].plural.slice(1)} as CSV`}
             </Button>
           ))}
         </div>
@@ -69,6 +69,38 @@ export function Out() {
           stores.csv, addresses.csv; revision {revision}.
         </p>
       </Part>
+      <ForTools />
     </>
+  )
+}
+
+const TOOLS = [
+  ['ssh_config', 'for ssh to include, ssh_config(5)'],
+  ['inventory.yaml', 'an Ansible inventory, in groups by kind, site, group, role and tag'],
+  ['targets.json', 'targets that Prometheus discovers in a file; port=9200 for another port'],
+  ['ethers', 'MACs for /etc/ethers, ethers(5)'],
+] as const
+
+/** The record at stable addresses, for the tools around it. */
+function ForTools() {
+  const { estateId } = useEstate()
+  const base = `/api/v1/estates/${estateId}/exports`
+  return (
+    <Part title="For other tools">
+      <p className="text-soft text-dense py-1">
+        The machines in service, always as they are recorded now, at addresses that stay. Each has an ETag; filters are those of any list,
+        such as <span className="font-mono">?of=guests&amp;tags=web</span>.
+      </p>
+      <ul className="text-dense">
+        {TOOLS.map(([name, what]) => (
+          <li key={name} className="py-0.5">
+            <a className="link font-mono" href={`${base}/${name}`}>
+              {name}
+            </a>{' '}
+            <span className="text-soft">{what}</span>
+          </li>
+        ))}
+      </ul>
+    </Part>
   )
 }

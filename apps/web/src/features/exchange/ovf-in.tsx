@@ -1,14 +1,17 @@
 import { counted, formatBytes, type ManifestCheck, type OvfReading, readOvf } from '@insel/core'
 import { proxy, wrap } from 'comlink'
-import { useRef, useState } from 'react'
+import { useMemo, useRef, useState } from 'react'
 import { Button } from '../../ui/button'
 import { Part, Trouble } from '../../ui/page'
 import type { Packages } from './ovf-package.worker'
 import { SystemDraft } from './system-draft'
+import { Choice } from '../../ui/choice'
 import { FileChoice } from '../../ui/file-choice'
 
 interface Opened {
   readonly name: string
+  readonly text: string
+  /** As it is read in the descriptor's own default. */
   readonly reading: OvfReading
   readonly manifest?: readonly ManifestCheck[] | undefined
 }
@@ -22,7 +25,7 @@ export function OvfIn() {
   const show = (name: string, text: string, manifest?: readonly ManifestCheck[]) => {
     const reading = readOvf(text)
     if ('sentence' in reading) setTrouble(`${name}, line ${reading.line}: ${reading.sentence}`)
-    else setOpened({ name, reading, manifest })
+    else setOpened({ name, text, reading, manifest })
   }
   const open = async (file: File) => {
     setTrouble(undefined)
@@ -69,8 +72,15 @@ export function OvfIn() {
 
 function Imported({ opened }: { opened: Opened }) {
   const [at, setAt] = useState(0)
-  const { systems, unused, version } = opened.reading
+  const [configuration, setConfiguration] = useState<string>()
+  const reading = useMemo(() => {
+    const again = configuration === undefined ? opened.reading : readOvf(opened.text, configuration)
+    // What could be read in one configuration may hold nothing in another.
+    return 'sentence' in again ? { ...opened.reading, systems: [], trouble: again.sentence } : { ...again, trouble: undefined }
+  }, [opened, configuration])
+  const { systems, unused, version, configurations } = reading
   const system = systems[at]
+  const chosen = configurations.find(({ id }) => id === (configuration ?? reading.configuration))
   return (
     <div className="mt-2">
       <p className="text-dense" role="status">
@@ -88,6 +98,19 @@ function Imported({ opened }: { opened: Opened }) {
           ))}
         </ul>
       )}
+      {configurations.length > 0 && (
+        <label className="flex flex-wrap items-center gap-2 text-dense my-1">
+          Configuration
+          <Choice
+            className="!w-56"
+            value={chosen?.id ?? ''}
+            choose={setConfiguration}
+            options={configurations.map(({ id, label, isDefault }) => [id, isDefault ? `${label} (default)` : label])}
+          />
+          <span className="text-soft">{chosen?.description}</span>
+        </label>
+      )}
+      {reading.trouble && <Trouble>{reading.trouble}</Trouble>}
       {systems.length > 1 && (
         <label className="inline-flex items-center gap-2 text-dense my-1">
           Which
@@ -112,7 +135,7 @@ function Imported({ opened }: { opened: Opened }) {
           </ul>
         </details>
       )}
-      {system && <SystemDraft key={at} system={system} />}
+      {system && <SystemDraft key={`${at} ${chosen?.id ?? ''}`} system={system} />}
     </div>
   )
 }

@@ -1,7 +1,8 @@
 import { timeZoneOf } from '@insel/core'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
-import { api, sentenceOf } from '../../lib/api'
+import { sentenceOf } from '../../lib/api'
+import { machinesApi } from '../../lib/machines-api'
 import { useEstate } from '../../estate'
 import { formatInstant } from '../../lib/time'
 import { Button } from '../../ui/button'
@@ -15,21 +16,21 @@ export function Collector({ work, take }: { work: FoundWork; take: (taken: Taken
   const [trouble, setTrouble] = useState<string>()
   const list = useQuery({
     queryKey: ['collections', estateId, work.of],
-    queryFn: () => api.collections(estateId, work.of),
+    queryFn: () => machinesApi.collections(estateId, work.of),
     // While somebody is at the machine, what it sends should appear by itself.
     refetchInterval: command ? 3000 : false,
   })
   const start = async () => {
     setTrouble(undefined)
     try {
-      setCommand((await api.startCollection(estateId, work.of)).command)
+      setCommand((await machinesApi.startCollection(estateId, work.of)).command)
     } catch (error) {
       setTrouble(sentenceOf(error))
     }
   }
   const open = async (id: string, receivedAt: string) => {
     try {
-      const { text } = await api.collection(estateId, id)
+      const { text } = await machinesApi.collection(estateId, id)
       take({ text, source: `collected ${formatInstant(receivedAt, timeZone)}` })
     } catch (error) {
       setTrouble(sentenceOf(error))

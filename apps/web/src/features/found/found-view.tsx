@@ -48,7 +48,7 @@ export function FoundView({ work }: { work: FoundWork }) {
           }}
         >
           <label htmlFor="found-text" className="text-dense text-soft">
-            Paste or drop the output of lscpu, lsblk, ip, free, dmidecode, ethtool or lshw, several one after the other
+            Paste or drop the output of lscpu, lsblk, ip, free, df, dmidecode, ethtool or lshw, several one after the other
           </label>
           <textarea
             id="found-text"

@@ -1,6 +1,6 @@
 import type { Command, ComparedLine, Estate, FoundHost, RedfishTree } from '@insel/core'
 import type { ReactNode } from 'react'
-import type { MachineRef } from '../../lib/api'
+import type { MachineRef } from '../../lib/machines-api'
 
 /** What was taken in: the text, where it came from, and for a controller which of its systems is meant. */
 export interface Taken {

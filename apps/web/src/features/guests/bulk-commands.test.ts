@@ -2,14 +2,20 @@ import { COMMANDS_MAX } from '@insel/contract'
 import { applyAll, type Guest } from '@insel/core'
 import { describe, expect, it } from 'vitest'
 import { idOf, smallEstate, testContext } from '@insel/core/testing'
-import { commandsOf, labelOf, shared, tagActions, type What } from './bulk-commands'
+import { commandsOf, doings, labelOf, shared, tagActions, type What } from './bulk-commands'
 
 const estate = smallEstate()
 const guests = estate.all('guest')
+const machines = guests.filter(({ kind }) => kind === 'machine')
+const bulk = (what: What, text: string, of: readonly Guest[] = guests, from = estate) => {
+  const made = commandsOf(from, of, what, text)
+  if ('sentence' in made) throw new Error(made.sentence)
+  return made
+}
 const after = (what: What, text: string, of: readonly Guest[] = guests) => {
-  const commands = commandsOf(of, what, text)
-  if ('sentence' in commands) throw new Error(commands.sentence)
-  return { count: commands.length, guests: applyAll(estate, commands, testContext()).estate.all('guest') }
+  const { commands, left } = bulk(what, text, of)
+  const made = applyAll(estate, commands, testContext()).estate
+  return { count: commands.length, left: left.map(({ guest, why }) => `${guest.name} ${why}`), estate: made, guests: made.all('guest') }
 }
 
 describe('one thing of several guests', () => {
@@ -23,9 +29,8 @@ describe('one thing of several guests', () => {
         ['air', 'desk'],
       ],
     ])
-    expect(commandsOf(added.guests, 'add tags', 'desk')).toEqual([])
-    const taken = commandsOf(added.guests, 'remove tags', 'air')
-    expect('sentence' in taken ? 0 : taken.length).toBe(3)
+    expect(bulk('add tags', 'desk', added.guests).commands).toEqual([])
+    expect(bulk('remove tags', 'air', added.guests).commands).toHaveLength(3)
   })
 
   it('a value is read as its field reads it', () => {
@@ -36,6 +41,48 @@ describe('one thing of several guests', () => {
     expect(after('backupStoreId', '').guests.map(({ backupStoreId }) => backupStoreId)).toEqual([null, null, null])
   })
 
+  it('their state goes only where it may; the others are left, with the reason', () => {
+    const stopped = after('state', 'stopped')
+    expect(stopped.guests.filter(({ state }) => state === 'stopped').length).toBeGreaterThan(0)
+    const planned = bulk('state', 'planned', machines)
+    expect(planned.commands).toEqual([])
+    expect(planned.left.map(({ why }) => why)[0]).toMatch(/^is \w+; from there it can only be /)
+  })
+
+  it('they move to another host, each with its disks where there is room, and who does not fit is left', () => {
+    const there = machines.filter(({ hostId }) => hostId === idOf('gannet'))
+    const moved = after('host', idOf('fulmar'), there)
+    expect(moved.count + moved.left.length).toBe(there.length)
+    expect(moved.count).toBeGreaterThan(0)
+    expect(moved.guests.filter(({ hostId }) => hostId === idOf('fulmar')).length).toBeGreaterThanOrEqual(moved.count)
+    // As moves, with the history that moves have.
+    expect(moved.estate.count('migration')).toBe(moved.count)
+    const full = applyAll(estate, [{ type: 'host.update', id: idOf('fulmar'), changes: { memoryMiB: 1024 } }], testContext()).estate
+    const none = bulk('host', idOf('fulmar'), there, full)
+    expect([none.commands, none.left.every(({ why }) => why.startsWith('does not fit: '))]).toEqual([[], true])
+  })
+
+  it('each adapter without an address gets one of its own', () => {
+    const bare = applyAll(
+      estate,
+      estate.all('address').flatMap(({ id, adapterId }) => (adapterId ? [{ type: 'address.release' as const, addressId: id }] : [])),
+      testContext(),
+    ).estate
+    const { commands } = bulk('addresses', '', bare.all('guest'), bare)
+    const again = applyAll(bare, commands, testContext()).estate
+    const ips = again.all('address').flatMap(({ ip, adapterId }) => (adapterId ? [ip] : []))
+    expect(ips.length).toBeGreaterThan(0)
+    expect([commands.length, new Set(ips).size]).toEqual([ips.length, ips.length])
+    expect(bulk('addresses', '', again.all('guest'), again).commands).toEqual([])
+  })
+
+  it('they are removed with what is theirs', () => {
+    const some = machines
+    const gone = after('remove', '', some)
+    expect([gone.count, gone.guests.filter(({ kind }) => kind === 'machine')]).toEqual([some.length, []])
+    expect(gone.estate.all('disk').some(({ guestId }) => some.some(({ id }) => id === guestId))).toBe(false)
+  })
+
   it.each<[What, string, RegExp]>([
     ['add tags', '', /Enter the tags/],
     ['add tags', 'a b?', /“b\?” is not/],
@@ -43,18 +90,18 @@ describe('one thing of several guests', () => {
     ['vcpu', '0', /at least 1 vCPU/],
     ['latency', 'never', /must be one of/],
   ])('%s of “%s” says what is wrong', (what, text, words) => {
-    const commands = commandsOf(guests, what, text)
+    const commands = commandsOf(estate, guests, what, text)
     expect('sentence' in commands && commands.sentence).toMatch(words)
   })
 
   it('more than one change holds is refused before it is tried', () => {
     const [guest] = guests
     const many = Array.from({ length: COMMANDS_MAX + 1 }, () => guest).filter((one) => one !== undefined)
-    expect(commandsOf(many, 'add tags', 'x')).toEqual({ sentence: expect.stringContaining('Narrow the filter') as string })
+    expect(commandsOf(estate, many, 'add tags', 'x')).toEqual({ sentence: expect.stringContaining('Narrow the filter') as string })
   })
 
   it('each is called something', () => {
-    const names = [...tagActions, ...shared].map(labelOf)
+    const names = [...tagActions, ...doings, ...shared].map(labelOf)
     expect(new Set(names).size).toBe(names.length)
     expect(names.every((name) => name.length > 2)).toBe(true)
   })

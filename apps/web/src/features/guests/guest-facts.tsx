@@ -59,6 +59,10 @@ const FACTS = {
       return store ? <span className="font-mono">{store.name}</span> : 'nothing recorded'
     },
   },
+  owner: { label: 'Owner', of: ({ owner, contact }) => [owner, contact].filter(Boolean).join(', ') },
+  contact: ELSEWHERE,
+  criticality: { label: 'Criticality', of: ({ criticality }) => criticality },
+  patchedOn: { label: 'Last patched', of: ({ patchedOn }) => patchedOn },
   isRouter: { label: 'Forwards packets', of: ({ isRouter }) => isRouter && 'yes, it is a router' },
   workload: { label: 'Sized for', of: ({ workload }) => workload },
   apartFromId: {

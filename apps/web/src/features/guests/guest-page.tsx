@@ -65,7 +65,7 @@ function Overview({ guest }: { guest: Guest }) {
         <MachineDetails guest={guest} />
         <Snapshots guest={guest} snapshots={snapshots} />
         <GuestDependencies guest={guest} />
-        <History id={guest.id} />
+        <History id={guest.id} writesAbout="guest" />
       </div>
       <div>
         <GuestFacts guest={guest} />

@@ -1,13 +1,22 @@
-import { type FieldsOf, formatBytes, formatMiB } from '@insel/core'
+import { type Estate, type FieldsOf, formatBytes, formatMiB } from '@insel/core'
 import { useMemo } from 'react'
 import { mayRecord, useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
+import { macWords } from '../../lib/words'
 import { ButtonLink, Key } from '../../ui/button'
 import { ListPage, type Grouping } from '../../ui/list-page'
 import { shownColumns, type Column } from '../../ui/columns'
 import { RowLink } from '../../ui/table'
 import { BulkChange } from './bulk-change'
 import { GuestsNav } from './guests-nav'
+
+/** What a network is found by: its name, its VLAN and its prefixes. */
+const networkWords = (estate: Estate, networkId: string | null): string => {
+  const network = estate.find('network', networkId)
+  if (!network) return ''
+  const prefixes = estate.referring('subnet', 'networkId', network.id).map(({ prefix }) => prefix)
+  return [network.name, ...(network.vlanId === null ? [] : [`vlan ${network.vlanId} vlan${network.vlanId}`]), ...prefixes].join(' ')
+}
 
 /** Every guest, template and external machine. */
 export function GuestsPage() {
@@ -24,6 +33,13 @@ export function GuestsPage() {
           diskBytes: estate.referring('disk', 'guestId', guest.id).reduce((sum, { sizeBytes }) => sum + sizeBytes, 0),
           networks: [...new Set(adapters.map(({ networkId }) => estate.find('network', networkId)?.name ?? ''))].filter(Boolean).join(' '),
           hostName: estate.find('host', guest.hostId)?.name ?? (guest.kind === 'external' ? 'external' : 'unplaced'),
+          words: [
+            ...adapters.flatMap(({ mac, networkId }) => [macWords(mac), networkWords(estate, networkId)]),
+            guest.owner,
+            guest.contact,
+            guest.note,
+            ...guest.tags.map((tag) => `#${tag}`),
+          ].join(' '),
           addresses: adapters
             .flatMap((adapter) => estate.referring('address', 'adapterId', adapter.id).map((address) => address.ip))
             .join(' '),
@@ -64,6 +80,9 @@ export function GuestsPage() {
     latency: { id: 'latency', header: 'Latency', value: (row) => row.latency, isExtra: true },
     firmware: { id: 'firmware', header: 'Firmware', value: (row) => row.firmware, isExtra: true },
     processorMode: { id: 'mode', header: 'Processor mode', value: (row) => row.processorMode, isExtra: true },
+    owner: { id: 'owner', header: 'Owner', value: (row) => row.owner ?? '', isExtra: true },
+    criticality: { id: 'criticality', header: 'Criticality', value: (row) => row.criticality ?? '', isExtra: true },
+    patchedOn: { id: 'patched', header: 'Last patched', value: (row) => row.patchedOn ?? '', isExtra: true },
     verifiedAt: { id: 'verified', header: 'Verified', value: (row) => row.verifiedAt?.slice(0, 10) ?? '', isExtra: true },
     addresses: {
       id: 'addresses',
@@ -99,6 +118,7 @@ export function GuestsPage() {
     isRouter: null,
     apartFromId: null,
     clonedFromId: null,
+    contact: null,
     note: null,
   } satisfies FieldsOf<'guest', Column<Row>> & Readonly<Record<string, Column<Row> | null>>
   const groupings: readonly Grouping<Row>[] = [
@@ -106,6 +126,8 @@ export function GuestsPage() {
     { id: 'state', label: 'state', of: (row) => (row.kind === 'machine' ? row.state : row.kind) },
     { id: 'group', label: 'group', of: (row) => row.group ?? 'no group' },
     { id: 'system', label: 'system', of: (row) => row.systemName || 'no system' },
+    { id: 'owner', label: 'owner', of: (row) => row.owner ?? 'no owner' },
+    { id: 'criticality', label: 'criticality', of: (row) => row.criticality ?? 'not recorded' },
     { id: 'tag', label: 'first tag', of: (row) => (row.tags[0] ? `#${row.tags[0]}` : 'no tag') },
   ]
   const add = (
@@ -130,12 +152,13 @@ export function GuestsPage() {
         row.addresses,
         row.systemName,
         row.group ?? '',
-        ...row.tags,
+        row.words,
       ]}
       groupings={groupings}
       about={<GuestsNav />}
       bulk={mayRecord(basis) ? (chosen, done) => <BulkChange guests={chosen} done={done} /> : undefined}
       add={add}
+      ways={<ButtonLink to={to('guests/exchange')}>Import tables</ButtonLink>}
       whenEmpty="No guest is recorded yet. Type one as you would say it: “playout-3 4cpu 8G 40G on gannet net office”."
     />
   )

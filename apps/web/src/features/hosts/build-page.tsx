@@ -1,4 +1,4 @@
-import { buildSheet, sheetOf, type Host } from '@insel/core'
+import { buildSheet, isToCome, sheetOf, type Host } from '@insel/core'
 import { useEstate } from '../../estate'
 import { Button } from '../../ui/button'
 import { SheetView } from '../sheets/sheet-view'
@@ -33,10 +33,9 @@ function BuildSheet({ host }: { host: Host }) {
         name: host.name,
         title: 'Build sheet',
         words: { done: 'Built', doing: 'Building', start: 'Start the build', work: 'Build', again: 'Start a new build' },
-        next:
-          host.state === 'on order'
-            ? { label: `Put ${host.name} in service`, commands: [{ type: 'host.update', id: host.id, changes: { state: 'in service' } }] }
-            : undefined,
+        next: isToCome(host)
+          ? { label: `Put ${host.name} in service`, commands: [{ type: 'host.update', id: host.id, changes: { state: 'in service' } }] }
+          : undefined,
         tool: (tool, allow) => <StepTool host={host} tool={tool} allow={allow} />,
       }}
     />

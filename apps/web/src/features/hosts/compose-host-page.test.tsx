@@ -45,6 +45,41 @@ describe('a new host', () => {
     expect(screen.getAllByText(/Brackwater/).length).toBeGreaterThan(0)
   })
 
+  it('with a word that is not understood is not saved without it', async () => {
+    const { api } = await openPage('hosts/new')
+    await line('kittiwake 2x16 128G lots at studio runs Brackwater-5')
+    await press(/^Add host/)
+    expect((await screen.findAllByText(/^Nothing was saved: “lots” is not understood/)).length).toBeGreaterThan(0)
+    expect(api.revision).toBe(1)
+  })
+
+  it('comes with its modules, drives and ports from the line, in one change', async () => {
+    const { view, api } = await openPage('hosts/new')
+    await line('kittiwake 2x16 4x32G drives 6x3.84T ports 4x10G:eno1 at studio runs Brackwater-5')
+    await press(/^Add host/)
+    await waitFor(() => expect(view().estate.byKey('host', { name: 'kittiwake' })).toHaveLength(1))
+    const [host] = view().estate.byKey('host', { name: 'kittiwake' })
+    const count = (kind: 'module' | 'drive' | 'port') => view().estate.referring(kind, 'hostId', host?.id ?? '').length
+    expect([host?.memoryMiB, count('module'), count('drive'), count('port'), api.revision]).toEqual([131_072, 4, 6, 4, 2])
+  })
+
+  it('like another one takes over what that has', async () => {
+    const { view } = await openPage(`hosts/new?like=${idOf('gannet')}`)
+    const gannet = view().estate.find('host', idOf('gannet'))
+    await line('kittiwake')
+    await press(/^Add host/)
+    await waitFor(() => expect(view().estate.byKey('host', { name: 'kittiwake' })).toHaveLength(1))
+    const [host] = view().estate.byKey('host', { name: 'kittiwake' })
+    expect(host).toMatchObject({
+      sockets: gannet?.sockets,
+      memoryMiB: gannet?.memoryMiB,
+      platformId: gannet?.platformId,
+      state: 'on order',
+    })
+    const names = (id: string) => view().estate.referring('attachment', 'hostId', id).length
+    expect(names(host?.id ?? '')).toBe(names(idOf('gannet')))
+  })
+
   it('by a name that is taken is refused, and the line stays', async () => {
     const { api } = await openPage('hosts/new')
     await line('gannet 2x16 128G at studio runs Brackwater-5')

@@ -1,9 +1,15 @@
 import type { Estate } from '@insel/core'
 import {
+  applyAll,
   chosenFields,
+  CommandError,
+  fieldsOfLike,
+  partsOfLike,
+  partsOfNewHost,
   memoryBudget,
   platformOf,
   readHostLine,
+  storesOfNewHost,
   surveyHost,
   vcpuBudget,
   type Command,
@@ -12,10 +18,12 @@ import {
   type NewRecord,
 } from '@insel/core'
 import { useMemo, useState } from 'react'
+import { useSearchParams } from 'react-router'
 import { useEstate } from '../../estate'
-import { newId } from '../../lib/context'
+import { ids, newId } from '../../lib/context'
 import { usePaths } from '../../lib/paths'
 import { useGo } from '../../lib/use-go'
+import { now } from '../../lib/time'
 import { useToday } from '../../lib/today'
 import { ButtonLink } from '../../ui/button'
 import { Effect } from '../proposals/effect'
@@ -58,6 +66,13 @@ const FIELDS = chosenFields('host')(
     'circuit',
     'circuitVolts',
     'circuitAmps',
+    'serial',
+    'assetTag',
+    'rack',
+    'heightUnit',
+    'purchasedOn',
+    'warrantyEndsOn',
+    'controllerAddress',
     // Of its build and its checks, once it is there.
     'secureBoot',
     'imageId',
@@ -82,7 +97,9 @@ export function ComposeHostPage() {
     [estate],
   )
   const { spec, parts } = useMemo(() => readHostLine(line, names), [line, names])
-  const record = useMemo(() => recordOf(estate, spec), [estate, spec])
+  const [params] = useSearchParams()
+  const like = estate.find('host', params.get('like'))
+  const record = useMemo(() => recordOf(estate, spec, like), [estate, spec, like])
   if (estate.count('platform') === 0)
     return (
       <Page title="New host">
@@ -99,14 +116,22 @@ export function ComposeHostPage() {
       </Page>
     )
   return (
-    <Page title="New host">
+    <Page
+      title={like ? `New host like ${like.name}` : 'New host'}
+      about={
+        like &&
+        `It gets what ${like.name} has: modules (planned), drives without serials, arrays, ports without MACs and cables, switches, networks and stores of its own.`
+      }
+    >
       <SpecInput
         value={line}
         onChange={setLine}
         parts={parts}
         label="The host in a line"
-        placeholder="kittiwake 2x16 128G +7.68T at studio runs Brackwater-5 net mgmt,office"
-        hint="Name, sockets x cores, memory, +store, at SITE, runs PLATFORM, net A,B; ordered for one on order. Or fill the fields."
+        placeholder={
+          like ? 'the name of the new host' : 'kittiwake 2x16 4x32G drives 6x3.84T ports 4x10G at studio runs Brackwater-5 net mgmt,office'
+        }
+        hint="Name, sockets x cores, memory (4x32G for modules), +store, drives 6x4T, ports 4x10G:eno1, at SITE, runs PLATFORM, net A,B, ordered. Or fill the fields."
       />
       <div className="mt-4">
         <RecordForm
@@ -114,7 +139,9 @@ export function ComposeHostPage() {
           fieldNames={FIELDS}
           record={record}
           saveLabel="Add host"
-          commandsOf={(values) => commandsFor(estate, id, spec, values)}
+          beside={{ text: line, take: setLine }}
+          commandsOf={(values) => commandsFor(estate, id, spec, values, like)}
+          unread={parts.find(({ problem }) => problem)?.problem}
           recorded={() => go(to(`hosts/${id}`))}
           planAt="board"
           aside={(commands) => (
@@ -131,28 +158,40 @@ export function ComposeHostPage() {
 }
 
 /** The fields as the line fills them; a single platform is taken without being named. */
-function recordOf(estate: Estate, spec: HostSpec): object {
+function recordOf(estate: Estate, spec: HostSpec, like: Host | undefined): object {
   const platforms = estate.all('platform')
   const platform = platforms.find((one) => one.name === spec.platform) ?? (platforms.length === 1 ? platforms[0] : undefined)
-  const { networks: _, stores: __, platform: ___, ...fields } = spec
-  return { ...fields, ...(platform ? { platformId: platform.id } : {}) }
+  const { networks: _, stores: _s, platform: _p, modules: _m, drives: _d, ports: _o, ...fields } = spec
+  return { ...(like ? { ...fieldsOfLike(like), state: 'on order' } : {}), ...fields, ...(platform ? { platformId: platform.id } : {}) }
 }
 
-function commandsFor(estate: Estate, hostId: string, spec: HostSpec, values: Readonly<Record<string, unknown>>): readonly Command[] {
-  const networks = estate.all('network').filter((network) => spec.networks.includes(network.name))
-  const taken = new Set(estate.all('store').map((store) => store.name))
-  const storeName = (index: number) => {
-    const base = `${String(values['name'])}-${index + 1}`
-    return taken.has(base) ? `${base}-store` : base
-  }
+function commandsFor(
+  estate: Estate,
+  hostId: string,
+  spec: HostSpec,
+  values: Readonly<Record<string, unknown>>,
+  like: Host | undefined,
+): readonly Command[] {
+  const host = { ...(like ? fieldsOfLike(like) : {}), ...(values as NewRecord<'host'>), id: hostId }
+  const attached = new Set(like ? estate.referring('attachment', 'hostId', like.id).map(({ networkId }) => networkId) : [])
+  const networks = estate.all('network').filter(({ id, name }) => spec.networks.includes(name) && !attached.has(id))
   return [
-    { type: 'host.add', record: { ...(values as NewRecord<'host'>), id: hostId } },
-    ...spec.stores.map((capacityBytes, index): Command => ({
-      type: 'store.add',
-      record: { name: storeName(index), hostId, capacityBytes },
-    })),
+    { type: 'host.add', record: host },
+    ...(like ? partsOfLike(estate, like, { id: hostId, name: String(values['name']) }, ids, spec) : []),
+    ...partsOfNewHost({ id: hostId, memorySlots: host.memorySlots ?? null }, spec, ids),
+    ...storesOfNewHost(estate, { id: hostId, name: String(values['name']) }, spec.stores, ids),
     ...networks.map((network): Command => ({ type: 'attachment.add', record: { hostId, networkId: network.id } })),
   ]
+}
+
+/** The estate with what is to be recorded; as it is where that cannot be recorded yet. */
+function withCommands(estate: Estate, commands: readonly Command[]): Estate {
+  try {
+    return applyAll(estate, commands, { newId, now: now(), revision: 0 }).estate
+  } catch (error) {
+    if (error instanceof CommandError) return estate
+    throw error
+  }
 }
 
 /** The host as it would be, alone, for a first verdict before it is bought. */
@@ -160,8 +199,11 @@ function WillItDo({ commands }: { commands: readonly Command[] | undefined }) {
   const { estate } = useEstate()
   const today = useToday()
   const add = commands?.[0]
-  if (add?.type !== 'host.add') return null
-  const survey = surveyHost(estate, add.record as Host, today)
+  const survey = useMemo(
+    () => (commands && add?.type === 'host.add' ? surveyHost(withCommands(estate, commands), add.record as Host, today) : undefined),
+    [estate, commands, add, today],
+  )
+  if (!survey) return null
   return (
     <Part title="Compatibility" aside={<VerdictWord survey={survey} />}>
       <SurveyLines survey={survey} />

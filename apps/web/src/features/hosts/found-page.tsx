@@ -1,6 +1,7 @@
 import { compareFound, redfishSystems, takeOver, type Host } from '@insel/core'
 import { useMemo, useState } from 'react'
-import { api, sentenceOf } from '../../lib/api'
+import { sentenceOf } from '../../lib/api'
+import { machinesApi } from '../../lib/machines-api'
 import { useEstate } from '../../estate'
 import { Button } from '../../ui/button'
 import { Part, Trouble } from '../../ui/page'
@@ -42,7 +43,7 @@ function Controller({ host, take }: { host: Host; take: (taken: Taken) => void }
       const given = Object.fromEntries(
         ['url', 'user', 'password', 'fingerprint'].flatMap((name) => (value(name) ? [[name, value(name)]] : [])),
       )
-      const tree = await api.redfish(estateId, given)
+      const tree = await machinesApi.redfish(estateId, given)
       const systems = redfishSystems(tree)
       const system = systems.find(({ name }) => name.toLowerCase().split('.')[0] === host.name.toLowerCase()) ?? systems[0]
       if (!system) setTrouble('The controller names no system.')

@@ -1,4 +1,6 @@
-import type { Host } from '@insel/core'
+import { formatField, kinds, rackPlace, type Field, type Host } from '@insel/core'
+import { Fragment } from 'react'
+import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
 import { ButtonLink } from '../../ui/button'
 import { Part } from '../../ui/page'
@@ -21,6 +23,7 @@ export function HardwarePage() {
             <Processor host={host} />
             <Modules host={host} />
             <Boards host={host} />
+            <Inventory host={host} />
             <Power host={host} />
           </div>
           <div>
@@ -31,6 +34,31 @@ export function HardwarePage() {
         </div>
       )}
     </HostFrame>
+  )
+}
+
+/** What identifies the machine itself, where it stands, and until when its maker answers for it. */
+function Inventory({ host }: { host: Host }) {
+  const { estate } = useEstate()
+  const fields = kinds.host.fields as Readonly<Record<string, Field>>
+  const names = ['serial', 'assetTag', 'rack', 'purchasedOn', 'warrantyEndsOn', 'controllerAddress'] as const
+  return (
+    <Part title="Inventory">
+      <dl className="facts [--label:176px] gap-y-1 text-dense py-1">
+        {names.map((name) => {
+          const field = fields[name]
+          const value = name === 'rack' ? rackPlace(host) || null : host[name]
+          return (
+            field && (
+              <Fragment key={name}>
+                <dt className="text-faint">{field.label}</dt>
+                <dd className="break-all">{value === null ? 'not recorded' : formatField(estate, field, value)}</dd>
+              </Fragment>
+            )
+          )
+        })}
+      </dl>
+    </Part>
   )
 }
 

@@ -1,5 +1,5 @@
 import { idOf } from '@insel/core/testing'
-import { screen, waitFor } from '@testing-library/react'
+import { screen, waitFor, within } from '@testing-library/react'
 import { afterEach, describe, expect, it } from 'vitest'
 import { leavePage, openPage, press, rowOf, tick, type } from '../../testing/open-page'
 
@@ -61,6 +61,10 @@ describe('the ports of a host', () => {
   it('get proposed roles in one change', async () => {
     const { view, api } = await openPage(`hosts/${idOf('gannet')}/ports`, ports)
     await press(/^Propose roles for 2 ports/)
+    // They are shown first, and nothing is recorded by that.
+    expect(within(screen.getByRole('group', { name: 'Proposed roles' })).getAllByRole('listitem')).toHaveLength(2)
+    expect(api.revision).toBe(2)
+    await press('Record these roles')
     await waitFor(() =>
       expect(
         view()
@@ -73,6 +77,26 @@ describe('the ports of a host', () => {
 })
 
 describe('the hardware of a host', () => {
+  it('gets several modules, drives and ports alike in a line each', async () => {
+    const { view } = await openPage(`hosts/${idOf('gannet')}/hardware`)
+    await type('Several modules alike', '4 x 16 GiB 3200')
+    expect(screen.getByText('4 of 16 GiB, 3200 MT/s, in slots 1 to 4')).toBeDefined()
+    await press('Add 4')
+    await waitFor(() => expect(view().estate.referring('module', 'hostId', idOf('gannet'))).toHaveLength(4))
+    leavePage()
+    const drives = await openPage(`hosts/${idOf('gannet')}/drives`)
+    await type('Several drives alike', '6 x many')
+    expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Add several' }).disabled).toBe(true)
+    await type('Several drives alike', '6 x 3.84 TB nvme')
+    await press('Add 6')
+    await waitFor(() => expect(drives.view().estate.referring('drive', 'hostId', idOf('gannet'))).toHaveLength(6))
+    leavePage()
+    const ports = await openPage(`hosts/${idOf('gannet')}/ports`)
+    await type('Several ports alike', '4 x 10G fibre ens1f0')
+    await press('Add 4')
+    await waitFor(() => expect(ports.view().estate.referring('port', 'hostId', idOf('gannet'))).toHaveLength(4))
+  })
+
   it('counts its slots, and what is planned is fitted in one change with what becomes usable', async () => {
     const { view } = await openPage(`hosts/${idOf('gannet')}/hardware`, [
       { type: 'host.update', id: idOf('gannet'), changes: { memorySlots: 4 } },

@@ -25,6 +25,7 @@ export function HostPage() {
           <ButtonLink look="primary" to={to(`guests/new?line=${encodeURIComponent(` on ${host.name}`)}`)}>
             Add guest here
           </ButtonLink>
+          <ButtonLink to={to(`hosts/new?like=${host.id}`)}>Another like it</ButtonLink>
           <ButtonLink to={to(`records/host/${host.id}`)}>Change</ButtonLink>
         </>
       )}
@@ -99,7 +100,7 @@ function Overview({ host }: { host: Host }) {
             </Ledger>
           )}
         </Part>
-        <History id={host.id} />
+        <History id={host.id} writesAbout="host" />
       </div>
       <div>
         <FindingsOf ids={[host.id, ...stores.map((store) => store.id)]} />

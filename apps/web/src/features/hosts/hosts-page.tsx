@@ -1,9 +1,10 @@
-import { type FieldsOf, formatMiB, formatNumber, levelOf, memoryBudget, platformOf, surveyHost, vcpuBudget } from '@insel/core'
+import { type FieldsOf, formatMiB, formatNumber, levelOf, memoryBudget, platformOf, rackPlace, surveyHost, vcpuBudget } from '@insel/core'
 import { useMemo } from 'react'
 import { useToday } from '../../lib/today'
 import { Link } from 'react-router'
 import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
+import { macWords } from '../../lib/words'
 import { ButtonLink, Key } from '../../ui/button'
 import { ListPage } from '../../ui/list-page'
 import { shownColumns, type Column } from '../../ui/columns'
@@ -36,7 +37,20 @@ export function HostsPage() {
           circuit: host.circuit ?? '',
           watts: host.drawWatts ?? 0,
           trialEnds: host.trialEndsOn ?? '',
+          serial: host.serial ?? '',
+          assetTag: host.assetTag ?? '',
+          rack: rackPlace(host),
+          warrantyEnds: host.warrantyEndsOn ?? '',
           tags: host.tags.join(' '),
+          words: [
+            macWords(host.managementMac),
+            host.note,
+            ...host.tags.map((tag) => `#${tag}`),
+            ...estate.referring('address', 'hostId', host.id).map(({ ip }) => ip),
+            ...estate.referring('port', 'hostId', host.id).flatMap(({ name, mac, farEnd }) => [name, macWords(mac), farEnd]),
+            ...estate.referring('drive', 'hostId', host.id).flatMap(({ serial, model }) => [serial, model]),
+            ...estate.referring('attachment', 'hostId', host.id).map(({ networkId }) => estate.find('network', networkId)?.name),
+          ].join(' '),
         }
       }),
     [estate, today],
@@ -95,6 +109,10 @@ export function HostsPage() {
       isExtra: true,
     },
     trialEndsOn: { id: 'trial', header: 'Licence ends', value: (row) => row.trialEnds, isExtra: true },
+    serial: { id: 'serial', header: 'Serial', value: (row) => row.serial, isExtra: true },
+    assetTag: { id: 'asset', header: 'Asset tag', value: (row) => row.assetTag, isExtra: true },
+    rack: { id: 'rack', header: 'Rack', value: (row) => row.rack, isExtra: true },
+    warrantyEndsOn: { id: 'warranty', header: 'Warranty ends', value: (row) => row.warrantyEnds, isExtra: true },
     tags: { id: 'tags', header: 'Tags', value: (row) => row.tags, isExtra: true },
     // Nested is beside the state; the rest is on the host's own pages.
     kind: null,
@@ -120,6 +138,9 @@ export function HostsPage() {
     isRouter: null,
     managementMac: null,
     fingerprint: null,
+    heightUnit: null,
+    purchasedOn: null,
+    controllerAddress: null,
     note: null,
   } satisfies FieldsOf<'host', Column<Row>> & Readonly<Record<string, Column<Row> | null>>
   const add = (
@@ -135,7 +156,18 @@ export function HostsPage() {
       rows={rows}
       columns={shownColumns<Row>(columns)}
       sortBy="name"
-      wordsOf={(row) => [row.name, row.site, row.platform, row.state, row.model, row.circuit, row.tags]}
+      wordsOf={(row) => [
+        row.name,
+        row.site,
+        row.platform,
+        row.state,
+        row.model,
+        row.circuit,
+        row.serial,
+        row.assetTag,
+        row.rack,
+        row.words,
+      ]}
       groupings={[
         { id: 'site', label: 'site', of: (row) => row.site },
         { id: 'platform', label: 'platform', of: (row) => row.platform },
@@ -153,6 +185,7 @@ export function HostsPage() {
         </>
       }
       add={add}
+      ways={<ButtonLink to={to('guests/exchange')}>Import tables</ButtonLink>}
       whenEmpty="No host is recorded yet. A host needs a platform, its processors and its usable memory; the rest can follow."
     />
   )

@@ -1,9 +1,11 @@
-import { formatMiB, moduleView, type Command, type Host, type ModuleView } from '@insel/core'
+import { alikeModules, formatMiB, moduleView, type Command, type Host, type ModuleView } from '@insel/core'
 import { Link } from 'react-router'
 import { useEstate } from '../../estate'
+import { ids } from '../../lib/context'
 import { usePaths } from '../../lib/paths'
 import { useRecord } from '../../lib/use-record'
 import { Button, ButtonLink } from '../../ui/button'
+import { AlikeLine } from './alike-line'
 import { Mark } from '../findings/mark'
 import { Part, Trouble } from '../../ui/page'
 
@@ -51,6 +53,11 @@ export function Modules({ host }: { host: Host }) {
           ))}
         </ul>
       )}
+      <AlikeLine
+        label="Several modules alike"
+        placeholder="4 x 16 GiB 3200 in 1,3,5,7"
+        read={(text) => alikeModules(estate, host, text, ids)}
+      />
       {view.plannedMiB > 0 && (
         <p className="text-dense py-1 flex gap-3 items-center">
           With what is planned about {formatMiB(host.memoryMiB + view.plannedMiB)} usable.

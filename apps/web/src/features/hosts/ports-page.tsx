@@ -1,4 +1,5 @@
 import {
+  alikePorts,
   counted,
   formatMbps,
   type Host,
@@ -10,8 +11,10 @@ import {
   proposeRoles,
   rolePlan,
 } from '@insel/core'
+import { useState } from 'react'
 import { Link } from 'react-router'
 import { useEstate } from '../../estate'
+import { ids } from '../../lib/context'
 import { usePaths } from '../../lib/paths'
 import { useRecord } from '../../lib/use-record'
 import { Button, ButtonLink } from '../../ui/button'
@@ -19,6 +22,7 @@ import { Ledger } from '../../ui/ledger'
 import { Mark } from '../findings/mark'
 import { Empty, Part, Trouble } from '../../ui/page'
 import { Tick } from '../../ui/tick'
+import { AlikeLine } from './alike-line'
 import { HostFrame } from './host-frame'
 import { ManagementCheck } from './management-check'
 import { PortMap } from './port-map'
@@ -61,16 +65,22 @@ function Ports({ host }: { host: Host }) {
   const proposal = proposeRoles(estate, host)
   const setRole = (port: Port, role: string) =>
     record([{ type: 'port.update', id: port.id, changes: { role: role === '' ? null : (role as NonNullable<Port['role']>) } }])
-  const takeProposal = () =>
-    record(
-      [...proposal].map(([id, role]) => ({ type: 'port.update' as const, id, changes: { role } })),
-      'Roles as proposed',
-    )
+  const [isShown, setShown] = useState(false)
+  const takeProposal = async () => {
+    const commands = [...proposal].map(([id, role]) => ({ type: 'port.update' as const, id, changes: { role } }))
+    if (await record(commands, 'Roles as proposed')) setShown(false)
+  }
+  const several = (
+    <AlikeLine label="Several ports alike" placeholder="4 x 10G fibre ens1f0" read={(text) => alikePorts(estate, host, text, ids)} />
+  )
   if (ports.length === 0)
     return (
-      <Empty action={<ButtonLink to={to(`hosts/${host.id}/found`)}>Collect from the machine</ButtonLink>}>
-        No port is recorded yet. Add each with its speed and whether a cable is in it, or collect them with a script.
-      </Empty>
+      <>
+        <Empty action={<ButtonLink to={to(`hosts/${host.id}/found`)}>Collect from the machine</ButtonLink>}>
+          No port is recorded yet. Add each with its speed and whether a cable is in it, or collect them with a script.
+        </Empty>
+        {several}
+      </>
     )
   return (
     <>
@@ -78,12 +88,30 @@ function Ports({ host }: { host: Host }) {
         title="Port map"
         aside={
           proposal.size > 0 ? (
-            <Button look="quiet" className="!min-h-7" onClick={() => void takeProposal()}>
+            <Button look="quiet" className="!min-h-7" onClick={() => setShown(true)}>
               Propose roles for {counted(proposal.size, 'port')}
             </Button>
           ) : undefined
         }
       >
+        {isShown && proposal.size > 0 && (
+          <div className="border-l-2 border-accent pl-3 my-2 text-dense" role="group" aria-label="Proposed roles">
+            <ul>
+              {ports.flatMap(({ id, name, speedMbps }) => {
+                const role = proposal.get(id)
+                return role === undefined ? [] : [<li key={id}>{`${name} (${formatMbps(speedMbps)}): ${role}`}</li>]
+              })}
+            </ul>
+            <span className="flex gap-2 mt-1">
+              <Button look="primary" className="!min-h-7" onClick={() => void takeProposal()}>
+                Record these roles
+              </Button>
+              <Button className="!min-h-7" onClick={() => setShown(false)}>
+                Leave them
+              </Button>
+            </span>
+          </div>
+        )}
         <PortMap host={host} />
       </Part>
       <Part title={`Ports, ${ports.length}`}>
@@ -128,6 +156,7 @@ function Ports({ host }: { host: Host }) {
             </tr>
           ))}
         </Ledger>
+        {several}
         {trouble && <Trouble>{trouble}</Trouble>}
       </Part>
     </>

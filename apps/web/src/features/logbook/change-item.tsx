@@ -1,5 +1,5 @@
-import { timeZoneOf, sayCommand, describeDifference, type Difference, type Estate } from '@insel/core'
-import type { Change } from '@insel/contract'
+import { timeZoneOf, sayWhole, describeDifference } from '@insel/core'
+import type { Change, LoggedCommand } from '@insel/contract'
 import { useState } from 'react'
 import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
@@ -7,21 +7,16 @@ import { formatInstant } from '../../lib/time'
 import { Button, ButtonLink } from '../../ui/button'
 import { SaidView } from '../proposals/difference-view'
 import { Trouble } from '../../ui/page'
+import { namesFor } from './names-for'
 
 const COMMANDS_SHOWN = 3
 
-/** An estate in which everything that a change touched can be named: the record as it is, and what the change held. */
-function namesFor(estate: Estate, { added, updated, removed }: Difference): Estate {
-  const missing = [
-    ...Object.entries(added),
-    ...Object.entries(removed),
-    ...Object.entries(updated).map(([id, { kind, to }]) => [id, { kind, record: to }] as const),
-  ].filter(([, { kind, record }]) => !estate.find(kind, record.id))
-  return estate.with({ added: Object.fromEntries(missing), updated: {}, removed: {} })
-}
-
-/** One entry of the logbook: who, when, what, and the exact difference; can be reverted. */
-export function ChangeItem({ change }: { change: Change }) {
+/**
+ * One entry of the logbook: who, when, what, and the exact difference; can be reverted.
+ *
+ * @param subject the thing whose history it is in: what the change did to it is said first
+ */
+export function ChangeItem({ change, subject = '' }: { change: Change; subject?: string }) {
   const { recorded, revision, revert } = useEstate()
   const { to } = usePaths()
   const [isOpen, setOpen] = useState(false)
@@ -32,13 +27,13 @@ export function ChangeItem({ change }: { change: Change }) {
     const refusal = await revert(change.revision)
     setTrouble(refusal?.sentence)
   }
-  const shown = change.commands.slice(0, COMMANDS_SHOWN)
+  const shown = aboutFirst(change.commands, subject).slice(0, COMMANDS_SHOWN)
   return (
     <li className="grid grid-cols-[44px_minmax(0,1fr)] sm:grid-cols-[56px_minmax(0,1fr)_auto] gap-x-3 py-2 border-t border-line first:border-0">
       <span className="font-mono text-faint text-small pt-0.5">r{change.revision}</span>
       <div className="min-w-0">
         <p className={`break-words ${change.revertedBy ? 'line-through decoration-faint' : ''}`}>
-          {shown.map((command) => sayCommand(names, command)).join('; ')}
+          {shown.map((command) => sayWhole(names, command).replace(/\.$/, '')).join('; ')}
           {change.commands.length > shown.length && ` and ${change.commands.length - shown.length} more`}
         </p>
         <p className="text-dense text-soft">
@@ -69,4 +64,11 @@ export function ChangeItem({ change }: { change: Change }) {
       </div>
     </li>
   )
+}
+
+/** Commands with those first that name a thing. */
+function aboutFirst(commands: readonly LoggedCommand[], subject: string): readonly LoggedCommand[] {
+  if (subject === '') return commands
+  const names = (command: LoggedCommand) => JSON.stringify(command).includes(subject)
+  return [...commands.filter(names), ...commands.filter((command) => !names(command))]
 }

@@ -2,6 +2,8 @@ import type { Command } from '@insel/core'
 import { idOf } from '@insel/core/testing'
 import { act, cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import Papa from 'papaparse'
+import { logbookCsv, logbookMarkdown } from './logbook-text'
 import { stubServer } from '../../testing/api-stand-in'
 import { renderPlace } from '../../testing/render-place'
 
@@ -30,6 +32,13 @@ async function open() {
 const press = (button: HTMLElement) => act(() => Promise.resolve(fireEvent.click(button)))
 
 describe('the logbook', () => {
+  it('in the history of a thing what was done to that is said first, and of which fields', async () => {
+    const others = ['playout', 'template'].map((name) => ({ type: 'guest.update' as const, id: idOf(name), changes: { note: 'moved' } }))
+    stubServer().change([...others, { type: 'guest.update', id: idOf('news'), changes: { owner: 'News desk' } }])
+    await renderPlace(`logbook?subject=${idOf('news')}`)
+    expect(await screen.findByText(/^Change guest newsroom: owner; Change guest playout-1: note; /)).toBeDefined()
+  })
+
   it('says who did what, and the exact difference when it is wanted', async () => {
     const { entry } = await open()
     expect(entry(2).getByText(/Tove Lind/)).toBeDefined()
@@ -56,5 +65,25 @@ describe('the logbook', () => {
     const { entry } = await open()
     expect(entry(2).getByRole('link', { name: 'As of change 2' }).getAttribute('href')).toContain('board?basis=change-2')
     expect(entry(3).queryByRole('link', { name: 'As of change 3' })).toBeNull()
+  })
+})
+
+describe('the logbook as a file', () => {
+  it('holds what is filtered, in words and with every value, in CSV and in Markdown', async () => {
+    const { api, view } = await open()
+    const csv = logbookCsv(view().recorded, api.changes, 'UTC')
+    const { data } = Papa.parse<string[]>(csv.trim())
+    expect(data.map((row) => row.length)).toEqual(data.map(() => 6))
+    expect(data[0]).toEqual(['revision', 'time', 'person', 'what', 'changes', 'undone by'])
+    expect(data.find(([revision]) => revision === '2')?.[4]).toBe('guest playout-1 changed: Memory 8 GiB → 10 GiB')
+    expect(logbookMarkdown(view().recorded, api.changes, 'UTC').split('\n')[1]).toBe('| --- | --- | --- | --- | --- | --- |')
+  })
+
+  it('asks with the words and the range in its address', async () => {
+    const { api } = await open()
+    act(() => void fireEvent.change(screen.getByLabelText('Words'), { target: { value: 'playout fan' } }))
+    await waitFor(() => expect(api.asked.at(-1)?.path).toContain('text=playout+fan'))
+    act(() => void fireEvent.change(screen.getByLabelText('Range'), { target: { value: 'last 7 days' } }))
+    await waitFor(() => expect(api.asked.at(-1)?.path).toMatch(/from=\d{4}-\d\d-\d\d/))
   })
 })

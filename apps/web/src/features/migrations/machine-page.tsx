@@ -42,7 +42,7 @@ const OF_HARDWARE = [
   'data',
   'drivers',
 ] as const
-const NOTHING: FoundHost = { modules: [], drives: [], ports: [], addresses: [] }
+const NOTHING: FoundHost = { modules: [], drives: [], ports: [], addresses: [], fileSystems: [] }
 type Texts = Readonly<Record<string, string>>
 
 const guestFields = kinds.guest.fields as Readonly<Record<string, Field>>
@@ -144,7 +144,7 @@ export function MachinePage() {
         <div>
           <Part title="What its tools print">
             <label htmlFor="machine-text" className="text-dense text-soft">
-              Paste the output of lscpu, lsblk, ip, free, dmidecode or lshw, several one after the other
+              Paste the output of lscpu, lsblk, ip, free, df, dmidecode or lshw, several one after the other
             </label>
             <textarea
               id="machine-text"

@@ -18,6 +18,7 @@ import { useMoveLook } from '../../checks/checks'
 import { useEstate } from '../../estate'
 import { useQueryParam } from '../../lib/query-param'
 import { usePaths } from '../../lib/paths'
+import { holdsAll, wordsOf as wordsIn } from '../../lib/words'
 import { formatInstant } from '../../lib/time'
 import { useToday } from '../../lib/today'
 import { ButtonLink } from '../../ui/button'
@@ -35,14 +36,15 @@ export function MigrationsPage() {
   const { estate, recorded } = useEstate()
   const { to } = usePaths()
   const filter = useFilter()
+  const wanted = wordsIn(filter.wanted)
   const [group, setGroup] = useQueryParam('group')
   const by = groupings.find((one) => one === group) ?? 'state'
   const wordsOf = (move: Migration) => {
     const { guest, from, to: target, becomes } = migrationNames(estate, move)
-    return [guest, from ?? '', target, becomes ?? '', move.method, move.state, ownerOf(estate, move)].join(' ').toLowerCase()
+    return [guest, from ?? '', target, becomes ?? '', move.method, move.state, ownerOf(estate, move)]
   }
-  const moves = openMoves(estate).filter((move) => wordsOf(move).includes(filter.wanted))
-  const coming = comingItems(recorded).filter(({ item, machine }) => `${item.title} ${machine}`.toLowerCase().includes(filter.wanted))
+  const moves = openMoves(estate).filter((move) => holdsAll(wordsOf(move), wanted))
+  const coming = comingItems(recorded).filter(({ item, machine }) => holdsAll([item.title, machine], wanted))
   const groups = groupsOf(estate, moves, by)
   const { count, belowMiddle, belowLate } = calibration(estate)
   const isEmpty = openMoves(estate).length + comingItems(recorded).length === 0

@@ -1,9 +1,9 @@
 import type { TransferResponse } from '@insel/contract'
 import { formatDuration, formatNumber } from '@insel/core'
-import { useMemo } from 'react'
+import { useDeferredValue, useMemo } from 'react'
 import { Area, CartesianGrid, ComposedChart, Line, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts'
 import { byteAxis } from '../../lib/byte-axis'
-import { axisLook, tooltipLook } from '../../lib/chart-look'
+import { gridLook, numberAxisLook, tooltipLook } from '../../lib/chart-look'
 import { formatInstant } from '../../lib/time'
 
 /** A duration short enough for an axis. @example axisDuration(12_000) // '3.3 h' */
@@ -31,6 +31,8 @@ export function TransferChart({ transfer: { points, estimates, totalBytes }, zon
   const isShort = (points.at(-1)?.at ?? 0) - (points[0]?.at ?? 0) < 20 * 3_600_000
   const time = (at: number) => formatInstant(new Date(at).toISOString(), zone).slice(isShort ? 15 : 4)
   const last = points.at(-1)
+  // First what was moved is on the screen, then what was thought of the end.
+  const isFirstDrawn = useDeferredValue(true, false)
   return (
     <div className="grid gap-3">
       <div>
@@ -41,15 +43,15 @@ export function TransferChart({ transfer: { points, estimates, totalBytes }, zon
           aria-label={`Moved over time, ${formatNumber((last?.bytes ?? 0) / size, 1)} of ${formatNumber(totalBytes / size, 1)} ${unit}`}
         >
           <ResponsiveContainer width="100%" height="100%">
-            <ComposedChart data={moved} margin={{ top: 6, right: 12, bottom: 0, left: 0 }}>
-              <CartesianGrid stroke="var(--line)" vertical={false} />
-              <XAxis dataKey="at" type="number" domain={['dataMin', 'dataMax']} tickFormatter={time} minTickGap={80} {...axisLook} />
+            <ComposedChart data={moved} margin={{ top: 6, right: 52, bottom: 0, left: 0 }}>
+              <CartesianGrid {...gridLook} />
+              <XAxis dataKey="at" type="number" domain={['dataMin', 'dataMax']} tickFormatter={time} tickCount={6} {...numberAxisLook} />
               <YAxis
                 width={64}
                 domain={[0, totalBytes / size]}
                 tickCount={4}
                 tickFormatter={(value: number) => `${formatNumber(value, 1)} ${unit}`}
-                {...axisLook}
+                {...numberAxisLook}
               />
               <Tooltip
                 labelFormatter={(at) => time(Number(at))}
@@ -77,31 +79,33 @@ export function TransferChart({ transfer: { points, estimates, totalBytes }, zon
           </span>
         </h3>
         <div className="h-36" role="img" aria-label="Time left as it was thought at each moment">
-          <ResponsiveContainer width="100%" height="100%">
-            <ComposedChart data={ends} margin={{ top: 6, right: 12, bottom: 0, left: 0 }}>
-              <CartesianGrid stroke="var(--line)" vertical={false} />
-              <XAxis dataKey="at" type="number" domain={['dataMin', 'dataMax']} tickFormatter={time} minTickGap={80} {...axisLook} />
-              <YAxis width={64} tickCount={4} tickFormatter={axisDuration} {...axisLook} />
-              <Tooltip
-                labelFormatter={(at) => time(Number(at))}
-                formatter={(value) =>
-                  Array.isArray(value) ? value.map((one) => formatDuration(Number(one))).join(' to ') : formatDuration(Number(value))
-                }
-                {...tooltipLook}
-              />
-              <Area dataKey="range" name="range" stroke="none" fill="var(--accent)" fillOpacity={0.18} isAnimationActive={false} />
-              <Line dataKey="middle" name="by rate" stroke="var(--accent)" strokeWidth={1.5} dot={false} isAnimationActive={false} />
-              <Line
-                dataKey="byFraction"
-                name="elapsed over fraction"
-                stroke="var(--soft)"
-                strokeDasharray="4 3"
-                strokeWidth={1.2}
-                dot={false}
-                isAnimationActive={false}
-              />
-            </ComposedChart>
-          </ResponsiveContainer>
+          {isFirstDrawn && (
+            <ResponsiveContainer width="100%" height="100%">
+              <ComposedChart data={ends} margin={{ top: 6, right: 52, bottom: 0, left: 0 }}>
+                <CartesianGrid {...gridLook} />
+                <XAxis dataKey="at" type="number" domain={['dataMin', 'dataMax']} tickFormatter={time} tickCount={6} {...numberAxisLook} />
+                <YAxis width={64} tickCount={4} tickFormatter={axisDuration} {...numberAxisLook} />
+                <Tooltip
+                  labelFormatter={(at) => time(Number(at))}
+                  formatter={(value) =>
+                    Array.isArray(value) ? value.map((one) => formatDuration(Number(one))).join(' to ') : formatDuration(Number(value))
+                  }
+                  {...tooltipLook}
+                />
+                <Area dataKey="range" name="range" stroke="none" fill="var(--accent)" fillOpacity={0.18} isAnimationActive={false} />
+                <Line dataKey="middle" name="by rate" stroke="var(--accent)" strokeWidth={1.5} dot={false} isAnimationActive={false} />
+                <Line
+                  dataKey="byFraction"
+                  name="elapsed over fraction"
+                  stroke="var(--soft)"
+                  strokeDasharray="4 3"
+                  strokeWidth={1.2}
+                  dot={false}
+                  isAnimationActive={false}
+                />
+              </ComposedChart>
+            </ResponsiveContainer>
+          )}
         </div>
       </div>
     </div>

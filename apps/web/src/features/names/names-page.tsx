@@ -96,6 +96,14 @@ export function NamesPage() {
                 <a className={link} href={`${base}/dhcp.json`} download="dhcp.json">
                   JSON
                 </a>
+                ,{' '}
+                <a className={link} href={`${base}/dhcp/dnsmasq.conf`} download="dnsmasq.conf">
+                  lines for dnsmasq
+                </a>
+                ,{' '}
+                <a className={link} href={`${base}/dhcp/kea.json`} download="kea.json">
+                  JSON for Kea
+                </a>
               </li>
             </ul>
           </Part>

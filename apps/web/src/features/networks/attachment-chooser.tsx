@@ -3,6 +3,7 @@ import { useState } from 'react'
 import { useEstate } from '../../estate'
 import { Mark } from '../findings/mark'
 import { Empty, Part } from '../../ui/page'
+import { TickLine } from '../../ui/tick-line'
 
 const questions: readonly { readonly key: keyof Wish; readonly text: string }[] = [
   { key: 'fromLan', text: 'Others on the LAN must reach its guests' },
@@ -29,25 +30,13 @@ export function AttachmentChooser() {
     <Part title="Choice of attachment">
       <div className="grid gap-1 pt-2">
         {questions.map(({ key, text }) => (
-          <label key={key} className="flex gap-2 items-center min-h-7">
-            <input
-              type="checkbox"
-              className="size-4 accent-[var(--accent)]"
-              checked={wish[key]}
-              onChange={(event) => setWish({ ...wish, [key]: event.target.checked })}
-            />
+          <TickLine key={key} isTicked={wish[key]} onTick={(isTicked) => setWish({ ...wish, [key]: isTicked })} className="min-h-7">
             {text}
-          </label>
+          </TickLine>
         ))}
-        <label className="flex gap-2 items-center min-h-7">
-          <input
-            type="checkbox"
-            className="size-4 accent-[var(--accent)]"
-            checked={hasWire}
-            onChange={(event) => setHasWire(event.target.checked)}
-          />
+        <TickLine isTicked={hasWire} onTick={setHasWire} className="min-h-7">
           The host has a wired uplink
-        </label>
+        </TickLine>
         <label className="flex gap-2 items-center">
           On platform
           <select className="field !w-52" value={platform.id} onChange={(event) => setPlatform(event.target.value)}>

@@ -71,8 +71,22 @@ export function NetworksPage() {
       rows={rows}
       columns={columns}
       sortBy="vlan"
-      wordsOf={(row) => [row.name, row.role, row.prefixes, String(row.vlanId)]}
+      wordsOf={(row) => [
+        row.name,
+        row.role,
+        row.prefixes,
+        row.vlanId === null ? 'untagged' : `vlan ${row.vlanId} vlan${row.vlanId}`,
+        row.site ?? '',
+        row.searchDomain ?? '',
+        row.note,
+      ]}
       add={add}
+      ways={
+        <>
+          <ButtonLink to={to('guests/exchange')}>Import tables</ButtonLink>
+          <ButtonLink to={to('networks/plan')}>Plan segments in a block</ButtonLink>
+        </>
+      }
       more={<NetworksNav />}
       groupings={[
         { id: 'role', label: 'Role', of: (row) => row.role },

@@ -2,7 +2,7 @@ import { counted, formatNumber, type Guest, type Sample } from '@insel/core'
 import { useMemo } from 'react'
 import { CartesianGrid, Line, LineChart, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts'
 import { byteAxis } from '../../lib/byte-axis'
-import { axisLook, tooltipLook } from '../../lib/chart-look'
+import { axisLook, gridLook, numberAxisLook, tooltipLook } from '../../lib/chart-look'
 
 /** Points a chart draws at most: one for each few of its pixels. */
 const POINTS = 400
@@ -66,12 +66,12 @@ function Chart({
       <div className="h-32" role="img" aria-label={`${title}, highest ${formatNumber(peak, 1)} ${unit}`}>
         <ResponsiveContainer width="100%" height="100%">
           <LineChart data={points} margin={{ top: 6, right: 12, bottom: 0, left: 0 }}>
-            <CartesianGrid stroke="var(--line)" vertical={false} />
+            <CartesianGrid {...gridLook} />
             <XAxis dataKey="at" minTickGap={60} {...axisLook} tickFormatter={(at: string) => at.slice(5, 10)} />
             <YAxis
               width={64}
               {...(field === 'cpu' ? { ticks: [0, 50, 100] } : { tickCount: 4 })}
-              {...axisLook}
+              {...numberAxisLook}
               tickFormatter={(value: number) => `${formatNumber(value, 1)} ${unit}`}
               domain={[0, field === 'cpu' ? 100 : 'auto']}
             />

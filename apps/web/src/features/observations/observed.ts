@@ -1,7 +1,7 @@
 import type { Sample, SummaryDays } from '@insel/core'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { OBSERVATIONS_MAX, type ObservationsTaken } from '@insel/contract'
-import { api } from '../../lib/api'
+import { machinesApi } from '../../lib/machines-api'
 import { useEstate } from '../../estate'
 
 const key = (estateId: string, ...rest: readonly unknown[]) => ['observed', estateId, ...rest]
@@ -12,7 +12,7 @@ export function useSummaries(days: SummaryDays) {
   const { estateId } = useEstate()
   return useQuery({
     queryKey: key(estateId, 'summaries', days),
-    queryFn: () => api.summaries(estateId, days),
+    queryFn: () => machinesApi.summaries(estateId, days),
     staleTime: fresh,
     placeholderData: (before) => before,
   })
@@ -23,7 +23,7 @@ export function useSamples(subjectId: string, days: number) {
   const { estateId } = useEstate()
   return useQuery({
     queryKey: key(estateId, 'samples', subjectId, days),
-    queryFn: () => api.samples(estateId, subjectId, days),
+    queryFn: () => machinesApi.samples(estateId, subjectId, days),
     staleTime: fresh,
     placeholderData: (before) => before,
   })
@@ -34,7 +34,7 @@ export function useDaily(storeId: string | undefined, days = 90) {
   const { estateId } = useEstate()
   return useQuery({
     queryKey: key(estateId, 'daily', storeId, days),
-    queryFn: async () => new Map(Object.entries((await api.daily(estateId, storeId, days)).daily)),
+    queryFn: async () => new Map(Object.entries((await machinesApi.daily(estateId, storeId, days)).daily)),
     staleTime: fresh,
     structuralSharing: false,
   })
@@ -49,7 +49,7 @@ export function useObserve(progress?: (sent: number) => void) {
       let taken = 0
       const rejected: { index: number; reason: string }[] = []
       for (let at = 0; at < samples.length; at += OBSERVATIONS_MAX) {
-        const answer = await api.observe(estateId, samples.slice(at, at + OBSERVATIONS_MAX))
+        const answer = await machinesApi.observe(estateId, samples.slice(at, at + OBSERVATIONS_MAX))
         taken += answer.taken
         rejected.push(...answer.rejected.map(({ index, reason }) => ({ index: index + at, reason })))
         progress?.(Math.min(samples.length, at + OBSERVATIONS_MAX))

@@ -1,7 +1,7 @@
 import type { Guest } from '@insel/core'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
-import { api } from '../../lib/api'
+import { machinesApi } from '../../lib/machines-api'
 import { useEstate } from '../../estate'
 import { Button } from '../../ui/button'
 import { Part, Trouble } from '../../ui/page'
@@ -11,7 +11,7 @@ export function Observer({ guest }: { guest: Guest }) {
   const { estateId } = useEstate()
   const client = useQueryClient()
   const key = ['observer', estateId, guest.id]
-  const state = useQuery({ queryKey: key, queryFn: () => api.observer(estateId, guest.id), staleTime: 5000 })
+  const state = useQuery({ queryKey: key, queryFn: () => machinesApi.observer(estateId, guest.id), staleTime: 5000 })
   const [command, setCommand] = useState<string>()
   const [trouble, setTrouble] = useState<string>()
   const run = async (work: () => Promise<unknown>) => {
@@ -47,7 +47,7 @@ export function Observer({ guest }: { guest: Guest }) {
       <span className="flex gap-2 mt-1">
         <Button
           className="!min-h-7"
-          onClick={() => void run(async () => setCommand((await api.startObserver(estateId, guest.id)).command))}
+          onClick={() => void run(async () => setCommand((await machinesApi.startObserver(estateId, guest.id)).command))}
         >
           {observer ? 'Create a new key' : 'Create a key'}
         </Button>
@@ -56,7 +56,7 @@ export function Observer({ guest }: { guest: Guest }) {
             className="!min-h-7"
             onClick={() =>
               void run(async () => {
-                await api.stopObserver(estateId, guest.id)
+                await machinesApi.stopObserver(estateId, guest.id)
                 setCommand(undefined)
               })
             }

@@ -1,6 +1,6 @@
 import { counted, itemKindOf, sayCommand, withIds, type Command } from '@insel/core'
 import { useState } from 'react'
-import { newPlanName, useEstate } from '../../estate'
+import { newPlanName, say, useEstate } from '../../estate'
 import { newId } from '../../lib/context'
 import { usePaths } from '../../lib/paths'
 import { useGo } from '../../lib/use-go'
@@ -10,7 +10,7 @@ import { NewPlanName } from '../proposals/proposal-footer'
 
 /** What this browser kept for itself before there were plans that everybody sees: offered once, as a plan. */
 export function OldDraft({ commands }: { commands: readonly Command[] }) {
-  const { recorded, submit, person, forgetDraft } = useEstate()
+  const { recorded, submit, person, keepDraft } = useEstate()
   const { to } = usePaths()
   const go = useGo()
   const [name, setName] = useState(() => newPlanName(recorded))
@@ -30,7 +30,7 @@ export function OldDraft({ commands }: { commands: readonly Command[] }) {
     ])
     setTrouble(why?.sentence)
     if (why) return
-    forgetDraft()
+    keepDraft()
     await go(to(`plans/${planId}`))
   }
   return (
@@ -61,7 +61,14 @@ export function OldDraft({ commands }: { commands: readonly Command[] }) {
         <Button type="submit" look="primary" disabled={name.trim() === ''}>
           Keep as plan
         </Button>
-        <Button onClick={forgetDraft}>Discard</Button>
+        <Button
+          onClick={() => {
+            keepDraft()
+            say({ sentence: 'The draft of this browser is discarded.', isTrouble: false, undo: () => keepDraft(commands) })
+          }}
+        >
+          Discard
+        </Button>
       </form>
     </aside>
   )

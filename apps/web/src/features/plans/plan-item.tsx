@@ -4,7 +4,7 @@ import {
   formatDuration,
   isStale,
   minutesOf,
-  sayCommand,
+  sayWhole,
   timeZoneOf,
   type Command,
   type Item,
@@ -165,7 +165,7 @@ function Body({ item, place }: Pick<PlanItemProps, 'item' | 'place'>) {
       <ul className="text-dense text-soft">
         {commands.slice(0, COMMANDS_SHOWN).map((command, index) => (
           <li key={index} className="break-words">
-            {sayCommand(after, command)}
+            {sayWhole(after, command)}
           </li>
         ))}
         {commands.length > COMMANDS_SHOWN && <li>And {commands.length - COMMANDS_SHOWN} more.</li>}

@@ -1,6 +1,6 @@
 import { formatDuration, isAhead, minutesOf, readMinutes, timeZoneOf, type Command, type Item } from '@insel/core'
 import { useState, type ReactNode } from 'react'
-import { useEstate } from '../../estate'
+import { say, useEstate } from '../../estate'
 import { instantAt, wallTime } from '../../lib/wall-time'
 import { Button } from '../../ui/button'
 import { byName, Choice } from '../../ui/choice'
@@ -23,7 +23,7 @@ export function PlanTable({ items, record }: { items: readonly Item[]; record: (
   const people = byName(recorded.all('person'))
   const count = Object.keys(edits).length
   const edit = (item: Item, changes: Changes) => setEdits((before) => ({ ...before, [item.id]: { ...before[item.id], ...changes } }))
-  const say = (key: string, sentence: string | undefined) =>
+  const mark = (key: string, sentence: string | undefined) =>
     setProblems(({ [key]: _, ...others }) => (sentence === undefined ? others : { ...others, [key]: sentence }))
   const save = async () => {
     const commands = Object.entries(edits).map(([id, changes]) => ({ type: 'item.update' as const, id, changes }))
@@ -68,7 +68,7 @@ export function PlanTable({ items, record }: { items: readonly Item[]; record: (
                   className="!w-20 font-mono"
                   take={(text) => {
                     const reading = readMinutes(text)
-                    say(`${item.id} minutes`, reading.ok ? undefined : `Minutes of item ${index + 1}: ${reading.sentence}`)
+                    mark(`${item.id} minutes`, reading.ok ? undefined : `Minutes of item ${index + 1}: ${reading.sentence}`)
                     if (reading.ok) edit(item, { minutes: reading.minutes })
                   }}
                 />
@@ -81,7 +81,7 @@ export function PlanTable({ items, record }: { items: readonly Item[]; record: (
                   className="!w-16 font-mono"
                   take={(text) => {
                     const afterIds = idsOf(items, text)
-                    say(
+                    mark(
                       `${item.id} after`,
                       afterIds ? undefined : `After of item ${index + 1}: numbers of items, with commas between, such as “1, 2”.`,
                     )
@@ -136,6 +136,14 @@ export function PlanTable({ items, record }: { items: readonly Item[]; record: (
           onClick={() => {
             setEdits({})
             setProblems({})
+            say({
+              sentence: 'What was typed here is discarded.',
+              isTrouble: false,
+              undo: () => {
+                setEdits(edits)
+                setProblems(problems)
+              },
+            })
           }}
         >
           Discard changes

@@ -6,7 +6,7 @@ import {
   isStale,
   manualSteps,
   minutesOf,
-  sayCommand,
+  sayWhole,
   timeZoneOf,
   type Estate,
   type Item,
@@ -49,7 +49,7 @@ export function RunItem({ item, place, estate, at, tick }: RunItemProps) {
   const { said, byHand, cautions } = useMemo(() => {
     const after = difference ? estate.with(difference) : estate
     return {
-      said: commandsOf(item).map((command) => sayCommand(after, command)),
+      said: commandsOf(item).map((command) => sayWhole(after, command)),
       byHand: difference ? manualSteps(after, difference) : [],
       cautions: difference ? cautionsOf(difference) : [],
     }

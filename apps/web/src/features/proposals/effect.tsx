@@ -1,15 +1,23 @@
 import type { Command } from '@insel/core'
+import { createContext, use } from 'react'
 import { usePreview } from '../../checks/checks'
 import { useEstate } from '../../estate'
 import { DifferenceView } from './difference-view'
 import { Mark } from '../findings/mark'
 import { Part, Trouble } from '../../ui/page'
 
+/** What cannot be read yet, so that there is nothing to show the effect of: a field’s name, or the line. */
+export const UnreadContext = createContext<string | undefined>(undefined)
+
 /** What commands would do before they are applied: findings they raise and settle, and the exact difference. */
 export function Effect({ commands, withDifference = true }: { commands: readonly Command[] | undefined; withDifference?: boolean }) {
   const { estate } = useEstate()
   const preview = usePreview(commands)
-  if (!commands) return <p className="text-faint">Preview appears when all fields are valid.</p>
+  const unread = use(UnreadContext)
+  if (!commands)
+    return (
+      <p className="text-faint">{unread ? `Preview appears when ${unread} can be read.` : 'Preview appears when all fields are valid.'}</p>
+    )
   if (!preview.data) return null
   if (!preview.data.ok) return <Trouble>{preview.data.sentence}</Trouble>
   const { difference, findings } = preview.data

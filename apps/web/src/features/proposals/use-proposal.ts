@@ -9,7 +9,7 @@ type Commands = readonly Command[] | undefined
 /** What is proposed, and what follows when somebody takes it. */
 export interface Proposed {
   /** The commands as they are when they are wanted; undefined while something is missing. */
-  readonly commands: Commands | (() => Commands | Promise<Commands>)
+  readonly commands: Commands | (() => Commands | Refusal | Promise<Commands | Refusal>)
   /** What is said when they are recorded, instead of what the first of them says. */
   readonly says?: string | undefined
   /** Records them by another way than submitting them. */
@@ -39,7 +39,12 @@ export function useProposal({ commands, says, recordBy, recorded, planned, planA
   const { estate, revision, basis, submit } = useEstate()
   const planning = usePlanning(planAt)
   const [refusal, setRefusal] = useState<Refusal>()
-  const wanted = async () => (typeof commands === 'function' ? commands() : commands)
+  const wanted = async () => {
+    const ready = await (typeof commands === 'function' ? commands() : commands)
+    if (!ready || !('sentence' in ready)) return ready
+    setRefusal(ready)
+    return undefined
+  }
   const plan = async (ready: readonly Command[], newName?: string) => {
     // A plan takes no step that cannot be done.
     const why = refusedBy(estate, ready, revision) ?? (await planning(ready, newName))

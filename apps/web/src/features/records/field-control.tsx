@@ -1,6 +1,22 @@
-import { optionLabel, type AnyRecord, compareNames, type Estate, type Field, isKind, recordTitle } from '@insel/core'
+import {
+  dayIn,
+  optionLabel,
+  timeZoneOf,
+  type TextField,
+  type AnyRecord,
+  compareNames,
+  type Estate,
+  type Field,
+  isKind,
+  recordTitle,
+} from '@insel/core'
 import { useMemo } from 'react'
+import { onDemand } from '../../lib/on-demand'
+import { now } from '../../lib/time'
 import { Choice, type FieldProps, type Option } from '../../ui/choice'
+import { inputText, inputValue } from './field-text'
+
+const DayChoice = onDemand(async () => (await import('../../ui/day-choice')).DayChoice)
 
 /** What a field of yes and no is, as text. */
 const YES_OR_NO: readonly Option[] = [
@@ -71,5 +87,41 @@ export function FieldControl({ estate, field, text, setText, none, className = '
     spellCheck: false,
   }
   if (field.type === 'text' && field.shape === 'note') return <textarea rows={3} className={`field ${className}`} {...typed} />
-  return <input className={`field ${field.type === 'text' && field.shape === 'line' ? '' : 'font-mono'} ${className}`} {...typed} />
+  const input = <input className={`field ${field.type === 'text' && field.shape === 'line' ? '' : 'font-mono'} ${className}`} {...typed} />
+  if (field.type !== 'text' || (field.shape !== 'date' && field.shape !== 'instant')) return input
+  return (
+    <span className="flex gap-1 min-w-0">
+      {input}
+      <DayOfField estate={estate} field={field} text={text} setText={setText} />
+    </span>
+  )
+}
+
+/** The calendar of a field of a day or a time. A time keeps its hour when another day is taken; a new one is at nine. */
+function DayOfField({
+  estate,
+  field,
+  text,
+  setText,
+}: {
+  estate: Estate
+  field: TextField & { readonly label: string }
+  text: string
+  setText: (text: string) => void
+}) {
+  const zone = timeZoneOf(estate)
+  const reading = text.trim() === '' ? undefined : inputValue(field, text, zone)
+  const value = reading && 'value' in reading && typeof reading.value === 'string' ? reading.value : undefined
+  const isTime = field.shape === 'instant'
+  const hour = value && isTime ? inputText(field, value, zone).slice(11) : '09:00'
+  return (
+    <DayChoice
+      meanwhile={<span className="w-9" />}
+      label={field.label}
+      day={value && (isTime ? dayIn(zone, value) : value)}
+      today={dayIn(zone, now())}
+      now={isTime ? { label: 'Now', text: 'now' } : { label: 'Today', text: dayIn(zone, now()) }}
+      take={(day) => setText(isTime && /^\d/.test(day) ? `${day} ${hour}` : day)}
+    />
+  )
 }

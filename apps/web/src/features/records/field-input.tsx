@@ -1,7 +1,8 @@
-import { type Estate, type Field, formatField } from '@insel/core'
+import { type Estate, type Field, formatField, timeZoneOf } from '@insel/core'
 import { clsx } from 'clsx'
 import { useId, type ReactNode } from 'react'
 import { type Control, useController } from 'react-hook-form'
+import { formatInstant } from '../../lib/time'
 import { Button } from '../../ui/button'
 import { FieldControl, type FieldControlProps } from './field-control'
 import { inputValue } from './field-text'
@@ -23,9 +24,18 @@ export function FieldLine({
 }) {
   const id = useId()
   const { estate, field, text } = input
-  const reading = text.trim() === '' ? undefined : inputValue(field, text)
+  const zone = timeZoneOf(estate)
+  const reading = text.trim() === '' ? undefined : inputValue(field, text, zone)
   const hasUnit = (field.type === 'integer' || field.type === 'real') && field.unit !== ''
-  const read = hasUnit && reading && 'value' in reading ? `reads as ${formatField(estate, field, reading.value)}` : undefined
+  const shape = field.type === 'text' ? field.shape : undefined
+  const isTime = shape === 'instant' || (shape === 'date' && reading && 'value' in reading && reading.value !== text.trim())
+  const said =
+    reading && 'value' in reading
+      ? shape === 'instant'
+        ? `${formatInstant(String(reading.value), zone)}, ${zone}`
+        : formatField(estate, field, reading.value)
+      : undefined
+  const read = (hasUnit || isTime) && said !== undefined ? `reads as ${said}` : undefined
   return (
     <div
       className={clsx(

@@ -36,3 +36,34 @@ describe('fields as typed', () => {
       }),
     ))
 })
+
+describe('days and times as they are typed', () => {
+  const { warrantyEndsOn } = kinds.host.fields
+  const { at } = kinds.entry.fields
+
+  it.each([
+    ['31.3.2029', '2029-03-31'],
+    ['31 Mar 2029', '2029-03-31'],
+    ['2029-03-31', '2029-03-31'],
+  ])('%s', (text, day) => expect(inputValue(warrantyEndsOn, text)).toEqual({ value: day }))
+  it('a day with two readings is asked back at its field', () =>
+    expect(inputValue(warrantyEndsOn, '3/4/2029')).toEqual({
+      sentence: 'Warranty ends: “3/4/2029” is 2029-04-03 or 2029-03-04: write the one that is meant.',
+    }))
+
+  // Europe/Berlin is an hour ahead of UTC in January and two in July: IANA time zone database.
+  it.each([
+    ['2027-01-18T09:00:00Z', '2027-01-18T09:00:00.000Z'],
+    ['18.1.2027 10:00', '2027-01-18T09:00:00.000Z'],
+    ['2027-07-18 10:00', '2027-07-18T08:00:00.000Z'],
+    ['18 Jan 2027 9:05', '2027-01-18T08:05:00.000Z'],
+    ['18.1.2027', '2027-01-17T23:00:00.000Z'],
+  ])('%s in Berlin', (text, instant) => expect(inputValue(at, text, 'Europe/Berlin')).toEqual({ value: instant }))
+  it.each(['18.1.2027 25:00', '30.2.2027 10:00', 'soon'])('%s is none', (text) =>
+    expect('sentence' in inputValue(at, text, 'UTC')).toBe(true),
+  )
+  it('now is now', () => {
+    const read = inputValue(at, 'now')
+    expect('value' in read && Math.abs(Date.parse(String(read.value)) - Date.now())).toBeLessThan(5000)
+  })
+})

@@ -4,6 +4,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { idOf } from '@insel/core/testing'
 import { ESTATE_ID, problem, renderInEstate, stubServer } from '../../testing/api-stand-in'
 import { EditRecordPage } from './record-page'
+import { currentMessage } from '../../estate/messages'
 import { formTexts, readForm, RecordForm } from './record-form'
 import { RemovedPage } from './removed'
 import { useState } from 'react'
@@ -210,3 +211,46 @@ function Composed({ read }: { read: () => React.ReactNode }) {
     </>
   )
 }
+
+describe('a form that is left half filled', () => {
+  const leave = async (page: Awaited<ReturnType<typeof openForm>>) => {
+    cleanup()
+    void page
+    return openForm()
+  }
+
+  it('offers what was typed when one comes back, and only that', async () => {
+    const first = await openForm()
+    type('Purpose (optional)', 'half a thought')
+    const { other } = await leave(first)
+    expect(field('Purpose (optional)').value).toBe('')
+    expect(screen.getByText(/^Typed here .* and not recorded: Purpose\.$/)).toBeDefined()
+    await other(update({ memoryMiB: 10_240 }))
+    await act(() => Promise.resolve(fireEvent.click(screen.getByRole('button', { name: 'Take it up' }))))
+    await waitFor(() => expect(field('Purpose (optional)').value).toBe('half a thought'))
+    expect(field('Memory').value).toBe('10 GiB')
+    expect(screen.queryByText(/^Typed here/)).toBeNull()
+  })
+
+  it('offers nothing once it is recorded, discarded or taken back', async () => {
+    const first = await openForm()
+    type('Purpose (optional)', 'done')
+    await first.save()
+    await waitFor(() => expect(first.posted()).toHaveLength(1))
+    const second = await leave(first)
+    expect(screen.queryByText(/^Typed here/)).toBeNull()
+    type('Purpose (optional)', 'not wanted')
+    const third = await leave(second)
+    const discard = () => act(() => Promise.resolve(fireEvent.click(screen.getByRole('button', { name: 'Discard it' }))))
+    await discard()
+    expect(screen.queryByText(/^Typed here/)).toBeNull()
+    // Who thinks better of it has it back.
+    act(() => currentMessage()?.undo?.())
+    expect(screen.getByText(/^Typed here/)).toBeDefined()
+    await discard()
+    type('Purpose (optional)', 'x')
+    type('Purpose (optional)', '')
+    await leave(third)
+    expect(screen.queryByText(/^Typed here/)).toBeNull()
+  })
+})

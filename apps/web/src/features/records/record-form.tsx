@@ -1,13 +1,18 @@
-import { formatField, kinds, writableFields, type Command, type Estate, type Field, type Kind } from '@insel/core'
+import { formatField, kinds, timeZoneOf, writableFields, type Command, type Estate, type Field, type Kind } from '@insel/core'
 import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react'
 import { useForm, useWatch } from 'react-hook-form'
+import { useLocation } from 'react-router'
 import { refusedBy, type Refusal, useEstate, whereTo } from '../../estate'
 import { useKey } from '../../lib/keys'
 import { useDocs } from '../../lib/use-doc'
+import { useDraft } from '../../lib/use-draft'
 import { useLastChange } from '../../lib/use-last-change'
+import { UnreadContext } from '../proposals/effect'
 import { ProposalFooter } from '../proposals/proposal-footer'
 import { usePlanning, type Proposal } from '../proposals/use-proposal'
+import { DraftOffer } from './draft-offer'
 import { FieldInput } from './field-input'
+import { groupsOf } from './form-groups'
 import { inputText, inputValue } from './field-text'
 
 type Texts = Record<string, string>
@@ -19,13 +24,14 @@ export interface FormReading {
   readonly problems: Readonly<Record<string, string>>
 }
 
-export function readForm(kind: Kind, fieldNames: readonly string[], texts: Texts): FormReading {
+/** @param zone the time zone in which days and times are meant */
+export function readForm(kind: Kind, fieldNames: readonly string[], texts: Texts, zone?: string): FormReading {
   const values: Record<string, unknown> = {}
   const problems: Record<string, string> = {}
   for (const name of fieldNames) {
     const field = (kinds[kind].fields as Readonly<Record<string, Field>>)[name]
     if (!field) continue
-    const reading = inputValue(field, texts[name] ?? '')
+    const reading = inputValue(field, texts[name] ?? '', zone)
     if ('value' in reading) values[name] = reading.value
     else problems[name] = reading.sentence
   }
@@ -33,11 +39,11 @@ export function readForm(kind: Kind, fieldNames: readonly string[], texts: Texts
 }
 
 /** The texts with which a form starts: a record's values, or the defaults. */
-export function formTexts(kind: Kind, record: object | undefined): Texts {
+export function formTexts(kind: Kind, record: object | undefined, zone?: string): Texts {
   return Object.fromEntries(
     Object.entries(kinds[kind].fields as Readonly<Record<string, Field>>).map(([name, field]) => {
       const value = record && name in record ? (record as Record<string, unknown>)[name] : 'default' in field ? field.default : undefined
-      return [name, inputText(field, value)]
+      return [name, inputText(field, value, zone)]
     }),
   )
 }
@@ -59,6 +65,16 @@ export interface RecordFormProps {
   readonly planAt: string
   readonly aside?: (commands: readonly Command[] | undefined, estate: Estate) => ReactNode
   readonly more?: ReactNode
+  /** A text beside the fields that is kept with what was typed in them: the line from which they are filled. */
+  readonly beside?: { readonly text: string; readonly take: (text: string) => void }
+  /** What cannot be read outside of the fields: nothing is saved until it can. */
+  readonly unread?: string | undefined
+}
+
+/** What is kept of a form that was left: the texts of fields that somebody typed in, and what stands beside them. */
+interface FormDraft {
+  readonly texts: Texts
+  readonly beside: string
 }
 
 /** The form of any kind of record, from the kind's definition. The core reads every field; its sentences are beside them. */
@@ -74,24 +90,28 @@ export function RecordForm({
   planAt,
   aside,
   more,
+  beside,
+  unread,
 }: RecordFormProps) {
-  const { estate, revision, basis, submit } = useEstate()
+  const { estate, estateId, revision, basis, submit } = useEstate()
+  const { pathname } = useLocation()
   const planning = usePlanning(planAt)
   const docOf = useDocs()
+  const zone = timeZoneOf(estate)
   const fields = kinds[kind].fields as Readonly<Record<string, Field>>
   const names = fieldNames ?? writableFields(kind)
   const [refusal, setRefusal] = useState<Refusal>()
   const form = useForm<Texts>({
-    defaultValues: formTexts(kind, record),
+    defaultValues: formTexts(kind, record, zone),
     mode: 'onBlur',
     resolver: (texts) => {
-      const { values, problems } = readForm(kind, names, texts)
+      const { values, problems } = readForm(kind, names, texts, zone)
       const errors = Object.fromEntries(Object.entries(problems).map(([name, message]) => [name, { type: 'field', message }]))
       return Object.keys(errors).length > 0 ? { values: {}, errors } : { values: values as Texts, errors: {} }
     },
   })
   const texts = useWatch({ control: form.control }) as Texts
-  const given = useMemo(() => formTexts(kind, record), [kind, record])
+  const given = useMemo(() => formTexts(kind, record, zone), [kind, record, zone])
   const [inUse, setInUse] = useState<string>()
   const [seen, setSeen] = useState(given)
   const [contested, setContested] = useState<readonly string[]>(NONE)
@@ -117,10 +137,27 @@ export function RecordForm({
   // Who types what the other made of it has chosen, too.
   const open = contested.filter((name) => texts[name] !== given[name])
   const other = useLastChange(recordId ?? '', open.length > 0)
+  const typed = Object.fromEntries(names.flatMap((name) => (texts[name] !== given[name] ? [[name, texts[name] ?? '']] : [])))
+  const isTyped = Object.keys(typed).length > 0 || (beside?.text ?? '') !== ''
+  const draft = useDraft<FormDraft>(
+    `${estateId}.${kind}.${recordId ?? pathname.split('/').slice(3).join('.')}`,
+    isTyped ? { texts: typed, beside: beside?.text ?? '' } : undefined,
+  )
+  const takeUp = () => {
+    const kept = draft.offered?.value
+    if (!kept) return
+    if (kept.beside !== '') beside?.take(kept.beside)
+    // The fields follow the line first, then what was typed over it.
+    setTimeout(() => {
+      for (const [name, text] of Object.entries(kept.texts)) if (names.includes(name)) form.setValue(name, text, { shouldDirty: true })
+    })
+    draft.taken()
+  }
   const settle = (name: string) => setContested((before) => before.filter((one) => one !== name))
-  const commands = useMemo(() => {
-    const { values, problems } = readForm(kind, names, texts)
-    return Object.keys(problems).length === 0 ? commandsOf(values) : undefined
+  const { commands, unreadField } = useMemo(() => {
+    const { values, problems } = readForm(kind, names, texts, zone)
+    const [first] = Object.keys(problems)
+    return { commands: first === undefined ? commandsOf(values) : undefined, unreadField: first }
     // oxlint-disable-next-line react/exhaustive-deps -- names and commandsOf are made again with each render and follow from these
   }, [texts, kind, record])
 
@@ -128,6 +165,7 @@ export function RecordForm({
   const onceRead = (act: (ready: readonly Command[]) => Promise<Refusal | undefined>) => async () =>
     form.handleSubmit(async () => {
       setRefusal(undefined)
+      if (unread !== undefined) return setRefusal({ sentence: `Nothing was saved: ${unread}`, problems: [] })
       const [undecided] = open
       if (undecided !== undefined) {
         setRefusal({
@@ -137,7 +175,7 @@ export function RecordForm({
         form.setFocus(undecided)
         return
       }
-      const { values } = readForm(kind, names, form.getValues())
+      const { values } = readForm(kind, names, form.getValues(), zone)
       const problem = await act(commandsOf(values))
       if (!problem) return
       let isAtField = false
@@ -150,7 +188,11 @@ export function RecordForm({
       }
       if (!isAtField) setRefusal(problem)
     })()
-  const plan = async (ready: readonly Command[], newName?: string) => refusedBy(estate, ready, revision) ?? planning(ready, newName)
+  const plan = async (ready: readonly Command[], newName?: string) => {
+    const why = refusedBy(estate, ready, revision) ?? (await planning(ready, newName))
+    if (!why) draft.over()
+    return why
+  }
   const proposal: Proposal = {
     refusal,
     isForPlan: whereTo(basis, commands ?? commandsOf({})) === 'plan',
@@ -158,7 +200,10 @@ export function RecordForm({
     record: onceRead(async (ready) => {
       if (whereTo(basis, ready) === 'plan') return plan(ready)
       const why = await submit(ready)
-      if (!why) await recorded(ready)
+      if (!why) {
+        draft.over()
+        await recorded(ready)
+      }
       return why
     }),
     plan: (newName) => onceRead((ready) => plan(ready, newName))(),
@@ -176,38 +221,56 @@ export function RecordForm({
       noValidate
     >
       <div>
-        {names.map((name) => {
-          const field = fields[name]
-          return (
-            field && (
-              <FieldInput
-                key={name}
-                estate={estate}
-                field={field}
-                doc={docOf(kind, name)}
-                name={name}
-                control={form.control}
-                problem={form.formState.errors[name]?.message}
-                meanwhile={
-                  open.includes(name)
-                    ? {
-                        sentence: `${other?.actor.name ?? 'Somebody'} changed it to ${formatField(estate, field, (record as Readonly<Record<string, unknown>>)[name])} meanwhile.`,
-                        keep: () => settle(name),
-                        take: () => {
-                          form.setValue(name, given[name] ?? '', { shouldValidate: true })
-                          settle(name)
-                        },
-                      }
-                    : undefined
-                }
-              />
-            )
-          )
-        })}
+        <DraftOffer
+          draft={draft.offered}
+          what={[
+            ...(draft.offered?.value.beside ? [`“${draft.offered.value.beside}”`] : []),
+            ...Object.keys(draft.offered?.value.texts ?? {}).flatMap((name) => fields[name]?.label ?? []),
+          ].join(', ')}
+          take={takeUp}
+          discard={draft.discard}
+        />
+        {groupsOf(kind, names).map((group) => (
+          <fieldset key={group.title} className="mb-5 last-of-type:mb-0">
+            {group.title && <legend className="font-bold pb-1">{group.title}</legend>}
+            {group.names.map((name) => {
+              const field = fields[name]
+              return (
+                field && (
+                  <FieldInput
+                    key={name}
+                    estate={estate}
+                    field={field}
+                    doc={docOf(kind, name)}
+                    name={name}
+                    control={form.control}
+                    problem={form.formState.errors[name]?.message}
+                    meanwhile={
+                      open.includes(name)
+                        ? {
+                            sentence: `${other?.actor.name ?? 'Somebody'} changed it to ${formatField(estate, field, (record as Readonly<Record<string, unknown>>)[name])} meanwhile.`,
+                            keep: () => settle(name),
+                            take: () => {
+                              form.setValue(name, given[name] ?? '', { shouldValidate: true })
+                              settle(name)
+                            },
+                          }
+                        : undefined
+                    }
+                  />
+                )
+              )
+            })}
+          </fieldset>
+        ))}
         {more}
         <ProposalFooter proposal={proposal} label={saveLabel} isReady={!form.formState.isSubmitting && !isGone} isForm />
       </div>
-      {aside && <div>{aside(isGone ? undefined : commands, estate)}</div>}
+      {aside && (
+        <UnreadContext value={unreadField && (fields[unreadField]?.label ?? unreadField)}>
+          <div>{aside(isGone ? undefined : commands, estate)}</div>
+        </UnreadContext>
+      )}
     </form>
   )
 }

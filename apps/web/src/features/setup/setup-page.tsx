@@ -5,6 +5,7 @@ import { usePaths } from '../../lib/paths'
 import { useDocs } from '../../lib/use-doc'
 import { ButtonLink } from '../../ui/button'
 import { Page, Part } from '../../ui/page'
+import { ThisEstate } from '../estates/this-estate'
 import { ShippedPlatforms } from './shipped-platforms'
 
 /** What is behind the figures: the estate's description, its policies, platforms, stores and people. */
@@ -18,6 +19,7 @@ export function SetupPage() {
     <Page title="Setup and policies" about="The thresholds behind the figures. Each is a setting of this estate.">
       <div className="grid lg:grid-cols-2 gap-x-12">
         <div>
+          {described && <ThisEstate described={described} />}
           {policy && (
             <Part
               title="Policies"
@@ -39,20 +41,6 @@ export function SetupPage() {
                   </div>
                 ))}
               </dl>
-            </Part>
-          )}
-          {described && (
-            <Part
-              title="Estate"
-              aside={
-                <ButtonLink look="quiet" className="!min-h-7" to={to(`records/estate/${described.id}`)}>
-                  Change
-                </ButtonLink>
-              }
-            >
-              <p className="py-1.5 text-dense">
-                {described.name}, domain {described.domain ?? 'none'}, time zone {described.timeZone}
-              </p>
             </Part>
           )}
         </div>

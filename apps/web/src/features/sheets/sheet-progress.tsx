@@ -27,6 +27,9 @@ export function Progress({
   const { estate } = useEstate()
   const timeZone = timeZoneOf(estate)
   const count = (state: Step['state']) => built.steps.filter((step) => step.record?.state === state).length
+  const titlesOf = (is: (step: WorkSheet['steps'][number]) => boolean) => built.steps.filter(is).map(({ title }) => title)
+  const failed = titlesOf((step) => step.record?.state === 'failed')
+  const again = titlesOf((step) => (step.reopened?.attempts ?? 0) > 0)
   const update = (changes: Partial<Pick<Sheet, 'resumedAt'>>, done: string) =>
     sheet && void record([{ type: 'sheet.update', id: sheet.id, changes }], done)
   return (
@@ -82,6 +85,8 @@ export function Progress({
         {sheet && '.'}
         {sheet && !isFinished && !sheet.resumedAt && <b> Paused.</b>}
       </p>
+      {failed.length > 0 && <p className="text-dense text-error pb-1">Failed: {failed.join(', ')}. Reopen what is to be tried again.</p>}
+      {again.length > 0 && <p className="text-dense text-warning pb-1">To be done again: {again.join(', ')}.</p>}
       <div className="h-1.5 bg-track border border-rule flex" aria-hidden>
         {built.steps.map((step) => (
           <div

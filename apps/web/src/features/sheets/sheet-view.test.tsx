@@ -16,7 +16,7 @@ const host = idOf('gannet')
 const sheetId = '01890000-0000-7000-8000-00000000b001'
 const planned: readonly PlannedStep[] = [
   { key: 'first', title: 'First thing', lines: ['Do it.'] },
-  { key: 'second', title: 'Second thing', lines: [], caution: 'It wipes.' },
+  { key: 'second', title: 'Second thing', lines: [], caution: 'It wipes.', unrecorded: 'the fingerprint' },
 ]
 
 function Sheet() {
@@ -128,6 +128,46 @@ describe('a sheet', () => {
     await waitFor(() => expect(steps()[0]).toMatchObject({ state: 'failed', note: 'the rail is bent', attempts: 2 }))
     expect(step('First thing').getByText(/attempt 2/)).toBeTruthy()
     expect(step('First thing').queryByRole('alert')).toBeNull()
+  })
+
+  it('what is done without what it claims says so with it', async () => {
+    const { press, steps } = await open()
+    await press('Second thing', /^Done/)
+    await waitFor(() => expect(steps()[0]).toMatchObject({ state: 'done', note: 'Not recorded then: the fingerprint.' }))
+  })
+
+  it('what failed stays in the heading until it is settled', async () => {
+    const { step, press } = await open()
+    await press('First thing', /^Failed/)
+    fireEvent.change(step('First thing').getByLabelText('What went wrong with First thing'), { target: { value: 'no link' } })
+    await press('First thing', 'Record as failed')
+    expect(await screen.findByText('Failed: First thing. Reopen what is to be tried again.')).toBeDefined()
+    await press('First thing', /^Reopen/)
+    expect(await screen.findByText('To be done again: First thing.')).toBeDefined()
+    await press('First thing', /^Done/)
+    await waitFor(() => expect(screen.queryByText(/^(Failed|To be done again):/)).toBeNull())
+  })
+
+  it('a step of one’s own is on every new sheet of its kind where that is wanted, until it is removed there', async () => {
+    const { api, press, steps } = await open()
+    fireEvent.change(screen.getByLabelText('Another step'), { target: { value: 'Label the cables' } })
+    fireEvent.click(screen.getByLabelText('and on every new sheet of this kind'))
+    await act(() => Promise.resolve(fireEvent.click(screen.getByRole('button', { name: 'Add step' }))))
+    await waitFor(() => expect(api.estate.all('routine')).toMatchObject([{ of: 'host', work: 'set-up', title: 'Label the cables' }]))
+    for (const title of ['First thing', 'Second thing', 'Label the cables']) {
+      await screen.findByRole('listitem', { name: new RegExp(title) })
+      await press(title, /^Done/)
+      await waitFor(() =>
+        expect(
+          steps().some((one) => one.state === 'done' && (one.title === title || title.startsWith(one.step.slice(0, 1).toUpperCase()))),
+        ).toBe(true),
+      )
+    }
+    fireEvent.click(await screen.findByRole('button', { name: 'Again' }))
+    await waitFor(() => expect(steps().filter(({ title }) => title === 'Label the cables')).toHaveLength(2))
+    expect(new Set(steps().flatMap(({ title, sheetId: of }) => (title === 'Label the cables' ? [of] : []))).size).toBe(2)
+    await act(() => Promise.resolve(fireEvent.click(screen.getByRole('button', { name: /^Remove\s*Label the cables from new sheets$/ }))))
+    await waitFor(() => expect(api.estate.all('routine')).toEqual([]))
   })
 
   it('a step of one’s own is added, settled like the others, and removed while nobody has', async () => {

@@ -1,8 +1,9 @@
-import { type Command, type Sheet, type SheetStep, type Step, type WorkSheet } from '@insel/core'
+import { routinesFor, stepOfRoutine, type Command, type Sheet, type SheetStep, type Step, type WorkSheet } from '@insel/core'
 import { useState } from 'react'
 import { useEstate } from '../../estate'
 import { newId } from '../../lib/context'
 import { useRecord } from '../../lib/use-record'
+import { Button } from '../../ui/button'
 import { Trouble } from '../../ui/page'
 import { AddStep } from './add-step'
 import { Progress } from './sheet-progress'
@@ -12,21 +13,27 @@ import { StepView } from './step-view'
 
 /** A sheet: derived from the record, ticked off over days, timed, printed on a page or two. */
 export function SheetView({ work, built, sheet }: { work: SheetWork; built: WorkSheet; sheet: Sheet | undefined }) {
-  const { person } = useEstate()
+  const { estate, person } = useEstate()
   const { record, trouble } = useRecord()
   const [isBusy, setBusy] = useState(false)
   const isFinished = sheet?.finishedAt !== null && sheet !== undefined
-  const start = () =>
-    record(
+  const routines = routinesFor(estate, work.of, work.kind ?? 'set-up')
+  const start = () => {
+    const [id, at] = [newId(), now()]
+    return record(
       [
-        {
-          type: 'sheet.add',
-          record: { id: newId(), [work.of]: work.id, ...(work.kind ? { work: work.kind } : {}), startedAt: now(), resumedAt: now() },
-        },
+        { type: 'sheet.add', record: { id, [work.of]: work.id, ...(work.kind ? { work: work.kind } : {}), startedAt: at, resumedAt: at } },
+        ...(person
+          ? routines.map((routine): Command => ({
+              type: 'step.add',
+              record: stepOfRoutine(routine, { sheetId: id, personId: person.id, at }),
+            }))
+          : []),
         ...(work.onStart ?? []),
       ],
       `${work.title} of ${work.name} started`,
     )
+  }
 
   /** What ends the sheet, with what became of its steps; of one of them as it is about to be recorded. */
   const endOf = (of: Sheet, at: string, about?: readonly [key: string, state: Step['state']]): readonly Command[] => {
@@ -100,7 +107,24 @@ export function SheetView({ work, built, sheet }: { work: SheetWork; built: Work
           />
         ))}
       </ol>
-      {sheet && !isFinished && person && <AddStep sheet={sheet} person={person} record={record} />}
+      {sheet && !isFinished && person && <AddStep work={work} sheet={sheet} person={person} record={record} />}
+      {routines.length > 0 && (
+        <p className="text-dense text-soft pl-[34px] print:hidden">
+          On every new sheet of this kind:{' '}
+          {routines.map(({ id, title }) => (
+            <span key={id} className="inline-flex items-baseline mr-3">
+              {title}
+              <Button
+                look="quiet"
+                className="!min-h-7"
+                onClick={() => void record([{ type: 'routine.remove', id }], `${title} is off new sheets`)}
+              >
+                Remove<span className="sr-only"> {title} from new sheets</span>
+              </Button>
+            </span>
+          ))}
+        </p>
+      )}
     </div>
   )
 }

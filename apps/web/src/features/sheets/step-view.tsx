@@ -32,7 +32,7 @@ export function StepView({ work, step, number, isWorked, since, settle, isBusy, 
   const [note, setNote] = useState('')
   return (
     <li
-      className="grid grid-cols-[34px_minmax(0,1fr)] border-t border-line py-2.5 break-inside-avoid print:py-1"
+      className="grid grid-cols-[34px_minmax(0,1fr)] border-t border-line py-2.5 break-inside-avoid print:py-0.5"
       aria-label={`Step ${number}, ${step.title}`}
     >
       <span className="font-mono text-faint pt-px">{number}</span>
@@ -48,7 +48,13 @@ export function StepView({ work, step, number, isWorked, since, settle, isBusy, 
             </span>
           ) : (
             <span className="text-faint text-dense" title={step.estimate.from}>
-              about {minutesText(step.estimate.minutes)}, {step.estimate.from}
+              about {minutesText(step.estimate.minutes)}
+              <span className="print:hidden">, {step.estimate.from}</span>
+            </span>
+          )}
+          {!settled && (
+            <span className="hidden print:inline ml-auto text-small text-faint whitespace-nowrap">
+              ☐ done ☐ skipped ☐ failed by ________ minutes ____ note ________________
             </span>
           )}
           {settled && (
@@ -98,11 +104,6 @@ export function StepView({ work, step, number, isWorked, since, settle, isBusy, 
             <Button look="quiet" className="!min-h-7" onClick={() => setNote('')}>
               Discard<span className="sr-only"> the note on {step.title}</span>
             </Button>
-          </p>
-        )}
-        {!settled && (
-          <p className="hidden print:block text-small text-faint mt-1">
-            ☐ done ☐ skipped ☐ failed by ____________ minutes ______ note ______________________
           </p>
         )}
       </div>
@@ -189,10 +190,13 @@ function Settling({
           look="primary"
           className="!min-h-7"
           disabled={!isAllowed || isWrong || isBusy}
-          onClick={() => void settle(step, { state: 'done', note: '', minutes: taken })}
+          onClick={() =>
+            void settle(step, { state: 'done', note: step.unrecorded ? `Not recorded then: ${step.unrecorded}.` : '', minutes: taken })
+          }
         >
           Done<span className="sr-only">: {step.title}</span>
         </Button>
+        {step.unrecorded && <span className="text-soft">noted with it: {step.unrecorded} is not recorded</span>}
         {minutesField}
         <Button className="!min-h-7" onClick={() => setMode('skipped')}>
           Skip…<span className="sr-only"> {step.title}</span>

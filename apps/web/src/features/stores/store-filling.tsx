@@ -1,7 +1,7 @@
 import { counted, dayAfter, type Forecast, formatBytes, formatNumber, offAfter, paceOf, type Store, storeUseCommand } from '@insel/core'
 import { Area, ComposedChart, CartesianGrid, Line, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts'
 import { byteAxis } from '../../lib/byte-axis'
-import { axisLook, tooltipLook } from '../../lib/chart-look'
+import { axisLook, gridLook, numberAxisLook, tooltipLook } from '../../lib/chart-look'
 import { useEstate } from '../../estate'
 import { useToday } from '../../lib/today'
 import { useRecord } from '../../lib/use-record'
@@ -44,12 +44,12 @@ export function Filling({ store, forecast }: { store: Store; forecast: Forecast 
       >
         <ResponsiveContainer width="100%" height="100%">
           <ComposedChart data={points} margin={{ top: 8, right: 12, bottom: 0, left: 8 }}>
-            <CartesianGrid stroke="var(--line)" vertical={false} />
+            <CartesianGrid {...gridLook} />
             <XAxis dataKey="day" minTickGap={70} {...axisLook} />
             <YAxis
               unit={` ${unit}`}
               width={76}
-              {...axisLook}
+              {...numberAxisLook}
               tickFormatter={(value: number) => formatNumber(value, 1)}
               domain={[0, 'auto']}
             />

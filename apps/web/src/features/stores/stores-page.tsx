@@ -151,7 +151,7 @@ export function StoresPage() {
       rows={rows}
       columns={shownColumns<Row>(columns)}
       sortBy="days"
-      wordsOf={(row) => [row.store.name, row.place, row.array, row.server]}
+      wordsOf={(row) => [row.store.name, row.place, row.array, row.server, row.store.kind, row.store.note]}
       groupings={[
         { id: 'kind', label: 'kind', of: (row) => row.store.kind },
         { id: 'host', label: 'host', of: (row) => row.host || 'on no host' },

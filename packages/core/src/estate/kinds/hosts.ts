@@ -134,13 +134,24 @@ export const hostKind = defineKind({
     kind: choice(['physical', 'nested'], { label: 'Kind', doc: 'A physical server, or one that is itself a guest.', default: 'physical' }),
     outerGuestId: optional(ref('guest', { label: 'Runs in guest', doc: 'For a nested host: the guest it is.' })),
     site: text({ label: 'Site', doc: 'Where it is.', default: 'main', max: 60 }),
-    state: choice(['in service', 'on order', 'in maintenance', 'retired'], {
+    state: choice(['planned', 'on order', 'being built', 'in service', 'in maintenance', 'retired'], {
       label: 'State',
       doc: 'Whether it runs guests now.',
       default: 'in service',
     }),
     platformId: ref('platform', { label: 'Platform', doc: 'The hypervisor release it runs.' }),
     model: optional(text({ label: 'Model', doc: 'Maker’s model.' })),
+    serial: optional(text({ label: 'Serial', doc: 'Maker’s serial number, as on its label.', shape: 'line', max: 80 })),
+    assetTag: optional(text({ label: 'Asset tag', doc: 'Number in the inventory.', shape: 'line', max: 60 })),
+    rack: optional(text({ label: 'Rack', doc: 'The rack or shelf it is in.', shape: 'line', max: 60 })),
+    heightUnit: optional(
+      integer({ label: 'Height unit', doc: 'The lowest height unit it takes, counted from below.', unit: '', min: 1, max: 100 }),
+    ),
+    purchasedOn: optional(text({ label: 'Purchased', doc: 'Day of purchase.', shape: 'date' })),
+    warrantyEndsOn: optional(text({ label: 'Warranty ends', doc: 'Last day of the maker’s warranty.', shape: 'date' })),
+    controllerAddress: optional(
+      text({ label: 'Controller address', doc: 'Address or name of its out-of-band management controller.', shape: 'line', max: 253 }),
+    ),
     sockets: integer({ label: 'Sockets', doc: 'Processors fitted.', unit: 'sockets', min: 1, max: 64, default: 1 }),
     coresPerSocket: integer({ label: 'Cores per socket', doc: 'Cores of one processor.', unit: 'cores', min: 1, max: 1024 }),
     threadsPerCore: integer({

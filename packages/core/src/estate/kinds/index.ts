@@ -4,12 +4,13 @@ import { adapterKind, dependencyKind, diskKind, guestKind, snapshotKind } from '
 import { arrayKind, driveKind, moduleKind, portKind } from './hardware.js'
 import { hostKind, platformKind, storeKind } from './hosts.js'
 import { addressKind, attachmentKind, leaseKind, networkKind, poolKind, subnetKind, switchKind } from './networks.js'
+import { entryKind } from './entries.js'
 import { acceptanceKind } from './findings.js'
 import { batchKind, copyKind, templateKind } from './clones.js'
 import { hardwareKind, leftoverKind, migrationKind, volumeKind } from './moves.js'
 import { itemKind, planKind } from './plans.js'
 import { estateKind, personKind, policyKind } from './places.js'
-import { deviationKind, imageKind, sheetKind, stepKind } from './sheets.js'
+import { deviationKind, imageKind, routineKind, sheetKind, stepKind } from './sheets.js'
 import { systemKind, workloadKind } from './systems.js'
 import { filterKind, forwardKind, intentKind, routeKind } from './traffic.js'
 
@@ -55,8 +56,10 @@ export const kinds = {
   copy: copyKind,
   sheet: sheetKind,
   step: stepKind,
+  routine: routineKind,
   deviation: deviationKind,
   acceptance: acceptanceKind,
+  entry: entryKind,
 } as const
 
 export type Kind = keyof typeof kinds
@@ -78,6 +81,7 @@ export type Drive = RecordOf<'drive'>
 export type Port = RecordOf<'port'>
 export type Sheet = RecordOf<'sheet'>
 export type Step = RecordOf<'step'>
+export type Routine = RecordOf<'routine'>
 export type Deviation = RecordOf<'deviation'>
 export type Store = RecordOf<'store'>
 export type Platform = RecordOf<'platform'>
@@ -107,6 +111,7 @@ export type Batch = RecordOf<'batch'>
 export type Copy = RecordOf<'copy'>
 export type Plan = RecordOf<'plan'>
 export type Item = RecordOf<'item'>
+export type Entry = RecordOf<'entry'>
 export type Migration = RecordOf<'migration'>
 export type Leftover = RecordOf<'leftover'>
 export type Hardware = RecordOf<'hardware'>

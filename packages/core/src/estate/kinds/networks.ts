@@ -66,6 +66,11 @@ export const attachmentKind = defineKind({
         doc: 'The switch it is on; empty: not recorded, and a bridged network is assumed to leave the host.',
       }),
     ),
+    foreignMacs: choice(['passed', 'dropped'], {
+      label: 'Foreign MACs',
+      doc: 'Whether a guest may send with MACs other than its adapter’s: a host nested in a guest needs it for its own bridged guests.',
+      default: 'passed',
+    }),
   },
   keys: [{ fields: ['hostId', 'networkId'], unique: true }],
   partOf: ['hostId', 'networkId'],
@@ -78,7 +83,7 @@ export const subnetKind = defineKind({
   doc: 'A prefix used on a network.',
   fields: {
     networkId: ref('network', { label: 'Network', doc: 'The segment it is used on.' }),
-    prefix: text({ label: 'Prefix', doc: 'Network address and length.', shape: 'prefix' }),
+    prefix: text({ label: 'Prefix', doc: 'Network address and length.', shape: 'subnet' }),
     gateway: optional(text({ label: 'Gateway', doc: 'The way out of the subnet.', shape: 'ip' })),
     nameServers: optional(
       text({ label: 'Name servers', doc: 'Name servers of its machines, the first one first.', shape: 'ips', max: 200 }),

@@ -11,6 +11,9 @@ export const estateKind = defineKind({
     name: text({ label: 'Name', doc: 'What the estate is called.' }),
     domain: optional(text({ label: 'Domain', doc: 'The domain under which hosts and guests are named.', shape: 'domain' })),
     timeZone: text({ label: 'Time zone', doc: 'The zone in which people of this estate plan.', shape: 'timeZone', default: 'UTC' }),
+    archivedAt: optional(
+      text({ label: 'Archived', doc: 'Since when it is kept to be read only; empty while it is worked on.', shape: 'instant' }),
+    ),
     note: note(),
   },
   keys: [],

@@ -79,6 +79,20 @@ export const stepKind = defineKind({
   partOf: ['sheetId'],
 })
 
+export const routineKind = defineKind({
+  name: 'routine',
+  label: 'routine step',
+  plural: 'routine steps',
+  doc: 'A step of one’s own that every new sheet of a kind of work has.',
+  fields: {
+    of: choice(['host', 'guest', 'migration'], { label: 'Of', doc: 'What the sheets are of.' }),
+    work: choice(sheetWorks, { label: 'Work', doc: 'What is done by them.', default: 'set-up' }),
+    title: text({ label: 'Title', doc: 'What to do.', max: 200 }),
+    after: optional(text({ label: 'After', doc: 'The step it comes after; at the end when empty.', shape: 'name' })),
+  },
+  keys: [],
+})
+
 export const deviationKind = defineKind({
   name: 'deviation',
   label: 'deviation',

@@ -1,28 +1,41 @@
-import { arrivingDisks } from '../../capacity/index.js'
-import type { Address, Disk, Estate, Guest, Image, Kind, Leftover, Platform, RecordOf } from '../../estate/index.js'
+import { madeOf, openMoves } from '../../capacity/index.js'
+import type { Address, Disk, Estate, Guest, Image, Kind, Leftover, Migration, Platform, RecordOf } from '../../estate/index.js'
 
-/** The host that a guest is, or was, on. */
-export const onHostOf = (_: Estate, guest: Guest): readonly string[] => (guest.hostId ? [guest.hostId] : [])
+/** The host that a guest is, or was, on, and those on which a move of it holds as much as it has. */
+export const onHostOf = (estate: Estate, guest: Guest): readonly string[] => [
+  ...(guest.hostId ? [guest.hostId] : []),
+  ...movesOf(estate, guest.id).flatMap((move) => hostsOfMove(estate, move)),
+]
+/** The moves under way of a machine. */
+const movesOf = (estate: Estate, guestId: string): readonly Migration[] => openMoves(estate).filter((move) => move.guestId === guestId)
 /** The hosts that run a platform. */
 export const hostsOnPlatform = (estate: Estate, platform: Platform): readonly string[] =>
   estate.referring('host', 'platformId', platform.id).map((host) => host.id)
 /** The store that a disk or an image is, or was, on. */
-export const onStoreOf = (_: Estate, disk: Pick<Disk | Image | Leftover, 'storeId'>): readonly string[] =>
-  disk.storeId ? [disk.storeId] : []
+const onStoreOf = (_: Estate, disk: Pick<Disk | Image | Leftover, 'storeId'>): readonly string[] => (disk.storeId ? [disk.storeId] : [])
 /** The stores that a snapshot takes room on: those of its guest's disks. */
-export const storesOfSnapshot = (estate: Estate, { guestId }: Pick<RecordOf<'snapshot'>, 'guestId'>): readonly string[] =>
+const storesOfSnapshot = (estate: Estate, { guestId }: Pick<RecordOf<'snapshot'>, 'guestId'>): readonly string[] =>
   estate.referring('disk', 'guestId', guestId).flatMap(({ storeId }) => storeId ?? [])
-/** The stores that a guest's disks are on: its snapshots lie beside them. */
-export const storesOfSiblings = (estate: Estate, disk: Disk): readonly string[] => [
+/** The stores that a guest’s disks are on, since its snapshots are beside them, and those on which a move of it holds room. */
+const storesOfSiblings = (estate: Estate, disk: Disk): readonly string[] => [
   ...onStoreOf(estate, disk),
   ...(estate.referring('snapshot', 'guestId', disk.guestId).length > 0 ? storesOfSnapshot(estate, disk) : []),
+  ...movesOf(estate, disk.guestId).flatMap((move) => storesOfMove(estate, move)),
 ]
 /** The stores that a move holds room on, and the hosts it holds memory on. */
-export const storesOfMove = (estate: Estate, move: RecordOf<'migration'>): readonly string[] => [
-  ...arrivingDisks(estate, move).map(({ storeId }) => storeId),
+const storesOfMove = (estate: Estate, move: Migration): readonly string[] => [
+  ...Object.values(madeOf(move).stores ?? {}),
   ...estate.referring('disk', 'guestId', move.becomesId ?? '').flatMap(({ storeId }) => storeId ?? []),
 ]
-export const hostsOfMove = (_: Estate, { fromHostId, toHostId }: RecordOf<'migration'>): readonly string[] =>
+/** The stores of which the room may be another, by what came, went or changed: for every rule that asks what is used or free. */
+export const storesWithOtherRoom = {
+  disk: storesOfSiblings,
+  snapshot: storesOfSnapshot,
+  image: onStoreOf,
+  leftover: onStoreOf,
+  migration: storesOfMove,
+} as const
+export const hostsOfMove = (_: Estate, { fromHostId, toHostId }: Migration): readonly string[] =>
   [fromHostId, toHostId].filter((id) => id !== null)
 /** Every subject, when a record comes or goes, or one of some fields of it changes; the rule reads no other field of that kind. */
 export const allWhen =

@@ -3,8 +3,15 @@ import { daysBetween, type Estate, type Host, platformOf, type Policy } from '..
 import { defineRule, type CheckResult } from '../rule.js'
 import { hostsOnPlatform } from './again.js'
 
-/** A date that comes due: an error once past, a warning when it is close. */
-function due(what: string, on: string | null, today: string, { reminderDays }: Policy, remedy: string): readonly CheckResult[] {
+/** A date that comes due: an error once past, a warning when it is close; one less each where nothing stops because of it. */
+function due(
+  what: string,
+  on: string | null,
+  today: string,
+  { reminderDays }: Policy,
+  remedy: string,
+  [past, soon]: readonly [past: CheckResult['severity'], soon: CheckResult['severity']] = ['error', 'warning'],
+): readonly CheckResult[] {
   if (!on) return []
   const days = daysBetween(today, on)
   if (days > reminderDays) return []
@@ -16,7 +23,7 @@ function due(what: string, on: string | null, today: string, { reminderDays }: P
         : `ends in ${days === 1 ? '1 day' : counted(days, 'day')}`
   return [
     {
-      severity: days < 0 ? 'error' : 'warning',
+      severity: days < 0 ? past : soon,
       sentence: `${what} ${when}, on ${on}.`,
       evidence: [
         { label: 'ends', value: on },
@@ -43,6 +50,25 @@ export const hostTrialEnds = defineRule({
           today,
           policy,
           'Buy or renew the licence, note the new date, or move the guests before then.',
+        )
+      : [],
+})
+
+/** A warranty that ends soon, or has ended. */
+export const hostWarrantyEnds = defineRule({
+  id: 'host.warranty-ends',
+  title: 'Warranty ends',
+  appliesTo: 'host',
+  again: {},
+  check: (_: Estate, host, policy, today) =>
+    isUsed(host)
+      ? due(
+          `The warranty of ${host.name}`,
+          host.warrantyEndsOn,
+          today,
+          policy,
+          'Extend it, plan the replacement, or accept that parts are bought from now on.',
+          ['warning', 'notice'],
         )
       : [],
 })

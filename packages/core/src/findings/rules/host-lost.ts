@@ -25,6 +25,7 @@ export const hostLost = defineRule({
     disk: all,
     store: all,
     image: all,
+    snapshot: all,
     leftover: all,
     migration: allWhen<'migration'>('state', 'made', 'guestId', 'toHostId', 'fromHostId', 'becomesId'),
   },
@@ -32,13 +33,15 @@ export const hostLost = defineRule({
   check(estate) {
     return failoverOutcomes(estate, NAMED)
       .filter((outcome) => outcome.stranded.length > 0)
-      .map(({ host, stranded, placed, reasons }) => {
+      .map(({ host, stranded, placed, isCertain, reasons }) => {
         const names = stranded.slice(0, NAMED).map((guest) => guest.name)
         const more = stranded.length > names.length ? ` and ${stranded.length - names.length} more` : ''
         return {
           severity: 'warning',
           subject: { kind: 'host' as const, id: host.id },
-          sentence: `If ${host.name} fails, ${counted(stranded.length, 'guest')} ${stranded.length === 1 ? 'has' : 'have'} no room elsewhere: ${names.join(', ')}${more}.`,
+          sentence: isCertain
+            ? `If ${host.name} fails, ${counted(stranded.length, 'guest')} ${stranded.length === 1 ? 'has' : 'have'} no room elsewhere: ${names.join(', ')}${more}.`
+            : `If ${host.name} fails, no room was found elsewhere for ${counted(stranded.length, 'guest')}: ${names.join(', ')}${more}.`,
           evidence: [
             { label: 'without room', value: stranded.length, unit: 'guests' as const },
             { label: 'with room', value: placed, unit: 'guests' as const },

@@ -22,13 +22,13 @@ import {
 } from './guest-life.js'
 import { guestLargerThanAnyHost } from './guest-larger-than-any-host.js'
 import { guestMoreVcpusThanHost } from './guest-more-vcpus-than-host.js'
-import { hostFingerprint, hostSupportEnds, hostTrialEnds } from './host-dates.js'
+import { hostFingerprint, hostSupportEnds, hostTrialEnds, hostWarrantyEnds } from './host-dates.js'
 import { circuitOverload, hostModules, hostNotSupported, hostOneUplink } from './host-hardware.js'
 import { hostLost } from './host-lost.js'
 import { hostMemory } from './host-memory.js'
 import { hostProcessors } from './host-processors.js'
 import { leftoverDue, moveLate, sourceRunsAfterMove } from './migrations.js'
-import { nestedBeyondGuest } from './nested.js'
+import { nestedBeyondGuest, nestedMacsDropped } from './nested.js'
 import { networkNotOnHost } from './network-not-on-host.js'
 import { noBackup } from './no-backup.js'
 import {
@@ -83,6 +83,7 @@ export const rules: readonly Rule[] = [
   hostModules,
   hostOneUplink,
   hostTrialEnds,
+  hostWarrantyEnds,
   hostSupportEnds,
   hostFingerprint,
   circuitOverload,
@@ -126,6 +127,7 @@ export const rules: readonly Rule[] = [
   snapshotDeep,
   storeFullSoon,
   nestedBeyondGuest,
+  nestedMacsDropped,
   diskStrayed,
   diskOverSize,
   driveSameSerial,

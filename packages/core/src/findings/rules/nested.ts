@@ -59,3 +59,47 @@ export const nestedBeyondGuest = defineRule({
     ]
   },
 })
+
+const attachmentsOf = (estate: Estate, hostIds: readonly string[]): readonly string[] =>
+  hostIds.flatMap((hostId) => estate.referring('attachment', 'hostId', hostId).map(({ id }) => id))
+
+/** Guests on a network that a nested host bridges, where the outer host drops frames with their MACs: nothing outside hears them. */
+export const nestedMacsDropped = defineRule({
+  id: 'attachment.macs-dropped',
+  title: 'Foreign MACs dropped',
+  appliesTo: 'attachment',
+  again: {
+    attachment: (estate, { networkId }) => estate.referring('attachment', 'networkId', networkId).map(({ id }) => id),
+    host: (estate, { id }) => attachmentsOf(estate, [id]),
+    // The guest that is the nested host, and one that comes to it or goes.
+    guest: (estate, { id, hostId }) => attachmentsOf(estate, [...hostsIn(estate, id), ...(hostId ? [hostId] : [])]),
+    adapter: (estate, { networkId }) => (networkId ? estate.referring('attachment', 'networkId', networkId).map(({ id }) => id) : []),
+  },
+  check(estate, attachment) {
+    const host = estate.find('host', attachment.hostId)
+    const network = estate.find('network', attachment.networkId)
+    const outer = estate.find('guest', host?.outerGuestId)
+    const outside = estate.find('host', outer?.hostId)
+    if (!host || !network || !outer || !outside || attachment.kind !== 'bridged') return []
+    const above = estate.byKey('attachment', { hostId: outside.id, networkId: network.id })[0]
+    if (above?.foreignMacs !== 'dropped') return []
+    const silent = estate
+      .referring('guest', 'hostId', host.id)
+      .filter(({ id }) => estate.referring('adapter', 'guestId', id).some(({ networkId }) => networkId === network.id))
+    if (silent.length === 0) return []
+    return [
+      {
+        severity: 'error',
+        sentence: `${host.name} bridges ${network.name}, and ${outside.name} drops frames that ${outer.name} sends with other MACs: ${silent
+          .slice(0, 4)
+          .map(({ name }) => name)
+          .join(', ')}${silent.length > 4 ? ` and ${silent.length - 4} more` : ''} cannot be heard outside it.`,
+        evidence: [
+          { label: 'foreign MACs', value: above.foreignMacs },
+          { label: 'attached to', value: outside.name },
+        ],
+        remedy: `Let foreign MACs through where ${network.name} is attached to ${outside.name}, or translate ${network.name} on ${host.name}.`,
+      },
+    ]
+  },
+})

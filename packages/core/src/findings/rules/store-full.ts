@@ -1,7 +1,7 @@
 import { storeBudget } from '../../capacity/index.js'
 import { formatBytes, formatNumber } from '../../units/index.js'
 import { defineRule } from '../rule.js'
-import { onStoreOf, storesOfMove, storesOfSiblings, storesOfSnapshot } from './again.js'
+import { storesWithOtherRoom } from './again.js'
 
 /** A store that is nearly or wholly full. Thresholds: common practice, no source. */
 export const storeFull = defineRule({
@@ -9,7 +9,7 @@ export const storeFull = defineRule({
   title: 'Store nearly full',
   appliesTo: 'store',
   measure: { evidence: 'in use', worse: 'more' },
-  again: { disk: storesOfSiblings, snapshot: storesOfSnapshot, image: onStoreOf, leftover: onStoreOf, migration: storesOfMove },
+  again: storesWithOtherRoom,
   check(estate, store, policy) {
     const { used, freeBytes } = storeBudget(estate, store)
     const percent = (used.value / store.capacityBytes) * 100

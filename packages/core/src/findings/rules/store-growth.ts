@@ -2,7 +2,7 @@ import { dayAfter } from '../../estate/index.js'
 import { storeBudget, storeGrowth } from '../../capacity/index.js'
 import { counted, formatBytes } from '../../units/index.js'
 import { defineRule } from '../rule.js'
-import { onStoreOf, storesOfMove, storesOfSiblings, storesOfSnapshot } from './again.js'
+import { storesWithOtherRoom } from './again.js'
 
 /** A store that will soon be full at the growth recorded on its disks. Common practice, no source. */
 export const storeFullSoon = defineRule({
@@ -10,7 +10,7 @@ export const storeFullSoon = defineRule({
   title: 'Store full soon',
   appliesTo: 'store',
   measure: { evidence: 'days to full', worse: 'less' },
-  again: { disk: storesOfSiblings, snapshot: storesOfSnapshot, image: onStoreOf, leftover: onStoreOf, migration: storesOfMove },
+  again: storesWithOtherRoom,
   check(estate, store, policy, today) {
     const { perMonth, daysToFull } = storeGrowth(estate, store)
     // A store that is full already has its own finding.

@@ -1,7 +1,7 @@
 import { storeBudget } from '../../capacity/index.js'
 import { formatBytes, formatNumber } from '../../units/index.js'
 import { defineRule } from '../rule.js'
-import { onStoreOf, storesOfMove, storesOfSiblings, storesOfSnapshot } from './again.js'
+import { storesWithOtherRoom } from './again.js'
 
 /** Disks that together promise more than the store holds. Common practice, no source. */
 export const storePromise = defineRule({
@@ -9,7 +9,7 @@ export const storePromise = defineRule({
   title: 'Thin disks over-promise the store',
   appliesTo: 'store',
   measure: { evidence: 'exposure', worse: 'more' },
-  again: { disk: storesOfSiblings, snapshot: storesOfSnapshot, image: onStoreOf, leftover: onStoreOf, migration: storesOfMove },
+  again: storesWithOtherRoom,
   check(estate, store, policy) {
     const { promised, promiseRatio, exposure, freeBytes } = storeBudget(estate, store)
     if (promiseRatio * 100 <= policy.thinPromiseMaxPercent) return []

@@ -11,6 +11,7 @@ import {
 } from '../../clones/index.js'
 import { adaptersOf, daysBetween, disksOf, isPoweredOn, type Estate, type Guest, type Template } from '../../estate/index.js'
 import { counted, formatBytes } from '../../units/index.js'
+import { storesWithOtherRoom } from './again.js'
 import { defineRule } from '../rule.js'
 
 /** A change of a template's version is a change of the guest that it is of. */
@@ -134,13 +135,13 @@ export const templateNotAtRest = defineRule({
   },
 })
 
-/** The templates that have a disk on a store: few, whatever else is there. */
-const templatesOn = (estate: Estate, storeId: string | null): readonly string[] =>
-  storeId === null
+/** The templates that have a disk on one of some stores: few, whatever else is there. */
+const templatesOn = (estate: Estate, storeIds: readonly string[]): readonly string[] =>
+  storeIds.length === 0
     ? []
     : estate
         .derive(['guest'], (all) => all.all('guest').filter(({ kind }) => kind === 'template'))
-        .filter(({ id }) => disksOf(estate, id).some((disk) => disk.storeId === storeId))
+        .filter(({ id }) => disksOf(estate, id).some(({ storeId }) => storeId !== null && storeIds.includes(storeId)))
         .map(({ id }) => id)
 
 /** The store of a template has no room for one more copy of it, or soon will not. */
@@ -150,9 +151,12 @@ export const templateStoreFull = defineRule({
   appliesTo: 'guest',
   again: {
     ...ofVersion,
-    disk: (estate, { guestId, storeId }) => [guestId, ...templatesOn(estate, storeId)],
-    store: (estate, { id }) => templatesOn(estate, id),
-    image: (estate, { storeId }) => templatesOn(estate, storeId),
+    store: (estate, { id }) => templatesOn(estate, [id]),
+    disk: (estate, disk) => [disk.guestId, ...templatesOn(estate, storesWithOtherRoom.disk(estate, disk))],
+    snapshot: (estate, snapshot) => templatesOn(estate, storesWithOtherRoom.snapshot(estate, snapshot)),
+    image: (estate, image) => templatesOn(estate, storesWithOtherRoom.image(estate, image)),
+    leftover: (estate, leftover) => templatesOn(estate, storesWithOtherRoom.leftover(estate, leftover)),
+    migration: (estate, move) => templatesOn(estate, storesWithOtherRoom.migration(estate, move)),
   },
   check(estate, guest, policy) {
     if (!inUse(estate, guest)) return []

@@ -20,6 +20,15 @@ export interface FoundHost {
   readonly drives: readonly FoundDrive[]
   readonly ports: readonly FoundPort[]
   readonly addresses: readonly FoundAddress[]
+  readonly fileSystems: readonly FoundFileSystem[]
+}
+
+/** A file system that keeps its content on a disk of the machine. */
+export interface FoundFileSystem {
+  /** The device it is on, as `sda2`, or the name of what it is in. */
+  readonly device: string
+  readonly bytes: number
+  readonly usedBytes: number
 }
 
 export interface FoundModule {
@@ -30,6 +39,8 @@ export interface FoundModule {
 export interface FoundDrive {
   readonly name: string
   readonly bytes: number
+  /** What its file systems hold, where they were asked. */
+  readonly usedBytes?: number
   readonly model?: string
   readonly serial?: string
   readonly kind?: 'hard disk' | 'solid state' | 'NVMe'
@@ -65,7 +76,7 @@ export interface FoundReading {
   readonly unread: readonly Unread[]
 }
 
-export const nothingFound: FoundHost = { modules: [], drives: [], ports: [], addresses: [] }
+export const nothingFound: FoundHost = { modules: [], drives: [], ports: [], addresses: [], fileSystems: [] }
 
 /** A part of what was found; lists are added to, single values replace. */
 export type FoundPart = Partial<FoundHost>
@@ -87,6 +98,28 @@ export function join(known: FoundHost, part: FoundPart): FoundHost {
     ),
     ports: joinBy(known.ports, part.ports ?? [], ({ mac, name }) => [`name ${name}`, ...(mac ? [`mac ${mac}`] : [])]),
     addresses: joinBy(known.addresses, part.addresses ?? [], ({ ip }) => [ip]),
+    fileSystems: joinBy(known.fileSystems, part.fileSystems ?? [], ({ device }) => [device]),
+  }
+}
+
+/** Whether a device is a drive or a partition of it: `sda2` of `sda`, `nvme0n1p1` of `nvme0n1`. */
+const isOn = (device: string, drive: string) => device === drive || (device.startsWith(drive) && /^p?\d+$/.test(device.slice(drive.length)))
+
+/**
+ * What was found, each drive with what the file systems on it hold. A file system in a volume of several partitions says nothing of a
+ * drive, unless there is only one.
+ */
+export function withUse(found: FoundHost): FoundHost {
+  const { fileSystems, drives } = found
+  if (fileSystems.length === 0) return found
+  const [only, ...others] = drives
+  const sum = (of: readonly FoundFileSystem[]) => of.reduce((bytes, { usedBytes }) => bytes + usedBytes, 0)
+  return {
+    ...found,
+    drives: drives.map((drive) => {
+      const own = only === drive && others.length === 0 ? fileSystems : fileSystems.filter(({ device }) => isOn(device, drive.name))
+      return own.length > 0 ? { ...drive, usedBytes: sum(own) } : drive
+    }),
   }
 }
 

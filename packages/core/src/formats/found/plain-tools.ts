@@ -1,5 +1,5 @@
 import type { JsonObject } from '../json-values.js'
-import type { FoundPart } from './found.js'
+import type { FoundFileSystem, FoundPart } from './found.js'
 import { ip, lsblk, lscpu, type JsonReader } from './tools.js'
 
 /** What a tool printed for people, read as its JSON says the same. */
@@ -105,5 +105,52 @@ const plainLsblk: PlainTool = {
   },
 }
 
+/** What a block of `df` is, bytes; a size with its letter is in powers of 1024 (df(1)). */
+const BLOCK: Readonly<Record<string, number>> = { K: 1024, M: 1024 ** 2, G: 1024 ** 3, KB: 1e3, MB: 1e6, GB: 1e9, B: 1 }
+/** File systems whose content is on no disk of the machine. */
+const NOWHERE = /^(tmpfs|devtmpfs|udev|overlay|none|shm|proc|sysfs|run|dev|efivarfs|cgroup\w*|ramfs|rootfs|squashfs|map|devfs|loop\d+)$/
+
+/** `df`, whatever its unit: `1K-blocks`, `512-blocks`, `Size` with letters, with types or without. A long name has a line of its own. */
+const plainDf: PlainTool = {
+  begins: (line) => /^Filesystem\s+(?:Type\s+)?(?:Size|[\dA-Z]+-blocks)\s+Used\s/.test(line),
+  read(lines, from, isOther) {
+    const [, heading = 'Size'] = /\s(Size|[\dA-Z]+-blocks)\s/.exec(lines[from] ?? '') ?? []
+    const [, count, letters = ''] = /^(\d+)([A-Z]*)-blocks$/.exec(heading) ?? []
+    const block = count === undefined ? 1 : Number(count) * (letters === '' ? 1 : (BLOCK[letters] ?? 1))
+    const bytesOf = (word: string | undefined) => {
+      const [, value, letter = ''] = /^(\d+(?:[.,]\d+)?)([KMGTP]?)i?$/i.exec(word ?? '') ?? []
+      if (value === undefined) return undefined
+      const power = letter === '' ? 0 : 'KMGTP'.indexOf(letter.toUpperCase()) + 1
+      return Math.round(Number(value.replace(',', '.')) * 1024 ** power * (letter === '' ? block : 1))
+    }
+    const fileSystems: FoundFileSystem[] = []
+    let at = from + 1
+    let name = ''
+    for (; at < lines.length; at++) {
+      const line = lines[at] ?? ''
+      if (line.trim() === '' || isOther(line)) break
+      const words = `${name} ${line}`.trim().split(/\s+/)
+      if (words.length === 1) {
+        name = line
+        continue
+      }
+      name = ''
+      // Size, used, available, and the share with its sign, wherever a type or blanks in a name put them.
+      const share = words.findIndex((word, index) => index >= 4 && /^(\d+%|-)$/.test(word))
+      if (share < 0) break
+      const [bytes, usedBytes] = [bytesOf(words[share - 3]), bytesOf(words[share - 2])]
+      const source = words[0] ?? ''
+      const device = source.replace(/^\/dev\/(mapper\/)?/, '')
+      const type = share > 4 ? (words[1] ?? '') : ''
+      // What is on a disk is a device, or a part of a pool of them.
+      const isHere =
+        source.includes('/') && !NOWHERE.test(device) && !NOWHERE.test(type) && !/^\/\/|:/.test(source) && source !== words.at(-1)
+      if (isHere && bytes !== undefined && usedBytes !== undefined && bytes > 0 && fileSystems.every((one) => one.device !== device))
+        fileSystems.push({ device, bytes, usedBytes })
+    }
+    return { source: 'df', part: { fileSystems }, next: at }
+  },
+}
+
 /** The tools whose lines for people are read, beside their JSON. */
-export const plainTools: readonly PlainTool[] = [plainLscpu, plainIp, plainLsblk]
+export const plainTools: readonly PlainTool[] = [plainLscpu, plainIp, plainLsblk, plainDf]

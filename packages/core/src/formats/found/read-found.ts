@@ -1,12 +1,12 @@
 import { cut, parsePiece, refusal } from '../safe-text.js'
-import { join, nothingFound, type FoundReading, type Unread } from './found.js'
+import { join, nothingFound, withUse, type FoundReading, type Unread } from './found.js'
 import { isRedfishTree, readRedfish } from './redfish.js'
 import { readLines } from './text-tools.js'
 import { jsonReaders } from './tools.js'
 
 /**
  * Reads what tools printed on a machine, whichever they are and however many follow each other: `lscpu`, `lsblk`, `ip address`, each with
- * or without JSON, `lshw -json`, `free -b`, `/proc/meminfo`, `dmidecode`, `ethtool`, or a Redfish tree.
+ * or without JSON, `lshw -json`, `free -b`, `df`, `/proc/meminfo`, `dmidecode`, `ethtool`, or a Redfish tree.
  *
  * @param text what was pasted, dropped or sent
  * @param system for a Redfish tree of several systems: the path of the one that is meant
@@ -50,5 +50,5 @@ export function readFound(text: string, system?: string): FoundReading {
         sentence: 'This JSON is not from a known tool: lscpu, lsblk, ip, lshw or Redfish.',
       })
   }
-  return { found, sources: [...new Set(sources)], unread }
+  return { found: withUse(found), sources: [...new Set(sources)], unread }
 }

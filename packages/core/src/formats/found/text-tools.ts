@@ -2,6 +2,7 @@ import { MiB } from '../../units/index.js'
 import { present } from '../json-values.js'
 import { plainTools } from './plain-tools.js'
 import type { FoundModule, FoundPart, Unread } from './found.js'
+import { clockIn } from './tools.js'
 
 interface Section {
   readonly source: string
@@ -12,7 +13,7 @@ interface Section {
 const beginnings = {
   free: /^\s+total\s+used\s+free/,
   meminfo: /^MemTotal:/,
-  dmidecode: /^(# dmidecode|Handle 0x)/,
+  dmidecode: /^(# dmidecode|Handle 0x|SMBIOS [\d.]+ present)/,
   ethtool: /^Settings for \S+:/,
   firmware: /^firmware=(UEFI|BIOS)$/,
   hostname: /^hostname=\S+$/,
@@ -46,7 +47,7 @@ export function readLines(text: string, firstLine: number): { readonly sections:
       sections.push({ source: 'host name', part: { name: line.slice('hostname='.length) } })
       at++
     } else {
-      miss(at, 'The output of lscpu, lsblk, ip, free, dmidecode, ethtool, lshw or a Redfish tree was expected here.')
+      miss(at, 'The output of lscpu, lsblk, ip, free, df, dmidecode, ethtool, lshw or a Redfish tree was expected here.')
       at++
     }
   }
@@ -106,13 +107,19 @@ function readDmi(lines: readonly string[], from: number, sections: Section[]): n
     const line = lines[at] ?? ''
     if (/^Handle 0x/.test(line)) {
       values = new Map()
+      // Releases before 2.7 put the type into a line of its own, indented, and the title below it.
+      if (/^\s+DMI type \d+/.test(lines[at + 1] ?? '')) at++
       structures.push({ title: (lines[at + 1] ?? '').trim(), values })
       at++
     } else if (/^\s/.test(line)) {
       const colon = line.indexOf(':')
       const name = line.slice(0, Math.max(colon, 0)).trim()
       if (name && !values.has(name)) values.set(name, line.slice(colon + 1).trim())
-    } else if (line.trim() !== '' && !/^(#|Getting SMBIOS|SMBIOS |Table at|End Of Table|\d+ structures)/.test(line)) break
+    } else if (
+      line.trim() !== '' &&
+      !/^(#|Getting SMBIOS|SMBIOS |Table at|End Of Table|\d+ structures|Legacy DMI|Wrong DMI|Invalid entry|DMI \d)/.test(line)
+    )
+      break
   }
   const named = (title: string) => structures.filter((one) => one.title === title)
   const system = named('System Information')[0]
@@ -129,15 +136,19 @@ function readDmi(lines: readonly string[], from: number, sections: Section[]): n
     part: present({
       model: model || undefined,
       processorModel: known(boards[0]?.values.get('Version')),
+      clockMHz: clockIn(boards[0]?.values.get('Version')),
       sockets: boards.length > 0 ? boards.length : undefined,
       coresPerSocket: cores > 0 ? cores : undefined,
       threadsPerCore: cores > 0 && threads > 0 ? Math.round(threads / cores) : undefined,
       memorySlots: slots.length > 0 ? slots.length : count > 0 ? count : undefined,
       modules: slots.flatMap(({ values: v }, index): FoundModule[] => {
-        const [, amount, unit] = /^(\d+) (MB|GB|TB)$/.exec(v.get('Size') ?? '') ?? []
-        const speed = Number(/^(\d+) MT\/s/.exec(v.get('Configured Memory Speed') ?? v.get('Speed') ?? '')?.[1])
+        const [, amount, unit] = /^(\d+) (kB|MB|GB|TB)$/.exec(v.get('Size') ?? '') ?? []
+        // Until dmidecode 3.2 it is the “Clock Speed”, and MHz are written where transfers are meant.
+        const speed = Number(
+          /^(\d+) (?:MT\/s|MHz)/.exec(v.get('Configured Memory Speed') ?? v.get('Configured Clock Speed') ?? v.get('Speed') ?? '')?.[1],
+        )
         if (!amount) return []
-        const factor = unit === 'TB' ? 1024 * 1024 : unit === 'GB' ? 1024 : 1
+        const factor = { kB: 1 / 1024, MB: 1, GB: 1024, TB: 1024 * 1024 }[unit as 'kB' | 'MB' | 'GB' | 'TB']
         return [present({ slot: index + 1, sizeMiB: Number(amount) * factor, speedMTs: speed > 0 ? speed : undefined })]
       }),
     }),

@@ -10,10 +10,18 @@ export interface TableMapping<C extends string> {
   readonly style: NumberStyle | undefined
 }
 
+/** A row of a file, with the line on which it begins, counted from 1: blank lines and line breaks within quotes count. */
+export interface TableRow {
+  readonly line: number
+  readonly cells: readonly string[]
+}
+
 /** A table as read: its headings, its rows, and what its columns are thought to be. */
 export interface Table<C extends string> {
   readonly headings: readonly string[]
-  readonly rows: readonly (readonly string[])[]
+  /** The line of the headings; what is above them is a title, and no row. */
+  readonly headingLine: number
+  readonly rows: readonly TableRow[]
   readonly proposed: TableMapping<C>
   /** A number that has two readings while the style is not known, such as `8,192`. */
   readonly ambiguous: string | undefined
@@ -34,6 +42,28 @@ export interface TableReader<C extends string> {
 
 /** Cells looked at for how numbers are written: enough to meet one that tells. */
 const STYLE_ROWS = 2000
+/** The headings are looked for among so many rows: above them stand titles and dates. */
+const HEADING_ROWS = 10
+
+/**
+ * The rows of a text of CSV with commas, semicolons or tabs; blank lines are none.
+ *
+ * @see RFC 4180
+ * @example rowsIn('a,b\n\n1,2') // [{ line: 1, cells: ['a', 'b'] }, { line: 3, cells: ['1', '2'] }]
+ */
+export function rowsIn(text: string): readonly TableRow[] {
+  const rows: TableRow[] = []
+  let line = 1
+  let read = 0
+  Papa.parse<string[]>(text, {
+    skipEmptyLines: false,
+    step({ data, meta }) {
+      if (data.some((cell) => cell.trim() !== '')) rows.push({ line, cells: data })
+      for (; read < meta.cursor; read++) if (text[read] === '\n' || (text[read] === '\r' && text[read + 1] !== '\n')) line++
+    },
+  })
+  return rows
+}
 
 /**
  * Reads CSV with commas, semicolons or tabs, the headings first.
@@ -42,32 +72,67 @@ const STYLE_ROWS = 2000
  * @see RFC 4180
  */
 export function readTable<C extends string>(text: string, reader: TableReader<C>): Table<C> | { readonly sentence: string } {
-  if (text.length > reader.charactersMax)
-    return {
-      sentence: `This is ${(text.length / 1e6).toFixed(0)} MB; at most ${(reader.charactersMax / 1e6).toFixed(0)} MB are read at once. Cut the table in two.`,
-    }
-  const { data } = Papa.parse<string[]>(text.trim(), { skipEmptyLines: 'greedy' })
-  const [headings = [], ...rows] = data
+  return tableTooLong(text, reader.charactersMax) ?? tableOf(rowsIn(text), reader)
+}
+
+/** Says so where a text has more characters than are read at once. */
+export const tableTooLong = (text: string, most: number): { readonly sentence: string } | undefined =>
+  text.length > most
+    ? {
+        sentence: `This is ${(text.length / 1e6).toFixed(0)} MB; at most ${(most / 1e6).toFixed(0)} MB are read at once. Cut the table in two.`,
+      }
+    : undefined
+
+/**
+ * What rows of a file are as a table: the headings are the row among the first that names most columns.
+ *
+ * @returns the table, or a sentence on why there is none
+ */
+export function tableOf<C extends string>(all: readonly TableRow[], reader: TableReader<C>): Table<C> | { readonly sentence: string } {
+  const { at, columns } = headingsIn(all, reader)
+  const headings = all[at]?.cells ?? []
+  const rows = all.slice(at + 1)
   if (rows.length === 0) return { sentence: `There are no rows: the first line names the columns, and each further line is ${reader.row}.` }
   if (rows.length > reader.rowsMax)
     return { sentence: `The table has ${counted(rows.length, 'row')}; at most ${reader.rowsMax} are read at once. Cut the table in two.` }
-  const taken = new Set<C>()
-  const columns = headings.map((heading): C => {
-    const plain = heading.trim().slice(0, 200)
-    const guess = reader.guesses.find(([pattern, column]) => pattern.test(plain) && !taken.has(column))?.[1] ?? reader.leaveOut
-    if (guess !== reader.leaveOut) taken.add(guess)
-    return guess
-  })
   const numbers = rows
     .slice(0, STYLE_ROWS)
-    .flatMap((row) => columns.flatMap((column, at) => (reader.numbers.has(column) ? (row[at] ?? '').split('+') : [])))
+    .flatMap(({ cells }) => columns.flatMap((column, index) => (reader.numbers.has(column) ? (cells[index] ?? '').split('+') : [])))
   const style = numberStyleOf(numbers)
   return {
-    headings,
+    headings: headings.map((heading) => heading.trim()),
+    headingLine: all[at]?.line ?? 1,
     rows,
     proposed: { columns, units: headings.map(unitInHeading), style },
     ambiguous: style ? undefined : numbers.flatMap((cell) => ambiguousIn(cell) ?? [])[0],
   }
+}
+
+/**
+ * The row of headings among the first rows, and what its columns hold: the first row, unless another names more columns, and more
+ * than one, since a row of values may look like one heading.
+ */
+export function headingsIn<C extends string>(
+  all: readonly TableRow[],
+  reader: TableReader<C>,
+): { readonly at: number; readonly columns: readonly C[] } {
+  const heads = all.slice(0, HEADING_ROWS).map(({ cells }) => guessed(cells, reader))
+  const known = heads.map((columns) => columns.filter((column) => column !== reader.leaveOut).length)
+  const most = Math.max(...known)
+  const at = most > 1 ? known.indexOf(most) : 0
+  return { at, columns: heads[at] ?? [] }
+}
+
+/** What columns hold, by their headings; each column of a record is held by one. */
+function guessed<C extends string>(headings: readonly string[], { guesses, leaveOut }: TableReader<C>): readonly C[] {
+  const taken = new Set<C>()
+  return headings.map((heading): C => {
+    const plain = heading.trim().slice(0, 200)
+    const guess =
+      plain === '' ? leaveOut : (guesses.find(([pattern, column]) => pattern.test(plain) && !taken.has(column))?.[1] ?? leaveOut)
+    if (guess !== leaveOut) taken.add(guess)
+    return guess
+  })
 }
 
 function ambiguousIn(cell: string): string | undefined {
@@ -76,19 +141,29 @@ function ambiguousIn(cell: string): string | undefined {
   return !reading.ok && reading.isAmbiguous ? number : undefined
 }
 
-/**
- * Gives the cells of a row by what its columns hold.
- *
- * @returns for a column: its trimmed text, undefined where no column holds it; and what is known of its sizes
- */
-export function cellsOf<C extends string>(row: readonly string[], { columns, units, style }: TableMapping<C>) {
-  const at = (column: C) => columns.indexOf(column)
+/** The cells of a row by what its columns hold. */
+export interface RowCells<C extends string> {
+  /** The trimmed text of a column; undefined where no column holds it. */
+  text(column: C): string | undefined
+  /** Every text of a column that several hold, each with its place. */
+  all(column: C): readonly (readonly [at: number, text: string])[]
+  /** The unit of its numbers, where they have none themselves. */
+  unit(column: C): SizeUnit | '%' | undefined
+  /** What is known of its sizes. */
+  hints(column: C): SizeHints
+}
+
+/** Gives the cells of a row by what its columns hold. */
+export function cellsOf<C extends string>(row: readonly string[], { columns, units, style }: TableMapping<C>): RowCells<C> {
+  const first = (column: C) => columns.indexOf(column)
+  // A quote before a sign is how a formula was defused.
+  const clean = (at: number) => (row[at] ?? '').trim().replace(/^'(?=[=+\-@])/, '')
   return {
-    // A quote before a sign is how a formula was defused.
-    text: (column: C): string | undefined => (at(column) < 0 ? undefined : (row[at(column)] ?? '').trim().replace(/^'(?=[=+\-@])/, '')),
-    unit: (column: C): SizeUnit | '%' | undefined => units[at(column)],
-    hints(column: C): SizeHints {
-      const unit = units[at(column)]
+    text: (column) => (first(column) < 0 ? undefined : clean(first(column))),
+    all: (column) => columns.flatMap((one, at) => (one === column && clean(at) !== '' ? [[at, clean(at)] as const] : [])),
+    unit: (column) => units[first(column)],
+    hints(column) {
+      const unit = units[first(column)]
       return { unit: unit === undefined || unit === '%' ? 'ask' : unit, style }
     },
   }

@@ -1,4 +1,5 @@
-import { type Adapter, chosenFields, type Disk, type NewRecord } from '../estate/index.js'
+import { type Adapter, chosenFields, type Disk, type NewRecord } from '../../estate/index.js'
+import type { OvfLimits } from './deployment.js'
 
 /** Versions of the descriptor that are written and read. */
 export const ovfVersions = ['1.1', '2.x'] as const
@@ -41,6 +42,9 @@ export const ownGuestFields = chosenFields('guest')(
     'packages',
     'locale',
     'group',
+    'owner',
+    'contact',
+    'criticality',
     'isRouter',
     'tags',
   ],
@@ -66,6 +70,7 @@ export const ownGuestFields = chosenFields('guest')(
     'identityFromName',
     'identityKey',
     'backupStoreId',
+    'patchedOn',
   ],
 )
 type OwnGuestField = (typeof ownGuestFields)[number]
@@ -84,6 +89,12 @@ export interface OvfSystem {
   readonly system: string | undefined
   readonly disks: readonly OvfDisk[]
   readonly adapters: readonly OvfAdapter[]
+  /** What the descriptor allows of each. */
+  readonly limits: { readonly vcpu: OvfLimits; readonly memoryMiB: OvfLimits }
+  /** What was left out or taken for something else, a sentence each. */
+  readonly remarks: readonly string[]
+  /** Why the standard has a deployment of it refused: sections it requires that are not known here. */
+  readonly refusals: readonly string[]
   readonly more: Partial<Pick<NewRecord<'guest'>, OwnGuestField>>
 }
 

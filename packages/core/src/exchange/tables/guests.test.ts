@@ -1,16 +1,25 @@
 import { describe, expect, it } from 'vitest'
-import { applyAll } from '../commands/index.js'
-import { workloadsOf, shippedWorkloads } from '../guests/index.js'
-import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
-import { GiB } from '../units/index.js'
-import { guestColumns, guestsCsv, importGuests, readGuestTable, type GuestTable } from './index.js'
+import { applyAll } from '../../commands/index.js'
+import { workloadsOf, shippedWorkloads } from '../../guests/index.js'
+import { idOf, smallEstate, testContext } from '../../testing/small-estate.js'
+import { GiB } from '../../units/index.js'
+import { rowsIn } from '../../formats/index.js'
+import { guestColumns, guestsCsv, importTables, readTables, summaryOf, type MappedTable } from '../index.js'
 
 const estate = smallEstate()
-const read = (text: string, chosen: Partial<GuestTable['proposed']> = {}) => {
-  const table = readGuestTable(text)
-  if ('sentence' in table) throw new Error(table.sentence)
-  return importGuests(estate, table, { ...table.proposed, ...chosen }, testContext())
+type Mapping = MappedTable['mapping']
+const tableIn = (text: string) => {
+  const { tables, none } = readTables([{ name: '', rows: rowsIn(text) }], 'guest')
+  const [table] = tables
+  if (!table) throw new Error(none[0]?.sentence)
+  return table
 }
+const importOf = (text: string, chosen: Partial<Mapping> = {}, of = estate) => {
+  const table = tableIn(text)
+  const imported = importTables(of, [{ ...table, mapping: { ...table.mapping, ...chosen } }], testContext())
+  return { ...imported, ...summaryOf(imported) }
+}
+const read = (text: string, chosen: Partial<Mapping> = {}) => importOf(text, chosen)
 const reasonOf = (row: string, headings = 'name,host,vcpu,memory,disks,networks') => read(`${headings}\n${row}`).rejected[0]?.reason
 
 describe('columns', () => {
@@ -21,8 +30,7 @@ describe('columns', () => {
     ['colour,weight', ['leave out', 'leave out']],
     ['name,name', ['name', 'leave out']],
   ])('%s', (headings, columns) => {
-    const table = readGuestTable(`${headings}\n${headings}`)
-    expect('proposed' in table && table.proposed.columns).toEqual(columns)
+    expect(tableIn(`${headings}\n${headings}`).proposed.columns).toEqual(columns)
   })
 
   it('what a person says counts: a column may be left out', () => {
@@ -35,7 +43,7 @@ describe('columns', () => {
 })
 
 describe('units', () => {
-  const memoryOf = (headings: string, row: string, chosen?: Partial<GuestTable['proposed']>) => {
+  const memoryOf = (headings: string, row: string, chosen?: Partial<Mapping>) => {
     const { commands, rejected } = read(`${headings}\n${row}`, chosen)
     const made = applyAll(estate, commands, testContext(8)).estate.byKey('guest', { name: 'a' })[0]
     return made?.memoryMiB ?? rejected[0]?.reason
@@ -62,27 +70,23 @@ describe('units', () => {
   })
 
   it('own exports read back with the same sizes', () => {
-    const table = readGuestTable(guestsCsv(estate))
-    if ('sentence' in table) throw new Error(table.sentence)
-    expect(importGuests(estate, table, table.proposed, testContext())).toMatchObject({ commands: [], rejected: [] })
+    expect(importOf(guestsCsv(estate))).toMatchObject({ commands: [], rejected: [] })
   })
 })
 
 describe('rows', () => {
   it.each([
-    ['a,nowhere,1,1G,,', 'there is no host “nowhere”'],
-    ['a,gannet,many,1G,,', 'not a number of processors'],
+    ['a,nowhere,1,1G,,', 'There is no host “nowhere”'],
+    ['a,gannet,many,1G,,', 'not a whole number'],
     ['a,gannet,1,lots,,', 'not a size'],
     ['a,gannet,1,1G,big,', 'not a size'],
-    ['a,gannet,1,1G,,attic', 'there is no network “attic”'],
-    ['a,gannet,,1G,,', 'needs processors and memory'],
+    ['a,gannet,1,1G,,attic', 'There is no network “attic”'],
+    ['a,gannet,,1G,,', 'It is new, and needs processors.'],
   ])('%s is left out with its reason', (row, words) => expect(reasonOf(row)).toContain(words))
 
   it('a host without a store of its own takes no disks by a table', () => {
     const bare = applyAll(estate, [{ type: 'store.remove', id: idOf('ssd4'), withReferring: true }], testContext()).estate
-    const table = readGuestTable('name,host,vcpu,memory,disks\na,tern,1,1G,10G')
-    if ('sentence' in table) throw new Error(table.sentence)
-    expect(importGuests(bare, table, table.proposed, testContext()).rejected[0]?.reason).toContain('no local store')
+    expect(importOf('name,host,vcpu,memory,disks\na,tern,1,1G,10G', {}, bare).rejected[0]?.reason).toContain('no local store')
   })
 
   it.each([
@@ -102,7 +106,7 @@ describe('rows', () => {
     expect(made).toMatchObject({ kind: 'external', hostId: null })
     expect(after.referring('disk', 'guestId', made?.id ?? '').map(({ sizeBytes }) => sizeBytes / GiB)).toEqual([20, 30])
     expect(() => read('name,state\nplayout-1,asleep')).not.toThrow()
-    expect(reasonOf('playout-1,asleep', 'name,state')).toContain('not a state of a guest')
+    expect(reasonOf('playout-1,asleep', 'name,state')).toContain('is none of planned')
   })
 })
 

@@ -1,7 +1,9 @@
-import type { Command, IdMaker } from '../commands/index.js'
-import type { Estate } from '../estate/index.js'
-import { composeGuest, type GuestDraft } from '../guests/index.js'
+import type { Command, IdMaker } from '../../commands/index.js'
+import type { Estate, Guest, System } from '../../estate/index.js'
+import { composeGuest, type GuestDraft } from '../../guests/index.js'
 import type { OvfSystem } from './ovf.js'
+import { findSystem } from '../find-system.js'
+import { plainName } from '../plain-name.js'
 
 /** What a person chooses before a system of a descriptor becomes a guest. */
 export interface OvfMapping {
@@ -11,6 +13,10 @@ export interface OvfMapping {
   readonly networks: Readonly<Record<string, string | null>>
   /** For each disk, in order, the store it goes to. */
   readonly stores: readonly (string | null)[]
+  /** What it boots with, where the descriptor does not say it; undefined until somebody does. */
+  readonly firmware: Guest['firmware'] | undefined
+  /** The recorded system it runs; null for none of them. */
+  readonly systemId: string | null
   /** Whether MACs of the descriptor are kept: only where the machine it is of will never run beside it. */
   readonly keepsMacs: boolean
 }
@@ -27,26 +33,24 @@ export function guestNameOf(estate: Estate, name: string): string {
   return free
 }
 
-const plainName = (name: string): string =>
-  name
-    .normalize('NFKD')
-    .replace(/[^a-z0-9._-]+/gi, '-')
-    .match(/[a-z0-9](?:.*[a-z0-9])?/i)?.[0]
-    .slice(0, 63) ?? 'guest'
+/** The recorded system that a descriptor's words mean, if they mean one. */
+export const ovfSystemOf = (estate: Estate, system: OvfSystem): System | undefined => findSystem(estate, system.system ?? '')
 
 /** A system of a descriptor as a draft of a guest: planned, or stopped where it is a template. */
 export function ovfDraft(estate: Estate, system: OvfSystem, mapping: OvfMapping): GuestDraft {
-  const systemId = estate.all('system').find(({ name }) => name.toLowerCase() === system.system?.toLowerCase())?.id ?? null
+  // What it runs is not forgotten where it is none of the recorded systems.
+  const unmatched = mapping.systemId === null && system.system ? `System: ${system.system}` : ''
   return {
     guest: {
+      ...(mapping.firmware ? { firmware: mapping.firmware } : {}),
       ...system.more,
       name: mapping.name,
       hostId: mapping.hostId || null,
       state: system.more.kind === 'template' ? 'stopped' : 'planned',
       vcpu: system.vcpu,
       memoryMiB: system.memoryMiB,
-      systemId,
-      note: system.note,
+      systemId: mapping.systemId,
+      note: [system.note, unmatched].filter(Boolean).join('\n'),
     },
     disks: system.disks.map(({ use, sizeBytes, bus, more }, index) => ({
       ...more,

@@ -1,6 +1,6 @@
-import { adaptersOf, type Disk, type Estate, type Guest } from '../estate/index.js'
-import { devicePlanOf } from '../guests/index.js'
-import { writeXml, type XmlNode } from '../formats/index.js'
+import { adaptersOf, type Disk, type Estate, type Guest } from '../../estate/index.js'
+import { devicePlanOf } from '../../guests/index.js'
+import { writeXml, type XmlNode } from '../../formats/index.js'
 import { namespaces, ownDiskFields, ownGuestFields, resourceTypes, type OvfVersion } from './ovf.js'
 
 /** Controllers by bus: their resource type, and the subtype where the type alone does not say it. */

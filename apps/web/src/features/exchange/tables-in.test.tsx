@@ -1,0 +1,194 @@
+import { act, cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react'
+import write from 'write-excel-file/node'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { stubServer } from '../../testing/api-stand-in'
+import { renderPlace } from '../../testing/render-place'
+import { press } from '../../testing/open-page'
+import { readTablesFile } from './read-tables-file'
+import { tablesOfWorkbook, WorkbookError } from './workbook'
+
+beforeEach(() => localStorage.clear())
+afterEach(() => {
+  cleanup()
+  vi.unstubAllGlobals()
+})
+
+const TABLE = 'name,host,vCPU,memory,disks\nweb-1,gannet,2,4G,40G\nplayout-1,gannet,6,8G,\nlost,nowhere,1,1G,\n'
+
+async function open(text = TABLE) {
+  const api = stubServer()
+  const page = await renderPlace('guests/exchange')
+  const area = await screen.findByLabelText<HTMLTextAreaElement>('Table')
+  act(() => void fireEvent.change(area, { target: { value: text } }))
+  const posted = () => api.asked.filter(({ method }) => method === 'POST')
+  return { api, area, posted, ...page }
+}
+const typeInto = (label: string, text: string) => {
+  const input = screen.getByLabelText(label)
+  act(() => void fireEvent.change(input, { target: { value: text } }))
+  act(() => void fireEvent.keyDown(input, { key: 'Enter' }))
+}
+
+describe('a table', () => {
+  it('says what it holds and which rows cannot be taken, before anything is recorded', async () => {
+    const { posted } = await open()
+    expect(await screen.findByText('1 guest added, 1 guest changed; 1 row refused.')).toBeDefined()
+    const rows = within(screen.getByRole('region', { name: 'Rows' }))
+    expect([rows.getByText('4').textContent, rows.getByText('There is no host “nowhere”.').textContent]).toBeDefined()
+    expect(posted()).toEqual([])
+  })
+
+  it('that was pasted and left is offered again, and is gone once it is recorded or discarded', async () => {
+    const first = await open()
+    await screen.findByText(/1 row refused/)
+    first.unmount()
+    const again = await renderPlace('guests/exchange')
+    expect((await screen.findByText(/^Typed here .* and not recorded: a table of 5 lines\.$/)).textContent).toBeDefined()
+    await press('Take it up')
+    expect(screen.getByLabelText<HTMLTextAreaElement>('Table').value).toBe(TABLE)
+    expect(await screen.findByText('1 guest added, 1 guest changed; 1 row refused.')).toBeDefined()
+    again.unmount()
+    await renderPlace('guests/exchange')
+    await screen.findByText(/^Typed here/)
+    await press('Discard it')
+    expect(screen.queryByText(/^Typed here/)).toBeNull()
+  })
+
+  it('is mended in place: a cell is typed in, a row left out and taken again', async () => {
+    await open()
+    await screen.findByText(/1 row refused/)
+    typeInto('host, line 4', 'gannet')
+    expect(await screen.findByText('2 guests added, 1 guest changed.')).toBeDefined()
+    await press('Leave out line 4')
+    expect(await screen.findByText('1 guest added, 1 guest changed.')).toBeDefined()
+    await press('Take line 4 again')
+    expect(await screen.findByText('2 guests added, 1 guest changed.')).toBeDefined()
+  })
+
+  it('is recorded as one change by the server, which reads the rows itself', async () => {
+    const { api, area, posted, view } = await open()
+    await screen.findByText(/1 row refused/)
+    await press('Record them')
+    await waitFor(() => expect(view().recorded.byKey('guest', { name: 'web-1' })).toHaveLength(1))
+    const [sent] = posted()
+    expect([sent?.path.split('/').slice(-2).join('/'), sent?.body['kind'], sent?.body['expectedRevision']]).toEqual([
+      'imports/apply',
+      'tables',
+      1,
+    ])
+    expect(view().recorded.byKey('guest', { name: 'playout-1' })[0]?.vcpu).toBe(6)
+    expect([api.revision, area.value]).toEqual([2, ''])
+    expect(screen.getByText('Recorded: 1 guest added, 1 guest changed; 1 row refused.')).toBeDefined()
+  })
+
+  it('is refused when the estate changed since, and stays to be looked at again', async () => {
+    const { api, area } = await open()
+    await screen.findByText(/1 row refused/)
+    api.change([{ type: 'network.add', record: { name: 'elsewhere' } }])
+    await press('Record them')
+    expect((await screen.findAllByRole('alert')).map(({ textContent }) => textContent).join(' ')).toContain('changed since the preview')
+    expect([area.value, api.revision]).toEqual([TABLE, 2])
+  })
+
+  it('goes into the plan as its commands', async () => {
+    const { api, view } = await open()
+    const before = view().recorded.all('guest').length
+    await screen.findByText(/1 row refused/)
+    await press('Add to plan')
+    await waitFor(() =>
+      expect(
+        view()
+          .recorded.all('item')[0]
+          ?.commands.map(({ type }) => type),
+      ).toContain('guest.add'),
+    )
+    expect([api.revision, view().recorded.all('guest').length]).toEqual([2, before])
+  })
+
+  it('that is no table is said to be none', async () => {
+    await open('nothing at all')
+    expect(await screen.findByText(/There are no rows/)).toBeDefined()
+    expect(screen.queryByRole('button', { name: 'Record them' })).toBeNull()
+  })
+
+  it('what its columns hold outlasts another text with the same headings, and the next time', async () => {
+    const headings = 'label,vcpu,memory'
+    const { area, view } = await open(`${headings}\na,1,1G`)
+    const choose = (text: string) =>
+      act(() => void fireEvent.change(screen.getByLabelText('Column label holds'), { target: { value: text } }))
+    expect(await screen.findByText('1 row refused.')).toBeDefined()
+    choose('name')
+    expect(await screen.findByText('1 guest added.')).toBeDefined()
+    act(() => void fireEvent.change(area, { target: { value: `${headings}\nb,1,1G\nc,1,1G` } }))
+    expect(await screen.findByText('2 guests added.')).toBeDefined()
+    await press('Record them')
+    await waitFor(() => expect(view().recorded.byKey('guest', { name: 'c' })).toHaveLength(1))
+    cleanup()
+    await open(`${headings}\nd,1,1G`)
+    expect(await screen.findByText('1 guest added.')).toBeDefined()
+  })
+})
+
+describe('a workbook', () => {
+  type Cell = string | number | Date
+  const cell = (value: Cell) =>
+    value instanceof Date
+      ? { value, type: Date, format: 'dd.mm.yyyy' }
+      : typeof value === 'number'
+        ? { value, type: Number }
+        : { value, type: String }
+  const bytesOf = async (sheets: Readonly<Record<string, readonly (readonly Cell[])[]>>): Promise<ArrayBuffer> => {
+    const buffer = await write(
+      Object.entries(sheets).map(([sheet, rows]) => ({ sheet, data: rows.map((row) => row.map(cell)) })),
+    ).toBuffer()
+    return new Uint8Array(buffer).buffer
+  }
+
+  it('is read sheet by sheet: rows with their lines, dates as days, numbers as they are written', async () => {
+    const tables = await tablesOfWorkbook(
+      await bytesOf({
+        Hosts: [['title'], [''], ['host', 'u', 'until'], ['a', 12, new Date(Date.UTC(2029, 2, 31))], ['b', 0.1 + 0.2, '']],
+        Nothing: [],
+      }),
+    )
+    expect(tables).toEqual([
+      {
+        name: 'Hosts',
+        rows: [
+          { line: 1, cells: ['title', '', ''] },
+          { line: 3, cells: ['host', 'u', 'until'] },
+          { line: 4, cells: ['a', '12', '2029-03-31'] },
+          { line: 5, cells: ['b', '0.3', ''] },
+        ],
+      },
+    ])
+  })
+
+  it.each([
+    ['a zip that is none', [0x50, 0x4b, 3, 4, 0, 0]],
+    ['nothing', []],
+  ])('%s is said to be none', async (_, bytes) => {
+    await expect(tablesOfWorkbook(new Uint8Array(bytes).buffer)).rejects.toThrow(WorkbookError)
+  })
+
+  it.each<[string, Uint8Array<ArrayBuffer>, RegExp]>([
+    ['an older spreadsheet', new Uint8Array([0xd0, 0xcf, 0x11, 0xe0, 0xa1]), /older spreadsheet. Save it as \.xlsx/],
+    ['a picture', new Uint8Array([0x89, 0x4e, 0, 0, 1, 2]), /neither text nor a workbook/],
+  ])('%s is asked to be saved as one', async (_, bytes, sentence) => {
+    const reading = await readTablesFile(new File([bytes], 'machines'))
+    expect('sentence' in reading && reading.sentence).toMatch(sentence)
+  })
+
+  it('a file that is too large is not read at all', async () => {
+    const file = new File(['name'], 'a.csv')
+    Object.defineProperty(file, 'size', { value: 21_000_000 })
+    expect(await readTablesFile(file)).toEqual({ sentence: 'This file has 21 MB; at most 20 MB are read. Cut it in two.' })
+    const long = await readTablesFile(new File(['x'.repeat(10_000_001)], 'a.csv'))
+    expect(long).toEqual({ sentence: 'This is 10 MB; at most 10 MB are read at once. Cut the table in two.' })
+  })
+
+  it('a file of CSV is taken with its text', async () => {
+    const reading = await readTablesFile(new File(['name,vcpu\r\n\r\na,1\r\n'], 'a.csv'))
+    expect('tables' in reading && reading.tables[0]?.rows.map(({ line }) => line)).toEqual([1, 3])
+  })
+})

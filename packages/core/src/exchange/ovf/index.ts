@@ -1,0 +1,6 @@
+export type { OvfConfiguration, OvfLimits } from './deployment.js'
+export { ovfVersions, type OvfAdapter, type OvfDisk, type OvfSystem, type OvfVersion } from './ovf.js'
+export { guestNameOf, ovfCommands, ovfDraft, ovfSystemOf, type OvfMapping } from './ovf-commands.js'
+export { readOvf, type OvfReading } from './read-ovf.js'
+export type { UnusedElement } from './uses.js'
+export { writeOvf } from './write-ovf.js'

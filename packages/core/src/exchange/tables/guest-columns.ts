@@ -1,0 +1,25 @@
+/** What a column of a table of guests holds. */
+export const guestColumns = [
+  'name',
+  'host',
+  'state',
+  'vCPU',
+  'memory',
+  'disks',
+  'networks',
+  'VLAN',
+  'addresses',
+  'MACs',
+  'made for',
+  'system',
+  'group',
+  'owner',
+  'contact',
+  'criticality',
+  'last patched',
+  'backed up to',
+  'tags',
+  'note',
+  'leave out',
+] as const
+export type GuestColumn = (typeof guestColumns)[number]

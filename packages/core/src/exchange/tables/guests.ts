@@ -1,0 +1,214 @@
+import type { Command } from '../../commands/index.js'
+import { adaptersOf, disksOf, guestStates, kinds, type Guest } from '../../estate/index.js'
+import { composeGuest } from '../../guests/index.js'
+import { MiB } from '../../units/index.js'
+import { guestCell, guestFieldColumns } from './guest-cells.js'
+import { guestColumns, type GuestColumn } from './guest-columns.js'
+import { findSystem } from '../find-system.js'
+import { changesTo, tagsIn, type RowContext, type RowNotes, type TableKind } from './row.js'
+
+type Notes = RowNotes<GuestColumn>
+
+/** States as others call them. */
+const STATES = {
+  on: 'running',
+  up: 'running',
+  active: 'running',
+  started: 'running',
+  poweredon: 'running',
+  off: 'stopped',
+  down: 'stopped',
+  poweredoff: 'stopped',
+  shutoff: 'stopped',
+  halted: 'stopped',
+} as const
+const KINDS = ['template', 'external'] as const
+
+const fields = kinds.guest.fields
+
+/** A table of guests: a known name changes that guest, another adds one. */
+export const guestTable: TableKind<GuestColumn> = {
+  holds: 'guest',
+  columns: guestColumns,
+  // Headings as tables of the trade have them; common practice, no source.
+  guesses: [
+    [/^(?:(?:vm|guest|machine|server|host)[\s_-]*name|name|guest|vm|virtual machine|machine|server)$/i, 'name'],
+    [/\bmac/i, 'MACs'],
+    [/vlan/i, 'VLAN'],
+    [/patch|updated/i, 'last patched'],
+    [/back/i, 'backed up to'],
+    [/host|node|hypervisor/i, 'host'],
+    [/state|status|power/i, 'state'],
+    [/cpu|processor|core/i, 'vCPU'],
+    [/mem|ram/i, 'memory'],
+    [/disk|storage|drive|hdd|ssd/i, 'disks'],
+    [/network|segment/i, 'networks'],
+    [/address|^ip/i, 'addresses'],
+    [/owner|responsible|department/i, 'owner'],
+    [/contact|phone|mail/i, 'contact'],
+    [/critical|priority/i, 'criticality'],
+    [/made for|purpose|role|use/i, 'made for'],
+    [/system|^os$/i, 'system'],
+    [/group/i, 'group'],
+    [/tag/i, 'tags'],
+    [/note|comment|remark/i, 'note'],
+  ],
+  sizes: new Set(['memory', 'disks']),
+  sheetName: /guest|\bvms?\b|virtual|machine/i,
+  read(cells, notes, context) {
+    const name = notes.name('name', fields.name)
+    const known = name === undefined ? undefined : context.estate.byKey('guest', { name })[0]
+    const read = valuesOf(cells, notes, context)
+    if (name === undefined) return undefined
+    if (known) return { name, isKnown: true, commands: changesOf(known, read, notes, context) }
+    return { name, isKnown: false, commands: additionsOf(name, read, notes, context) }
+  },
+}
+
+interface Read {
+  readonly values: Partial<Omit<Guest, 'id'>>
+  readonly disks: readonly number[]
+  readonly adapters: readonly PlannedAdapter[]
+}
+
+interface PlannedAdapter {
+  networkId: string | null
+  ips: string[]
+  mac: string | null
+}
+
+function valuesOf(cells: Parameters<TableKind<GuestColumn>['read']>[0], notes: Notes, { estate }: RowContext): Read {
+  const values: { -readonly [K in keyof Guest]?: Guest[K] } = {}
+  const set = <K extends keyof Guest>(field: K, value: Guest[K] | undefined) => {
+    if (value !== undefined) values[field] = value
+  }
+  set('hostId', notes.named('host', 'host'))
+  set('backupStoreId', notes.named('store', 'backed up to'))
+  set('vcpu', notes.whole('vCPU', fields.vcpu))
+  const memory = notes.size('memory', 'memory')
+  if (memory !== undefined) set('memoryMiB', notes.field('memory', fields.memoryMiB, Math.round(memory / MiB)))
+  const state = notes.choice('state', [...guestStates, ...KINDS], STATES)
+  if (state === 'template' || state === 'external') set('kind', state)
+  else set('state', state)
+  // A cell that is empty takes away what is recorded: own exports read back unchanged.
+  for (const [column, field] of guestFieldColumns)
+    if (cells.text(column) === '') set(field, null)
+    else set(field, field === 'patchedOn' ? notes.day(column, fields[field]) : notes.field(column, fields[field]))
+  const system = cells.text('system')
+  if (system !== undefined) {
+    const found = system === '' ? null : findSystem(estate, system)
+    if (found === undefined) notes.remark(`There is no system “${system}”; it is kept in the note.`)
+    else set('systemId', found?.id ?? null)
+    if (found && found.name !== system) notes.remark(`“${system}” is taken as ${found.name}.`)
+    set('note', withSystem(notes.note('note'), found === undefined ? system : undefined))
+  } else set('note', notes.note('note'))
+  const tags = cells.text('tags')
+  if (tags !== undefined) set('tags', tagsIn(tags))
+  return { values, disks: notes.sizes('disks', 'disk'), adapters: adaptersIn(notes) }
+}
+
+const withSystem = (note: string | undefined, system: string | undefined): string | undefined =>
+  system === undefined ? note : [note, `System: ${system}`].filter(Boolean).join('\n')
+
+/** The adapters that a row speaks of: by its networks, its VLANs, its addresses and its MACs. */
+function adaptersIn(notes: Notes): readonly PlannedAdapter[] {
+  const adapters: PlannedAdapter[] = []
+  const plug = (networkId: string | null) => adapters.push({ networkId, ips: [], mac: null })
+  for (const text of notes.list('networks')) plug(text === '-' ? null : (notes.network('networks', text) ?? null))
+  for (const text of notes.list('VLAN')) {
+    const networkId = notes.network('VLAN', text)
+    if (networkId !== undefined && !adapters.some((adapter) => adapter.networkId === networkId)) plug(networkId)
+  }
+  for (const text of notes.list('addresses')) {
+    const at = notes.address('addresses', text)
+    if (!at) continue
+    const { networkId } = at.subnet
+    const own = adapters.find((adapter) => adapter.networkId === networkId) ?? adapters.find((adapter) => adapter.networkId === null)
+    if (own) Object.assign(own, { networkId, ips: [...own.ips, at.ip] })
+    else adapters.push({ networkId, ips: [at.ip], mac: null })
+  }
+  for (const [at, text] of notes.list('MACs').entries()) {
+    const mac = text === '-' ? null : notes.field<string>('MACs', kinds.adapter.fields.mac, text)
+    if (mac === undefined) continue
+    if (!adapters[at]) plug(null)
+    const adapter = adapters[at]
+    if (adapter) adapter.mac = mac
+  }
+  return adapters
+}
+
+/** What a row changes of a guest that is recorded; devices that differ are left as they are, and named. */
+function changesOf(known: Guest, { values, disks, adapters }: Read, notes: Notes, { estate }: RowContext): readonly Command[] {
+  const changes = changesTo(known, values)
+  const commands: Command[] = Object.keys(changes).length > 0 ? [{ type: 'guest.update', id: known.id, changes }] : []
+  const own = adaptersOf(estate, known.id)
+  const isLikeOwn = adapters.length === own.length && adapters.every(({ networkId }, at) => (networkId ?? null) === own[at]?.networkId)
+  for (const [at, { mac }] of adapters.entries()) {
+    const adapter = own[at]
+    if (!mac || !adapter || adapter.mac === mac) continue
+    if (adapter.mac === null || isLikeOwn) commands.push({ type: 'adapter.update', id: adapter.id, changes: { mac } })
+  }
+  const kept = (['disks', 'networks', 'addresses'] as const).filter((column) => {
+    const text = notes.text(column)
+    if (text === undefined) return false
+    if (column === 'disks')
+      return !sameList(
+        disks.map(String),
+        disksOf(estate, known.id).map(({ sizeBytes }) => String(sizeBytes)),
+      )
+    const asRead =
+      column === 'networks'
+        ? adapters.map(({ networkId }) => estate.find('network', networkId)?.name ?? '-')
+        : adapters.flatMap(({ ips }) => ips).toSorted()
+    const recorded = guestCell(estate, known, column).split(' ').filter(Boolean)
+    return !sameList(asRead, column === 'addresses' ? recorded.toSorted() : recorded)
+  })
+  if (kept.length > 0) notes.remark(`${sentenceList(kept)} differ from the record and are left as they are: change them on its page.`)
+  return commands
+}
+
+const sameList = (a: readonly string[], b: readonly string[]): boolean => a.length === b.length && a.every((one, at) => one === b[at])
+const sentenceList = (words: readonly string[]): string => {
+  const list = words.length > 1 ? `${words.slice(0, -1).join(', ')} and ${words.at(-1) ?? ''}` : (words[0] ?? '')
+  return `${list.charAt(0).toUpperCase()}${list.slice(1)}`
+}
+
+/** The commands that record a new guest with its devices. A MAC is made for a machine that is planned, never for one that exists. */
+function additionsOf(
+  name: string,
+  { values, disks, adapters }: Read,
+  notes: Notes,
+  { estate, ids, stateOfNew }: RowContext,
+): readonly Command[] {
+  const { vcpu, memoryMiB } = values
+  const missing = [vcpu === undefined && 'processors', memoryMiB === undefined && 'memory'].filter(Boolean)
+  // What was refused for another reason is not missing.
+  if (missing.length > 0 && !notes.problems.some(({ column }) => column === 'vCPU' || column === 'memory'))
+    notes.refuse(vcpu === undefined ? 'vCPU' : 'memory', `It is new, and needs ${missing.join(' and ')}.`)
+  const hostId = values.hostId ?? null
+  const stores = estate.all('store').filter((store) => store.kind === 'local' && store.hostId === hostId)
+  if (hostId && disks.length > 0 && stores.length === 0) notes.refuse('disks', 'Its host has no local store for its disks.')
+  if (vcpu === undefined || memoryMiB === undefined) return []
+  const state = values.kind === 'template' ? 'stopped' : (values.state ?? stateOfNew)
+  const isPlanned = state === 'planned' && values.kind === undefined
+  return composeGuest(
+    estate,
+    {
+      guest: { ...values, state, name, vcpu, memoryMiB },
+      disks: disks.map((sizeBytes, at) => ({
+        use: at === 0 ? 'system' : 'data',
+        sizeBytes,
+        provisioning: 'thin',
+        storeId: hostId ? (stores[0]?.id ?? null) : null,
+      })),
+      adapters: adapters.map(({ networkId, ips, mac }) => ({
+        networkId,
+        ip: ips[0] ?? null,
+        moreIps: ips.slice(1),
+        addressing: ips[0] ? ('fixed' as const) : ('none' as const),
+        ...(mac !== null || !isPlanned ? { mac } : {}),
+      })),
+    },
+    ids,
+  )
+}
