@@ -1,3 +1,4 @@
+import { processorMs } from '../testing/processor-time.js'
 import { isLong, runs } from '../testing/tier.js'
 import fc from 'fast-check'
 import { SyntaxValidator } from 'fast-xml-validator'
@@ -194,10 +195,11 @@ describe('XML that means harm', () => {
   // W3C XML 1.0, section 4.4: entities that name each other grow with every step. The document is refused before any is read.
   it('does not expand entities', () => {
     const bomb = `<?xml version="1.0"?><!DOCTYPE x [<!ENTITY a "ha">${Array.from({ length: 30 }, (_, n) => `<!ENTITY a${n} "&a${n - 1};&a${n - 1};">`).join('')}]><Envelope>&a29;</Envelope>`
-    const started = performance.now()
-    expect(readOvf(bomb)).toMatchObject({ line: 1, sentence: expect.stringContaining('entities of its own') as string })
-    expect(readOvf('<!ENTITY x SYSTEM "file:///etc/passwd"><Envelope>&x;</Envelope>')).toHaveProperty('sentence')
-    expect(performance.now() - started).toBeLessThan(1000)
+    const took = processorMs(() => {
+      expect(readOvf(bomb)).toMatchObject({ line: 1, sentence: expect.stringContaining('entities of its own') as string })
+      expect(readOvf('<!ENTITY x SYSTEM "file:///etc/passwd"><Envelope>&x;</Envelope>')).toHaveProperty('sentence')
+    })
+    expect(took).toBeLessThan(1000)
   })
 
   it('reads megabytes, and refuses more than ten', () => {

@@ -1,3 +1,4 @@
+import { processorMs } from '../testing/processor-time.js'
 import { runs } from '../testing/tier.js'
 import { execFileSync } from 'node:child_process'
 import { readFileSync } from 'node:fs'
@@ -389,9 +390,7 @@ describe('input that cannot be read', () => {
   it('5 MB are read in reasonable time', () => {
     const devices = Array.from({ length: 30_000 }, (_, index) => ({ name: `sd${index}`, size: 1e12, type: 'disk', model: 'x'.repeat(60) }))
     const text = JSON.stringify({ blockdevices: devices }).slice(0, 4_900_000)
-    const start = performance.now()
-    readFound(text)
-    expect(performance.now() - start).toBeLessThan(3000)
+    expect(processorMs(() => readFound(text))).toBeLessThan(3000)
   })
 
   it('nothing that can be pasted makes it throw', () =>

@@ -1,4 +1,5 @@
-export type { FoundAddress, FoundDrive, FoundHost, FoundModule, FoundPort, FoundReading, Unread } from './found/found.js'
+export type { FoundAddress, FoundDrive, FoundFileSystem, FoundHost, FoundModule, FoundPort, FoundReading, Unread } from './found/found.js'
+export { driveOfDevice, usedOn } from './found/found.js'
 export { readFound } from './found/read-found.js'
 export {
   isRedfishTree,

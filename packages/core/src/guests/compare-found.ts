@@ -1,6 +1,6 @@
 import type { Command } from '../commands/index.js'
-import { type Adapter, adaptersOf, disksOf, type Estate, type Guest } from '../estate/index.js'
-import type { FoundHost } from '../formats/index.js'
+import { type Adapter, adaptersOf, type Disk, disksOf, type Estate, type Guest } from '../estate/index.js'
+import { driveOfDevice, type FoundDrive, type FoundFileSystem, type FoundHost, usedOn } from '../formats/index.js'
 import type { ComparedLine } from '../hosts/index.js'
 import { formatBytes, formatMiB } from '../units/index.js'
 
@@ -71,58 +71,109 @@ function compareSizes(guest: Guest, found: FoundHost): ComparedLine[] {
   ]
 }
 
-/** Disks by size, the largest first: a guest’s own names for them follow its bus, not the record. */
+/** Which drive seen inside is which disk: by size, for a guest’s own names for them follow its bus, not the record. */
+function drivesOfDisks(disks: readonly Disk[], { drives }: FoundHost): ReadonlyMap<string, FoundDrive> {
+  const left = [...drives]
+  return new Map(
+    disks.flatMap((disk) => {
+      const exact = left.findIndex(({ bytes }) => bytes === disk.sizeBytes)
+      const at = exact >= 0 ? exact : left.findIndex(({ bytes }) => Math.abs(bytes - disk.sizeBytes) <= disk.sizeBytes * 0.5)
+      const [drive] = at >= 0 ? left.splice(at, 1) : []
+      return drive ? [[disk.id, drive] as const] : []
+    }),
+  )
+}
+
 function compareDisks(estate: Estate, guest: Guest, found: FoundHost): ComparedLine[] {
   if (found.drives.length === 0) return []
-  const left = [...found.drives]
-  const planned = disksOf(estate, guest.id).map((disk): ComparedLine => {
-    const exact = left.findIndex(({ bytes }) => bytes === disk.sizeBytes)
-    const at = exact >= 0 ? exact : left.findIndex(({ bytes }) => Math.abs(bytes - disk.sizeBytes) <= disk.sizeBytes * 0.5)
-    const [drive] = at >= 0 ? left.splice(at, 1) : []
-    const isSame = drive?.bytes === disk.sizeBytes
-    const takeOver: readonly Command[] =
-      drive && drive.bytes > disk.sizeBytes ? [{ type: 'guest.resize', guestId: guest.id, diskId: disk.id, sizeBytes: drive.bytes }] : []
-    return {
-      key: `disk-${disk.id}`,
-      about: `disk ${disk.position} (${disk.use})`,
-      planned: formatBytes(disk.sizeBytes, 2),
-      found: drive ? `${formatBytes(drive.bytes, 2)}, ${drive.name}` : NOT_SEEN,
-      isSame,
-      takeOver: isSame ? [] : takeOver,
-    }
-  })
+  const disks = disksOf(estate, guest.id)
+  const driveOf = drivesOfDisks(disks, found)
+  const taken = new Set(driveOf.values())
   return [
-    ...planned,
-    ...left.map((drive): ComparedLine => ({
-      key: `extra-disk-${drive.name}`,
-      about: `disk ${drive.name}`,
-      planned: 'not planned',
-      found: formatBytes(drive.bytes, 2),
-      isSame: false,
-      takeOver: [],
-    })),
+    ...disks.map((disk): ComparedLine => {
+      const drive = driveOf.get(disk.id)
+      const isSame = drive?.bytes === disk.sizeBytes
+      const hasGrown = drive !== undefined && drive.bytes > disk.sizeBytes
+      return {
+        key: `disk-${disk.id}`,
+        about: `disk ${disk.position} (${disk.use})`,
+        planned: formatBytes(disk.sizeBytes, 2),
+        found: drive ? `${formatBytes(drive.bytes, 2)}, ${drive.name}` : NOT_SEEN,
+        isSame,
+        takeOver: hasGrown ? [{ type: 'guest.resize', guestId: guest.id, diskId: disk.id, sizeBytes: drive.bytes }] : [],
+      }
+    }),
+    ...found.drives
+      .filter((drive) => !taken.has(drive))
+      .map((drive): ComparedLine => ({
+        key: `extra-disk-${drive.name}`,
+        about: `disk ${drive.name}`,
+        planned: 'not planned',
+        found: formatBytes(drive.bytes, 2),
+        isSame: false,
+        takeOver: [],
+      })),
   ]
 }
 
-/** What the file systems hold, held against what is recorded as used; taken over where it is all on one disk. */
+/** What the file systems hold, held against what is recorded as used: disk by disk where that can be told, else as a sum. */
 function compareUse(estate: Estate, guest: Guest, found: FoundHost): ComparedLine[] {
   const disks = disksOf(estate, guest.id)
-  const [disk, ...others] = disks
-  if (!disk || found.fileSystems.length === 0) return []
-  const used = found.fileSystems.reduce((sum, { usedBytes }) => sum + usedBytes, 0)
-  const known = disks.every(({ usedBytes }) => usedBytes !== null)
-  const recorded = disks.reduce((sum, { usedBytes }) => sum + (usedBytes ?? 0), 0)
-  const fits = others.length === 0 && used <= disk.sizeBytes
-  return [
-    {
-      key: 'used',
-      about: 'used space',
+  if (disks.length === 0 || found.fileSystems.length === 0) return []
+  const systemsOf = fileSystemsOfDisks(disks, found)
+  const compared = (key: string, about: string, of: readonly Disk[], systems: readonly FoundFileSystem[]): ComparedLine => {
+    const used = usedOn(systems)
+    const known = of.every(({ usedBytes }) => usedBytes !== null)
+    const recorded = of.reduce((bytes, { usedBytes }) => bytes + (usedBytes ?? 0), 0)
+    const [disk, ...others] = of
+    return {
+      key,
+      about,
       planned: known ? formatBytes(recorded, 2) : 'not recorded',
       found: formatBytes(used, 2),
       isSame: known && Math.abs(used - recorded) <= recorded * USE_SAME,
-      takeOver: fits ? [{ type: 'disk.update', id: disk.id, changes: { usedBytes: used } }] : [],
-    },
-  ]
+      takeOver:
+        disk && others.length === 0 && used <= disk.sizeBytes
+          ? [{ type: 'disk.update', id: disk.id, changes: { usedBytes: used } }]
+          : [],
+    }
+  }
+  if (!systemsOf) return [{ ...compared('used', 'used space', disks, found.fileSystems), byHand: 'which disk holds how much is not said' }]
+  return disks.map((disk) =>
+    compared(
+      `used-${disk.id}`,
+      disks.length === 1 ? 'used space' : `used space of disk ${disk.position} (${disk.use})`,
+      [disk],
+      systemsOf.get(disk.id) ?? [],
+    ),
+  )
+}
+
+/**
+ * Which file systems are on which disk: all of them where there is one disk; else by the drive each is on, which is a disk by its size
+ * where drives were seen, and by the order of their names where they were not.
+ *
+ * @returns undefined where it cannot be told
+ */
+function fileSystemsOfDisks(disks: readonly Disk[], found: FoundHost): ReadonlyMap<string, readonly FoundFileSystem[]> | undefined {
+  const { fileSystems } = found
+  const [only, ...others] = disks
+  if (only && others.length === 0) return new Map([[only.id, fileSystems]])
+  const driveOf = new Map(fileSystems.map((system) => [system, driveOfDevice(system.device)]))
+  const names = [...new Set(driveOf.values())].toSorted()
+  if (names.includes(undefined)) return undefined
+  const seen = drivesOfDisks(disks, found)
+  const of = new Map(
+    disks.map(({ id }, at) => {
+      const name = found.drives.length > 0 ? seen.get(id)?.name : names[at]
+      return [id, fileSystems.filter((system) => driveOf.get(system) === name)] as const
+    }),
+  )
+  const fits = disks.every(({ id, sizeBytes }) => {
+    const systems = of.get(id) ?? []
+    return systems.length > 0 && systems.reduce((sum, { bytes }) => sum + bytes, 0) <= sizeBytes
+  })
+  return fits && names.length === disks.length ? of : undefined
 }
 
 function compareAdapters(adapters: readonly Adapter[], found: FoundHost): ComparedLine[] {

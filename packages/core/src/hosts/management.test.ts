@@ -28,6 +28,28 @@ const but = (label: string, value: string) => good.replace(new RegExp(`^${label}
 describe('what an installer shows of its network', () => {
   it('as planned: nothing to say', () => expect(signs(good)).toEqual([]))
 
+  it('the port it speaks of is one of the host’s, with its MAC, and carries management', () => {
+    const ports: Command[] = [
+      { type: 'port.add', record: { hostId, name: 'eno1', cable: 'present', role: 'management', mac: '00:00:5e:00:53:11' } },
+      port('eno2'),
+      { type: 'port.add', record: { hostId, name: 'ens1f0', cable: 'present', role: 'storage', mac: '00:00:5e:00:53:31' } },
+    ]
+    expect(signs(`Interface ....... eno1\n${good}\nMAC Address: 00-00-5E-00-53-11`, ...ports)).toEqual([])
+    expect(signs(`Network adapter: ens1f0 (connected)\n${good}`, ...ports)).toEqual([
+      'The installer uses ens1f0, which is planned for storage, not for management.',
+    ])
+    expect(signs(`HWaddr 00:00:5e:00:53:31\nDevice nic7\n${good}`, ...ports)).toEqual([
+      'The installer uses ens1f0, which is planned for storage, not for management.',
+    ])
+    expect(signs(`Interface: nic7\n${good}`, ...ports)).toEqual(['The installer speaks of nic7; gannet has no port of that name recorded.'])
+    expect(signs(`Interface: eno1\nether 00:00:5e:00:53:99\n${good}`, ...ports)).toEqual([
+      'eno1 shows the MAC 00:00:5e:00:53:99; recorded is 00:00:5e:00:53:11.',
+    ])
+    expect(signs(`MAC: 00:00:5e:00:53:99\n${good}`, ...ports)).toEqual(['The MAC 00:00:5e:00:53:99 belongs to no recorded port of gannet.'])
+    expect(readShownNetwork('MAC: 00:00:5e').unread).toHaveLength(1)
+    expect(readShownNetwork('Interface speed 1G').unread).toHaveLength(1)
+  })
+
   // Common practice, no source, unless a standard is named in the sentence.
   it.each([
     ['no lease', but('Address', '169.254.10.20'), /is self-assigned: no DHCP server answered \(169\.254\.0\.0\/16, RFC 3927\)/],
@@ -142,7 +164,7 @@ describe('what an installer shows of its network', () => {
     expect(shown.address).toBe('10.61.10.7')
     expect(unread.map(({ line, sentence }) => `${line} ${sentence}`)).toEqual([
       '2 “255.0.255.0” is neither a mask such as 255.255.255.0 nor a prefix length.',
-      '3 An address, mask, gateway, name server, host name or VLAN was expected, named at the start of the line.',
+      '3 An address, mask, gateway, name server, host name, VLAN, port or MAC was expected, named at the start of the line.',
       '4 “5000” is not a VLAN ID: 1 to 4094 (IEEE 802.1Q).',
       '5 “one.two” is not a name server address.',
     ])

@@ -10,7 +10,7 @@ import {
   subnetHolding,
   usableRange,
 } from '../networks/index.js'
-import { isHostLabel, type Estate, type Host } from '../estate/index.js'
+import { addressOwner, isHostLabel, type Estate, type Host } from '../estate/index.js'
 import { portsOf } from './ports.js'
 import type { Severity } from '../lists/index.js'
 import { type ManagementPlan, managementPlan } from './management-plan.js'
@@ -37,6 +37,7 @@ export function checkManagement(estate: Estate, host: Host, shown: ShownNetwork)
     ...checkNameServers(shown),
     ...checkName(estate, host, shown),
     ...checkVlan(shown, plan),
+    ...checkPort(estate, host, shown),
     ...checkUplinks(estate, host),
   ]
 }
@@ -83,7 +84,7 @@ function checkAddress(estate: Estate, { address, length }: ShownNetwork, plan: M
       })
     const other = plan.ip === address ? undefined : estate.byKey('address', { ip: address })[0]
     if (other)
-      signs.push({ severity: 'error', sentence: `${address} is recorded for another machine.`, remedy: 'Use the planned address.' })
+      signs.push({ severity: 'error', sentence: `${address} is recorded for ${addressOwner(estate, other)}.`, remedy: 'Use the planned address.' })
   }
   if (length !== undefined) {
     const around = prefixAround(address, length)
@@ -188,6 +189,38 @@ function checkVlan({ vlanId }: ShownNetwork, plan: ManagementPlan): ManagementSi
           : `Set VLAN ${plan.vlanId}, or leave it empty where the switch port is untagged in it.`,
     },
   ]
+}
+
+/** The port the screen speaks of: one of this host’s, with its MAC, and one that carries management. */
+function checkPort(estate: Estate, host: Host, { port: name, mac }: ShownNetwork): ManagementSign[] {
+  const ports = portsOf(estate, host)
+  const byName = name === undefined ? undefined : ports.find((port) => port.name.toLowerCase() === name.toLowerCase())
+  const byMac = mac === undefined ? undefined : ports.find((port) => port.mac === mac)
+  const port = byName ?? byMac
+  const carries = ports.filter(({ role }) => role === 'management')
+  const useOne = carries.length > 0 ? `Choose ${carries.map((one) => one.name).join(' or ')}.` : 'Give it the management role, or choose another.'
+  const signs: ManagementSign[] = []
+  if (name !== undefined && !byName && !byMac && ports.length > 0)
+    signs.push({
+      severity: 'warning',
+      sentence: `The installer speaks of ${name}; ${host.name} has no port of that name recorded.`,
+      remedy: 'Installers name ports their own way: give the MAC it shows as well, or record the port.',
+    })
+  if (mac !== undefined && !byMac && (!byName || byName.mac !== null))
+    signs.push({
+      severity: 'error',
+      sentence: byName
+        ? `${byName.name} shows the MAC ${mac}; recorded is ${byName.mac ?? 'none'}.`
+        : `The MAC ${mac} belongs to no recorded port of ${host.name}.`,
+      remedy: 'Check that this is the right machine and the right port.',
+    })
+  if (port && port.role !== 'management')
+    signs.push({
+      severity: 'error',
+      sentence: `The installer uses ${port.name}, which is planned for ${port.role ?? 'nothing yet'}, not for management.`,
+      remedy: useOne,
+    })
+  return signs
 }
 
 function checkUplinks(estate: Estate, host: Host): ManagementSign[] {

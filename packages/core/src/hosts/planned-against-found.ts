@@ -26,6 +26,8 @@ export interface ComparedLine {
   readonly isSame: boolean
   /** Commands that record what was found; none where nothing has to change. */
   readonly takeOver: readonly Command[]
+  /** Why a person has to decide, where that is not plain from what was found. */
+  readonly byHand?: string
 }
 
 const NOT_RECORDED = 'not recorded'

@@ -1,4 +1,4 @@
-import { canonicalIp } from '../estate/index.js'
+import { canonicalIp, kinds, readField } from '../estate/index.js'
 
 /** What an installer's screen shows of its network, as typed or pasted. */
 export interface ShownNetwork {
@@ -9,6 +9,10 @@ export interface ShownNetwork {
   readonly nameServers: readonly string[]
   readonly hostName?: string
   readonly vlanId?: number
+  /** The port the screen speaks of, by its name. */
+  readonly port?: string
+  /** In the form `00:00:5e:00:53:11`. */
+  readonly mac?: string
 }
 
 /** A line of the text that says nothing the checker knows, or says it wrongly. */
@@ -18,19 +22,23 @@ export interface UnreadLine {
   readonly sentence: string
 }
 
+/** As systems name ports: `eno1`, `ens1f0`, `en0`. */
+const PORT_NAME = /^[a-z]+\d[\w.-]*$/i
 const IPV4 = /^\d{1,3}(\.\d{1,3}){3}$/
 
 /** No screen has a longer line, characters. */
 const LINE_MAX = 300
 
 type Shown = { -readonly [K in keyof ShownNetwork]: ShownNetwork[K] }
-type Said = 'address' | 'mask' | 'gateway' | 'nameServer' | 'hostName' | 'vlan'
+type Said = 'address' | 'mask' | 'gateway' | 'nameServer' | 'hostName' | 'vlan' | 'port' | 'mac'
 
 /** What the labels of installers, consoles and configuration files mean, in plain words and without numbers. */
 const labels: readonly [words: string, said: Said][] = [
   ['(default )?(ipv[46] )?(gateway|gw|router|default route)', 'gateway'],
   ['(preferred |primary |alternate |secondary )?(dns|name ?servers?)( ?servers?| address(es)?)?|resolver', 'nameServer'],
   ['(ipv[46] )?((sub)?net ?mask|mask|prefix( ?length)?)', 'mask'],
+  ['((mac|hardware|physical|ethernet) ?(address|addr)?|hwaddr|ether)', 'mac'],
+  ['(network |management |ethernet )?(interface|adapter|device|nic|port|network card)( name)?', 'port'],
   ['host ?name|name|fqdn|full name|computer name', 'hostName'],
   ['vlan( ?id)?', 'vlan'],
   ['(static )?(ip|ipv[46])? ?(address|addr)|ip|ipv[46]|cidr|inet6?', 'address'],
@@ -56,7 +64,9 @@ function split(line: string): { readonly said: Said; readonly value: string } | 
   const named = rest.length > 0 ? patterns.find(({ whole }) => whole.test(plain(label))) : undefined
   if (named) return { said: named.said, value: bare(line.slice(label.trimEnd().length)) }
   const first = patterns.find(({ start }) => start.test(line))
-  return first && { said: first.said, value: bare(line.replace(first.start, '')) }
+  const value = first && bare(line.replace(first.start, ''))
+  // Much begins with the word for a port and speaks of something else: its speed, its state.
+  return first && value !== undefined && (first.said !== 'port' || PORT_NAME.test(value)) ? { said: first.said, value } : undefined
 }
 
 /** A value without its quotes, and without what is said of it behind: `10.61.10.7(Preferred)`. */
@@ -99,7 +109,7 @@ export function readShownNetwork(text: string): { readonly shown: ShownNetwork; 
       last = reading?.said
       const problem = reading
         ? readValue(reading.said, reading.value, shown)
-        : 'An address, mask, gateway, name server, host name or VLAN was expected, named at the start of the line.'
+        : 'An address, mask, gateway, name server, host name, VLAN, port or MAC was expected, named at the start of the line.'
       if (problem) unread.push({ line: index + 1, text: raw.trim(), sentence: problem })
     }
   })
@@ -141,6 +151,15 @@ function readValue(said: Said, value: string, shown: Shown): string | undefined 
       const id = Number(value)
       if (!Number.isInteger(id) || id < 1 || id > 4094) return `“${value}” is not a VLAN ID: 1 to 4094 (IEEE 802.1Q).`
       shown.vlanId = id
+      return undefined
+    }
+    case 'port':
+      shown.port = value.split(/[\s(]/)[0] ?? value
+      return undefined
+    case 'mac': {
+      const mac = readField(kinds.port.fields.mac, value.split(/\s/)[0])
+      if (!mac.ok || typeof mac.value !== 'string') return `“${value}” is not a MAC: six pairs of hexadecimal digits (IEEE 802).`
+      shown.mac = mac.value
       return undefined
     }
   }

@@ -16,7 +16,7 @@ export function ManagementCheck({ host }: { host: Host }) {
   return (
     <div className="text-dense py-1">
       <label htmlFor="shown-network" className="text-soft">
-        Type or paste address, mask, gateway, name server, host name and VLAN, one on a line
+        Type or paste port, MAC, address, mask, gateway, name server, host name and VLAN, one on a line
       </label>
       <textarea
         id="shown-network"

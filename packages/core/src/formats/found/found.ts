@@ -31,6 +31,9 @@ export interface FoundFileSystem {
   readonly usedBytes: number
 }
 
+/** Bytes that file systems hold together. */
+export const usedOn = (systems: readonly FoundFileSystem[]): number => systems.reduce((bytes, { usedBytes }) => bytes + usedBytes, 0)
+
 export interface FoundModule {
   readonly slot: number
   readonly sizeMiB: number
@@ -102,8 +105,18 @@ export function join(known: FoundHost, part: FoundPart): FoundHost {
   }
 }
 
-/** Whether a device is a drive or a partition of it: `sda2` of `sda`, `nvme0n1p1` of `nvme0n1`. */
-const isOn = (device: string, drive: string) => device === drive || (device.startsWith(drive) && /^p?\d+$/.test(device.slice(drive.length)))
+/**
+ * The drive that a device of a file system is, or is a partition of, by the names Linux gives them.
+ *
+ * @returns undefined for what says nothing of a drive, such as a volume of several partitions
+ * @source https://www.kernel.org/doc/Documentation/admin-guide/devices.txt
+ * @example driveOfDevice('sda2') // 'sda'
+ * @example driveOfDevice('nvme0n1p1') // 'nvme0n1'
+ */
+export function driveOfDevice(device: string): string | undefined {
+  const [, drive, onBoard] = /^(?:((?:s|v|h|xv)d[a-z]+)\d*|(nvme\d+n\d+|mmcblk\d+)(?:p\d+)?)$/.exec(device) ?? []
+  return drive ?? onBoard
+}
 
 /**
  * What was found, each drive with what the file systems on it hold. A file system in a volume of several partitions says nothing of a
@@ -113,12 +126,11 @@ export function withUse(found: FoundHost): FoundHost {
   const { fileSystems, drives } = found
   if (fileSystems.length === 0) return found
   const [only, ...others] = drives
-  const sum = (of: readonly FoundFileSystem[]) => of.reduce((bytes, { usedBytes }) => bytes + usedBytes, 0)
   return {
     ...found,
     drives: drives.map((drive) => {
-      const own = only === drive && others.length === 0 ? fileSystems : fileSystems.filter(({ device }) => isOn(device, drive.name))
-      return own.length > 0 ? { ...drive, usedBytes: sum(own) } : drive
+      const own = only === drive && others.length === 0 ? fileSystems : fileSystems.filter(({ device }) => driveOfDevice(device) === drive.name || device === drive.name)
+      return own.length > 0 ? { ...drive, usedBytes: usedOn(own) } : drive
     }),
   }
 }
