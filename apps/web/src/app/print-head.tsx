@@ -1,7 +1,7 @@
-import { timeZoneOf } from '@insel/core'
+import { timeZoneOf, formatInstant } from '@insel/core'
 import { QRCodeSVG } from 'qrcode.react'
 import { useEstate } from '../estate'
-import { formatInstant, now } from '../lib/time'
+import { now } from '../lib/time'
 
 /** Some 21 mm on paper: modules of a third of a millimetre for an address of 150 characters. */
 const QR_PX = 80

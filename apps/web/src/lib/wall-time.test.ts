@@ -1,6 +1,6 @@
+import { formatInstant } from '@insel/core'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { formatInstant } from './time'
 import { instantAt, wallTime } from './wall-time'
 
 const zones = ['UTC', 'Europe/Berlin', 'America/St_Johns', 'Pacific/Auckland', 'Asia/Kathmandu']

@@ -21,15 +21,13 @@ export function Page({
   useTitle(title)
   return (
     <div className={`px-4 sm:px-7 py-5 print:px-0 print:py-2 ${isWide ? '' : 'max-w-[1240px]'}`}>
-      <header className="flex flex-wrap items-start gap-x-6 gap-y-3 mb-4 print:mb-2">
-        <div className="min-w-0 flex-1 basis-64">
-          <h1 className="break-words">
-            {title}
-            {of !== undefined && <Differs id={of} className="ml-2" />}
-          </h1>
-          {about && <div className="text-soft mt-0.5">{about}</div>}
-        </div>
-        {actions && <div className="flex flex-wrap gap-2">{actions}</div>}
+      <header className="mb-4 print:mb-2 lg:grid grid-cols-[minmax(0,1fr)_auto] gap-x-6">
+        <h1 className="break-words">
+          {title}
+          {of !== undefined && <Differs id={of} className="ml-2" />}
+        </h1>
+        {about && <div className="text-soft mt-0.5 col-span-2 row-start-2">{about}</div>}
+        {actions && <div className="flex flex-wrap gap-2 max-lg:mt-3 lg:justify-end max-w-[56rem] col-start-2 row-start-1">{actions}</div>}
       </header>
       {children}
     </div>

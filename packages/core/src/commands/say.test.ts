@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
-import { apply, sayCommand, sayWhole, describeDifference, type Command } from './index.js'
-import { kinds, formatField } from '../estate/index.js'
+import { apply, applyAll, sayCommand, sayWhole, describeDifference, type Command } from './index.js'
+import { kinds, formatField, recordPhrase, type RecordOf } from '../estate/index.js'
 
 const start = smallEstate()
 const said = (command: Command) => {
@@ -52,6 +52,29 @@ describe('in words', () => {
       { label: 'Processors', from: null, to: '2 vCPU' },
       { label: 'Memory', from: null, to: '8 MiB' },
     ]))
+  it('a time is said as the estate’s clocks show it, not as programs write it', () => {
+    const zone: Command = { type: 'estate.update', id: start.all('estate')[0]?.id ?? '', changes: { timeZone: 'Europe/Oslo' } }
+    const work: Command = {
+      type: 'entry.add',
+      record: { guestId: idOf('news'), text: 'Fans', at: '2027-07-01T22:30:00Z' },
+    }
+    const { estate, difference } = applyAll(start, [zone, work], testContext(9))
+    const entry = describeDifference(estate, difference).find(({ kind }) => kind === 'entry')
+    expect(entry?.fields.map(({ to }) => to)).toContain('Fri 2027-07-02 00:30')
+  })
+
+  it('a copy is called one, so that it is not taken for its guest', () =>
+    expect(recordPhrase(start, 'copy', { guestId: idOf('news'), guestName: null } as unknown as RecordOf<'copy'>)).toBe('copy newsroom'))
+
+  it('a name kept for what is removed is not told beside it', () => {
+    const entry: Command = { type: 'entry.add', record: { guestId: idOf('news'), at: '2027-07-01T22:30:00Z', text: 'Fans' } }
+    const { estate } = applyAll(start, [entry], testContext(9))
+    const gone = apply(estate, { type: 'guest.remove', id: idOf('news'), withReferring: true }, testContext(10))
+    expect(describeDifference(gone.estate, gone.difference).find(({ kind }) => kind === 'entry')?.fields).toEqual([
+      { label: 'Guest', from: 'guest newsroom', to: 'none' },
+    ])
+  })
+
   it('what was removed is still named', () =>
     expect(
       said({ type: 'guest.remove', id: idOf('playout'), withReferring: true })

@@ -54,7 +54,7 @@ export function describeDifference(after: Estate, { added, updated, removed }: D
         title: recordPhrase(after, kind, to),
         fields: changedFields(from, to).flatMap((name) => {
           const field = definitions[name]
-          return field
+          return field && !isKeptName(kind, name)
             ? [{ label: field.label, from: formatField(before, field, value(from, name)), to: formatField(after, field, value(to, name)) }]
             : []
         }),
@@ -63,6 +63,9 @@ export function describeDifference(after: Estate, { added, updated, removed }: D
     ...Object.entries(removed).map(present('removed', before)),
   ]
 }
+
+/** Whether a field keeps the name of what another refers to, for when that is removed: the other says it. */
+const isKeptName = (kind: Kind, field: string): boolean => Object.values(kinds[kind].remembers ?? {}).includes(field)
 
 /** What a record holds: each field that is neither what it is called by nor empty nor as it is by default. */
 function valuesOf(estate: Estate, kind: Kind, record: AnyRecord): DescribedRecord['fields'] {

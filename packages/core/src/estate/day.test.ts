@@ -2,7 +2,7 @@ import { execFileSync } from 'node:child_process'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { smallEstate } from '../testing/small-estate.js'
-import { dayAfter, dayIn, dayOf, daysBetween } from './day.js'
+import { dayAfter, dayIn, dayOf, daysBetween, formatInstant } from './day.js'
 
 const days = fc.date({ min: new Date('1971-01-01'), max: new Date('2199-12-31'), noInvalidDate: true })
 
@@ -14,6 +14,13 @@ describe('days', () => {
     ['UTC', '2028-02-29T23:59:59Z', '2028-02-29'],
   ])('in %s at %s it is %s', (zone, now, day) => expect(dayIn(zone, now)).toBe(day))
 
+  it.each([
+    ['2027-03-09T22:00:00Z', 'UTC', 'Tue 2027-03-09 22:00'],
+    // The European Union's summer time begins on the last Sunday in March at 01:00 UTC (directive 2000/84/EC).
+    ['2027-03-28T00:59:00Z', 'Europe/Paris', 'Sun 2027-03-28 01:59'],
+    ['2027-03-28T01:00:00Z', 'Europe/Paris', 'Sun 2027-03-28 03:00'],
+  ])('%s in %s is %s', (instant, zone, text) => expect(formatInstant(instant, zone)).toBe(text))
+
   // Python's zoneinfo reads the system's time-zone data; Node brings its own. They agree on these zones for these years.
   it('is what Python says, over many zones and instants', () => {
     const cases = ['Europe/London', 'Europe/Oslo', 'America/New_York', 'Asia/Kathmandu', 'Australia/Lord_Howe', 'UTC'].flatMap((zone) =>
@@ -24,13 +31,16 @@ from datetime import datetime, timezone
 from zoneinfo import ZoneInfo, available_timezones
 cases=json.load(sys.stdin)
 known=available_timezones()
-print(json.dumps([datetime.fromtimestamp(s, timezone.utc).astimezone(ZoneInfo(z)).date().isoformat() if z in known else None for z,s in cases]))`
+print(json.dumps([datetime.fromtimestamp(s, timezone.utc).astimezone(ZoneInfo(z)).strftime('%a %Y-%m-%d %H:%M') if z in known else None for z,s in cases]))`
     const said = JSON.parse(execFileSync('python3', ['-c', program], { input: JSON.stringify(cases), encoding: 'utf8' })) as (
       string | null
     )[]
     expect(said).toHaveLength(cases.length)
     cases.forEach(([zone, second], index) => {
-      if (said[index]) expect(dayIn(zone, new Date(second * 1000).toISOString()), `${zone} at ${second}`).toBe(said[index])
+      const instant = new Date(second * 1000).toISOString()
+      if (!said[index]) return
+      expect(formatInstant(instant, zone), `${zone} at ${second}`).toBe(said[index])
+      expect(dayIn(zone, instant), `${zone} at ${second}`).toBe(said[index].slice(4, 14))
     })
   })
 

@@ -3,12 +3,23 @@ import type { Estate } from './estate.js'
 /** A format takes longer to make than to use; there are no more of them than zones. */
 const formats = new Map<string, Intl.DateTimeFormat>()
 
-function dayFormat(timeZone: string): Intl.DateTimeFormat {
-  const known = formats.get(timeZone)
-  if (known) return known
-  const made = new Intl.DateTimeFormat('en-CA', { timeZone, year: 'numeric', month: '2-digit', day: '2-digit' })
-  formats.set(timeZone, made)
-  return made
+/** What the clocks and calendars of a zone show at an instant, part by part. */
+function partsIn(timeZone: string, instant: string): Readonly<Record<string, string>> {
+  let format = formats.get(timeZone)
+  if (!format) {
+    format = new Intl.DateTimeFormat('en-GB', {
+      timeZone,
+      weekday: 'short',
+      year: 'numeric',
+      month: '2-digit',
+      day: '2-digit',
+      hour: '2-digit',
+      minute: '2-digit',
+      hourCycle: 'h23',
+    })
+    formats.set(timeZone, format)
+  }
+  return Object.fromEntries(format.formatToParts(new Date(instant)).map(({ type, value }) => [type, value]))
 }
 
 /**
@@ -19,9 +30,19 @@ function dayFormat(timeZone: string): Intl.DateTimeFormat {
  * @example dayIn('Pacific/Auckland', '2027-01-18T12:30:00Z') // '2027-01-19'
  */
 export function dayIn(timeZone: string, now: string): string {
-  const parts = dayFormat(timeZone).formatToParts(new Date(now))
-  const part = (type: string) => parts.find((one) => one.type === type)?.value ?? ''
-  return `${part('year').padStart(4, '0')}-${part('month')}-${part('day')}`
+  const part = partsIn(timeZone, now)
+  return `${(part['year'] ?? '').padStart(4, '0')}-${part['month'] ?? ''}-${part['day'] ?? ''}`
+}
+
+/**
+ * A time as people plan with it: weekday, ISO date, minutes, in the estate's zone.
+ *
+ * @param instant ISO 8601
+ * @example formatInstant('2027-03-09T22:00:00Z', 'UTC') // 'Tue 2027-03-09 22:00'
+ */
+export function formatInstant(instant: string, timeZone: string): string {
+  const part = partsIn(timeZone, instant)
+  return `${part['weekday'] ?? ''} ${dayIn(timeZone, instant)} ${part['hour'] ?? ''}:${part['minute'] ?? ''}`
 }
 
 /** The time zone in which the people of an estate plan. */

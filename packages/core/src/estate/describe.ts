@@ -182,7 +182,8 @@ export function holderPhrase(estate: Estate, kind: Kind, record: AnyRecord): str
 /** The kind's word and the record's name: `guest vault`, `disk 1 (system) of vault`. */
 export function recordPhrase(estate: Estate, kind: Kind, record: AnyRecord): string {
   const title = recordTitle(estate, kind, record)
-  return 'name' in record && kind !== 'address' && kind !== 'lease' ? `${kinds[kind].label} ${title}` : title
+  const isNamed = ('name' in record && kind !== 'address' && kind !== 'lease') || kind === 'copy'
+  return isNamed ? `${kinds[kind].label} ${title}` : title
 }
 
 const titleOfCopy = (estate: Estate, copy: RecordOf<'copy'> | undefined): string =>

@@ -1,11 +1,12 @@
 import { counted, formatBytes, formatLabelBytes, formatMiB, formatNumber } from '../units/index.js'
+import { formatInstant, timeZoneOf } from './day.js'
 import { recordPhrase } from './describe.js'
 import type { Estate } from './estate.js'
 import type { ChoiceField, Field } from './field.js'
 import { isKind } from './kinds/index.js'
 
 /**
- * A field's value as people read it: with its unit, references by name.
+ * A field's value as people read it: with its unit, references by name, times in the estate's zone.
  *
  * @example formatField(estate, kinds.guest.fields.memoryMiB, 8192) // '8 GiB'
  */
@@ -40,6 +41,8 @@ export function formatField(estate: Estate, field: Field, value: unknown): strin
       return counted((value as readonly unknown[]).length, 'command')
     case 'choice':
       return optionLabel(field, String(value))
+    case 'text':
+      return field.shape === 'instant' ? formatInstant(String(value), timeZoneOf(estate)) : String(value)
     default:
       return String(value)
   }

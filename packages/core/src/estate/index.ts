@@ -1,7 +1,7 @@
 export { routineOf, routinesFor, stepOfRoutine } from './routines.js'
 export { CommandError, joinPath, type CommandErrorCode, type FieldProblem } from './command-error.js'
 export { defineKind, fieldProblems, readFields, readSome, type Key, type KindDefinition } from './define-kind.js'
-export { dayAfter, dayIn, dayOf, daysBetween, timeZoneOf } from './day.js'
+export { dayAfter, dayIn, dayOf, daysBetween, formatInstant, timeZoneOf } from './day.js'
 export { addressOwner, groupTitle, holderPhrase, migrationNames, recordPhrase, recordTitle, routerName } from './describe.js'
 export {
   changedFields,

@@ -18,6 +18,8 @@ export function recordsCsv(estate: Estate, kind: RecordTable): string {
     const value = (record as unknown as Readonly<Record<string, unknown>>)[name]
     if (value === null || value === undefined || (Array.isArray(value) && value.length === 0)) return ''
     if (field.type === 'tags') return (value as readonly string[]).join(' ')
+    // A table is read by programs too: times stand as ISO 8601 has them.
+    if (field.type === 'text') return String(value)
     if (field.type !== 'ref') return formatField(estate, field, value)
     const to = estate.kindOf(String(value))
     const named = to && estate.find(to, String(value))

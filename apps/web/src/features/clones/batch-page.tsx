@@ -9,13 +9,13 @@ import {
   type Command,
   type Copy,
   type CopyStep,
+  formatInstant,
 } from '@insel/core'
 import { clsx } from 'clsx'
 import { useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
-import { formatInstant } from '../../lib/time'
 import { useRecord } from '../../lib/use-record'
 import { Button, ButtonLink } from '../../ui/button'
 import { Differs } from '../../ui/differs'

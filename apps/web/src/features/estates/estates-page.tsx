@@ -1,7 +1,6 @@
-import { compareNames, counted } from '@insel/core'
+import { compareNames, counted, formatInstant } from '@insel/core'
 import type { EstateSummary } from '@insel/contract'
 import { Link } from 'react-router'
-import { formatInstant } from '../../lib/time'
 import { readStored } from '../../lib/storage'
 import { ButtonLink, Button } from '../../ui/button'
 import { Part, Trouble, useTitle, Waiting } from '../../ui/page'

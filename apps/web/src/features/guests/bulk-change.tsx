@@ -6,7 +6,7 @@ import { Button } from '../../ui/button'
 import { Effect } from '../proposals/effect'
 import { ProposalFooter } from '../proposals/proposal-footer'
 import { useProposal } from '../proposals/use-proposal'
-import { commandsOf, doings, fieldOf, isWithoutValue, labelOf, shared, tagActions, type What } from './bulk-commands'
+import { beforeValueOf, commandsOf, doings, fieldOf, isWithoutValue, labelOf, shared, tagActions, type What } from './bulk-commands'
 import { FieldControl } from '../records/field-control'
 
 /** Changes one thing of several guests: what it would do is shown first, and it is recorded as one change. */
@@ -59,7 +59,7 @@ export function BulkChange({ guests, done }: { guests: readonly Guest[]; done: (
         </label>
         {!isWithoutValue(what) && (
           <label className="inline-flex gap-2 items-center">
-            to
+            {beforeValueOf(what)}
             {field ? (
               <FieldControl
                 className="!w-56"

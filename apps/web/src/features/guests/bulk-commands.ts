@@ -77,6 +77,8 @@ export type What = (typeof shared)[number] | (typeof tagActions)[number] | (type
 const guestFields = kinds.guest.fields as Readonly<Record<string, Field>>
 /** The field that a change asks the value of; undefined where it asks a text, or nothing. */
 export const fieldOf = (what: What): Field | undefined => guestFields[what === 'host' ? 'hostId' : what]
+/** What stands between a change and its value. */
+export const beforeValueOf = (what: What): string => ((tagActions as readonly string[]).includes(what) ? 'these' : 'to')
 /** Whether a change has no value: what it does is the same for all. */
 export const isWithoutValue = (what: What): boolean => what === 'addresses' || what === 'remove'
 
@@ -182,7 +184,9 @@ const addressed = (estate: Estate, guests: readonly Guest[]): Bulk =>
       : without.map(({ id }): Command => ({ type: 'address.assign', id: newId(), adapterId: id }))
   })
 
-const doingLabels: Readonly<Record<(typeof doings)[number], string>> = {
+const doingLabels: Readonly<Record<(typeof doings)[number] | (typeof tagActions)[number], string>> = {
+  'add tags': 'Tags, added',
+  'remove tags': 'Tags, removed',
   state: 'State',
   host: 'Host, as migrations that were done',
   addresses: 'Next free addresses',
@@ -190,4 +194,4 @@ const doingLabels: Readonly<Record<(typeof doings)[number], string>> = {
 }
 /** What a change is called. */
 export const labelOf = (what: What): string =>
-  Object.hasOwn(doingLabels, what) ? doingLabels[what as (typeof doings)[number]] : (guestFields[what]?.label ?? what)
+  Object.hasOwn(doingLabels, what) ? doingLabels[what as keyof typeof doingLabels] : (guestFields[what]?.label ?? what)

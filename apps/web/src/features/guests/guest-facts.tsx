@@ -9,12 +9,12 @@ import {
   platformOf,
   sumFigure,
   timeZoneOf,
+  formatInstant,
 } from '@insel/core'
 import { Fragment, type ReactNode } from 'react'
 import { Link } from 'react-router'
 import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
-import { formatInstant } from '../../lib/time'
 import { Part } from '../../ui/page'
 import { GuestLinks } from './guest-links'
 import { FigureView } from '../figures/figure-view'

@@ -168,7 +168,9 @@ function HostValue({
         </label>
         <input
           id={`note-${name}`}
-          className="field font-mono !w-72 !min-h-7"
+          className="field font-mono !min-h-7 max-w-full"
+          // A fingerprint is compared by eye, so all of it is to be seen.
+          style={{ width: `max(18rem, ${text.length + 4}ch)` }}
           value={text}
           aria-invalid={sentence !== undefined}
           onChange={(event) => setText(event.target.value)}

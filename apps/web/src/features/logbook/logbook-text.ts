@@ -1,7 +1,6 @@
-import { describeDifference, markdownTable, sayWhole, type Estate } from '@insel/core'
+import { describeDifference, markdownTable, sayWhole, type Estate, formatInstant } from '@insel/core'
 import type { Change } from '@insel/contract'
 import { toCsv } from '../../lib/csv'
-import { formatInstant } from '../../lib/time'
 import { namesFor } from './names-for'
 
 const HEADINGS = ['revision', 'time', 'person', 'what', 'changes', 'undone by'] as const

@@ -1,8 +1,17 @@
-import { copiedFor, formatBytes, formatDuration, migrationNames, sayRate, timeZoneOf, type FieldsOf, type Migration } from '@insel/core'
+import {
+  copiedFor,
+  formatBytes,
+  formatDuration,
+  migrationNames,
+  sayRate,
+  timeZoneOf,
+  type FieldsOf,
+  type Migration,
+  formatInstant,
+} from '@insel/core'
 import { useMemo } from 'react'
 import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
-import { formatInstant } from '../../lib/time'
 import { ButtonLink } from '../../ui/button'
 import { shownColumns, type Column } from '../../ui/columns'
 import { ListPage } from '../../ui/list-page'

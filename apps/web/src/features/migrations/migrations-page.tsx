@@ -12,6 +12,7 @@ import {
   type Estate,
   type Item,
   type Migration,
+  formatInstant,
 } from '@insel/core'
 import { Link } from 'react-router'
 import { useMoveLook } from '../../checks/checks'
@@ -19,7 +20,6 @@ import { useEstate } from '../../estate'
 import { useQueryParam } from '../../lib/query-param'
 import { usePaths } from '../../lib/paths'
 import { holdsAll, wordsOf as wordsIn } from '../../lib/words'
-import { formatInstant } from '../../lib/time'
 import { useToday } from '../../lib/today'
 import { ButtonLink } from '../../ui/button'
 import { FilterInput, useFilter } from '../../ui/filter'

@@ -18,13 +18,13 @@ import {
   wayBack,
   type Command,
   type Migration,
+  formatInstant,
 } from '@insel/core'
 import { clsx } from 'clsx'
 import { useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { mayRecord, useEstate, whyReadOnly } from '../../estate'
 import { usePaths } from '../../lib/paths'
-import { formatInstant } from '../../lib/time'
 import { useToday } from '../../lib/today'
 import { useRecord } from '../../lib/use-record'
 import { Button, ButtonLink } from '../../ui/button'

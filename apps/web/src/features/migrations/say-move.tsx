@@ -1,8 +1,8 @@
-import { formatDuration, migrationNames, type Estate, type Migration } from '@insel/core'
+import { formatDuration, migrationNames, type Estate, type Migration, formatInstant } from '@insel/core'
 import type { TransferResponse } from '@insel/contract'
 import { Link } from 'react-router'
 import { usePaths } from '../../lib/paths'
-import { formatInstant, now } from '../../lib/time'
+import { now } from '../../lib/time'
 
 /** What is moved to where, in words. */
 export function moveTitle(estate: Estate, move: Migration): string {

@@ -1,10 +1,9 @@
 import type { TransferResponse } from '@insel/contract'
-import { formatDuration, formatNumber } from '@insel/core'
+import { formatDuration, formatNumber, formatInstant } from '@insel/core'
 import { useDeferredValue, useMemo } from 'react'
 import { Area, CartesianGrid, ComposedChart, Line, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts'
 import { byteAxis } from '../../lib/byte-axis'
 import { gridLook, numberAxisLook, tooltipLook } from '../../lib/chart-look'
-import { formatInstant } from '../../lib/time'
 
 /** A duration short enough for an axis. @example axisDuration(12_000) // '3.3 h' */
 const axisDuration = (seconds: number): string =>

@@ -1,9 +1,18 @@
-import { counted, formatBytes, formatDuration, isBeforeCutOver, parseSize, sayRate, timeZoneOf, type Migration } from '@insel/core'
+import {
+  counted,
+  formatBytes,
+  formatDuration,
+  isBeforeCutOver,
+  parseSize,
+  sayRate,
+  timeZoneOf,
+  type Migration,
+  formatInstant,
+} from '@insel/core'
 import { useState } from 'react'
 import { mayRecord, useEstate } from '../../estate'
 import { sentenceOf } from '../../lib/api'
 import { onDemand } from '../../lib/on-demand'
-import { formatInstant } from '../../lib/time'
 import { useRecord } from '../../lib/use-record'
 import { AddLine } from '../../ui/add-line'
 import { Button } from '../../ui/button'

@@ -9,12 +9,12 @@ import {
   type Command,
   type Item,
   type ProjectedItem,
+  formatInstant,
 } from '@insel/core'
 import { clsx } from 'clsx'
 import { ArrowDown, ArrowUp } from 'lucide-react'
 import { useMemo, useState, type KeyboardEvent } from 'react'
 import { useEstate } from '../../estate'
-import { formatInstant } from '../../lib/time'
 import { Button } from '../../ui/button'
 import { DifferenceView } from '../proposals/difference-view'
 import { FollowedItem } from './followed-item'

@@ -11,11 +11,11 @@ import {
   type Estate,
   type Item,
   type ProjectedItem,
+  formatInstant,
 } from '@insel/core'
 import { clsx } from 'clsx'
 import { useId, useMemo, useState, type ReactNode } from 'react'
 import { useEstate } from '../../estate'
-import { formatInstant } from '../../lib/time'
 import { useRecord } from '../../lib/use-record'
 import { Button } from '../../ui/button'
 import { Trouble } from '../../ui/page'

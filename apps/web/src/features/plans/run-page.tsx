@@ -9,12 +9,12 @@ import {
   type Estate,
   type Item,
   type Plan,
+  formatInstant,
 } from '@insel/core'
 import { useMemo, useState } from 'react'
 import { useParams } from 'react-router'
 import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
-import { formatInstant } from '../../lib/time'
 import { useNow } from '../../lib/use-now'
 import { Button, ButtonLink } from '../../ui/button'
 import { Empty, Page, Part } from '../../ui/page'

@@ -1,6 +1,5 @@
-import { timeZoneOf } from '@insel/core'
+import { timeZoneOf, formatInstant } from '@insel/core'
 import { useEstate } from '../../estate'
-import { formatInstant } from '../../lib/time'
 import type { KeptDraft } from '../../lib/use-draft'
 import { Button } from '../../ui/button'
 

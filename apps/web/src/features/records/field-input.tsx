@@ -2,7 +2,6 @@ import { type Estate, type Field, formatField, timeZoneOf } from '@insel/core'
 import { clsx } from 'clsx'
 import { useId, type ReactNode } from 'react'
 import { type Control, useController } from 'react-hook-form'
-import { formatInstant } from '../../lib/time'
 import { Button } from '../../ui/button'
 import { FieldControl, type FieldControlProps } from './field-control'
 import { inputValue } from './field-text'
@@ -30,11 +29,7 @@ export function FieldLine({
   const shape = field.type === 'text' ? field.shape : undefined
   const isTime = shape === 'instant' || (shape === 'date' && reading && 'value' in reading && reading.value !== text.trim())
   const said =
-    reading && 'value' in reading
-      ? shape === 'instant'
-        ? `${formatInstant(String(reading.value), zone)}, ${zone}`
-        : formatField(estate, field, reading.value)
-      : undefined
+    reading && 'value' in reading ? `${formatField(estate, field, reading.value)}${shape === 'instant' ? `, ${zone}` : ''}` : undefined
   const read = (hasUnit || isTime) && said !== undefined ? `reads as ${said}` : undefined
   return (
     <div

@@ -1,6 +1,5 @@
-import { counted, timeZoneOf, type Command, type Sheet, type Step, type WorkSheet } from '@insel/core'
+import { counted, timeZoneOf, type Command, type Sheet, type Step, type WorkSheet, formatInstant } from '@insel/core'
 import { useEstate } from '../../estate'
-import { formatInstant } from '../../lib/time'
 import { Button } from '../../ui/button'
 import { Part } from '../../ui/page'
 import type { SheetWork } from './sheet-work'

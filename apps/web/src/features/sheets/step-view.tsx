@@ -1,7 +1,6 @@
-import { counted, timeZoneOf, formatNumber, readMinutes, type SheetStep, type Step } from '@insel/core'
+import { counted, timeZoneOf, formatNumber, readMinutes, type SheetStep, type Step, formatInstant } from '@insel/core'
 import { useEffect, useState } from 'react'
 import { useEstate } from '../../estate'
-import { formatInstant } from '../../lib/time'
 import { Button } from '../../ui/button'
 import { Mark } from '../findings/mark'
 import type { SheetWork } from './sheet-work'
