@@ -172,7 +172,7 @@ function HeadingCell<T>({ column, sort, setSort }: { column: Column<T> } & Pick<
     <th
       scope="col"
       aria-sort={isSorted ? (sort.isDescending ? 'descending' : 'ascending') : 'none'}
-      className={column.isNumber ? '!text-right' : ''}
+      className={column.isNumber ? 'is-number !text-right' : ''}
     >
       <button
         type="button"
@@ -199,7 +199,7 @@ function Row<T extends { readonly id: string }>({ row, columns, selection }: { r
         </td>
       )}
       {columns.map((column) => (
-        <td key={column.id} className={column.isNumber ? 'text-right font-mono text-small whitespace-nowrap' : ''}>
+        <td key={column.id} className={column.isNumber ? 'is-number text-right font-mono text-small whitespace-nowrap' : ''}>
           {column.cell ? column.cell(row) : column.value(row)}
         </td>
       ))}

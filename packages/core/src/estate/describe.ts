@@ -106,6 +106,8 @@ export function recordTitle(estate: Estate, kind: Kind, record: AnyRecord): stri
       // Steps that Insel derives are called by their keys, as words.
       return `step ${title ?? step.replaceAll('-', ' ')} on the ${sheet ? sheetTitle(sheet) : 'sheet removed since'}`
     }
+    case 'routine':
+      return `“${(record as RecordOf<'routine'>).title}” on every new sheet`
     case 'deviation': {
       const { about, hostId, guestId } = record as RecordOf<'deviation'>
       return guestId

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
 import { apply, applyAll, type Command } from '../commands/index.js'
-import { addressOwner, Estate, kindNames, kinds, recordPhrase, recordTitle, referencesOf, referrersOf } from './index.js'
+import { addressOwner, Estate, type Kind, kindNames, kinds, recordPhrase, recordTitle, referencesOf, referrersOf } from './index.js'
 
 const estate = smallEstate()
 const after = (...commands: Command[]) => applyAll(estate, commands, testContext(31)).estate
@@ -91,6 +91,9 @@ describe('names of records', () => {
     const disk = estate.find('disk', idOf('newsDisk'))
     if (!attachment || !disk) throw new Error('small estate')
     expect(recordTitle(estate, 'attachment', attachment)).toBe('office on gannet')
+    // Every kind has a title of its own: a change of one is told from a change of another.
+    const filled = (kind: Kind) => Object.fromEntries(Object.keys(kinds[kind].fields).map((field) => [field, 'gull'])) as never
+    expect(kindNames.filter((kind) => recordTitle(estate, kind, filled(kind)) === kinds[kind].label)).toEqual([])
     expect(recordTitle(Estate.empty, 'attachment', attachment)).toBe('a removed network on a removed host')
     expect(recordTitle(Estate.empty, 'disk', disk)).toBe('disk 1 (system) of a removed guest')
   })

@@ -25,6 +25,9 @@ describe('several alike in one line', () => {
     ['4x16G in 1,2', '4 are to be added, and 2 places are named.'],
     ['2x16G in 8-9', 'There is no slot 9.'],
     ['4x16G fast', '“fast” is not understood; behind the size write the speed in MT/s, planned, from 5, or in 1,3.'],
+    ['2x16G in slots 2, 4', '2 of 16 GiB, in slots 2, 4'],
+    ['2x16G slot 5 planned', '2 of 16 GiB, planned, in slots 5 to 6'],
+    ['2x16G in slot', '“in slot” says no places; write from 5, or in 1,3,5-6.'],
     ['4x16G in', '“in” says no places; write from 5, or in 1,3,5-6.'],
     ['16G', 'Write how many and what each is, such as 4 x 16 GiB.'],
     ['0x16G', '0 is too many or none; write 1 to 128.'],
@@ -34,6 +37,8 @@ describe('several alike in one line', () => {
   it.each([
     ['6 x 3.84 TB', '6 of 3.84 TB, solid state, in bays 1 to 6'],
     ['4x4T hdd from 3', '4 of 4 TB, hard disk, in bays 3 to 6'],
+    ['2 x 960 GB in bays 4,7 NVMe Kelp', '2 of 960 GB, NVMe, Kelp, in bays 4, 7'],
+    ['2 x 960 GB bay 4', '2 of 960 GB, solid state, in bays 4 to 5'],
     ['2 x 960 GB NVMe Kelp 960 in 0,1', '2 of 960 GB, NVMe, Kelp 960, in bays 0 to 1'],
     ['4x4Q', expect.stringContaining('is not a unit of size')],
   ])('drives: %s', (text, says) => expect(said(alikeDrives(bare, hostIn(bare), text, context))).toEqual(says))

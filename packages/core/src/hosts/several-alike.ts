@@ -16,16 +16,23 @@ interface Written {
   readonly places: readonly number[] | undefined
 }
 
-/** `4 x 16 GiB`, `4x16G in 1,3,5-6`, `6 x 4 TB from 3`. */
+/** What stands before the places. */
+const PLACE_WORD = /^(from|in|slots?|bays?)$/i
+
+/** `4 x 16 GiB`, `4x16G in 1,3,5-6`, `6 x 4 TB from 3`, `2 x 960 GB in bays 0,1`. */
 function readWritten(text: string, example: string): Written | { readonly sentence: string } {
   const [, number = '', rest = ''] = /^(\d{1,4}) ?[x×*] ?(\S.*)$/i.exec(text.trim().replace(/\s+/g, ' ')) ?? []
   const count = Number(number)
   if (rest === '') return { sentence: `Write how many and what each is, such as ${example}.` }
   if (count < 1 || count > COUNT_MAX) return { sentence: `${number} is too many or none; write 1 to ${COUNT_MAX}.` }
   const words = rest.split(' ')
-  const at = words.findIndex((word) => /^(from|in)$/i.test(word))
+  const at = words.findIndex((word) => PLACE_WORD.test(word))
   if (at < 0) return { count, words, places: undefined }
-  const said = words.slice(at + 1).join('')
+  const behind = words.slice(at).findIndex((word) => !PLACE_WORD.test(word))
+  const after = behind < 0 ? [] : words.slice(at + behind)
+  const more = after.findIndex((word) => !/^[\d,-]+$/.test(word))
+  const numbers = more < 0 ? after : after.slice(0, more)
+  const said = numbers.join('').replace(/,$/, '')
   const ranges = said.split(',').map((range) => /^(\d{1,3})(?:-(\d{1,3}))?$/.exec(range))
   if (said === '' || ranges.some((range) => range === null))
     return { sentence: `“${words.slice(at).join(' ')}” says no places; write from 5, or in 1,3,5-6.` }
@@ -34,9 +41,10 @@ function readWritten(text: string, example: string): Written | { readonly senten
     return Array.from({ length: Math.max(0, last - first + 1) }, (_, index) => first + index)
   })
   const [first = 0] = named
-  const places = words[at]?.toLowerCase() === 'from' ? Array.from({ length: count }, (_, index) => first + index) : named
+  // One place of several is where they begin.
+  const places = named.length === 1 ? Array.from({ length: count }, (_, index) => first + index) : named
   if (places.length !== count) return { sentence: `${count} are to be added, and ${places.length} places are named.` }
-  return { count, words: words.slice(0, at), places }
+  return { count, words: [...words.slice(0, at), ...after.slice(numbers.length)], places }
 }
 
 /** The longest beginning of the words that can be read, of two words at most, and the words behind it. */

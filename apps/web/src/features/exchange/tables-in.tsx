@@ -87,7 +87,7 @@ export function TablesIn() {
       </p>
       <DraftOffer
         draft={draft.offered}
-        what={`a table of ${counted(draft.offered?.value.split('\n').length ?? 0, 'line')}`}
+        what={`a table of ${counted(draft.offered?.value.trimEnd().split('\n').length ?? 0, 'line')}`}
         take={() => {
           if (draft.offered) take(draft.offered.value)
           draft.taken()

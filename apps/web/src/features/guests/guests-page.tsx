@@ -88,7 +88,7 @@ export function GuestsPage() {
       id: 'addresses',
       header: 'Addresses',
       value: (row) => row.addresses,
-      cell: (row) => <span className="font-mono text-small whitespace-nowrap sm:pl-4">{row.addresses}</span>,
+      cell: (row) => <span className="font-mono text-small whitespace-nowrap">{row.addresses}</span>,
     },
     tags: {
       id: 'tags',
