@@ -2,7 +2,7 @@ import type { EntityManager } from '@mikro-orm/postgresql'
 import type { Difference } from '@insel/core'
 import { CHANNEL } from '../events/notifications.js'
 import type { ChangeRow, EstateHead } from './entities.js'
-import { differenceStatements, lookAgain } from './records-table.js'
+import { differenceStatements, isMany, lookAgain } from './records-table.js'
 import { runStatement } from './statement.js'
 
 /** A change to be written. */
@@ -22,6 +22,8 @@ export async function writeChange(
 ): Promise<boolean> {
   const records = differenceStatements(em, difference, { sql: 'head as h', values: [] })
   const rows = await runStatement(em, {
+    // Changes are alike, except those by which tables grow much: they are planned for what they hold.
+    isPrepared: !isMany(difference),
     sql: `with head as (
         update "estate_head" set "revision" = ?, "updated_at" = ? where "estate_id" = ? and "revision" = ? and "epoch" = ? returning "estate_id"
       ), ${records.map(({ sql }, index) => `records_${index} as (${sql}), `).join('')}logged as (

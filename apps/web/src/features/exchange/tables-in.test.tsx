@@ -43,7 +43,7 @@ describe('a table', () => {
     await screen.findByText(/1 row refused/)
     first.unmount()
     const again = await renderPlace('guests/exchange')
-    expect((await screen.findByText(/^Typed here .* and not recorded: a table of 5 lines\.$/)).textContent).toBeDefined()
+    expect((await screen.findByText(/^Typed here .* and not recorded: a table of 4 lines\.$/)).textContent).toBeDefined()
     await press('Take it up')
     expect(screen.getByLabelText<HTMLTextAreaElement>('Table').value).toBe(TABLE)
     expect(await screen.findByText('1 guest added, 1 guest changed; 1 row refused.')).toBeDefined()
