@@ -219,7 +219,7 @@ export class Pipeline {
    *
    * @returns undefined when it was void, or came to nothing or to a refusal: whether that holds follows from the estate as it is
    */
-  async #atOnce(estateId: string, { personId }: Wish, work: Work): Promise<Done | undefined> {
+  async #atOnce(estateId: string, { personId, withoutFindings }: Wish, work: Work): Promise<Done | undefined> {
     const before = this.cache.lastSeen(estateId)
     if (!before) return undefined
     const em = this.em.fork()
@@ -234,11 +234,15 @@ export class Pipeline {
     const actor = actorOf(before, outcome, personId)
     if (!actor || isEmpty(outcome.difference)) return undefined
     const change = changeOf(estateId, before, outcome, actor, now)
+    const then = done(before, outcome)
+    const meanwhile = () => {
+      if (!withoutFindings) then.after.findings.now()
+    }
     // What makes tables grow by much takes more than the one statement.
     const isWritten = isMany(outcome.difference)
-      ? await em.transactional((tx) => writeChange(tx, before, change))
-      : await writeChange(em, before, change)
-    return isWritten ? done(before, outcome) : undefined
+      ? await em.transactional((tx) => writeChange(tx, before, change, meanwhile))
+      : await writeChange(em, before, change, meanwhile)
+    return isWritten ? then : undefined
   }
 
   /** On the estate as it is, while nobody else can change it. */

@@ -1,9 +1,16 @@
+import { setImmediate } from 'node:timers/promises'
 import type { EntityManager } from '@mikro-orm/postgresql'
 import type { Difference } from '@insel/core'
 import { CHANNEL } from '../events/notifications.js'
 import type { ChangeRow, EstateHead } from './entities.js'
 import { differenceStatements, isMany, lookAgain } from './records-table.js'
 import { runStatement } from './statement.js'
+
+/** Does something once what was asked for before is on its way. */
+async function onceSent(work: () => void): Promise<void> {
+  await setImmediate()
+  work()
+}
 
 /** A change to be written. */
 export type NewChange = ChangeRow & { readonly difference: Difference }
@@ -13,15 +20,17 @@ export type NewChange = ChangeRow & { readonly difference: Difference }
  * only then. One statement, one way to the database and back: all of it happens, or nothing.
  *
  * @param before where the estate must be, for the change to be its next
+ * @param meanwhile what this program does while the database is at work
  * @returns false when it is elsewhere, and nothing was written
  */
 export async function writeChange(
   em: EntityManager,
   before: Pick<EstateHead, 'revision' | 'epoch'>,
   { estateId, revision, at, actorId, actorName, commands, difference, touched, about, reverts }: NewChange,
+  meanwhile: () => void = () => undefined,
 ): Promise<boolean> {
   const records = differenceStatements(em, difference, { sql: 'head as h', values: [] })
-  const rows = await runStatement(em, {
+  const writing = runStatement(em, {
     // Changes are alike, except those by which tables grow much: they are planned for what they hold.
     isPrepared: !isMany(difference),
     sql: `with head as (
@@ -38,6 +47,7 @@ export async function writeChange(
       ...[CHANNEL, JSON.stringify({ estateId, revision, epoch: before.epoch })],
     ],
   })
+  const [rows] = await Promise.all([writing, onceSent(meanwhile)])
   if (rows[0]?.['written'] !== 1) return false
   await lookAgain(em, difference)
   return true

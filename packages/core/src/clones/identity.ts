@@ -29,12 +29,13 @@ export const identityKeyOf = ({ id, identity, identityKey }: Guest): string | un
   identity === 'removed' ? undefined : (identityKey ?? id)
 
 /** The guests of each identity, by its key. */
-export const identityClasses = (estate: Estate): ReadonlyMap<string, readonly Guest[]> =>
-  estate.derive(['guest'], (all) => {
-    const classes = groupBy([...all.all('guest')], (guest) => identityKeyOf(guest) ?? '')
-    classes.delete('')
-    return classes
-  })
+export const identityClasses = (estate: Estate): ReadonlyMap<string, readonly Guest[]> => estate.derive(['guest'], classesIn)
+
+function classesIn(estate: Estate): ReadonlyMap<string, readonly Guest[]> {
+  const classes = groupBy([...estate.all('guest')], (guest) => identityKeyOf(guest) ?? '')
+  classes.delete('')
+  return classes
+}
 
 /** The other guests that have the identity of one. */
 export function sharersOf(estate: Estate, guest: Guest): readonly Guest[] {

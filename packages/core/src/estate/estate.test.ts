@@ -1,3 +1,4 @@
+import { readdirSync, readFileSync } from 'node:fs'
 import { describe, expect, it } from 'vitest'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
 import { apply, applyAll, type Command } from '../commands/index.js'
@@ -116,4 +117,15 @@ describe('names of records', () => {
         .sort(),
     ).toEqual(['attachment.hostId', 'attachment.hostId', 'guest.hostId', 'guest.hostId', 'store.hostId'])
   })
+})
+
+it('what is worked out is asked for by the same function each time: one made at the call is a new one, and nothing is kept', () => {
+  const folder = new URL('..', import.meta.url)
+  const asks = readdirSync(folder, { recursive: true, encoding: 'utf8' })
+    .filter((file) => file.endsWith('.ts') && !file.endsWith('.test.ts'))
+    .flatMap((file) =>
+      [...readFileSync(new URL(file, folder), 'utf8').matchAll(/\.derive(?:For)?\(([^;]*?)\)/g)].map(([, given]) => ({ file, given })),
+    )
+  expect(asks.length).toBeGreaterThan(10)
+  expect(asks.filter(({ given }) => /,\s*\(|=>|function/.test(given ?? ''))).toEqual([])
 })

@@ -7,12 +7,13 @@ import {
   type AnyRecord,
   type Difference,
   type Estate,
+  type Kind,
   type Policy,
   type Touched,
 } from '../estate/index.js'
 import type { Finding, CheckResult, Rule } from './rule.js'
 import { rules } from './rules/index.js'
-import { bySeverity } from '../lists/index.js'
+import { bySeverity, groupBy } from '../lists/index.js'
 
 /** The findings of one rule, by the id of the subject that was checked. */
 type OfRule = LayeredMap<readonly Finding[]>
@@ -81,12 +82,13 @@ export class Findings {
     const touched = touchedRecords(difference)
     if (touched.some(({ kind }) => kind === 'policy') || renames(difference)) return Findings.of(after, this.today)
     const policy = policyOf(after)
+    const ofKind = groupBy(touched, ({ kind }) => kind)
     const again: RecheckOn = { before: [], now: [] }
     const pending = new Set<Rule>()
     const byRule = new Map<string, OfRule>()
     for (const rule of rules) {
       const old = this.#byRule.get(rule.id) ?? NONE_OF_RULE
-      const subjects = subjectsAgain(rule, after, touched)
+      const subjects = subjectsAgain(rule, after, ofKind)
       const isTouched = this.#pending.has(rule) || subjects === 'all' || subjects.size > 0
       if (isTouched && rule.isLate?.(after)) pending.add(rule)
       if (!isTouched || pending.has(rule)) {
@@ -206,15 +208,22 @@ function renames({ updated }: Difference): boolean {
   )
 }
 
-function subjectsAgain(rule: Rule, estate: Estate, touched: readonly Touched[]): ReadonlySet<string> | 'all' {
-  const ids = new Set<string>()
-  for (const { kind, record, changed } of touched) {
-    if (kind === rule.appliesTo) ids.add(record.id)
-    const more = rule.again[kind]?.(estate, record as never, changed)
-    if (more === 'all') return 'all'
-    for (const id of more ?? []) ids.add(id)
+const NO_SUBJECTS: ReadonlySet<string> = new Set()
+
+function subjectsAgain(rule: Rule, estate: Estate, ofKind: ReadonlyMap<Kind, readonly Touched[]>): ReadonlySet<string> | 'all' {
+  let ids: Set<string> | undefined
+  for (const [kind, touched] of ofKind) {
+    const lookAgain = rule.again[kind]
+    if (!lookAgain && kind !== rule.appliesTo) continue
+    ids ??= new Set()
+    for (const { record, changed } of touched) {
+      if (kind === rule.appliesTo) ids.add(record.id)
+      const more = lookAgain?.(estate, record as never, changed)
+      if (more === 'all') return 'all'
+      if (more) for (const id of more) ids.add(id)
+    }
   }
-  return ids
+  return ids ?? NO_SUBJECTS
 }
 
 function checkAll(rule: Rule, estate: Estate, today: string): OfRule {

@@ -63,6 +63,11 @@ export const nestedBeyondGuest = defineRule({
 const attachmentsOf = (estate: Estate, hostIds: readonly string[]): readonly string[] =>
   hostIds.flatMap((hostId) => estate.referring('attachment', 'hostId', hostId).map(({ id }) => id))
 
+const nestedIn = (estate: Estate): readonly string[] => estate.all('host').flatMap(({ id, outerGuestId }) => (outerGuestId ? [id] : []))
+/** The attachments of a network on nested hosts, which are few. */
+const nestedOn = (estate: Estate, networkId: string): readonly string[] =>
+  estate.derive(['host'], nestedIn).flatMap((hostId) => estate.byKey('attachment', { hostId, networkId }).map(({ id }) => id))
+
 /** Guests on a network that a nested host bridges, where the outer host drops frames with their MACs: nothing outside hears them. */
 export const nestedMacsDropped = defineRule({
   id: 'attachment.macs-dropped',
@@ -73,7 +78,7 @@ export const nestedMacsDropped = defineRule({
     host: (estate, { id }) => attachmentsOf(estate, [id]),
     // The guest that is the nested host, and one that comes to it or goes.
     guest: (estate, { id, hostId }) => attachmentsOf(estate, [...hostsIn(estate, id), ...(hostId ? [hostId] : [])]),
-    adapter: (estate, { networkId }) => (networkId ? estate.referring('attachment', 'networkId', networkId).map(({ id }) => id) : []),
+    adapter: (estate, { networkId }) => (networkId ? nestedOn(estate, networkId) : []),
   },
   check(estate, attachment) {
     const host = estate.find('host', attachment.hostId)

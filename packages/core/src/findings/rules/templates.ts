@@ -135,12 +135,14 @@ export const templateNotAtRest = defineRule({
   },
 })
 
+const templatesIn = (estate: Estate): readonly Guest[] => estate.all('guest').filter(({ kind }) => kind === 'template')
+
 /** The templates that have a disk on one of some stores: few, whatever else is there. */
 const templatesOn = (estate: Estate, storeIds: readonly string[]): readonly string[] =>
   storeIds.length === 0
     ? []
     : estate
-        .derive(['guest'], (all) => all.all('guest').filter(({ kind }) => kind === 'template'))
+        .derive(['guest'], templatesIn)
         .filter(({ id }) => disksOf(estate, id).some(({ storeId }) => storeId !== null && storeIds.includes(storeId)))
         .map(({ id }) => id)
 
