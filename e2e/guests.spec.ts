@@ -117,7 +117,7 @@ test('a guest goes out as an OVF descriptor and comes in as another, and a table
   await demo.go('guests?group=host')
   await page.getByLabel('Filter guests').fill('desk')
   await page.getByRole('button', { name: /^Choose all \d+ shown/ }).click()
-  await page.getByLabel('to', { exact: true }).fill('checked')
+  await page.getByLabel('these', { exact: true }).fill('checked')
   await page.getByRole('button', { name: 'Show what it does' }).click()
   await page.getByRole('button', { name: /^Change \d/ }).click()
   await expect(page.getByText('None chosen.')).toBeVisible()
