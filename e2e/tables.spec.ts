@@ -76,6 +76,11 @@ test('a messy workbook of thirty machines becomes a true record, without leaving
   await expect(rows.getByText(/“Total” reads like a sum/)).toBeVisible()
   await rows.getByRole('button', { name: 'Leave out line 34' }).click()
   await expect(page.getByText('2 networks added; 2 hosts added; 30 guests added.', { exact: true })).toBeVisible()
+  // Left half-way, it is there on the way back with all that was mended.
+  await page.reload()
+  await expect(page.getByText(/not recorded: 4 tables of \d+ lines, 5 of them changed here\./)).toBeVisible()
+  await page.getByRole('button', { name: 'Take it up' }).click()
+  await expect(page.getByText('2 networks added; 2 hosts added; 30 guests added.', { exact: true })).toBeVisible()
   await expect(page.getByText('Left out: Machines Colour (1 cell)', { exact: false })).toBeVisible()
   await rows.getByRole('combobox', { name: 'Rows' }).selectOption('with remarks')
   await expect(rows.getByText('“Büro-Server” is recorded as Buro-Server.')).toBeVisible()

@@ -9,7 +9,7 @@ import {
   type StateOfNew,
   type TablesImport,
 } from '@insel/core'
-import { useState } from 'react'
+import { useMemo, useState } from 'react'
 import { useTablesImport } from '../../checks/checks'
 import { useEstate } from '../../estate'
 import { sentenceOf } from '../../lib/api'
@@ -24,12 +24,22 @@ import { useProposal } from '../proposals/use-proposal'
 import { ColumnMapping } from './column-mapping'
 import { readTablesFile } from './read-tables-file'
 import { TableRows } from './table-rows'
-import { useTables, type TableChoice } from './use-tables'
+import { useTables, type TableChoice, type TablesKept } from './use-tables'
 
-/** So much of a text is kept in this browser when one leaves; a file can be chosen again. */
-const KEPT_MAX = 300_000
+/** So much of tables, in characters, is kept in this browser when one leaves; a larger file can be chosen again. */
+const KEPT_MAX = 1_000_000
 /** More of a text than this is not typed at, but kept whole. */
 const TYPED_MAX = 20_000
+
+/** What was kept of tables, in words: a table of 30 rows, 2 of them mended by hand. */
+function saysKept({ sources, edits }: TablesKept): string {
+  const rows = counted(
+    sources.reduce((sum, source) => sum + source.rows.length, 0),
+    'line',
+  )
+  const of = `${sources.length === 1 ? 'a table' : `${sources.length} tables`} of ${rows}`
+  return edits.length === 0 ? of : `${of}, ${edits.length} of them changed here`
+}
 
 /** Tables of networks, hosts, guests and addresses, in: what each holds, what every row would record, and what cannot be taken. */
 export function TablesIn() {
@@ -41,8 +51,9 @@ export function TablesIn() {
   const { imported, isCurrent, trouble, done } = useTablesImport(tables.mapped, stateOfNew)
   const commands = imported && imported.commands.length > 0 ? imported.commands : undefined
   const says = imported ? sayImport(imported, tables.mapped) : ''
-  const isKept = tables.text !== '' && tables.text.length <= KEPT_MAX
-  const draft = useDraft<string>(`${estateId}.tables`, isKept ? tables.text : undefined)
+  const { kept } = tables
+  const isKept = useMemo(() => kept !== undefined && JSON.stringify(kept).length <= KEPT_MAX, [kept])
+  const draft = useDraft<TablesKept>(`${estateId}.tables-in`, isKept ? kept : undefined)
   const over = (sentence: string) => {
     draft.over()
     tables.keep()
@@ -87,9 +98,9 @@ export function TablesIn() {
       </p>
       <DraftOffer
         draft={draft.offered}
-        what={`a table of ${counted(draft.offered?.value.trimEnd().split('\n').length ?? 0, 'line')}`}
+        what={draft.offered ? saysKept(draft.offered.value) : ''}
         take={() => {
-          if (draft.offered) take(draft.offered.value)
+          if (draft.offered) tables.takeUp(draft.offered.value)
           draft.taken()
         }}
         discard={draft.discard}

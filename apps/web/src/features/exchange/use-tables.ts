@@ -14,18 +14,24 @@ export interface RowEdit {
   readonly isOut?: boolean
 }
 
+/** Tables that are being taken in, as far as they are: kept until they are recorded. */
+export interface TablesKept {
+  readonly text: string
+  readonly sources: readonly SourceTable[]
+  readonly choices: Readonly<Record<string, TableChoice>>
+  readonly edits: readonly (readonly [key: string, edit: RowEdit])[]
+}
+
 const KEPT_MAX = 50
 
 /** What was said of tables before; JSON has no `undefined`. */
-function keptIn(slot: string): Readonly<Record<string, TableChoice>> {
-  const kept = readStored<Record<string, TableChoice>>(slot) ?? {}
-  return Object.fromEntries(
+const choicesRead = (kept: Readonly<Record<string, TableChoice>>): Readonly<Record<string, TableChoice>> =>
+  Object.fromEntries(
     Object.entries(kept).map(([signature, { holds, mapping }]) => [
       signature,
       mapping ? { holds, mapping: mappingGiven(mapping) } : { holds },
     ]),
   )
-}
 
 /** Tables are the same to a person where their headings are. */
 const signatureOf = (headings: readonly string[]): string => headings.map((heading) => heading.toLowerCase()).join('\u001f')
@@ -39,7 +45,9 @@ export function useTables(estateId: string) {
   const slot = `columns.${estateId}`
   const [sources, setSources] = useState<readonly SourceTable[]>([])
   const [text, setText] = useState('')
-  const [choices, setChoices] = useState<Readonly<Record<string, TableChoice>>>(() => keptIn(slot))
+  const [choices, setChoices] = useState<Readonly<Record<string, TableChoice>>>(() =>
+    choicesRead(readStored<Record<string, TableChoice>>(slot) ?? {}),
+  )
   const [edits, setEdits] = useState<ReadonlyMap<string, RowEdit>>(new Map())
   const take = useCallback((next: readonly SourceTable[], typed = '') => {
     setSources(next)
@@ -74,6 +82,23 @@ export function useTables(estateId: string) {
         })),
     [read, edits],
   )
+  const kept = useMemo(
+    (): TablesKept | undefined =>
+      sources.length === 0
+        ? undefined
+        : {
+            text,
+            sources,
+            choices: Object.fromEntries(
+              read.tables.flatMap(({ headings }) => {
+                const choice = choices[signatureOf(headings)]
+                return choice ? [[signatureOf(headings), choice]] : []
+              }),
+            ),
+            edits: [...edits],
+          },
+    [text, sources, read, choices, edits],
+  )
   const choose = (table: MappedTable, choice: TableChoice) => setChoices((before) => ({ ...before, [signatureOf(table.headings)]: choice }))
   const edit = (table: string, line: number, change: RowEdit) =>
     setEdits((before) => new Map(before).set(keyOf(table, line), { ...before.get(keyOf(table, line)), ...change }))
@@ -92,6 +117,14 @@ export function useTables(estateId: string) {
     mapped,
     edits,
     take,
+    kept,
+    /** What was kept stands here again. */
+    takeUp(was: TablesKept) {
+      setText(was.text)
+      setSources(was.sources)
+      setChoices((before) => ({ ...before, ...choicesRead(was.choices) }))
+      setEdits(new Map(was.edits))
+    },
     /** @returns a sentence where it is too long to be read */
     takeText(typed: string): string | undefined {
       const source = typed.trim() === '' ? undefined : sourceOf(typed)
