@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useRef, useState } from 'react'
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { say } from '../estate/messages'
 import { readStored, store } from './storage'
 import { now } from './time'
@@ -20,7 +20,8 @@ const KEEP_MS = 300
 export function useDraft<T>(key: string, value: T | undefined) {
   const slot = `draft.${key}`
   const [offered, setOffered] = useState(() => readStored<KeptDraft<T>>(slot))
-  const text = value === undefined ? undefined : JSON.stringify(value)
+  // Tables are megabytes, and are drawn again for much that is not theirs.
+  const text = useMemo(() => (value === undefined ? undefined : JSON.stringify(value)), [value])
   /** What is to be kept: what was typed last, until it is recorded. */
   const typed = useRef<string>(undefined)
   const before = useRef(text)

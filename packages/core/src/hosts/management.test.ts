@@ -47,6 +47,8 @@ describe('what an installer shows of its network', () => {
     ])
     expect(signs(`MAC: 00:00:5e:00:53:99\n${good}`, ...ports)).toEqual(['The MAC 00:00:5e:00:53:99 belongs to no recorded port of gannet.'])
     expect(readShownNetwork('MAC: 00:00:5e').unread).toHaveLength(1)
+    // The word before an adapter says nothing of a MAC.
+    expect(readShownNetwork('Ethernet adapter eno1').shown.port).toBe('eno1')
     expect(readShownNetwork('Interface speed 1G').unread).toHaveLength(1)
   })
 

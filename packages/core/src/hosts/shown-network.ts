@@ -37,7 +37,7 @@ const labels: readonly [words: string, said: Said][] = [
   ['(default )?(ipv[46] )?(gateway|gw|router|default route)', 'gateway'],
   ['(preferred |primary |alternate |secondary )?(dns|name ?servers?)( ?servers?| address(es)?)?|resolver', 'nameServer'],
   ['(ipv[46] )?((sub)?net ?mask|mask|prefix( ?length)?)', 'mask'],
-  ['((mac|hardware|physical|ethernet) ?(address|addr)?|hwaddr|ether)', 'mac'],
+  ['(mac|hardware|physical|ethernet) ?(address|addr)|mac|hwaddr|ether', 'mac'],
   ['(network |management |ethernet )?(interface|adapter|device|nic|port|network card)( name)?', 'port'],
   ['host ?name|name|fqdn|full name|computer name', 'hostName'],
   ['vlan( ?id)?', 'vlan'],
