@@ -1,9 +1,11 @@
 import type { Change, ChangesPage, LoggedCommand, Problem } from '@insel/contract'
 import type { Estate } from '@insel/core'
-import { EntityManager } from '@mikro-orm/postgresql'
+import { EntityManager, raw } from '@mikro-orm/postgresql'
 import { Injectable } from '@nestjs/common'
 import { EstateCache } from '../estates/estate-cache.js'
 import { changeEntity, differenceOf, type ChangeRow } from '../database/entities.js'
+import { notFound } from '../problems/problem.js'
+import { briefChanges, thatFit, wholeChanges, type LoggedRow } from './logged-changes.js'
 
 /** What to show of the logbook. */
 export interface ChangesQuery {
@@ -17,6 +19,8 @@ export interface ChangesQuery {
   readonly actor?: string
   readonly from?: Date
   readonly until?: Date
+  /** Each in brief: at most so many of its commands, and what these did. */
+  readonly most?: number
 }
 
 /** The logbook: reads the change log. Writing it is the pipeline's. */
@@ -31,7 +35,7 @@ export class ChangeLog {
     const em = this.em.fork()
     const qb = em
       .createQueryBuilder(changeEntity, 'c')
-      .select('*')
+      .select(['c.revision', raw(`pg_column_size(c.commands) + pg_column_size(c.difference) as bytes`)])
       .where({ estateId })
       .orderBy({ revision: 'desc' })
       .limit(query.limit + 1)
@@ -49,20 +53,27 @@ export class ChangeLog {
           [`{${namedLike(estate, word).join(',')}}`, like(word), like(jsonText(word)), like(jsonText(word))],
         )
     }
-    const rows = await qb.getResultList()
+    const found = await qb.execute<{ revision: number; bytes: number }[]>('all')
     // Every estate has a first change: of one that has none it is asked whether it is there.
-    if (rows.length === 0) await this.cache.now(this.em.fork(), estateId)
-    const shown = rows.slice(0, query.limit)
-    const reverted = await this.#reverted(
-      em,
-      estateId,
-      shown.map((row) => row.revision),
-    )
-    const last = shown.at(-1)
+    if (found.length === 0) await this.cache.now(this.em.fork(), estateId)
+    const { most, subject, limit } = query
+    const shown = (most === undefined ? thatFit(found) : found).slice(0, limit).map(({ revision }) => revision)
+    const [rows, reverted] = await Promise.all([
+      most === undefined ? wholeChanges(em, estateId, shown) : briefChanges(em, estateId, shown, { most, subject }),
+      this.#reverted(em.fork(), estateId, shown),
+    ])
     return {
-      changes: shown.map((row) => changeOf(row, reverted.get(row.revision) ?? null)),
-      nextBefore: rows.length > query.limit && last ? last.revision : null,
+      changes: rows.map((row) => changeOf(row, reverted.get(row.revision) ?? null)),
+      nextBefore: found.length > shown.length ? (shown.at(-1) ?? null) : null,
     }
+  }
+
+  /** One change, whole. @throws ProblemError 404 */
+  async one(estateId: string, revision: number): Promise<Change> {
+    const em = this.em.fork()
+    const [row] = await wholeChanges(em, estateId, [revision])
+    if (!row) throw notFound(`There is no change ${revision} in this estate.`)
+    return changeOf(row, (await this.#reverted(em, estateId, [revision])).get(revision) ?? null)
   }
 
   /** Changes after a revision that touched any of some records, oldest first. */
@@ -108,13 +119,14 @@ const namedLike = (estate: Estate, text: string): readonly string[] =>
     estate.all(kind).flatMap(({ id, name }) => (name.toLowerCase().includes(text) ? [id] : [])),
   )
 
-const changeOf = (row: ChangeRow, revertedBy: number | null): Change => ({
+const changeOf = (row: LoggedRow, revertedBy: number | null): Change => ({
   revision: row.revision,
   at: row.at.toISOString(),
   actor: { id: row.actorId, name: row.actorName },
   commands: row.commands as LoggedCommand[],
   difference: differenceOf(row),
   revertedBy,
+  leftOut: row.leftOut,
 })
 
 /** Changes as a 409 lists them: which records, and who. */

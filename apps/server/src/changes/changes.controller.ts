@@ -5,6 +5,7 @@ import {
   queries,
   readCommands,
   recordingFields,
+  type Change,
   type ChangesPage,
   type CommandsResponse,
 } from '@insel/contract'
@@ -75,19 +76,30 @@ export class ChangesController {
 
   @Get('changes')
   @InEstate('reads')
-  @ApiOperation({ summary: 'The logbook, newest first; `before` a revision pages on.' })
+  @ApiOperation({
+    summary:
+      'The logbook, newest first; `before` a revision pages on, as `nextBefore` says. A page of large changes has fewer than `limit`.',
+  })
   @QueryOf(queries.changes)
   changes(@Param('estateId', IdInPath) estateId: string, @Query() query: RawQuery): Promise<ChangesPage> {
-    const { limit, before, subject, text, actor, from, until } = readQuery(queries.changes, query)
+    const { limit, before, subject, text, actor, from, until, most } = readQuery(queries.changes, query)
     return this.log.page(estateId, {
       limit,
       ...(before === null ? {} : { before }),
       ...(subject === null ? {} : { subject }),
+      ...(most === null ? {} : { most }),
       ...(text === null ? {} : { text }),
       ...(actor === null ? {} : { actor }),
       ...(from === null ? {} : { from: instant(from, 'from') }),
       ...(until === null ? {} : { until: instant(until, 'until') }),
     })
+  }
+
+  @Get('changes/:revision')
+  @InEstate('reads')
+  @ApiOperation({ summary: 'One change, whole.' })
+  change(@Param('estateId', IdInPath) estateId: string, @Param('revision') revision: string): Promise<Change> {
+    return this.log.one(estateId, wholeNumber(revision, 'revision', { min: 1 }))
   }
 
   @Post('changes/:revision/revert')

@@ -3,6 +3,7 @@ import { emptyDifference, Estate, kindNames, kinds, type Difference } from '@ins
 import request from 'supertest'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { columnOf } from '../database/entities.js'
+import { thatFit } from './logged-changes.js'
 import { firstCommands, known, startServer, type TestServer } from '../testing/test-server.js'
 
 let server: TestServer
@@ -214,6 +215,49 @@ describe('the logbook', () => {
     expect(((await server.get(`/changes?actor=${known.guest}`)).body as { changes: Change[] }).changes).toEqual([])
     expect(((await server.get('/changes?until=2001-01-01')).body as { changes: Change[] }).changes).toEqual([])
     expect((await server.get('/changes?limit=0')).status).toBe(400)
+  })
+
+  it('in brief: the first commands, those about the subject before others, and of a large change only what these did', async () => {
+    const names = Array.from({ length: 60 }, (_, index) => `brief-${index}`)
+    const commands = names.map((name) => ({
+      type: 'entry.add',
+      record: { guestId: known.guest, at: '2027-01-18T08:00:00.000Z', text: name },
+    }))
+    await server.send(commands).expect(200)
+    const read = async (query: string) => ((await server.get(`/changes?limit=1${query}`)).body as { changes: Change[] }).changes[0]
+    const whole = await read('')
+    expect(whole?.leftOut).toEqual({ commands: 0, records: 0 })
+    expect((await server.get(`/changes/${whole?.revision}`)).body).toEqual(whole)
+    const [some = ''] = Object.keys(whole?.difference.added ?? {}).slice(-1)
+    const madeBy = (change: Change | undefined) =>
+      change?.commands.map((command) => (command.type === 'entry.add' ? command.record.id : '')).toSorted()
+    const brief = await read('&most=3')
+    expect(brief).toMatchObject({ ...whole, commands: whole?.commands.slice(0, 3), difference: {}, leftOut: { commands: 57, records: 57 } })
+    expect(Object.keys(brief?.difference.added ?? {}).toSorted()).toEqual(madeBy(brief))
+    // The last of them is asked for: its command comes first.
+    const own = await read(`&most=3&subject=${some}`)
+    expect(own?.commands.map(({ type }, place) => [type, place === 0 ? JSON.stringify(own.commands[0]).includes(some) : true])).toEqual(
+      Array(3).fill(['entry.add', true]),
+    )
+    expect(own?.difference.added[some]).toEqual(whole?.difference.added[some])
+    // The command that names the subject comes first, with what it did.
+    await server
+      .send(Object.entries(whole?.difference.added ?? {}).map(([id]) => ({ type: 'entry.update', id, changes: { text: `again ${id}` } })))
+      .expect(200)
+    const second = await read(`&most=2&subject=${some}`)
+    const named = second?.commands.map((command) => ('id' in command ? command.id : ''))
+    expect(named).toEqual([some, Object.keys(whole?.difference.added ?? {})[0]])
+    expect(Object.keys(second?.difference.updated ?? {}).toSorted()).toEqual(named?.toSorted())
+    expect(second?.leftOut).toEqual({ commands: 58, records: 58 })
+    expect((await server.get('/changes?most=0')).status).toBe(400)
+    expect((await server.get('/changes/999999')).status).toBe(404)
+  })
+
+  it('ends a page of whole changes before it gets too large, and never without one', () => {
+    const found = [1, 5_000_000, 3_000_000, 9].map((bytes, index) => ({ revision: 9 - index, bytes }))
+    expect(thatFit(found).map(({ revision }) => revision)).toEqual([9, 8])
+    expect(thatFit(found.slice(0, 2))).toHaveLength(2)
+    expect(thatFit([{ bytes: 50_000_000 }, { bytes: 1 }])).toHaveLength(1)
   })
 
   it('takes a change back, says so, and refuses when later changes stand on it', async () => {

@@ -140,7 +140,6 @@ export class TransfersService {
   }
 }
 
-/** The numbers of an array of PostgreSQL, written out as `{1,2}`. */
 /** What a move has to copy, bytes: as recorded, or as its method copies it. */
 function totalOf(estate: Estate, move: Migration): number {
   if (move.totalBytes) return move.totalBytes

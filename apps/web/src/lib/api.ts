@@ -2,6 +2,7 @@ import {
   PERSON_HEADER,
   PROBLEM_TYPE,
   type CatalogueResponse,
+  type Change,
   type ChangesPage,
   type CommandsResponse,
   type DifferenceResponse,
@@ -96,6 +97,7 @@ export const api = {
     const params = new URLSearchParams(Object.entries(query).flatMap(([name, value]) => (value ? [[name, value]] : [])))
     return call<ChangesPage>(`/estates/${estateId}/changes?${params}`)
   },
+  change: (estateId: string, revision: number) => call<Change>(`/estates/${estateId}/changes/${revision}`),
 }
 
 /** What the server or the way to it said, to be shown where one asked. @throws what is neither */

@@ -8,7 +8,7 @@ export function useLastChange(id: string, isWanted: boolean): Change | undefined
   const { estateId } = useEstate()
   const changes = useQuery({
     queryKey: ['changes', estateId, 'last of', id],
-    queryFn: () => api.changes(estateId, { subject: id, limit: '1' }),
+    queryFn: () => api.changes(estateId, { subject: id, limit: '1', most: '1' }),
     enabled: isWanted,
   })
   return isWanted ? changes.data?.changes[0] : undefined

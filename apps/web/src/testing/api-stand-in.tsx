@@ -57,6 +57,8 @@ export class ApiStandIn {
   readonly streams: EventSourceStandIn[] = []
   /** Nothing reaches the server. */
   isDown = false
+  /** Lists of changes have nothing of what these did, as of large ones. */
+  isBrief = false
   /** Commands are recorded, and their answer does not arrive. */
   isAnswerLost = false
   #seed = 900
@@ -93,6 +95,7 @@ export class ApiStandIn {
       commands,
       difference,
       revertedBy: null,
+      leftOut: { commands: 0, records: 0 },
       back: invert(difference),
     })
   }
@@ -125,6 +128,8 @@ export class ApiStandIn {
     const [, move, what] = /^\/migrations\/([^/]+)\/(progress|samples)$/.exec(route) ?? []
     if (move) return what === 'progress' ? this.#progress(move) : this.#takeReadings(move, body)
     if (route === '/observations/summaries') return json({ days: 30, lastSeen: null, summaries: {} })
+    const one = /^\/changes\/(\d+)$/.exec(route)
+    if (one) return json(this.changes.find(({ revision }) => revision === Number(one[1])))
     const revert = /^\/changes\/(\d+)\/revert$/.exec(route)
     if (revert) return this.#revert(Number(revert[1]), person)
     const item = /^\/plans\/[^/]+\/items\/([^/]+)\/revert$/.exec(route)
@@ -133,7 +138,12 @@ export class ApiStandIn {
   }
 
   #changesOf(subject: string | null): readonly Change[] {
-    return this.changes.filter(({ difference }) => subject === null || aboutOf(difference, this.estate, this.estate).includes(subject))
+    const about = this.changes.filter(
+      ({ difference }) => subject === null || aboutOf(difference, this.estate, this.estate).includes(subject),
+    )
+    return this.isBrief
+      ? about.map((change) => ({ ...change, difference: emptyDifference, leftOut: { commands: 41, records: 99 } }))
+      : about
   }
 
   /** Readings of moves, as they were sent. */

@@ -56,6 +56,8 @@ export interface Change {
   readonly difference: Difference
   /** The revision of the change that took this one back, if one did. */
   readonly revertedBy: number | null
+  /** How many commands, and how many of the records it touched, are not here since `most` was asked for. */
+  readonly leftOut: { readonly commands: number; readonly records: number }
 }
 
 /** A page of the logbook, newest first. */

@@ -24,6 +24,14 @@ export const queries = {
     actor: ref('person', { label: 'actor', doc: 'Only changes by this person.', optional: true }),
     from: instant('from', 'Only changes at or after this time.'),
     until: instant('until', 'Only changes before this time.'),
+    most: integer({
+      unit: '',
+      min: 1,
+      max: 500,
+      label: 'most',
+      doc: 'Of each change at most so many commands, those about the subject first, and of a large one only what these did; leftOut counts the rest.',
+      optional: true,
+    }),
   },
   /** `POST commands` and `POST changes/:revision/revert`. */
   recording: {

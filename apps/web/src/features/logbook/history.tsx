@@ -5,7 +5,7 @@ import { now } from '../../lib/time'
 import { usePaths } from '../../lib/paths'
 import { ButtonLink } from '../../ui/button'
 import { Part } from '../../ui/page'
-import { ChangeItem } from './change-item'
+import { ChangeItem, COMMANDS_SHOWN } from './change-item'
 
 const SHOWN = '8'
 
@@ -17,7 +17,10 @@ const SHOWN = '8'
 export function History({ id, writesAbout }: { id: string; writesAbout?: 'host' | 'guest' }) {
   const { estateId, basis } = useEstate()
   const { to } = usePaths()
-  const page = useQuery({ queryKey: ['changes', estateId, 'of', id], queryFn: () => api.changes(estateId, { subject: id, limit: SHOWN }) })
+  const page = useQuery({
+    queryKey: ['changes', estateId, 'of', id],
+    queryFn: () => api.changes(estateId, { subject: id, limit: SHOWN, most: String(COMMANDS_SHOWN) }),
+  })
   return (
     <Part
       title="History"

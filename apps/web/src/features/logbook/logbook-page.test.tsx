@@ -39,6 +39,16 @@ describe('the logbook', () => {
     expect(await screen.findByText(/^Change guest newsroom: owner; Change guest playout-1: note; /)).toBeDefined()
   })
 
+  it('a large change is listed in brief, and read whole when what it changed is wanted', async () => {
+    const { api, entry } = await open()
+    api.isBrief = true
+    cleanup()
+    await renderPlace('logbook')
+    await waitFor(() => expect(entry(3).getByText(/and 41 more$/)).toBeDefined())
+    await press(entry(3).getByRole('button', { name: 'Show changes' }))
+    await waitFor(() => expect(entry(3).getByText('editing')).toBeDefined())
+  })
+
   it('says who did what, and the exact difference when it is wanted', async () => {
     const { entry } = await open()
     expect(entry(2).getByText(/Tove Lind/)).toBeDefined()

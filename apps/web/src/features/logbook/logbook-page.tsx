@@ -12,7 +12,7 @@ import { useEstate } from '../../estate'
 import { useSetQueryParam, useSetQueryParams } from '../../lib/query-param'
 import { Button } from '../../ui/button'
 import { Empty, Page, Trouble } from '../../ui/page'
-import { ChangeItem } from './change-item'
+import { ChangeItem, COMMANDS_SHOWN } from './change-item'
 import { Choice } from '../../ui/choice'
 
 /** Everything that was recorded, newest first: by thing, by person, by time. */
@@ -31,7 +31,7 @@ export function LogbookPage() {
   const pages = useInfiniteQuery({
     queryKey: ['changes', estateId, query],
     queryFn: ({ pageParam }) =>
-      api.changes(estateId, { ...asked(query), before: pageParam === null ? undefined : String(pageParam), limit: '40' }),
+      api.changes(estateId, { ...asked(query), before: pageParam?.toString(), limit: '40', most: String(COMMANDS_SHOWN) }),
     initialPageParam: null as number | null,
     getNextPageParam: (page) => page.nextBefore,
   })
