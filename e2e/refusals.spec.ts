@@ -80,7 +80,7 @@ test('a drop that the estate refuses is not offered', async ({ demo }) => {
   await page.keyboard.press('m')
   for (let step = 0; step < 6 && !(await page.getByRole('heading', { name: 'phone-queue to kittiwake', exact: true }).isVisible()); step++)
     await page.keyboard.press('ArrowDown')
-  await expect(page.getByText('kittiwake is on order and phone-queue is running')).toBeVisible()
+  await expect(page.getByText('kittiwake is on order; phone-queue is running')).toBeVisible()
   await page.keyboard.press('Enter')
   await expect(page.getByRole('status').filter({ hasText: 'Not possible' })).toBeVisible()
   await expect(page.getByRole('complementary', { name: 'Plan' })).toBeHidden()

@@ -1,5 +1,5 @@
 import { guestShare, hostCapacity, leftToPromise, type HostCapacity } from '../capacity/index.js'
-import { policyOf, type Disk, type Estate, type Guest, type Host, type Policy, type Store } from '../estate/index.js'
+import { policyOf, standstillOf, type Disk, type Estate, type Guest, type Host, type Policy, type Store } from '../estate/index.js'
 import { compareNames } from '../lists/index.js'
 import { fitOn, storeRooms, takeRoom, type Demand, type StoreRoom } from '../placement/index.js'
 import { counted, formatBytes, formatMiB, formatNumber } from '../units/index.js'
@@ -202,7 +202,8 @@ function takeAll(rooms: readonly StoreRoom[], disks: CopyNeed['disks'], policy: 
 
 /** Why a host takes nothing of a sort, whatever room it has; undefined where it does. */
 function barredFrom(estate: Estate, host: Host, demand: Demand): string | undefined {
-  if (host.state !== 'in service') return `${host.name} is ${host.state}.`
+  const why = standstillOf(estate, host)
+  if (why !== undefined) return `${host.name} ${why}.`
   const { lines } = fitOn(estate, host, { ...demand, memoryMiB: 4, vcpu: 1, disks: [] })
   const line = lines.find(({ verdict }) => verdict === 'no')
   return line && `${line.sentence}.`

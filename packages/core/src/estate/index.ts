@@ -67,6 +67,7 @@ export {
 export { canonicalIp, isHostLabel } from './text-shapes.js'
 export { isId, readCommandsWith, readField, type FieldReading } from './read-field.js'
 export { aboutOf } from './about.js'
+export { guestsInside, standstillOf } from './standstill.js'
 export { guestStates, isInService, isPoweredOn, isToCome, statesAfter, type GuestState } from './lifecycle.js'
 export { policyOf } from './policies.js'
 export { formatField, optionLabel } from './format-field.js'

@@ -112,6 +112,32 @@ describe('a nested host and the guest it runs in', () => {
       ['host', 'petrel is recorded with 6 cores, 9 GiB; playout-1, in which it runs, has 4 vCPU, 8 GiB.'],
     ])
   })
+  it('runs nothing while the guest is off, or its host is not in service, and its guests are found when that changes', () => {
+    const nested = applyAll(
+      smallEstate(),
+      [
+        inner({}),
+        {
+          type: 'guest.add',
+          record: { id: idOf('port'), name: 'trial', hostId: idOf('array'), state: 'running', vcpu: 1, memoryMiB: 512 },
+        },
+      ],
+      testContext(20),
+    ).estate
+    const off = (change: Command) => {
+      const { estate, difference } = applyAll(nested, [change], testContext(21))
+      const found = Findings.of(nested, TODAY).after(estate, difference).list()
+      expect(found).toEqual(Findings.of(estate, TODAY).list())
+      return found.find(({ ruleId, subject }) => ruleId === 'guest.host-not-in-service' && subject.id === idOf('port'))?.sentence
+    }
+    expect(off({ type: 'guest.update', id: playout, changes: { note: 'as it was' } })).toBeUndefined()
+    expect(off({ type: 'guest.power', guestId: playout, state: 'stopped' })).toBe(
+      'trial is recorded as running on petrel, which is nested in playout-1, which is stopped.',
+    )
+    expect(off({ type: 'host.update', id: smallEstate().find('guest', playout)?.hostId ?? '', changes: { state: 'retired' } })).toBe(
+      'trial is recorded as running on petrel, which is nested in playout-1 on gannet, which is retired.',
+    )
+  })
   it('has no more in stores than its guest has in disks, and is looked at again when either changes', () => {
     const before = applyAll(smallEstate(), [inner({})], testContext(20)).estate
     const list = Findings.of(before, TODAY)

@@ -14,6 +14,7 @@ import {
   type Guest,
   type Host,
   type Migration,
+  standstillOf,
 } from '../estate/index.js'
 import { checkMapped, checkReach } from '../guests/index.js'
 import { freeGuestName } from './free-name.js'
@@ -58,10 +59,11 @@ function relocate(edit: EstateEdit, guest: Guest, { toHostId, stores, networks }
   if (!toHostId) throw new CommandError('invalid', `Name the host that ${guest.name} goes to, or the machine that takes over.`, 'toHostId')
   const host = edit.require('host', toHostId, 'toHostId')
   if (guest.hostId === host.id) throw new CommandError('wrong-state', `${guest.name} is on ${host.name} already.`, 'toHostId')
-  if (isPoweredOn(guest) && host.state !== 'in service')
+  const why = isPoweredOn(guest) ? standstillOf(edit.estate, host) : undefined
+  if (why !== undefined)
     throw new CommandError(
       'wrong-state',
-      `${host.name} is ${host.state} and ${guest.name} is ${guest.state}; power it off first, or wait until the host is in service.`,
+      `${host.name} ${why}, and ${guest.name} is ${guest.state}; power it off first, or wait until the host is in service.`,
       'toHostId',
     )
   const disks = edit.estate.referring('disk', 'guestId', guest.id)

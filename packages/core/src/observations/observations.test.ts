@@ -225,6 +225,24 @@ describe('right-sizing', () => {
     expect([both.verdict, both.reason, adviceCommands(estate, both)]).toEqual(['too little data', 'The measurements are implausible.', []])
   })
 
+  it.each([
+    ['more than its disks hold', 5000 * GiB, 'Check the recorded disks'],
+    ['nothing at all', 0, 'they were not measured'],
+  ])('records no use of a disk from what cannot be true: %s', (_, used, words) => {
+    const samples = Array.from({ length: 200 }, (_, hour): Sample => ({
+      at: day(0, hour),
+      cpuPercent: 20,
+      memoryMiB: 6000,
+      diskBytes: used,
+    }))
+    const summary = summarise(samples, 90)
+    const advice = rightSize(estate, playout(estate), summary, NOW)
+    expect(advice.doubts.join()).toContain(words)
+    expect(summary && growthCommands(estate, playout(estate), summary)).toEqual([])
+    // What else was measured is not in doubt.
+    expect([advice.vcpu, advice.memory]).not.toContain(undefined)
+  })
+
   it('says when there is too little', () => {
     expect(rightSize(estate, playout(estate), undefined, NOW).reason).toContain('No observations')
     expect(rightSize(estate, playout(estate), hours(20, 3000, 20), NOW).reason).toContain('Only 20 observations')

@@ -1,7 +1,7 @@
 import { type Command } from '../commands/index.js'
-import { policyOf, type Estate, type Guest } from '../estate/index.js'
+import { policyOf, type Disk, type Estate, type Guest } from '../estate/index.js'
 import { DAYS_PER_MONTH } from '../capacity/index.js'
-import { counted, formatMiB, sumFigure, type Figure } from '../units/index.js'
+import { counted, formatBytes, formatMiB, sumFigure, type Figure } from '../units/index.js'
 import type { Summary } from './summary.js'
 
 /** Fewest samples, and days they span, below which nothing is recommended. Common practice, no source. */
@@ -48,8 +48,8 @@ export interface Advice {
  * @see common practice, no source
  */
 export function rightSize(estate: Estate, guest: Guest, summary: Summary | undefined, lastSeen: string | undefined): Advice {
-  const doubt = doubtsOf(guest, summary)
-  const doubts = [doubt.cpu, doubt.memory].filter((one) => one !== undefined)
+  const doubt = doubtsOf(estate, guest, summary)
+  const doubts = [doubt.cpu, doubt.memory, doubt.disk].filter((one) => one !== undefined)
   const none = { saves: { vcpu: 0, memoryMiB: 0 }, isIdle: false, isForgotten: isForgotten(guest, summary, lastSeen), doubts }
   const reason =
     tooLittle(summary) ??
@@ -112,7 +112,11 @@ export function rightSize(estate: Estate, guest: Guest, summary: Summary | undef
 }
 
 /** What of a summary cannot be true, in a sentence each. */
-function doubtsOf(guest: Guest, summary: Summary | undefined): { readonly cpu?: string; readonly memory?: string } {
+function doubtsOf(
+  estate: Estate,
+  guest: Guest,
+  summary: Summary | undefined,
+): { readonly cpu?: string; readonly memory?: string; readonly disk?: string } {
   const peak = summary?.memory?.peak
   const memory =
     peak === undefined
@@ -125,6 +129,16 @@ function doubtsOf(guest: Guest, summary: Summary | undefined): { readonly cpu?: 
   return {
     ...(summary?.cpu?.peak === 0 ? { cpu: 'Processor use is 0 % in every observation: it was not measured.' } : {}),
     ...(memory ? { memory } : {}),
+    ...diskDoubt(estate.referring('disk', 'guestId', guest.id), summary?.disk?.last),
+  }
+}
+
+function diskDoubt(disks: readonly Disk[], used: number | undefined): { readonly disk?: string } {
+  const size = disks.reduce((sum, { sizeBytes }) => sum + sizeBytes, 0)
+  if (used === 0) return { disk: 'Its disks were seen with nothing on them: they were not measured.' }
+  if (used === undefined || size === 0 || used <= size) return {}
+  return {
+    disk: `${formatBytes(used)} were seen on its disks, and it is recorded with ${formatBytes(size)}. Check the recorded disks, the unit of the observations, and whether shares were counted.`,
   }
 }
 
@@ -164,12 +178,12 @@ export function adviceCommands(estate: Estate, advice: Advice): readonly Command
  * The commands that record what a guest's only thin disk was seen to use and to grow by, so that findings foresee when its
  * store is full.
  *
- * @returns none where the guest has several disks, as nobody knows which of them grew; none where more was measured than the
- * disk holds, which cannot be true
+ * @returns none where the guest has several disks, as nobody knows which of them grew; none where what was measured cannot be
+ * true
  */
 export function growthCommands(estate: Estate, guest: Guest, summary: Summary): readonly Command[] {
   const [disk, ...others] = estate.referring('disk', 'guestId', guest.id)
-  if (disk?.provisioning !== 'thin' || others.length > 0 || !summary.disk || summary.disk.last > disk.sizeBytes) return []
+  if (disk?.provisioning !== 'thin' || others.length > 0 || !summary.disk || doubtsOf(estate, guest, summary).disk) return []
   const perMonth = summary.disk.perDay ? Math.max(0, summary.disk.perDay.value * DAYS_PER_MONTH) : disk.growthBytesPerMonth
   return [
     {

@@ -15,6 +15,7 @@ import {
   type Policy,
   policyOf,
   storeReach,
+  standstillOf,
 } from '../estate/index.js'
 import {
   coreLoad,
@@ -307,12 +308,15 @@ function packed(
   const least = (a: number, b: number) =>
     (rooms.memoryMiB[a] ?? 0) - (rooms.memoryMiB[b] ?? 0) || ((hosts[a]?.name ?? '') < (hosts[b]?.name ?? '') ? -1 : 1)
   const byMemory = hosts.map((_, place) => place).sort(least)
+  // What is nested in something that is off is no refuge either.
+  const standing = new Set(hosts.flatMap((host, place) => (standstillOf(estate, host) === undefined ? [] : [place])))
   const around = new Map(hosts.flatMap((host) => (host.outerGuestId ? [[host.id, failsWith(estate, host)] as const] : [])))
 
   return hosts.map((failed, failedPlace) => {
     // A host nested in the failed one, at whatever depth, goes down with it.
     const others = byMemory.filter(
-      (place) => place !== failedPlace && (around.size === 0 || !around.get(hosts[place]?.id ?? '')?.has(failed.id)),
+      (place) =>
+        place !== failedPlace && !standing.has(place) && (around.size === 0 || !around.get(hosts[place]?.id ?? '')?.has(failed.id)),
     )
     const left: Rooms = { ...rooms, memoryMiB: rooms.memoryMiB.slice(), cores: rooms.cores.slice() }
     const stranded: Guest[] = []

@@ -10,6 +10,7 @@ import {
   type Store,
   storeReach,
   storesForDisks,
+  standstillOf,
 } from '../estate/index.js'
 import { guestShare, hostCapacity, type HostCapacity, leftToPromise, type Share, storeSpace, takenBytes } from '../capacity/index.js'
 import { carries, lacksFor, serverOf, sharedFailure } from '../hosts/index.js'
@@ -92,7 +93,7 @@ export function fitOn(estate: Estate, host: Host, demand: Demand): Fit {
   const room: Room = { capacity, share, left: leftToPromise(estate, host, capacity) }
   const { lines: storeLines, stores } = fitStores(estate, host, demand)
   const lines = [
-    ...fitState(host, demand),
+    ...fitState(estate, host, demand),
     ...fitMemory(room, demand),
     ...fitProcessors(host, room, demand),
     ...storeLines,
@@ -113,11 +114,12 @@ export function fitOn(estate: Estate, host: Host, demand: Demand): Fit {
 const worst = (lines: readonly FitLine[]): Verdict =>
   lines.some((l) => l.verdict === 'no') ? 'no' : lines.some((l) => l.verdict === 'remark') ? 'remark' : 'fits'
 
-function fitState(host: Host, demand: Demand): FitLine[] {
-  if (host.state === 'in service') return []
+function fitState(estate: Estate, host: Host, demand: Demand): FitLine[] {
+  const why = standstillOf(estate, host)
+  if (why === undefined) return []
   if (host.state === 'retired') return [{ about: 'host', verdict: 'no', sentence: `${host.name} is retired` }]
-  if (demand.isRunning) return [{ about: 'host', verdict: 'no', sentence: `${host.name} is ${host.state} and ${demand.name} is running` }]
-  return [{ about: 'host', verdict: 'remark', sentence: `${host.name} is ${host.state}: planned, not available yet` }]
+  if (demand.isRunning) return [{ about: 'host', verdict: 'no', sentence: `${host.name} ${why}; ${demand.name} is running` }]
+  return [{ about: 'host', verdict: 'remark', sentence: `${host.name} ${why}: not available yet` }]
 }
 
 const NOTHING: Share = { memoryMiB: 0, cores: 0 }

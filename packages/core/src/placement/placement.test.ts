@@ -308,8 +308,8 @@ describe('the sentences of a fit', () => {
   it('a host that is not in service: a remark for a plan, a refusal for a running guest', () => {
     const ordered = applyAll(estate, [{ type: 'host.update', id: idOf('gannet'), changes: { state: 'on order' } }], testContext(6)).estate
     const host = ordered.find('host', idOf('gannet')) as Host
-    expect(sentences(host, {}, ordered)[0]).toBe('remark: gannet is on order: planned, not available yet')
-    expect(sentences(host, { isRunning: true }, ordered)[0]).toBe('no: gannet is on order and x is running')
+    expect(sentences(host, {}, ordered)[0]).toBe('remark: gannet is on order: not available yet')
+    expect(sentences(host, { isRunning: true }, ordered)[0]).toBe('no: gannet is on order; x is running')
   })
 })
 
@@ -452,6 +452,25 @@ describe('why a guest finds no place', () => {
       testContext(34),
     )
     expect(failoverOutcomes(beside.estate).find(({ host }) => host.name === 'gannet')?.stranded).toEqual([])
+    // Not when what it is nested in is off: nothing goes there, and nothing is placed there.
+    const off = applyAll(
+      beside.estate,
+      [{ type: 'guest.power', guestId: '01890000-0000-7000-8000-0000000000d3', state: 'stopped' }],
+      testContext(35),
+    ).estate
+    expect(
+      failoverOutcomes(off)
+        .find(({ host }) => host.name === 'gannet')
+        ?.stranded.map(({ name }) => name),
+    ).toContain('playout-1')
+    const innermost = off.find('host', two) as Host
+    const why = 'innermost is nested in innermost-shell on inner, which is nested in inner-shell, which is stopped'
+    expect(roomOn(off, innermost, { vcpu: 1, memoryMiB: 256, latency: 'general', diskBytes: GiB, networkIds: [] })).toMatchObject({
+      count: 0,
+      limit: why,
+    })
+    const demand = demandOf(off, off.find('guest', idOf('playout')) as Guest)
+    expect(fitOn(off, innermost, { ...demand, isRunning: true }).lines[0]?.sentence).toBe(`${why}; playout-1 is running`)
   })
   it('a backup that a guest serves is gone with the host that the server’s disks are in', () => {
     const served = applyAll(

@@ -1,4 +1,4 @@
-import { type Estate, type Host, policyOf, storesForDisks } from '../estate/index.js'
+import { type Estate, type Host, policyOf, standstillOf, storesForDisks } from '../estate/index.js'
 import { guestShare, hostCapacity, leftToPromise, storeSpace } from '../capacity/index.js'
 import { formatBytes, formatMiB, formatNumber } from '../units/index.js'
 import type { Demand } from './fit.js'
@@ -47,7 +47,8 @@ export function roomOn(estate: Estate, host: Host, size: GuestSize): HostRoom {
   }
   const missing = size.networkIds.filter((networkId) => estate.byKey('attachment', { hostId: host.id, networkId }).length === 0)
   const none = (limit: string): HostRoom => ({ host, count: 0, limit, by })
-  if (host.state !== 'in service') return none(`${host.name} is ${host.state}`)
+  const why = standstillOf(estate, host)
+  if (why !== undefined) return none(`${host.name} ${why}`)
   if (missing.length > 0) return none(`${missing.map((id) => estate.find('network', id)?.name ?? id).join(' and ')} is not attached`)
   const count = Math.min(by.memory, by.processors, by.stores)
   const limits = {

@@ -1,4 +1,4 @@
-import type { Address, Estate, Filter, Forward, Host, Route } from '../estate/index.js'
+import { standstillOf, type Address, type Estate, type Filter, type Forward, type Host, type Route } from '../estate/index.js'
 import { isLinkLocal } from '../networks/index.js'
 import { Leases, configured, gatewayLeg } from './configured.js'
 import { Places, nowhere, wire } from './places.js'
@@ -43,7 +43,7 @@ class Builder {
     const estate = this.#estate
     const siteRoutes = estate.all('route').filter(({ guestId, hostId }) => !guestId && !hostId)
     const siteFilters = estate.all('filter').filter(({ guestId, hostId }) => !guestId && !hostId)
-    const gateway = this.#machine(SITE_GATEWAY, 'site gateway', 'the site gateway', true, true, siteRoutes, siteFilters)
+    const gateway = this.#machine(SITE_GATEWAY, 'site gateway', 'the site gateway', true, true, undefined, siteRoutes, siteFilters)
     this.#machine(OUTSIDE, 'outside', 'outside', true, false)
     for (const host of estate.all('host')) this.#addHost(host)
     for (const guest of estate.all('guest')) {
@@ -53,6 +53,7 @@ class Builder {
         guest.name,
         guest.state === 'running' && guest.kind !== 'template',
         guest.isRouter,
+        estate.find('host', guest.hostId),
         estate.referring('route', 'guestId', guest.id),
         estate.referring('filter', 'guestId', guest.id),
       )
@@ -94,15 +95,18 @@ class Builder {
     name: string,
     isUp: boolean,
     isRouter: boolean,
+    runsOn?: Host,
     routes: readonly Route[] = [],
     filters: readonly Filter[] = [],
     forwards: readonly Forward[] = [],
   ): Machine {
+    const why = runsOn && standstillOf(this.#estate, runsOn)
     const machine: Machine = {
       id,
       kind,
       name,
-      isUp,
+      isUp: isUp && why === undefined,
+      ...(runsOn && why !== undefined && isUp ? { standsBy: { host: runsOn.name, why } } : {}),
       isRouter,
       interfaces: [],
       routes,
@@ -119,8 +123,9 @@ class Builder {
       host.id,
       'host',
       host.name,
-      this.#isHostUp(host),
+      true,
       host.isRouter,
+      host,
       estate.referring('route', 'hostId', host.id),
       estate.referring('filter', 'hostId', host.id),
       estate.referring('forward', 'hostId', host.id),
@@ -165,12 +170,6 @@ class Builder {
         addresses: legs,
       })
     }
-  }
-
-  /** A nested host is up when it is in service and the guest it is runs. */
-  #isHostUp(host: Host): boolean {
-    if (host.state !== 'in service') return false
-    return host.kind === 'physical' || this.#estate.find('guest', host.outerGuestId)?.state === 'running'
   }
 
   /** Reserved addresses with a name or a MAC and no guest: printers, phones and the like, on the wire. */

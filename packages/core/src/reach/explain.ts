@@ -38,6 +38,18 @@ export function explain(topology: Topology, stop: Failure): Reason {
   const { name } = machine
   switch (stop.code) {
     case 'powered-off':
+      if (machine.standsBy)
+        return {
+          code: stop.code,
+          sentence:
+            machine.kind === 'host'
+              ? `${name} ${machine.standsBy.why}.`
+              : `${name} does not run: ${machine.standsBy.host} ${machine.standsBy.why}.`,
+          mend:
+            machine.kind === 'host'
+              ? `Record ${name}, and what it runs in, as they are.`
+              : `Record ${machine.standsBy.host}, and what it runs in, as they are, or move ${name} to a host on which it can run.`,
+        }
       return {
         code: stop.code,
         sentence: `${name} is powered off.`,

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { applyAll } from '../commands/index.js'
+import { applyAll, type Command } from '../commands/index.js'
 import { type Estate } from '../estate/index.js'
 import { NetworkEstate } from '../testing/network-estate.js'
 import { attached, behindRouter, routed as routedShape, trunked } from '../testing/network-shapes.js'
@@ -283,5 +283,33 @@ describe('the first place where it fails', () => {
     expect(code(strict, 'inside', 'beside')).toBe('macs-dropped')
     expect(code(strict, 'beside', 'inside')).not.toBe('reaches')
     expect(code(strict, 'box', 'beside')).toBe('reaches')
+  })
+  it('what is recorded as running on what stands still reaches nobody, and is told why', () => {
+    const [net, plain] = made((one) => {
+      one
+        .net('lab', '10.7.0.0/24')
+        .host('outer', 'lab')
+        .guest('box', 'outer', [{ net: 'lab', ip: '10.7.0.2' }])
+      return one
+        .host('other', 'lab')
+        .guest('beside', 'other', [{ net: 'lab', ip: '10.7.0.40' }])
+        .host('nested', 'lab', { kind: 'nested', outerGuestId: one.id('box') })
+        .guest('inside', 'nested', [{ net: 'lab', ip: '10.7.0.30' }])
+    })
+    const after = (...commands: Command[]): Ends => [net, applyAll(plain, commands, testContext(6)).estate]
+    const boxOff = after({ type: 'guest.power', guestId: net.id('box'), state: 'stopped' })
+    const outerAway = after({ type: 'host.update', id: net.id('outer'), changes: { state: 'in maintenance' } })
+    for (const [ends, sentence] of [
+      [boxOff, 'inside does not run: nested is nested in box, which is stopped.'],
+      [outerAway, 'inside does not run: nested is nested in box on outer, which is in maintenance.'],
+    ] as const)
+      for (const [from, to] of [
+        ['inside', 'beside'],
+        ['beside', 'inside'],
+      ] as const)
+        expect(ask(ends, from, to).failure).toMatchObject({ code: 'powered-off', sentence })
+    expect(ask(outerAway, 'beside', 'box').failure?.sentence).toBe('box does not run: outer is in maintenance.')
+    expect(ask(outerAway, 'outer', 'beside').failure?.sentence).toBe('outer is in maintenance.')
+    expect(ask(boxOff, 'beside', 'box').failure?.sentence).toBe('box is powered off.')
   })
 })

@@ -66,6 +66,8 @@ export interface Machine {
   readonly kind: 'guest' | 'host' | 'device' | 'site gateway' | 'outside'
   readonly name: string
   readonly isUp: boolean
+  /** Why it is not up, where that is not its own state but that of what it runs on: its host, and what is said after the name. */
+  readonly standsBy?: { readonly host: string; readonly why: string }
   readonly isRouter: boolean
   readonly interfaces: Interface[]
   readonly routes: readonly Route[]

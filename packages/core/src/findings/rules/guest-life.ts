@@ -1,6 +1,16 @@
 import { counted } from '../../units/index.js'
 import { type Command } from '../../commands/index.js'
-import { dayOf, daysBetween, isInService, isPoweredOn, storeReach } from '../../estate/index.js'
+import {
+  dayOf,
+  daysBetween,
+  guestsInside,
+  isInService,
+  isPoweredOn,
+  standstillOf,
+  storeReach,
+  type Estate,
+  type Host,
+} from '../../estate/index.js'
 import { isBeingCopied } from '../../clones/index.js'
 import { neededGuests, startOrder } from '../../guests/index.js'
 import { defineRule } from '../rule.js'
@@ -25,24 +35,40 @@ export const guestNotVerified = defineRule({
   },
 })
 
-/** A guest that is recorded as running where nothing runs: one of the two records is behind. Common practice, no source. */
+const inside = (estate: Estate, hosts: readonly Host[]): readonly string[] =>
+  guestsInside(
+    estate,
+    hosts.map(({ id }) => id),
+  ).map(({ id }) => id)
+
+/**
+ * A guest that is recorded as running where nothing runs, on a host that is not in service or in one that is off, at whatever
+ * depth: one of the two records is behind. Common practice, no source.
+ */
 export const guestHostNotInService = defineRule({
   id: 'guest.host-not-in-service',
   title: 'Running on a host that is not in service',
   appliesTo: 'guest',
-  again: { host: (estate, { id }) => estate.referring('guest', 'hostId', id).map((guest) => guest.id) },
+  again: {
+    host: (estate, host) => inside(estate, [host]),
+    guest: (estate, { id }) => inside(estate, estate.referring('host', 'outerGuestId', id)),
+  },
   check(estate, guest) {
     const host = estate.find('host', guest.hostId)
-    if (!host || host.state === 'in service' || !isPoweredOn(guest)) return []
+    const why = host && isPoweredOn(guest) ? standstillOf(estate, host) : undefined
+    if (!host || why === undefined) return []
     return [
       {
         severity: 'warning',
-        sentence: `${guest.name} is recorded as ${guest.state} on ${host.name}, which is ${host.state}.`,
+        sentence: `${guest.name} is recorded as ${guest.state} on ${host.name}, which ${why}.`,
         evidence: [
           { label: 'guest', value: guest.state },
-          { label: 'host', value: host.state },
+          { label: 'host', value: why },
         ],
-        remedy: 'Record the guest as stopped, move it to another host, or record the host as in service.',
+        remedy:
+          host.state === 'in service'
+            ? `Record the guest as stopped, move it to another host, or record what ${host.name} runs in as it is.`
+            : 'Record the guest as stopped, move it to another host, or record the host as in service.',
       },
     ]
   },
