@@ -75,6 +75,21 @@ describe('what must hold', () => {
       '2001:db8::7 is of another address family than 10.61.40.0/28.',
     ],
     [
+      'a device is not on the broadcast address',
+      [{ type: 'address.add', record: { subnetId: idOf('officeNet'), ip: '10.61.30.255', kind: 'reserved', name: 'printer' } }],
+      '10.61.30.255 is the broadcast address of 10.61.30.0/24, which no machine has; choose another one.',
+    ],
+    [
+      'nor on the network’s own, known by its MAC alone',
+      [
+        {
+          type: 'address.add',
+          record: { subnetId: idOf('officeNet'), ip: '10.61.30.0', kind: 'reserved', mac: '02:00:00:00:00:09' },
+        },
+      ],
+      '10.61.30.0 is the network’s own address of 10.61.30.0/24, which no machine has; choose another one.',
+    ],
+    [
       'an external machine is on no host',
       [{ type: 'guest.update', id: idOf('news'), changes: { kind: 'external' } }],
       'An external machine is on no host; clear the host, or change its kind to machine.',

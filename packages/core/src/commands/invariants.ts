@@ -11,7 +11,7 @@ import {
   type Kind,
   type RecordOf,
 } from '../estate/index.js'
-import { contains, familyOf, ipToNumber, prefixOf } from '../networks/index.js'
+import { contains, endOf, familyOf, ipToNumber, isOfMachine, prefixOf } from '../networks/index.js'
 
 /** A record that contradicts itself or its surroundings: the field, and what is wrong. */
 export interface Contradiction {
@@ -88,13 +88,13 @@ export const invariants: Invariants = {
       ['endedAt', endedAt],
     ] as const
     const known = order.filter(([, at]) => at !== null)
-    const late = known.find(([, at], index) => {
-      const before = known[index - 1]?.[1]
-      return at !== null && before !== null && before !== undefined && Date.parse(at) < Date.parse(before)
-    })
-    return late
-      ? { field: late[0], sentence: `${kinds.migration.fields[late[0]].label} is before what comes before it; check the times.` }
-      : undefined
+    const { fields } = kinds.migration
+    for (const [index, [name, at]] of known.entries()) {
+      const [earlier, before] = known[index - 1] ?? [name, at]
+      if (Date.parse(at ?? '') < Date.parse(before ?? ''))
+        return { field: name, sentence: `${fields[name].label} is before ${fields[earlier].label}; check both times.` }
+    }
+    return undefined
   },
   volume: (estate, volume) => {
     const disk = estate.find('disk', volume.diskId)
@@ -198,9 +198,13 @@ export const invariants: Invariants = {
     if (address.length !== null && address.length > (familyOf(address.ip) === 4 ? 32 : 128))
       return { field: 'length', sentence: `A prefix length of IPv4 is at most 32; ${address.length} is too long.` }
     const subnet = estate.find('subnet', address.subnetId)
-    return subnet && familyOf(address.ip) !== prefixOf(subnet).family
-      ? { field: 'ip', sentence: `${address.ip} is of another address family than ${subnet.prefix}.` }
-      : undefined
+    if (!subnet) return undefined
+    if (familyOf(address.ip) !== prefixOf(subnet).family)
+      return { field: 'ip', sentence: `${address.ip} is of another address family than ${subnet.prefix}.` }
+    const end = address.kind === 'reserved' && isOfMachine(address) ? endOf(subnet, address.ip) : undefined
+    return (
+      end && { field: 'ip', sentence: `${address.ip} is ${end} address of ${subnet.prefix}, which no machine has; choose another one.` }
+    )
   },
   sheet: (_, sheet) =>
     sheetSubjects.filter((field) => sheet[field] !== null).length === 1

@@ -10,6 +10,7 @@ export {
   prefixOf,
   subnetHolding,
 } from './next-free.js'
+export { endOf, isOfMachine } from './subnet-ends.js'
 export { carriesVlan } from './vlans.js'
 export {
   compareIps,

@@ -1,25 +1,10 @@
 import { adapterIdsOf } from './again.js'
-import { type Address, addressOwner, type Estate, type Subnet } from '../../estate/index.js'
-import { ipFromNumber, isLinkLocal, isNearGateway, prefixAround, prefixOf, usableRange } from '../../networks/index.js'
+import { type Address, addressOwner, type Estate } from '../../estate/index.js'
+import { endOf, ipFromNumber, isLinkLocal, isNearGateway, isOfMachine, prefixAround, prefixOf, usableRange } from '../../networks/index.js'
 import { defineRule } from '../rule.js'
 import { moveToNextFree } from './duplicate-address.js'
 
 const ofSubnet = (estate: Estate, subnet: { readonly id: string }) => estate.referring('address', 'subnetId', subnet.id).map(({ id }) => id)
-
-/** The addresses at a subnet's ends that no machine has, kept for each record: thousands of addresses are held against them. */
-const known = new WeakMap<Subnet, { readonly own: string | undefined; readonly broadcast: string | undefined }>()
-function endsOf(subnet: Subnet) {
-  const found = known.get(subnet)
-  if (found) return found
-  const { family, first, last } = prefixOf(subnet)
-  const usable = usableRange(prefixOf(subnet))
-  const ends = {
-    own: usable.first > first ? ipFromNumber(family, first) : undefined,
-    broadcast: usable.last < last ? ipFromNumber(family, last) : undefined,
-  }
-  known.set(subnet, ends)
-  return ends
-}
 
 /** The network's own or the broadcast address, given to a machine. RFC 1122, section 3.2.1.3; the ends of a /31 are usable, RFC 3021. */
 export const addressNotForMachines = defineRule({
@@ -29,15 +14,15 @@ export const addressNotForMachines = defineRule({
   again: { subnet: ofSubnet },
   check(estate, address) {
     const subnet = estate.find('subnet', address.subnetId)
-    if (!subnet || address.kind === 'reserved') return []
-    const ends = endsOf(subnet)
-    if (address.ip !== ends.own && address.ip !== ends.broadcast) return []
+    if (!subnet || !isOfMachine(address)) return []
+    const end = endOf(subnet, address.ip)
+    if (!end) return []
     const { family } = prefixOf(subnet)
     const { first, last } = usableRange(prefixOf(subnet))
     return [
       {
         severity: 'error',
-        sentence: `${address.ip} of ${addressOwner(estate, address)} is the ${address.ip === ends.own ? 'network’s own' : 'broadcast'} address of ${subnet.prefix}.`,
+        sentence: `${address.ip} of ${addressOwner(estate, address)} is ${end} address of ${subnet.prefix}.`,
         evidence: [{ label: 'addresses for machines', value: `${ipFromNumber(family, first)} to ${ipFromNumber(family, last)}` }],
         remedy: 'Choose another address of the subnet.',
       },
