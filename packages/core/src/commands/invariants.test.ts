@@ -113,6 +113,15 @@ describe('what must hold', () => {
       'Disk 1 of newsroom is on no store; choose the store.',
     ],
     [
+      'an external machine that becomes a guest of a host brings its disks to a store',
+      [
+        { type: 'guest.update', id: idOf('news'), changes: { hostId: null, state: 'stopped' } },
+        { type: 'disk.update', id: idOf('newsDisk'), changes: { storeId: null } },
+        { type: 'guest.update', id: idOf('news'), changes: { hostId: idOf('fulmar') } },
+      ],
+      'Disk 1 of newsroom is on no store; choose the store.',
+    ],
+    [
       'a guest’s disk is not in another host',
       [{ type: 'disk.update', id: idOf('newsDisk'), changes: { storeId: idOf('nvme1') } }],
       'Disk 1 of newsroom would be on nvme-1, which is in gannet, while the guest is on fulmar; move both together, or choose a store of fulmar.',

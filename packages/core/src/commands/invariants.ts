@@ -53,7 +53,7 @@ export const invariants: Invariants = {
     if (store.kind === 'shared' && store.hostId)
       return { field: 'hostId', sentence: 'A shared store belongs to a site, not to one host; clear the host.' }
     if (store.kind === 'shared' && !store.site) return { field: 'site', sentence: 'A shared store needs the site whose hosts reach it.' }
-    return store.hostId ? strayedOf(estate, estate.referring('disk', 'storeId', store.id), 'hostId') : undefined
+    return store.hostId ? misplaced(estate, estate.referring('disk', 'storeId', store.id), 'hostId') : undefined
   },
   drive: (estate, drive) => {
     const isInArray = drive.use === 'member' || drive.use === 'spare'
@@ -250,7 +250,7 @@ export const invariants: Invariants = {
       }
     const inner = estate.referring('host', 'outerGuestId', guest.id).find((host) => isInside(estate, host.id, guest.id))
     if (inner) return { field: 'hostId', sentence: `${guest.name} is the nested host ${inner.name} and would run inside itself.` }
-    return strayedOf(estate, disksOf(estate, guest.id), 'hostId')
+    return misplaced(estate, disksOf(estate, guest.id), 'hostId')
   },
   template(estate, { guestId, supersedesId }) {
     const seen = new Set([guestId])
@@ -274,16 +274,16 @@ export const invariants: Invariants = {
       : undefined
   },
   disk: (estate, disk) => {
-    const guest = estate.find('guest', disk.guestId)
-    if (guest?.hostId && !disk.storeId)
-      return { field: 'storeId', sentence: `Disk ${disk.position} of ${guest.name} is on no store; choose the store.` }
-    return strayedOf(estate, [disk], 'storeId')
+    return misplaced(estate, [disk], 'storeId')
   },
 }
 
-/** A guest cannot run from a store that is in another host: the first of some disks that is recorded so, or undefined. */
-function strayedOf(estate: Estate, disks: readonly Disk[], field: string): Contradiction | undefined {
+/** A guest that is on a host has its disks on stores, and not in another host: the first of some disks of which that is not so. */
+function misplaced(estate: Estate, disks: readonly Disk[], field: string): Contradiction | undefined {
   for (const disk of disks) {
+    const owner = estate.find('guest', disk.guestId)
+    if (owner?.hostId && !disk.storeId)
+      return { field, sentence: `Disk ${disk.position} of ${owner.name} is on no store; choose the store.` }
     const strayed = strayedDisk(estate, disk)
     if (!strayed) continue
     const { guest, store, on, inHost } = strayed

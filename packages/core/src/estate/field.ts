@@ -155,7 +155,7 @@ export type TextShape =
   | 'id'
   | 'orderKey'
 
-type Wording = Pick<Common, 'label' | 'doc'>
+export type Wording = Pick<Common, 'label' | 'doc'>
 
 export const text = <X extends Partial<TextField> & Wording>(field: X) =>
   ({ type: 'text', shape: 'line', max: 120, ...field }) as { type: 'text'; shape: TextShape; max: number } & X
@@ -203,10 +203,10 @@ export const tags = <X extends Wording>(field: X) =>
 export const note = () => text({ label: 'Note', doc: 'Anything worth keeping with it.', shape: 'note', max: 4000, default: '' })
 
 /** A VLAN ID, IEEE 802.1Q. */
-export const vlanId = (label: string, doc: string) => optional(integer({ label, doc, unit: '', min: 1, max: 4094 }))
+export const vlanId = (named: Wording) => optional(integer({ ...named, unit: '', min: 1, max: 4094 }))
 
 /** The largest packet, bytes; IPv4 asks for 576 (RFC 791). */
-export const mtu = (label: string, doc: string) => integer({ label, doc, unit: '', min: 576, max: 65535 })
+export const mtu = (named: Wording) => integer({ ...named, unit: '', min: 576, max: 65535 })
 
 export const optional = <const F>(field: F) => ({ ...field, optional: true as const })
 

@@ -75,7 +75,7 @@ const cases: readonly (readonly [rule: string, commands: readonly Command[], wor
 ]
 
 // What lists of commands may not cause any more may be there from before.
-const recorded = (kind: 'disk' | 'drive', id: string, changes: object) => {
+const recorded = (kind: 'disk' | 'drive' | 'guest', id: string, changes: object) => {
   const records = smallEstateWithDrives.toRecords()
   return Estate.fromRecords({ ...records, [kind]: records[kind].map((record) => (record.id === id ? { ...record, ...changes } : record)) })
 }
@@ -175,6 +175,17 @@ describe('records at odds that are there already', () => {
     const over = recorded('disk', idOf('playoutDisk'), { sizeBytes: 10 * GiB, usedBytes: 11 * GiB })
     expect(said(over, 'disk.over-size')).toEqual(['Disk 1 of playout-1 is recorded as holding more than its size.'])
     expect(said(recorded('disk', idOf('playoutDisk'), { sizeBytes: GiB, usedBytes: GiB }), 'disk.over-size')).toEqual([])
+  })
+  it('a disk on no store, of a guest that is on a host', () => {
+    const nowhere = recorded('disk', idOf('playoutDisk'), { storeId: null })
+    expect(said(nowhere, 'disk.no-store')).toEqual(['Disk 1 of playout-1 is on no store: the room it takes is counted nowhere.'])
+    expect(said(smallEstate(), 'disk.no-store')).toEqual([])
+  })
+  it('a guest that runs on no host', () => {
+    expect(said(recorded('guest', playout, { hostId: null }), 'guest.no-host')).toEqual([
+      'playout-1 is recorded as running, and on no host.',
+    ])
+    expect(said(recorded('guest', playout, { hostId: null, state: 'stopped' }), 'guest.no-host')).toEqual([])
   })
   it('two drives with one serial, said once', () =>
     expect(said(recorded('drive', idOf('switch'), { serial: 'K-gannet' }), 'drive.duplicate-serial')).toHaveLength(1))

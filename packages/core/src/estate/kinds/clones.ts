@@ -1,7 +1,7 @@
 import { defineKind } from '../define-kind.js'
-import { choice, commands, integer, note, optional, ref, text } from '../field.js'
+import { choice, commands, integer, note, optional, ref, text, type Wording } from '../field.js'
 
-const wasRemoved = (label: string, doc: string) => choice(['unknown', 'yes', 'no'], { label, doc, default: 'unknown' })
+const wasRemoved = (named: Wording) => choice(['unknown', 'yes', 'no'], { ...named, default: 'unknown' })
 
 export const templateKind = defineKind({
   name: 'template',
@@ -17,12 +17,15 @@ export const templateKind = defineKind({
     withdrawnFor: optional(text({ label: 'Withdrawn for', doc: 'Why, in a few words.', max: 200 })),
     patchedOn: optional(text({ label: 'Last patched', doc: 'When updates were installed in it.', shape: 'date' })),
     installed: optional(text({ label: 'What is installed', doc: 'Roles, packages and settings that every copy has.', max: 400 })),
-    nameRemoved: wasRemoved('Machine name removed', 'Whether a copy starts without the template’s name.'),
-    identityRemoved: wasRemoved('Machine identity removed', 'Whether machine-id or the security identifier is generated in a copy.'),
-    hostKeysRemoved: wasRemoved('Host keys removed', 'Whether the keys of remote login are generated in a copy.'),
-    addressRemoved: wasRemoved('Fixed address removed', 'Whether a copy starts without the template’s address.'),
-    activationRemoved: wasRemoved('Licence activation removed', 'Whether a copy has to be activated by itself.'),
-    historyRemoved: wasRemoved('Logs and histories removed', 'Whether logs, shell histories and mail queues were emptied.'),
+    nameRemoved: wasRemoved({ label: 'Machine name removed', doc: 'Whether a copy starts without the template’s name.' }),
+    identityRemoved: wasRemoved({
+      label: 'Machine identity removed',
+      doc: 'Whether machine-id or the security identifier is generated in a copy.',
+    }),
+    hostKeysRemoved: wasRemoved({ label: 'Host keys removed', doc: 'Whether the keys of remote login are generated in a copy.' }),
+    addressRemoved: wasRemoved({ label: 'Fixed address removed', doc: 'Whether a copy starts without the template’s address.' }),
+    activationRemoved: wasRemoved({ label: 'Licence activation removed', doc: 'Whether a copy has to be activated by itself.' }),
+    historyRemoved: wasRemoved({ label: 'Logs and histories removed', doc: 'Whether logs, shell histories and mail queues were emptied.' }),
     note: note(),
   },
   keys: [{ fields: ['guestId'], unique: true }],

@@ -1,7 +1,7 @@
 import { defineKind } from '../define-kind.js'
-import { choice, integer, mtu, note, optional, ref, text, vlanId } from '../field.js'
+import { choice, integer, mtu, note, optional, ref, text, vlanId, type Wording } from '../field.js'
 
-const ofHost = (doc: string) => ref('host', { label: 'Host', doc })
+const ofHost = ({ doc }: Pick<Wording, 'doc'>) => ref('host', { label: 'Host', doc })
 
 export const moduleKind = defineKind({
   name: 'module',
@@ -9,7 +9,7 @@ export const moduleKind = defineKind({
   plural: 'modules',
   doc: 'One stick of memory in a slot of a host.',
   fields: {
-    hostId: ofHost('The host it is in.'),
+    hostId: ofHost({ doc: 'The host it is in.' }),
     slot: integer({ label: 'Slot', doc: 'Number of the slot on the board.', unit: '', min: 1, max: 128 }),
     sizeMiB: integer({ label: 'Size', doc: 'What is printed on it.', unit: 'MiB', min: 256, max: 2 ** 21 }),
     speedMTs: optional(integer({ label: 'Speed', doc: 'Transfers a second it is made for.', unit: 'MT/s', min: 100, max: 50_000 })),
@@ -26,7 +26,7 @@ export const arrayKind = defineKind({
   plural: 'arrays',
   doc: 'Drives of a host combined at a RAID level; stores are created in it.',
   fields: {
-    hostId: ofHost('The host of its drives.'),
+    hostId: ofHost({ doc: 'The host of its drives.' }),
     name: text({ label: 'Name', doc: 'Short name, unique on its host.', shape: 'name' }),
     level: choice(['0', '1', '5', '6', '10'], { label: 'Level', doc: 'How the members share and protect the data.', default: '1' }),
     note: note(),
@@ -41,7 +41,7 @@ export const driveKind = defineKind({
   plural: 'drives',
   doc: 'A physical drive in a host.',
   fields: {
-    hostId: ofHost('The host it is in.'),
+    hostId: ofHost({ doc: 'The host it is in.' }),
     position: integer({ label: 'Bay', doc: 'Number of its bay or slot.', unit: '', min: 0, max: 999 }),
     labelBytes: integer({
       label: 'Label capacity',
@@ -81,7 +81,7 @@ export const portKind = defineKind({
   plural: 'ports',
   doc: 'A physical network port of a host.',
   fields: {
-    hostId: ofHost('The host it is on.'),
+    hostId: ofHost({ doc: 'The host it is on.' }),
     name: text({ label: 'Name', doc: 'As the system names it: eno1, enp65s0f0.', shape: 'name' }),
     mac: optional(text({ label: 'MAC', doc: 'Its own address.', shape: 'mac' })),
     speedMbps: integer({ label: 'Speed', doc: 'What it can do.', unit: 'Mbit/s', min: 1, max: 10_000_000, default: 1000 }),
@@ -93,8 +93,8 @@ export const portKind = defineKind({
     farVlans: optional(
       text({ label: 'Far end, tagged VLANs', doc: 'VLANs the far end carries tagged: 10,20-30; empty: not recorded.', shape: 'vlans' }),
     ),
-    farNative: vlanId('Far end, native VLAN', 'VLAN the far end carries untagged; empty: not recorded.'),
-    farMtu: optional(mtu('Far end, MTU', 'Largest packet the far end passes, bytes.')),
+    farNative: vlanId({ label: 'Far end, native VLAN', doc: 'VLAN the far end carries untagged; empty: not recorded.' }),
+    farMtu: optional(mtu({ label: 'Far end, MTU', doc: 'Largest packet the far end passes, bytes.' })),
     driver: optional(text({ label: 'Driver', doc: 'Driver of the port, as lshw or ethtool names it.', shape: 'words', max: 40 })),
     note: note(),
   },

@@ -1,5 +1,5 @@
 import { defineKind } from '../define-kind.js'
-import { bool, choice, commands, difference, integer, note, optional, real, ref, text } from '../field.js'
+import { bool, choice, commands, difference, integer, note, optional, real, ref, text, type Wording } from '../field.js'
 
 /** The ways a machine is copied. */
 export const moveMethods = [
@@ -15,7 +15,7 @@ export const moveMethods = [
 /** The life of a move, in its order; the last two end it early. */
 export const moveStates = ['begun', 'copying', 'cut over', 'verified', 'closed', 'rolled back', 'cancelled'] as const
 
-const instant = (label: string, doc: string) => optional(text({ label, doc, shape: 'instant' }))
+const instant = (named: Wording) => optional(text({ ...named, shape: 'instant' }))
 
 export const migrationKind = defineKind({
   name: 'migration',
@@ -43,11 +43,11 @@ export const migrationKind = defineKind({
       ref('migration', { label: 'Tried before', doc: 'The attempt that was cancelled or rolled back before this one.' }),
     ),
     ownerId: optional(ref('person', { label: 'Who', doc: 'Who carries it out.' })),
-    startedAt: instant('Started', 'When the work began.'),
-    copyingAt: instant('Copying since', 'When the copy began.'),
-    cutOverAt: instant('Cut over', 'When the target took over.'),
-    verifiedAt: instant('Verified', 'When its checks were done.'),
-    endedAt: instant('Ended', 'When it was closed, rolled back or cancelled.'),
+    startedAt: instant({ label: 'Started', doc: 'When the work began.' }),
+    copyingAt: instant({ label: 'Copying since', doc: 'When the copy began.' }),
+    cutOverAt: instant({ label: 'Cut over', doc: 'When the target took over.' }),
+    verifiedAt: instant({ label: 'Verified', doc: 'When its checks were done.' }),
+    endedAt: instant({ label: 'Ended', doc: 'When it was closed, rolled back or cancelled.' }),
     soakDays: optional(
       integer({
         label: 'Soak time',
@@ -56,7 +56,10 @@ export const migrationKind = defineKind({
         max: 3650,
       }),
     ),
-    decideBy: instant('Decide by', 'When it has not been cut over by then, what is written under “otherwise” is done instead.'),
+    decideBy: instant({
+      label: 'Decide by',
+      doc: 'When it has not been cut over by then, what is written under “otherwise” is done instead.',
+    }),
     otherwise: optional(text({ label: 'Otherwise', doc: 'What is done when it is late, such as: roll back.', max: 200 })),
     downtimeMinutes: optional(real({ label: 'Downtime allowed', doc: 'How long it may be off.', unit: 'minutes', max: 1e6 })),
     estimateSeconds: optional(

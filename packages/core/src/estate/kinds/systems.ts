@@ -1,12 +1,11 @@
 import { defineKind } from '../define-kind.js'
-import { choice, integer, note, optional, real, text } from '../field.js'
+import { choice, integer, note, optional, real, text, type Wording } from '../field.js'
 
-const memory = (label: string, doc: string) => optional(integer({ label, doc, unit: 'MiB', min: 1, max: 2 ** 26 }))
-const storage = (label: string, doc: string) => optional(integer({ label, doc, unit: 'bytes', min: 1, max: 2 ** 50 }))
-const processors = (label: string, doc: string) => optional(integer({ label, doc, unit: 'vCPU', min: 1, max: 1024 }))
+const memory = (named: Wording) => optional(integer({ ...named, unit: 'MiB', min: 1, max: 2 ** 26 }))
+const storage = (named: Wording) => optional(integer({ ...named, unit: 'bytes', min: 1, max: 2 ** 50 }))
+const processors = (named: Wording) => optional(integer({ ...named, unit: 'vCPU', min: 1, max: 1024 }))
 /** How a system comes to a driver for a class of paravirtual device. */
-const driver = (label: string, doc: string) =>
-  choice(['built in', 'with a driver image', 'none', 'not known'], { label, doc, default: 'not known' })
+const driver = (named: Wording) => choice(['built in', 'with a driver image', 'none', 'not known'], { ...named, default: 'not known' })
 
 export const systemKind = defineKind({
   name: 'system',
@@ -18,19 +17,19 @@ export const systemKind = defineKind({
     datasetId: optional(text({ label: 'Short name', doc: 'Its short name in the open dataset osinfo-db.', max: 60 })),
     family: text({ label: 'Family', doc: 'Such as linux or freebsd, as the dataset says it.', max: 40, default: 'linux' }),
     source: text({ label: 'From', doc: 'Where the values are from.', max: 120, default: 'recorded by hand' }),
-    minVcpu: processors('Processors, at least', 'Fewest vCPUs it installs on.'),
-    minMemoryMiB: memory('Memory, at least', 'Least memory it installs on.'),
-    minStorageBytes: storage('Storage, at least', 'Smallest disk it installs on.'),
-    goodVcpu: processors('Processors, recommended', 'vCPUs its maker recommends.'),
-    goodMemoryMiB: memory('Memory, recommended', 'Memory its maker recommends.'),
-    goodStorageBytes: storage('Storage, recommended', 'Disk its maker recommends.'),
+    minVcpu: processors({ label: 'Processors, at least', doc: 'Fewest vCPUs it installs on.' }),
+    minMemoryMiB: memory({ label: 'Memory, at least', doc: 'Least memory it installs on.' }),
+    minStorageBytes: storage({ label: 'Storage, at least', doc: 'Smallest disk it installs on.' }),
+    goodVcpu: processors({ label: 'Processors, recommended', doc: 'vCPUs its maker recommends.' }),
+    goodMemoryMiB: memory({ label: 'Memory, recommended', doc: 'Memory its maker recommends.' }),
+    goodStorageBytes: storage({ label: 'Storage, recommended', doc: 'Disk its maker recommends.' }),
     firmware: choice(['UEFI or BIOS', 'UEFI only', 'BIOS only', 'not known'], {
       label: 'Firmware',
       doc: 'The firmware it boots under.',
       default: 'not known',
     }),
-    paravirtualDisk: driver('Paravirtual disk', 'Whether its installer sees a paravirtual disk.'),
-    paravirtualNet: driver('Paravirtual adapter', 'Whether it has a driver for a paravirtual adapter.'),
+    paravirtualDisk: driver({ label: 'Paravirtual disk', doc: 'Whether its installer sees a paravirtual disk.' }),
+    paravirtualNet: driver({ label: 'Paravirtual adapter', doc: 'Whether it has a driver for a paravirtual adapter.' }),
     emulatedNet: choice(['emulated', 'emulated old', 'not known'], {
       label: 'Emulated adapter',
       doc: 'The emulated card that it knows.',

@@ -1,10 +1,10 @@
 import { defineKind } from '../define-kind.js'
-import { choice, integer, note, optional, ref, text } from '../field.js'
+import { choice, integer, note, optional, ref, text, type Wording } from '../field.js'
 
-const guest = (doc: string) => optional(ref('guest', { label: 'Router guest', doc }))
-const host = (doc: string) => optional(ref('host', { label: 'Router host', doc }))
-const port = (label: string, doc: string) => integer({ label, doc, unit: '', min: 1, max: 65535 })
-const prefix = (label: string, doc: string) => text({ label, doc, shape: 'prefix' })
+const guest = ({ doc }: Pick<Wording, 'doc'>) => optional(ref('guest', { label: 'Router guest', doc }))
+const host = ({ doc }: Pick<Wording, 'doc'>) => optional(ref('host', { label: 'Router host', doc }))
+const port = (named: Wording) => integer({ ...named, unit: '', min: 1, max: 65535 })
+const prefix = (named: Wording) => text({ ...named, shape: 'prefix' })
 
 /** Protocols a question, a filter or a port forward can be about. */
 export const protocols = ['icmp', 'tcp', 'udp'] as const
@@ -17,9 +17,9 @@ export const forwardKind = defineKind({
   fields: {
     hostId: ref('host', { label: 'Host', doc: 'The host whose port is forwarded.' }),
     protocol: choice(['tcp', 'udp'], { label: 'Protocol', doc: 'What is forwarded.', default: 'tcp' }),
-    hostPort: port('Port of the host', 'The port others address.'),
+    hostPort: port({ label: 'Port of the host', doc: 'The port others address.' }),
     adapterId: ref('adapter', { label: 'Adapter', doc: 'The guest’s adapter it leads to.' }),
-    guestPort: port('Port of the guest', 'The port the guest listens on.'),
+    guestPort: port({ label: 'Port of the guest', doc: 'The port the guest listens on.' }),
     note: note(),
   },
   keys: [{ fields: ['hostId', 'protocol', 'hostPort'], unique: true }],
@@ -32,9 +32,9 @@ export const routeKind = defineKind({
   plural: 'routes',
   doc: 'A route set by hand on a guest, on a host, or, where neither is named, on the site gateway.',
   fields: {
-    guestId: guest('The guest it is set on.'),
-    hostId: host('The host it is set on.'),
-    prefix: prefix('To', 'The prefix it leads to.'),
+    guestId: guest({ doc: 'The guest it is set on.' }),
+    hostId: host({ doc: 'The host it is set on.' }),
+    prefix: prefix({ label: 'To', doc: 'The prefix it leads to.' }),
     via: text({ label: 'Via', doc: 'The next router’s address on a segment the machine is on.', shape: 'ip' }),
     note: note(),
   },
@@ -48,8 +48,8 @@ export const filterKind = defineKind({
   plural: 'filters',
   doc: 'A line of a filter on a guest, a host or, where neither is named, the site gateway. The first match decides; no match: allowed.',
   fields: {
-    guestId: guest('The guest it is set on.'),
-    hostId: host('The host it is set on.'),
+    guestId: guest({ doc: 'The guest it is set on.' }),
+    hostId: host({ doc: 'The host it is set on.' }),
     position: integer({
       label: 'Number',
       doc: 'Order in the filter: the lowest is asked first.',
@@ -59,11 +59,11 @@ export const filterKind = defineKind({
       default: 10,
     }),
     action: choice(['allow', 'deny'], { label: 'Action', doc: 'What happens to a match.', default: 'deny' }),
-    fromPrefix: optional(prefix('From', 'Source prefix; empty: anywhere.')),
-    toPrefix: optional(prefix('To', 'Target prefix; empty: anywhere.')),
+    fromPrefix: optional(prefix({ label: 'From', doc: 'Source prefix; empty: anywhere.' })),
+    toPrefix: optional(prefix({ label: 'To', doc: 'Target prefix; empty: anywhere.' })),
     protocol: optional(choice(protocols, { label: 'Protocol', doc: 'Empty: all.' })),
-    portFirst: optional(port('Port from', 'First target port; empty: all.')),
-    portLast: optional(port('Port to', 'Last target port; empty: the first alone.')),
+    portFirst: optional(port({ label: 'Port from', doc: 'First target port; empty: all.' })),
+    portLast: optional(port({ label: 'Port to', doc: 'Last target port; empty: the first alone.' })),
     note: note(),
   },
   keys: [],
@@ -87,7 +87,7 @@ export const intentKind = defineKind({
     toName: optional(text({ label: 'To role or site', doc: 'The role or site, where it is one.', max: 60 })),
     wanted: choice(['must reach', 'must not reach'], { label: 'Intended', doc: 'What is meant.', default: 'must reach' }),
     protocol: choice(protocols, { label: 'Protocol', doc: 'What it is asked with.', default: 'icmp' }),
-    port: optional(port('Port', 'Target port, for tcp and udp.')),
+    port: optional(port({ label: 'Port', doc: 'Target port, for tcp and udp.' })),
     note: note(),
   },
   keys: [],

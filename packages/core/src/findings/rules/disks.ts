@@ -1,5 +1,7 @@
-import { recordTitle, sameSerial, strayedDisk } from '../../estate/index.js'
+import { recordTitle, sameSerial, strayedDisk, type Estate } from '../../estate/index.js'
 import { defineRule } from '../rule.js'
+
+const disksOfGuest = (estate: Estate, { id }: { readonly id: string }) => estate.referring('disk', 'guestId', id).map((disk) => disk.id)
 
 /** A disk on a store that is in another host than its guest. New ones are refused; records from before, and from elsewhere, are found. */
 export const diskStrayed = defineRule({
@@ -7,7 +9,7 @@ export const diskStrayed = defineRule({
   title: 'Disk in another host',
   appliesTo: 'disk',
   again: {
-    guest: (estate, { id }) => estate.referring('disk', 'guestId', id).map((disk) => disk.id),
+    guest: disksOfGuest,
     store: (estate, { id }) => estate.referring('disk', 'storeId', id).map((disk) => disk.id),
   },
   check(estate, disk) {
@@ -28,12 +30,32 @@ export const diskStrayed = defineRule({
   },
 })
 
+/** A disk of a guest on a host that is on no store: the room it takes is counted nowhere. New ones are refused, as those in another host. */
+export const diskNoStore = defineRule({
+  id: 'disk.no-store',
+  title: 'Disk on no store',
+  appliesTo: 'disk',
+  again: { guest: disksOfGuest },
+  check(estate, disk) {
+    const guest = estate.find('guest', disk.guestId)
+    if (!guest?.hostId || disk.storeId) return []
+    return [
+      {
+        severity: 'error',
+        sentence: `Disk ${disk.position} of ${guest.name} is on no store: the room it takes is counted nowhere.`,
+        evidence: [{ label: 'size', value: disk.sizeBytes, unit: 'bytes' }],
+        remedy: 'Record the store that it is on.',
+      },
+    ]
+  },
+})
+
 /** A disk that takes more than its size: one of the two numbers is wrong, and what is worked out from them too. */
 export const diskOverSize = defineRule({
   id: 'disk.over-size',
   title: 'Disk holds more than its size',
   appliesTo: 'disk',
-  again: { guest: (estate, { id }) => estate.referring('disk', 'guestId', id).map((disk) => disk.id) },
+  again: { guest: disksOfGuest },
   check(estate, disk) {
     if (disk.usedBytes === null || disk.usedBytes <= disk.sizeBytes) return []
     return [

@@ -74,6 +74,25 @@ export const guestHostNotInService = defineRule({
   },
 })
 
+/** A guest that is powered on and on no host: it takes room that nobody counts. New ones are refused. */
+export const guestNoHost = defineRule({
+  id: 'guest.no-host',
+  title: 'Running on no host',
+  appliesTo: 'guest',
+  again: {},
+  check: (_, guest) =>
+    guest.kind === 'machine' && isPoweredOn(guest) && !guest.hostId
+      ? [
+          {
+            severity: 'error',
+            sentence: `${guest.name} is recorded as ${guest.state}, and on no host.`,
+            evidence: [{ label: 'guest', value: guest.state }],
+            remedy: 'Record the host it runs on, or record it as stopped.',
+          },
+        ]
+      : [],
+})
+
 /** The system of a guest is out of support, or soon will be. The day is the dataset's or the administrator's. */
 export const guestSupportEnds = defineRule({
   id: 'guest.support-ends',

@@ -5,7 +5,7 @@ import { arrayPlanned } from './arrays.js'
 import { backupOnHost } from './backup-on-host.js'
 import { crossedAdapters } from './crossed-adapters.js'
 import { deviationOpen, stepFailed } from './deviation.js'
-import { diskOverSize, diskStrayed, driveSameSerial } from './disks.js'
+import { diskNoStore, diskOverSize, diskStrayed, driveSameSerial } from './disks.js'
 import { duplicateAddress } from './duplicate-address.js'
 import { duplicateMac } from './duplicate-mac.js'
 import { guestBoard, guestDrivers, guestLimit, guestMinimum } from './guest-devices.js'
@@ -14,6 +14,7 @@ import {
   guestMediumOutOfReach,
   guestNotApart,
   guestHostNotInService,
+  guestNoHost,
   guestNotVerified,
   guestSupportEnds,
   guestWaitsInCircle,
@@ -117,6 +118,7 @@ export const rules: readonly Rule[] = [
   guestMinimum,
   guestLimit,
   guestHostNotInService,
+  guestNoHost,
   guestNotVerified,
   guestSupportEnds,
   guestMediumAttached,
@@ -129,6 +131,7 @@ export const rules: readonly Rule[] = [
   nestedBeyondGuest,
   nestedMacsDropped,
   diskStrayed,
+  diskNoStore,
   diskOverSize,
   driveSameSerial,
 ]
