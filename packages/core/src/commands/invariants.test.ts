@@ -113,6 +113,11 @@ describe('what must hold', () => {
       'Disk 1 of newsroom is on no store; choose the store.',
     ],
     [
+      'a guest that becomes an external machine takes its disks off the stores',
+      [{ type: 'guest.update', id: idOf('news'), changes: { hostId: null, kind: 'external' } }],
+      'Disk 1 of newsroom is on a store; the disks of an external machine are its own, so clear the store.',
+    ],
+    [
       'an external machine that becomes a guest of a host brings its disks to a store',
       [
         { type: 'guest.update', id: idOf('news'), changes: { hostId: null, state: 'stopped' } },

@@ -284,6 +284,11 @@ function misplaced(estate: Estate, disks: readonly Disk[], field: string): Contr
     const owner = estate.find('guest', disk.guestId)
     if (owner?.hostId && !disk.storeId)
       return { field, sentence: `Disk ${disk.position} of ${owner.name} is on no store; choose the store.` }
+    if (owner?.kind === 'external' && disk.storeId)
+      return {
+        field,
+        sentence: `Disk ${disk.position} of ${owner.name} is on a store; the disks of an external machine are its own, so clear the store.`,
+      }
     const strayed = strayedDisk(estate, disk)
     if (!strayed) continue
     const { guest, store, on, inHost } = strayed
