@@ -199,6 +199,19 @@ test('a form left half filled offers what was typed: after another page, and aft
   await expect(page.getByText('Typed here', { exact: false })).toHaveCount(0)
 })
 
+test('a page that could not be fetched while the server was away comes once it is back, and one stays where one was', async ({ demo }) => {
+  const { page } = demo
+  await demo.go('guests')
+  await page.route(/networks-page-.*\.js/, (route) => route.abort())
+  await page.route('**/readyz', (route) => route.abort())
+  await page.getByRole('link', { name: 'Networks', exact: true }).click()
+  await expect(page.getByText('Nothing can be recorded until it is back')).toBeVisible({ timeout: 20_000 })
+  await expect(page.getByRole('heading', { name: 'Guests', level: 1, exact: true })).toBeVisible()
+  await page.unroute(/networks-page-.*\.js/)
+  await page.unroute('**/readyz')
+  await expect(page.getByRole('heading', { name: 'Networks', level: 1, exact: true })).toBeVisible({ timeout: 20_000 })
+})
+
 test('a part of the page that could not be fetched while the server was away comes once it is back, and the page stays', async ({
   demo,
 }) => {

@@ -12,8 +12,14 @@ export function ErrorPage() {
           ? 'The address may be mistyped, or the page moved.'
           : `What you recorded is safe on the server. ${error instanceof Error ? error.message : ''}`}
       </p>
-      <p className="mt-4">
-        <Link to="/" className="link">
+      <p className="mt-4 flex gap-4">
+        {!isMissing && (
+          <button type="button" className="link" onClick={() => location.reload()}>
+            Load it again
+          </button>
+        )}
+        {/* By the server: this page may be of an Insel that is no longer there. */}
+        <Link to="/" className="link" reloadDocument>
           Go to the estates
         </Link>
       </p>

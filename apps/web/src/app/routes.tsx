@@ -1,5 +1,6 @@
 import { createBrowserRouter, type RouteObject } from 'react-router'
 import { allPlaces, places, type PlacePath } from '../lib/places'
+import { onceThere } from '../lib/on-demand'
 import { pages } from './pages'
 import { ErrorPage } from './error-page'
 import { EstatePage } from './estate-page'
@@ -7,7 +8,7 @@ import { BoardPage } from '../features/board/board-page'
 
 const routeOf = (path: PlacePath): RouteObject => {
   const shown = pages[path]
-  return 'now' in shown ? { path, Component: shown.now } : { path, lazy: async () => ({ Component: await shown.load() }) }
+  return 'now' in shown ? { path, Component: shown.now } : { path, lazy: async () => ({ Component: await onceThere(shown.load) }) }
 }
 
 /** Lists that are beside their things on a wide screen, with the pages of a thing. */
@@ -18,7 +19,7 @@ const withPanes = listPlaces.map(({ path: list }): RouteObject => {
   const shown = pages[list as PlacePath]
   return {
     lazy: async () => {
-      const [List, { TwoPanes }] = await Promise.all(['now' in shown ? shown.now : shown.load(), import('./two-panes')])
+      const [List, { TwoPanes }] = await onceThere(() => Promise.all(['now' in shown ? shown.now : shown.load(), import('./two-panes')]))
       return { Component: () => <TwoPanes section={list} List={List} /> }
     },
     children: places.filter(({ path }) => path === list || isOfThing(list, path)).map(({ path }) => routeOf(path)),
@@ -29,10 +30,10 @@ const alone = places
   .map(({ path }) => routeOf(path))
 
 export const router = createBrowserRouter([
-  { path: '/', lazy: async () => ({ Component: (await import('./first-page')).FirstPage }), ErrorBoundary: ErrorPage },
+  { path: '/', lazy: async () => ({ Component: (await onceThere(() => import('./first-page'))).FirstPage }), ErrorBoundary: ErrorPage },
   {
     path: '/estates',
-    lazy: async () => ({ Component: (await import('../features/estates/estates-page')).EstatesPage }),
+    lazy: async () => ({ Component: (await onceThere(() => import('../features/estates/estates-page'))).EstatesPage }),
     ErrorBoundary: ErrorPage,
   },
   {

@@ -42,6 +42,14 @@ describe('what is submitted', () => {
     expect(api.revision).toBe(3)
   })
 
+  it('what changes nothing is not called recorded, and has no undo', async () => {
+    const { api, view } = await open()
+    const news = view().recorded.find('guest', idOf('news'))?.name ?? ''
+    await act(async () => expect(await view().submit([rename(news)])).toBeUndefined())
+    expect(screen.getByRole('status').textContent).toBe('Nothing changed: it is recorded so already.')
+    expect([api.revision, screen.queryByRole('button', { name: 'Undo' })]).toEqual([1, null])
+  })
+
   it('is shown by the answer itself; only what others did in between is asked for', async () => {
     const { api, view } = await open()
     const reads = () => api.asked.filter(({ path }) => path.includes('/records?since'))

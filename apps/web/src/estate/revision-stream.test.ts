@@ -1,5 +1,6 @@
 import { EVENT_ESTATES_MAX, type RevisionEvent } from '@insel/contract'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { AWAY } from '../lib/api'
 import { EventSourceStandIn } from '../testing/api-stand-in'
 import { follow } from './follow'
 import { RevisionStream } from './revision-stream'
@@ -48,8 +49,13 @@ describe('one connection for all that is wanted', () => {
     stream.want(new Set(['a']))
     const [first] = sources
     if (!first) throw new Error('nothing was opened')
+    const away = vi.fn()
+    addEventListener(AWAY, away)
     first.readyState = EventSourceStandIn.CONNECTING
     first.dispatchEvent(new Event('error'))
+    removeEventListener(AWAY, away)
+    // Either way it is looked at once whether the server is there.
+    expect(away).toHaveBeenCalledOnce()
     vi.advanceTimersByTime(60_000)
     expect(sources).toHaveLength(1)
     first.end()

@@ -1,4 +1,5 @@
 import { EVENT_ESTATES_MAX, type RevisionEvent } from '@insel/contract'
+import { AWAY } from '../lib/api'
 
 /** Before a stream that the server has ended is opened again. */
 const REOPEN_MS = 3000
@@ -43,6 +44,7 @@ export class RevisionStream {
       this.#tell(told)
     })
     source.addEventListener('error', () => {
+      dispatchEvent(new Event(AWAY))
       // A broken connection the browser makes again by itself; one that was answered otherwise it gives up.
       if (source.readyState !== EventSource.CLOSED) return
       clearTimeout(this.#reopening)

@@ -129,9 +129,10 @@ export function useSubmitting(
             if (why) say({ sentence: why.sentence, isTrouble: true })
           })
         say({
-          sentence: `${done ?? sayDone(estate, commands)}: recorded as change ${revision}.`,
           isTrouble: false,
-          ...(isEmpty(difference) ? {} : { undo }),
+          ...(isEmpty(difference)
+            ? { sentence: 'Nothing changed: it is recorded so already.' }
+            : { sentence: `${done ?? sayDone(estate, commands)}: recorded as change ${revision}.`, undo }),
         })
         return undefined
       } catch (error) {

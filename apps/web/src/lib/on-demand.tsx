@@ -1,4 +1,5 @@
 import { lazy, Suspense, useState, type ComponentType, type ReactNode } from 'react'
+import { AWAY } from './api'
 
 /**
  * A part of the page whose code is fetched when it is first wanted, so that the first view does without it.
@@ -20,9 +21,9 @@ export function onDemand<P extends object>(load: () => Promise<ComponentType<P>>
 
 const PAUSE_MS = 2000
 
-/** Fetches a part once the server is there: that it is away for a while takes nothing of the page away. */
-async function onceThere<T>(load: () => Promise<T>): Promise<T> {
-  for (let hasAnswered = false; ; )
+/** Fetches a part, or a page, once the server is there: that it is away for a while takes nothing away of what is shown. */
+export async function onceThere<T>(load: () => Promise<T>): Promise<T> {
+  for (let hasAnswered = false; ;)
     try {
       return await load()
     } catch (error) {
@@ -30,7 +31,9 @@ async function onceThere<T>(load: () => Promise<T>): Promise<T> {
       // back between the part and the question, so the part is asked for once more after the answer.
       if (hasAnswered) throw error
       hasAnswered = (await fetch('/readyz').catch(() => undefined))?.ok ?? false
-      if (!hasAnswered) await new Promise((next) => setTimeout(next, PAUSE_MS))
+      if (hasAnswered) continue
+      dispatchEvent(new Event(AWAY))
+      await new Promise((next) => setTimeout(next, PAUSE_MS))
     }
 }
 

@@ -32,11 +32,11 @@ export function useDraft<T>(key: string, value: T | undefined) {
     if (text === before.current) return
     before.current = text
     typed.current = text
-    // What was typed and taken back again leaves nothing to come back to.
-    if (text === undefined) store(slot, undefined)
+    // What was typed and taken back again leaves nothing to come back to but what is still offered.
+    if (text === undefined) store(slot, offered)
     const timer = setTimeout(keep, KEEP_MS)
     return () => clearTimeout(timer)
-  }, [text, slot, keep])
+  }, [text, slot, keep, offered])
   useEffect(() => {
     window.addEventListener('pagehide', keep)
     return () => {
@@ -48,11 +48,10 @@ export function useDraft<T>(key: string, value: T | undefined) {
     offered,
     /** It is taken up: what was kept stands in the page again. */
     taken: () => setOffered(undefined),
-    /** It was recorded: nothing is kept. */
+    /** What was typed now was recorded: it is not kept. What is still offered was not, and is offered again. */
     over: () => {
       typed.current = undefined
-      store(slot, undefined)
-      setOffered(undefined)
+      store(slot, offered)
     },
     /** It is not wanted, until one thinks better of it. */
     discard: () => {

@@ -232,6 +232,21 @@ describe('a form that is left half filled', () => {
     expect(screen.queryByText(/^Typed here/)).toBeNull()
   })
 
+  it('offers it again when something else was recorded, or typed and taken back, beside the offer', async () => {
+    const first = await openForm()
+    type('Purpose (optional)', 'half a thought')
+    const second = await leave(first)
+    type('Note', 'another matter')
+    await second.save()
+    await screen.findByText('somewhere else')
+    const third = await leave(second)
+    expect(screen.getByText(/^Typed here .*: Purpose\.$/)).toBeDefined()
+    type('Note', 'x')
+    type('Note', '')
+    await leave(third)
+    expect(screen.getByText(/^Typed here .*: Purpose\.$/)).toBeDefined()
+  })
+
   it('offers nothing once it is recorded, discarded or taken back', async () => {
     const first = await openForm()
     type('Purpose (optional)', 'done')
