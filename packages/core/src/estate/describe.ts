@@ -184,6 +184,8 @@ export function holderPhrase(estate: Estate, kind: Kind, record: AnyRecord): str
 /** The kind's word and the record's name: `guest vault`, `disk 1 (system) of vault`. */
 export function recordPhrase(estate: Estate, kind: Kind, record: AnyRecord): string {
   const title = recordTitle(estate, kind, record)
+  // What an item is called is a sentence of its own.
+  if (kind === 'item') return `item “${title}”`
   const isNamed = ('name' in record && kind !== 'address' && kind !== 'lease') || kind === 'copy'
   return isNamed ? `${kinds[kind].label} ${title}` : title
 }

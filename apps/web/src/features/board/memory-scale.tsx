@@ -1,5 +1,8 @@
 import { formatNumber } from '@insel/core'
 
+/** What “0 GiB of memory” takes of the scale, px. */
+const WORDS_PX = 104
+
 export function MemoryScale({
   from,
   isShort,
@@ -15,6 +18,8 @@ export function MemoryScale({
   px: (mebibytes: number) => number
   width: number
 }) {
+  // The words end before the next tick.
+  const hasRoom = !isShort && px(ticks[1] ?? Infinity) >= WORDS_PX
   return (
     <div className="sticky top-0 z-20 bg-paper border-b border-rule h-6 px-4" aria-hidden>
       <div className="relative h-full" style={{ marginLeft: from, width }}>
@@ -25,7 +30,7 @@ export function MemoryScale({
             style={{ left: px(tick) }}
           >
             {formatNumber(tick / 1024)}
-            {tick === 0 && (isShort ? ' GiB' : ' GiB of memory')}
+            {tick === 0 && (hasRoom ? ' GiB of memory' : ' GiB')}
           </span>
         ))}
       </div>

@@ -89,7 +89,7 @@ export function BulkChange({ guests, done }: { guests: readonly Guest[]; done: (
         </span>
       </form>
       {'left' in bulk && bulk.left.length > 0 && (
-        <details className="text-dense mt-1">
+        <details className="text-dense mt-1" open={bulk.commands.length === 0}>
           <summary className="cursor-pointer text-warning min-h-7">
             {counted(bulk.left.length, 'guest')} left as {bulk.left.length === 1 ? 'it is' : 'they are'}
           </summary>

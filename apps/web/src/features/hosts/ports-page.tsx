@@ -253,8 +253,13 @@ function Roles({ host }: { host: Host }) {
         ))}
       </ul>
       <p className="text-dense text-soft mt-1">
-        Management is planned at{' '}
-        <span className="font-mono text-ink">{plan.ip ? `${plan.ip}/${plan.length ?? ''}` : 'no address yet'}</span>
+        {plan.ip ? (
+          <>
+            Management is planned at <span className="font-mono text-ink">{`${plan.ip}/${plan.length ?? ''}`}</span>
+          </>
+        ) : (
+          'No address is planned for management'
+        )}
         {plan.networkName && ` in ${plan.networkName}, ${plan.vlanId ? `VLAN ${plan.vlanId}` : 'untagged'}`}, as{' '}
         <span className="font-mono text-ink">{plan.fullName}</span>.
       </p>
