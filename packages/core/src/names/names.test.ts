@@ -321,11 +321,16 @@ describe('names in', () => {
     expect(nameTable(after).names.map(({ label }) => label)).toEqual(expect.arrayContaining(['fresh', 'scanner', 'phone-7']))
   })
   it('bad lines are told with their line, and no text breaks the reader', () => {
-    expect(reasons('10.61.40.300 a\n# nothing\n10.61.40.20\n127.0.0.1 localhost\n10.61.40.21 x.elsewhere.example')).toEqual([
+    expect(
+      reasons(
+        '10.61.40.300 a\n# nothing\n10.61.40.20\n127.0.0.1 localhost\n10.61.40.21 x.elsewhere.example\n10.61.40.22 y.lab.skerry.example',
+      ),
+    ).toEqual([
       '1: “10.61.40.300” is not an address; a line starts with one (hosts(5)).',
       '3: There is no name after the address.',
       '4: It is a loopback address, not one of the network.',
       '5: x.elsewhere.example is not in the zone skerry.example of 10.61.40.0/23.',
+      '6: y.lab.skerry.example is below the zone skerry.example: recorded names have one label. It is taken when the search domain of its network is lab.skerry.example.',
     ])
     fc.assert(
       fc.property(fc.string({ maxLength: 300 }), (text) => void importNames(estate, text, newId)),

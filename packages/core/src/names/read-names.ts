@@ -279,6 +279,10 @@ function importOne(
   if (!subnet) return { reason: `${ip} is in no recorded subnet; add the subnet first.` }
   const zone = zoneOf(estate, subnet.networkId)
   const label = zone && name.endsWith(`.${zone}`) ? name.slice(0, -zone.length - 1) : name
+  if (label.includes('.') && label !== name)
+    return {
+      reason: `${name} is below the zone ${zone}: recorded names have one label. It is taken when the search domain of its network is ${name.slice(name.indexOf('.') + 1)}.`,
+    }
   if (label.includes('.')) return { reason: `${name} is not in the zone ${zone ?? 'of the estate'} of ${subnet.prefix}.` }
   if (!isHostLabel(label)) return { reason: `“${label}” is not a host name: letters, digits and hyphens, no hyphen at an end (RFC 1123).` }
   if (taken.has(ip)) return taken.get(ip) === name ? 'known' : { reason: `${ip} was already named ${taken.get(ip) ?? ''} above.` }

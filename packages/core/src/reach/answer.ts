@@ -126,7 +126,12 @@ export function reach(
       target: undefined,
       there: [],
       back: [],
-      failure: { ...explain(topology, { code: 'no-address', machine: to ?? from }), direction: 'there', at: ref(to ?? from) },
+      failure: {
+        // What is off has no address either; that it is off is what has to be mended first.
+        ...explain(topology, { code: from.isUp && to && !to.isUp ? 'powered-off' : 'no-address', machine: to ?? from }),
+        direction: 'there',
+        at: ref(to ?? from),
+      },
       remarks: [],
     }
   const { trip, dst } = found

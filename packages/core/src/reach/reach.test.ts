@@ -311,5 +311,7 @@ describe('the first place where it fails', () => {
     expect(ask(outerAway, 'beside', 'box').failure?.sentence).toBe('box does not run: outer is in maintenance.')
     expect(ask(outerAway, 'outer', 'beside').failure?.sentence).toBe('outer is in maintenance.')
     expect(ask(boxOff, 'beside', 'box').failure?.sentence).toBe('box is powered off.')
+    // A host without an address is one that stands still all the same.
+    expect(ask(boxOff, 'beside', 'nested').failure?.sentence).toBe('nested is nested in box, which is stopped.')
   })
 })

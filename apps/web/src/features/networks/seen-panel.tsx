@@ -3,11 +3,12 @@ import { useMemo, useState } from 'react'
 import { useEstate } from '../../estate'
 import { newId } from '../../lib/context'
 import { useRecord } from '../../lib/use-record'
+import { Effect } from '../proposals/effect'
 import { Button } from '../../ui/button'
 import { Part, Trouble } from '../../ui/page'
 import { now } from '../../lib/time'
 
-/** Takes what was seen in use on the wire: lines of `ip neigh`, `arp -n` or a DHCP server’s leases. */
+/** Takes what was seen in use on the wire: lines of `ip neigh`, `arp` or a DHCP server’s leases. */
 export function SeenPanel() {
   const { estate } = useEstate()
   const { record, trouble } = useRecord()
@@ -21,7 +22,7 @@ export function SeenPanel() {
       <details>
         <summary className="text-accent min-h-7">Paste the lines</summary>
         <label className="block">
-          <span className="text-soft text-dense">Lines of ip neigh, arp -n or a DHCP server’s leases</span>
+          <span className="text-soft text-dense">Lines of ip neigh, arp or a DHCP server’s leases</span>
           <textarea
             className="field font-mono text-small min-h-24"
             value={text}
@@ -41,6 +42,11 @@ export function SeenPanel() {
                 </li>
               ))}
             </ul>
+            {read.commands.length > 0 && (
+              <div className="mt-3">
+                <Effect commands={read.commands} />
+              </div>
+            )}
             <Button className="mt-1" disabled={read.commands.length === 0} onClick={() => void apply()}>
               Record {read.commands.length}
             </Button>
