@@ -25,7 +25,7 @@ const withoutVerbDocs: Plugin = {
 }
 
 const DOC = /\bdoc: (?:'(?:[^'\\]|\\.)*'|"(?:[^"\\]|\\.)*"|`[^`]*`),?\s*/g
-const KINDS = /packages\/core\/src\/estate\/kinds\/[\w-]+\.ts$/
+const KINDS = /packages\/core\/src\/estate\/(?:kinds\/[\w-]+|field)\.ts$/
 
 /** What kinds and fields are for is shown in forms alone: it is left out of the program, and fetched with `lib/kind-docs`. */
 const withoutKindDocs: Plugin = {

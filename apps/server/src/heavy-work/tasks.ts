@@ -3,6 +3,7 @@ import {
   askGroup,
   estateFile,
   fixOf,
+  isFindingOn,
   guestsCsv,
   importTables,
   importNames,
@@ -77,8 +78,10 @@ export const tasks = {
     const { open, accepted } = partAccepted(estate, settled.list(), settled.today)
     const items = (wanted.accepted ? accepted.map(({ finding }) => finding) : open)
       .filter(
-        ({ severity, ruleId, subject }) =>
-          severity === (wanted.severity ?? severity) && ruleId === (wanted.rule ?? ruleId) && subject.id === (wanted.subject ?? subject.id),
+        (finding) =>
+          finding.severity === (wanted.severity ?? finding.severity) &&
+          finding.ruleId === (wanted.rule ?? finding.ruleId) &&
+          isFindingOn(finding, [wanted.subject ?? finding.subject.id]),
       )
       .map((finding) => ({ ...finding, fix: (finding.isFixable ? fixOf(estate, finding) : undefined) ?? null }))
     return { revision, items }

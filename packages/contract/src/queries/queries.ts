@@ -43,7 +43,7 @@ export const queries = {
   findings: {
     severity: choice(severities, { label: 'severity', doc: 'Only findings of this severity.', optional: true }),
     rule: text({ label: 'rule', doc: 'Only findings of this rule.', optional: true }),
-    subject: ref('estate', { label: 'subject', doc: 'Only findings of this record.', optional: true }),
+    subject: ref('estate', { label: 'subject', doc: 'Only findings of this record, or that concern it.', optional: true }),
     accepted: bool({ default: false, label: 'accepted', doc: 'true lists those that somebody accepted, in place of the open ones.' }),
   },
   /** `POST estates/import`. */

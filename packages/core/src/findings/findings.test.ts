@@ -8,7 +8,7 @@ import { anyCommand } from '../testing/any-command.js'
 import { generateEstate } from '../testing/generate-estate.js'
 import { idOf, smallEstate, testContext, TODAY } from '../testing/small-estate.js'
 import { GiB } from '../units/index.js'
-import { compareFindings, Findings, fixOf, rules, type Finding } from './index.js'
+import { compareFindings, Findings, fixOf, isFindingOn, rules, type Finding } from './index.js'
 
 const start = smallEstate()
 const after = (...commands: Command[]) => applyAll(start, commands, testContext(5)).estate
@@ -302,6 +302,10 @@ describe('rules', () => {
     expect(found(store, ...move)[0]?.sentence).toBe(
       'playout-1 and newsroom, which serves its backup store vault-store, both run on gannet.',
     )
+    // It is shown on all that it is about: the guest, the host, the store, and who serves that.
+    const [both] = found(store, ...move)
+    for (const name of ['playout', 'gannet', 'vaultStore', 'news', 'fulmar'] as const)
+      expect([name, both !== undefined && isFindingOn(both, [idOf(name)])]).toEqual([name, name !== 'fulmar'])
     // playout-1 on a host nested in a guest of fulmar, its backups in fulmar itself.
     const nested: Command[] = [
       { type: 'host.update', id: idOf('gannet'), changes: { kind: 'nested', outerGuestId: idOf('news') } },

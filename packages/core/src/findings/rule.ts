@@ -17,12 +17,18 @@ export interface Finding {
   readonly title: string
   readonly severity: Severity
   readonly subject: { readonly kind: Kind; readonly id: string }
+  /** Ids of other things on which it is shown, too: where it can be mended as well as on its subject. */
+  readonly concerns?: readonly string[]
   readonly sentence: string
   readonly evidence: readonly Evidence[]
   readonly remedy: string
   /** Whether the rule can say the commands that mend it: see `fixOf`. */
   readonly isFixable: boolean
 }
+
+/** Whether a finding is of one of some things, or concerns one. */
+export const isFindingOn = ({ subject, concerns = [] }: Finding, ids: readonly string[]): boolean =>
+  ids.includes(subject.id) || concerns.some((id) => ids.includes(id))
 
 /** What a rule's check says; the rest of the finding comes from the rule and the subject. */
 export type CheckResult = Omit<Finding, 'id' | 'ruleId' | 'title' | 'subject' | 'isFixable'> & { readonly subject?: Finding['subject'] }

@@ -1,3 +1,4 @@
+import { isFindingOn } from '@insel/core'
 import { useFindings } from '../../checks/first-checks'
 import { Part } from '../../ui/page'
 import { FindingItem } from './finding-item'
@@ -5,7 +6,7 @@ import { FindingItem } from './finding-item'
 /** The open findings on some records: a guest and its parts, a host and its stores. */
 export function FindingsOf({ ids }: { ids: readonly string[] }) {
   const findings = useFindings()
-  const own = findings.data?.list.filter((finding) => ids.includes(finding.subject.id)) ?? []
+  const own = findings.data?.list.filter((finding) => isFindingOn(finding, ids)) ?? []
   return (
     <Part title={own.length > 0 ? `Findings, ${own.length}` : 'Findings'}>
       {own.length === 0 && <p className="text-soft py-1">None.</p>}

@@ -35,6 +35,7 @@ export const backupOnHost = defineRule({
           { label: 'host', value: shared.name },
           { label: 'backup store', value: store.name },
         ],
+        concerns: [shared.id, store.id, ...(server && server !== guest ? [server.id] : [])],
         remedy: 'Keep its backups on another host, and one copy in another place.',
       },
     ]
