@@ -1,4 +1,4 @@
-import { ReadingsRequest, type ReadingsTaken, type TransferResponse } from '@insel/contract'
+import { ReadingsRequest, type ReadingsCount, type ReadingsTaken, type TransferResponse } from '@insel/contract'
 import { Body, Controller, Delete, Get, HttpCode, Param, Post } from '@nestjs/common'
 import { ApiBody, ApiOperation, ApiTags } from '@nestjs/swagger'
 import { InEstate } from '../access/access.js'
@@ -63,6 +63,13 @@ export class TransfersController {
   @ApiOperation({ summary: 'How a transfer stands: rate, what is left as a range, stalls, and at most 300 readings to draw.' })
   progress(@Param('estateId', IdInPath) estateId: string, @Param('id', IdInPath) id: string): Promise<TransferResponse> {
     return this.transfers.progress(estateId, id)
+  }
+
+  @Get('samples/count')
+  @InEstate('reads')
+  @ApiOperation({ summary: 'How many readings of a move there are.' })
+  count(@Param('estateId', IdInPath) estateId: string, @Param('id', IdInPath) id: string): Promise<ReadingsCount> {
+    return this.transfers.count(estateId, id)
   }
 
   @Delete('samples')

@@ -1,4 +1,4 @@
-import { READINGS_MAX, type ReadingsTaken, type TransferResponse } from '@insel/contract'
+import { READINGS_MAX, type ReadingsCount, type ReadingsTaken, type TransferResponse } from '@insel/contract'
 import {
   readField,
   type Field,
@@ -98,18 +98,27 @@ export class TransfersService {
     )
     // Of many, of each stretch of the time the last one, found one by one in the index: to read a hundred thousand and
     // throw most of them away takes ten times as long.
-    const [samples, counted] = span?.isMany
-      ? await Promise.all([
-          ask<TransferSample>(
-            `select distinct s.at::float as at, s.bytes::float as bytes from generate_series(0, ?) as stretch,
-             lateral (select at, bytes ${of} and at <= ?::bigint + ?::bigint * stretch / ? order by at desc limit 1) as s order by at`,
-            [ESTIMATED_MAX - 1, ...key, span.first, span.last - span.first, ESTIMATED_MAX - 1],
-          ),
-          ask<{ count: number }>(`select count(*)::float as count ${of}`, key),
-        ])
-      : [await ask<TransferSample>(`select at::float as at, bytes::float as bytes ${of} order by at`, key), []]
+    const samples = span?.isMany
+      ? await ask<TransferSample>(
+          `select distinct s.at::float as at, s.bytes::float as bytes from generate_series(0, ?) as stretch,
+           lateral (select at, bytes ${of} and at <= ?::bigint + ?::bigint * stretch / ? order by at desc limit 1) as s order by at`,
+          [ESTIMATED_MAX - 1, ...key, span.first, span.last - span.first, ESTIMATED_MAX - 1],
+        )
+      : await ask<TransferSample>(`select at::float as at, bytes::float as bytes ${of} order by at`, key)
     const totalBytes = Math.max(totalOf(estate, move), 1)
-    return { ...progressView(totalBytes, samples), count: counted[0]?.count ?? samples.length, totalBytes }
+    return { ...progressView(totalBytes, samples), count: span?.isMany ? null : samples.length, totalBytes }
+  }
+
+  /** How many readings of a move there are. */
+  async count(estateId: string, migrationId: string): Promise<ReadingsCount> {
+    await this.#move(estateId, migrationId)
+    const [row] = await this.em
+      .fork()
+      .execute<ReadingsCount[]>('select count(*)::float as count from transfer_sample where estate_id = ? and migration_id = ?', [
+        estateId,
+        migrationId,
+      ])
+    return { count: row?.count ?? 0 }
   }
 
   async #keep(estateId: string, migrationId: string, samples: readonly TransferSample[], unread: number): Promise<ReadingsTaken> {

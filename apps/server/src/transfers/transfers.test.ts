@@ -99,7 +99,10 @@ describe('readings of a transfer', () => {
       [server.estateId, MOVE],
     )
     const { count, points, progress: stands } = await progress()
-    expect([count, points.length > 250, points.length <= 300]).toEqual([100_000, true, true])
+    // What takes long to count is counted when it is asked for.
+    expect([count, points.length > 250, points.length <= 300]).toEqual([null, true, true])
+    const counted = await request(server.url).get(`/api/v1/estates/${server.estateId}/migrations/${MOVE}/samples/count`)
+    expect([counted.status, counted.body]).toEqual([200, { count: 100_000 }])
     expect([points[0], points.at(-1)]).toEqual([
       { at: 1_790_000_000_000, bytes: 0 },
       { at: 1_790_099_999_000, bytes: 9_999_900_000 },

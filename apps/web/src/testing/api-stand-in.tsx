@@ -18,6 +18,7 @@ import {
   type StateOfNew,
   type TableGiven,
   revertItem,
+  ESTIMATED_MAX,
   progressView,
   readProgressText,
   type TransferSample,
@@ -125,6 +126,8 @@ export class ApiStandIn {
     if (route === '/imports/apply') return this.#import(body, person)
     if (url.pathname === '/api/v1/estates') return json([{ id: ESTATE_ID, name: this.estate.all('estate')[0]?.name ?? 'Estate' }])
     if (route === '/collections') return json([])
+    const [, counted] = /^\/migrations\/([^/]+)\/samples\/count$/.exec(route) ?? []
+    if (counted) return json({ count: this.readings.get(counted)?.length ?? 0 })
     const [, move, what] = /^\/migrations\/([^/]+)\/(progress|samples)$/.exec(route) ?? []
     if (move) return what === 'progress' ? this.#progress(move) : this.#takeReadings(move, body)
     if (route === '/observations/summaries') return json({ days: 30, lastSeen: null, summaries: {} })
@@ -152,7 +155,7 @@ export class ApiStandIn {
   #progress(move: string): Response {
     const samples = this.readings.get(move) ?? []
     const totalBytes = this.estate.find('migration', move)?.totalBytes ?? 1e9
-    return json({ ...progressView(totalBytes, samples), count: samples.length, totalBytes })
+    return json({ ...progressView(totalBytes, samples), count: samples.length > ESTIMATED_MAX ? null : samples.length, totalBytes })
   }
 
   #takeReadings(move: string, { samples, text }: Record<string, unknown>): Response {

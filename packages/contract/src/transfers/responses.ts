@@ -8,10 +8,15 @@ export interface ReadingsTaken {
   readonly unread: number
 }
 
+/** How many readings of a move there are. */
+export interface ReadingsCount {
+  readonly count: number
+}
+
 /** How a transfer stands. */
 export interface TransferResponse extends ProgressView {
-  /** How many readings there are. */
-  readonly count: number
+  /** How many readings there are; null where they are more than are looked at: counting them takes longer than all else, see `GET samples/count`. */
+  readonly count: number | null
   /** What has to be moved, bytes. */
   readonly totalBytes: number
 }

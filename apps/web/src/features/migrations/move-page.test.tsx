@@ -95,6 +95,17 @@ describe('a move that copies', () => {
     expect(screen.getByText(/elapsed over fraction would say/)).toBeDefined()
   })
 
+  it('counts many readings once they are shown', async () => {
+    const { api } = await copying()
+    api.readings.set(
+      MOVE,
+      Array.from({ length: 2000 }, (_, index) => ({ at: Date.UTC(2027, 0, 18, 8) + index * 1000, bytes: index * 9e6 })),
+    )
+    await type('How far it is now', '30 %')
+    await press('Add reading')
+    await waitFor(() => expect(document.body.textContent).toMatch(/, 2,?001 readings/), { timeout: 4000 })
+  })
+
   it('is cut over, verified, and closed by its typed name', async () => {
     const { move, view } = await copying()
     await press('Cut over')

@@ -1,4 +1,4 @@
-import type { ReadingsTaken, TransferResponse } from '@insel/contract'
+import type { ReadingsCount, ReadingsTaken, TransferResponse } from '@insel/contract'
 import { call, post } from '../../lib/api'
 
 const at = (estateId: string, moveId: string, what: string) => `/estates/${estateId}/migrations/${moveId}/${what}`
@@ -9,6 +9,7 @@ export type ReadingsBody = { readonly samples: readonly { readonly at: string; r
 /** What the server takes and says of the transfer of a move. */
 export const transferApi = {
   progress: (estateId: string, moveId: string) => call<TransferResponse>(at(estateId, moveId, 'progress')),
+  count: (estateId: string, moveId: string) => call<ReadingsCount>(at(estateId, moveId, 'samples/count')),
   take: (estateId: string, moveId: string, body: ReadingsBody) => post<ReadingsTaken>(at(estateId, moveId, 'samples'), body),
   ask: (estateId: string, moveId: string) => post<ReadingsTaken>(at(estateId, moveId, 'ask'), {}),
 }

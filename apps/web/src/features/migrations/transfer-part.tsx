@@ -26,15 +26,16 @@ const TransferChart = onDemand(async () => (await import('./transfer-chart')).Tr
 /** How the copying of a move goes: rate, rest as a range, stalls, the chart; and the ways for readings to come in. */
 export function TransferPart({ move }: { move: Migration }) {
   const { estate, basis } = useEstate()
-  const { transfer, trouble, refresh } = useTransfer(move)
+  const { transfer, count, trouble, refresh } = useTransfer(move)
   const zone = timeZoneOf(estate)
   const { progress } = transfer ?? {}
   const isOpen = isBeforeCutOver(move) && mayRecord(basis)
-  if (!isOpen && (transfer?.count ?? 0) === 0) return null
+  const hasReadings = (transfer?.points.length ?? 0) > 0
+  if (!isOpen && !hasReadings) return null
   return (
     <Part title="Transfer">
       {trouble && <Trouble>{sentenceOf(trouble)}</Trouble>}
-      {transfer && transfer.count > 0 && progress && (
+      {transfer && hasReadings && progress && (
         <>
           <p className="py-1" role="status">
             <b className="font-medium">{sayTransfer(transfer, zone)}</b>
@@ -42,7 +43,8 @@ export function TransferPart({ move }: { move: Migration }) {
           <dl className="facts text-dense">
             <dt>Moved</dt>
             <dd>
-              {formatBytes(transfer.points.at(-1)?.bytes ?? 0)} of {formatBytes(transfer.totalBytes)}, {counted(transfer.count, 'reading')}
+              {formatBytes(transfer.points.at(-1)?.bytes ?? 0)} of {formatBytes(transfer.totalBytes)}
+              {count !== undefined && `, ${counted(count, 'reading')}`}
             </dd>
             {progress.bytesPerSecond !== undefined && (
               <>
@@ -81,10 +83,10 @@ export function TransferPart({ move }: { move: Migration }) {
               </>
             )}
           </dl>
-          {transfer.count > 1 && <TransferChart transfer={transfer} zone={zone} meanwhile={<div className="h-72" />} />}
+          {transfer.points.length > 1 && <TransferChart transfer={transfer} zone={zone} meanwhile={<div className="h-72" />} />}
         </>
       )}
-      {transfer?.count === 0 && <p className="text-soft py-1">No readings yet.</p>}
+      {transfer && !hasReadings && <p className="text-soft py-1">No readings yet.</p>}
       {isOpen && <Readings move={move} refresh={refresh} total={transfer?.totalBytes ?? 0} />}
     </Part>
   )

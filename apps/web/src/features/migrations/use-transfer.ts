@@ -1,10 +1,11 @@
 import { isBeforeCutOver, type Migration } from '@insel/core'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { useEffect } from 'react'
+import { useEffect, useState } from 'react'
 import { useEstate } from '../../estate'
 import { transferApi } from './transfer-api'
 
 const ASK_EVERY_MS = 5000
+const COUNT_AFTER_MS = 500
 const keyOf = (estateId: string, moveId: string) => ['transfer', estateId, moveId]
 
 /** How the transfer of a move stands; while it copies and an address is recorded, that is asked again and again. */
@@ -31,6 +32,21 @@ export function useTransfer(move: Migration) {
     placeholderData: (before) => before,
     structuralSharing: false,
   })
+  const { data } = transfer
+  const isMany = data?.count === null
+  const [isShown, setShown] = useState(false)
+  // So many are counted once what they say has been drawn: it would be held up.
+  useEffect(() => {
+    if (!isMany) return
+    const timer = setTimeout(() => setShown(true), COUNT_AFTER_MS)
+    return () => clearTimeout(timer)
+  }, [isMany])
+  const counting = useQuery({
+    queryKey: [...keyOf(estateId, move.id), 'count', data?.points.at(-1)?.at],
+    queryFn: () => transferApi.count(estateId, move.id),
+    enabled: isMany && isShown,
+    placeholderData: (before) => before,
+  })
   const refresh = () => client.invalidateQueries({ queryKey: keyOf(estateId, move.id), exact: true })
-  return { transfer: transfer.data, trouble: transfer.error ?? asking.error, refresh }
+  return { transfer: data, count: data?.count ?? counting.data?.count, trouble: transfer.error ?? asking.error ?? counting.error, refresh }
 }
