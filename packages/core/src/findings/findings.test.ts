@@ -369,3 +369,23 @@ it('guests that a nested host bridges are not heard where the outer host drops t
     expect(said(next)).toEqual([])
   }
 })
+
+it('of several with the same address, MAC or VLAN the same one is told, in whatever order they are read', () => {
+  const id = (kind: string, n: number) => `0189000${kind}-0000-7000-8000-00000000000${n}`
+  const extra = (n: number): Command[] => [
+    { type: 'network.add', record: { id: id('a', n), name: `twin-${n}`, vlanId: 77 } },
+    { type: 'subnet.add', record: { id: id('b', n), networkId: id('a', n), prefix: '10.77.0.0/24' } },
+    { type: 'address.add', record: { id: id('c', n), subnetId: id('b', n), ip: '10.77.0.9', kind: 'reserved', name: `device-${n}` } },
+    { type: 'pool.add', record: { id: id('d', n), subnetId: idOf('officeNet'), first: `10.61.30.15${n}`, last: '10.61.30.160' } },
+  ]
+  const { estate } = applyAll(smallEstate(), [3, 1, 2].flatMap(extra), testContext(70))
+  const told = (one: Estate) =>
+    Findings.of(one, TODAY)
+      .list()
+      .map(({ id, sentence }) => `${id} ${sentence}`)
+      .toSorted()
+  const records = estate.toRecords()
+  const reversed = Object.fromEntries(Object.entries(records).map(([kind, list]) => [kind, list.toReversed()])) as unknown as Records
+  expect(told(estate).filter((line) => line.includes('device-1') || line.includes('twin-1')).length).toBeGreaterThan(3)
+  expect(told(Estate.fromRecords(reversed))).toEqual(told(estate))
+})

@@ -1,4 +1,5 @@
 import { recordTitle, sameSerial, strayedDisk, type Estate } from '../../estate/index.js'
+import { elderOf } from './elder.js'
 import { defineRule } from '../rule.js'
 
 const disksOfGuest = (estate: Estate, { id }: { readonly id: string }) => estate.referring('disk', 'guestId', id).map((disk) => disk.id)
@@ -82,7 +83,7 @@ export const driveSameSerial = defineRule({
     host: (estate, { id }) => estate.referring('drive', 'hostId', id).map((drive) => drive.id),
   },
   check(estate, drive) {
-    const elder = sameSerial(estate, drive).find((other) => other.id < drive.id)
+    const elder = elderOf(sameSerial(estate, drive), drive)
     if (!elder) return []
     return [
       {

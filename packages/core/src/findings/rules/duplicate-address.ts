@@ -1,6 +1,7 @@
 import { type Command } from '../../commands/index.js'
 import { addressOwner, type Address, type Estate } from '../../estate/index.js'
 import { isLinkLocal, nextFree } from '../../networks/index.js'
+import { elderOf } from './elder.js'
 import { defineRule } from '../rule.js'
 import { sameIp } from './again.js'
 
@@ -20,9 +21,11 @@ export const duplicateAddress = defineRule({
   check(estate, address) {
     const networkOf = (a: Address) => estate.find('subnet', a.subnetId)?.networkId
     // A link-local address may be there again on every other segment (RFC 4291).
-    const elder = estate
-      .byKey('address', { ip: address.ip })
-      .find((other) => other.id < address.id && (!isLinkLocal(address.ip) || networkOf(other) === networkOf(address)))
+    const elder = elderOf(
+      estate.byKey('address', { ip: address.ip }),
+      address,
+      (other) => !isLinkLocal(address.ip) || networkOf(other) === networkOf(address),
+    )
     if (!elder) return []
     const sameNetwork = networkOf(elder) === networkOf(address)
     return [

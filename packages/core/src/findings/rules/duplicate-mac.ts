@@ -1,5 +1,6 @@
 import { platformOf, recordTitle } from '../../estate/index.js'
 import { generateMac } from '../../networks/index.js'
+import { elderOf } from './elder.js'
 import { defineRule } from '../rule.js'
 
 /** One MAC on two machines: switches send each one's frames now here, now there. */
@@ -15,7 +16,7 @@ export const duplicateMac = defineRule({
   check(estate, adapter) {
     const { mac } = adapter
     if (mac === null) return []
-    const elder = estate.byKey('adapter', { mac }).find((other) => other.id < adapter.id)
+    const elder = elderOf(estate.byKey('adapter', { mac }), adapter)
     const host = elder ? undefined : estate.byKey('host', { managementMac: mac })[0]
     const port = elder || host ? undefined : estate.byKey('port', { mac })[0]
     const other = elder

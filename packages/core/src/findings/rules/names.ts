@@ -1,6 +1,7 @@
 import { type Command } from '../../commands/index.js'
 import { addressOwner, isHostLabel, type Address, type Estate } from '../../estate/index.js'
 import { zoneOf } from '../../names/index.js'
+import { elderOf } from './elder.js'
 import { defineRule } from '../rule.js'
 
 /** The next name of the same kind that breaks no rule and is unused. */
@@ -86,7 +87,7 @@ export const duplicateName = defineRule({
       .byKey('guest', { name })
       .find(({ id, kind }) => kind !== 'template' && id !== estate.find('adapter', address.adapterId)?.guestId)
     const host = estate.byKey('host', { name }).find(({ id }) => id !== address.hostId)
-    const twin = estate.byKey('address', { name }).find((other) => other.id < address.id && zone(estate, other) === own)
+    const twin = elderOf(estate.byKey('address', { name }), address, (other) => zone(estate, other) === own)
     const who = guest ? `guest ${guest.name}` : host ? `host ${host.name}` : twin ? `${twin.ip} (${addressOwner(estate, twin)})` : undefined
     return who
       ? [

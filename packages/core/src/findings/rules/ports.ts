@@ -1,4 +1,5 @@
 import { recordTitle, type Estate, type Port } from '../../estate/index.js'
+import { elderOf } from './elder.js'
 import { defineRule } from '../rule.js'
 
 /** A port that cannot carry what it is planned for: Wi-Fi, or no cable in it on a host in service. */
@@ -39,7 +40,7 @@ export const portDuplicateMac = defineRule({
   appliesTo: 'port',
   again: { port: (estate: Estate, port: Port) => (port.mac ? estate.byKey('port', { mac: port.mac }).map(({ id }) => id) : []) },
   check(estate, port) {
-    const elder = port.mac ? estate.byKey('port', { mac: port.mac }).find((other) => other.id < port.id) : undefined
+    const elder = port.mac ? elderOf(estate.byKey('port', { mac: port.mac }), port) : undefined
     return elder
       ? [
           {

@@ -10,6 +10,7 @@ import {
   prefixOf,
   usableRange,
 } from '../../networks/index.js'
+import { elderOf } from './elder.js'
 import { defineRule } from '../rule.js'
 
 const networkName = (estate: Estate, subnet: Subnet) => estate.find('network', subnet.networkId)?.name ?? ''
@@ -29,9 +30,7 @@ export const subnetOverlap = defineRule({
     if (staysInside(estate, subnet.networkId)) return []
     const own = prefixOf(subnet)
     // The newer of the two is the one to move; a NAT network that repeats a prefix hides no machine.
-    const other = estate
-      .all('subnet')
-      .find((one) => one.id < subnet.id && overlaps(prefixOf(one), own) && !staysInside(estate, one.networkId))
+    const other = elderOf(estate.all('subnet'), subnet, (one) => overlaps(prefixOf(one), own) && !staysInside(estate, one.networkId))
     if (!other) return []
     return [
       {
@@ -101,9 +100,11 @@ export const poolUnsound = defineRule({
     const { first, last } = poolBounds(pool)
     const usable = usableRange(prefixOf(subnet))
     const gateway = subnet.gateway && contains(prefixOf(subnet), subnet.gateway) ? ipToNumber(subnet.gateway) : undefined
-    const twin = estate
-      .referring('pool', 'subnetId', subnet.id)
-      .find((other) => other.id < pool.id && poolBounds(other).first <= last && poolBounds(other).last >= first)
+    const twin = elderOf(
+      estate.referring('pool', 'subnetId', subnet.id),
+      pool,
+      (other) => poolBounds(other).first <= last && poolBounds(other).last >= first,
+    )
     const what = [
       ...(gateway !== undefined && gateway >= first && gateway <= last ? [`the gateway ${subnet.gateway ?? ''}`] : []),
       ...(first < usable.first ? ['the network’s own address'] : []),
@@ -192,7 +193,7 @@ export const duplicateVlan = defineRule({
   check(estate, network) {
     if (network.vlanId === null) return []
     const meets = (site: string | null) => site === null || network.site === null || site === network.site
-    const elder = estate.all('network').find((other) => other.id < network.id && other.vlanId === network.vlanId && meets(other.site))
+    const elder = elderOf(estate.all('network'), network, (other) => other.vlanId === network.vlanId && meets(other.site))
     return elder
       ? [
           {
