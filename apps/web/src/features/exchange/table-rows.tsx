@@ -1,5 +1,6 @@
 import { counted, type MappedTable, type RowOutcome, type TableRow, type TablesImport } from '@insel/core'
-import { useState } from 'react'
+import { useEffect, useState } from 'react'
+import { flushSync } from 'react-dom'
 import { Button } from '../../ui/button'
 import { Ledger } from '../../ui/ledger'
 import { keyOf, type RowEdit } from './use-tables'
@@ -204,6 +205,13 @@ function Cell({
     setTyped(text)
   }
   const read = () => typed !== text && set(typed)
+  // Who loads the page again has not left the cell; what is kept of the table has to have it before the page goes.
+  useEffect(() => {
+    if (typed === text) return
+    const leave = () => flushSync(() => set(typed))
+    window.addEventListener('beforeunload', leave)
+    return () => window.removeEventListener('beforeunload', leave)
+  }, [typed, text, set])
   return (
     <input
       className={`field font-mono text-small !w-28 focus:!w-56 !min-h-7 ${isWrong ? '!border-error' : ''}`}
