@@ -53,7 +53,7 @@ export function ChangeItem({ change, subject = '' }: { change: Change; subject?:
         </p>
         {isOpen && (
           <div className="mt-1 mb-2 border-l-2 border-rule pl-3">
-            {difference && <SaidView said={describeDifference(namesFor(recorded, difference), difference)} />}
+            {difference && <SaidView said={describeDifference(isWhole ? names : namesFor(recorded, difference), difference)} />}
             {whole.isFetching && !difference && <p className="text-soft">Reading what it changed …</p>}
             {whole.isError && <Trouble>{sentenceOf(whole.error)}</Trouble>}
           </div>
