@@ -44,6 +44,27 @@ print(json.dumps([datetime.fromtimestamp(s, timezone.utc).astimezone(ZoneInfo(z)
     })
   })
 
+  // The system's time-zone data (IANA), read by Python: a day is kept for a quarter of an hour, and no day may begin within one.
+  it('begins at a quarter of an hour in every zone since 1980', () => {
+    const program = `import json
+from datetime import datetime, timezone
+from zoneinfo import ZoneInfo, available_timezones
+days=[datetime(year,month,day,tzinfo=timezone.utc) for year in range(1980,2038) for month in (1,4,7,10) for day in (1,15)]
+odd=[z for z in available_timezones() for d in days if d.astimezone(ZoneInfo(z)).utcoffset().total_seconds()%900]
+print(json.dumps([len(available_timezones()),sorted(set(odd))]))`
+    const [zones, odd] = JSON.parse(execFileSync('python3', ['-c', program], { encoding: 'utf8' })) as [number, string[]]
+    expect(zones).toBeGreaterThan(400)
+    expect(odd).toEqual([])
+  })
+
+  it('is the same in whatever order it is asked for, to the second before midnight', () => {
+    const zone = 'Asia/Kathmandu'
+    const midnight = Date.parse('2027-01-18T18:15:00Z')
+    const at = (seconds: number) => dayIn(zone, new Date(midnight + seconds * 1000).toISOString())
+    for (const seconds of [-1, 0, -900, 899, 1, -86_400, -1])
+      expect([seconds, at(seconds)]).toEqual([seconds, seconds < 0 ? '2027-01-18' : '2027-01-19'])
+  })
+
   it('between and after are each other’s inverse', () =>
     fc.assert(
       fc.property(days, fc.integer({ min: -3000, max: 3000 }), (date, count) => {

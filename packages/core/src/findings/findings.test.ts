@@ -100,6 +100,23 @@ describe('findings', () => {
     }
   })
 
+  it('after a host came into a guest, or an adapter onto another network, where guests wait for each other by that', () => {
+    const [playout, news] = [idOf('playout'), idOf('news')]
+    const waiting = apply(start, { type: 'dependency.add', record: { guestId: playout, needsId: news } }, testContext(42)).estate
+    const hostId = waiting.find('guest', news)?.hostId ?? ''
+    const other = waiting.all('host').find(({ id }) => id !== hostId)?.id ?? ''
+    const apart = apply(waiting, { type: 'guest.update', id: playout, changes: { hostId: other } }, testContext(43)).estate
+    const findings = Findings.of(apart, TODAY)
+    const { estate, difference } = apply(
+      apart,
+      { type: 'host.update', id: hostId, changes: { kind: 'nested', outerGuestId: playout } },
+      testContext(44),
+    )
+    const all = Findings.of(estate, TODAY).list()
+    expect(all.map(({ ruleId }) => ruleId)).toContain('guest.waits-in-circle')
+    expect(findings.after(estate, difference).list()).toEqual(all)
+  })
+
   it('says what a change raised and what it settled', () => {
     const worse = after({ type: 'guest.update', id: idOf('news'), changes: { backupStoreId: null } })
     const change = compareFindings(Findings.of(start, TODAY), Findings.of(worse, TODAY))

@@ -1,6 +1,6 @@
 import { type Command } from '../commands/index.js'
 import {
-  changedFields,
+  kindNames,
   LayeredMap,
   policyOf,
   touchedRecords,
@@ -80,19 +80,19 @@ export class Findings {
    */
   after(after: Estate, difference: Difference): Findings {
     const touched = touchedRecords(difference)
-    if (touched.some(({ kind }) => kind === 'policy') || renames(difference)) return Findings.of(after, this.today)
+    if (touched.some((one) => isEverywhere(one) || isRenamed(one))) return Findings.of(after, this.today)
     const policy = policyOf(after)
     const ofKind = groupBy(touched, ({ kind }) => kind)
     const again: RecheckOn = { before: [], now: [] }
     const pending = new Set<Rule>()
-    const byRule = new Map<string, OfRule>()
-    for (const rule of rules) {
+    const byRule = new Map(this.#byRule)
+    const looking = new Set([...this.#pending, ...[...ofKind.keys()].flatMap((kind) => rulesLookingAt.get(kind) ?? [])])
+    for (const rule of looking) {
       const old = this.#byRule.get(rule.id) ?? NONE_OF_RULE
       const subjects = subjectsAgain(rule, after, ofKind)
-      const isTouched = this.#pending.has(rule) || subjects === 'all' || subjects.size > 0
-      if (isTouched && rule.isLate?.(after)) pending.add(rule)
-      if (!isTouched || pending.has(rule)) {
-        byRule.set(rule.id, old)
+      if (!this.#pending.has(rule) && subjects !== 'all' && subjects.size === 0) continue
+      if (rule.isLate?.(after)) {
+        pending.add(rule)
         continue
       }
       if (subjects === 'all' || this.#pending.has(rule)) {
@@ -201,12 +201,17 @@ export function compareFindings(before: Findings, after: Findings): FindingsChan
   }
 }
 
+/** What the estate's people agreed on, and the estate's own domain and time zone, are read by rules of all kinds. */
+const isEverywhere = ({ kind }: Touched): boolean => kind === 'policy' || kind === 'estate'
+
 /** A new name or number is in the sentences of findings on other records, so all of them are said again. */
-function renames({ updated }: Difference): boolean {
-  return Object.values(updated).some(({ from, to }) =>
-    changedFields(from, to).some((field) => field === 'name' || field === 'position' || field === 'use'),
-  )
-}
+const isRenamed = ({ changed = [] }: Touched): boolean =>
+  changed.some((field) => field === 'name' || field === 'position' || field === 'use')
+
+/** The rules that look again, at whatever, when a record of a kind came, went or changed. */
+const rulesLookingAt: ReadonlyMap<Kind, readonly Rule[]> = new Map(
+  kindNames.map((kind) => [kind, rules.filter((rule) => rule.appliesTo === kind || rule.again[kind] !== undefined)]),
+)
 
 const NO_SUBJECTS: ReadonlySet<string> = new Set()
 

@@ -1,6 +1,7 @@
 import { addressOwner, type Address, type Estate, type Subnet } from '../../estate/index.js'
 import { contains, isLinkLocal, prefixOf } from '../../networks/index.js'
 import { defineRule } from '../rule.js'
+import { addressIdsOfAdapter } from './again.js'
 import { moveToNextFree } from './duplicate-address.js'
 
 /** The subnet of the same network that contains an address, if there is one. */
@@ -19,6 +20,7 @@ export const addressOutsideSubnet = defineRule({
       estate
         .referring('subnet', 'networkId', subnet.networkId)
         .flatMap((s) => estate.referring('address', 'subnetId', s.id).map((address) => address.id)),
+    adapter: addressIdsOfAdapter,
   },
   check(estate, address) {
     const subnet = estate.find('subnet', address.subnetId)

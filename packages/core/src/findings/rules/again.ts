@@ -45,6 +45,11 @@ export const allWhen =
 const NO_SUBJECTS: readonly string[] = []
 /** All addresses that hold the same IP. */
 export const sameIp = (estate: Estate, address: Address): readonly string[] => estate.byKey('address', { ip: address.ip }).map((a) => a.id)
+/** The addresses of an adapter: they are told by the guest it is of. */
+export const addressesOfAdapter = (estate: Estate, { id }: { readonly id: string }): readonly Address[] =>
+  estate.referring('address', 'adapterId', id)
+export const addressIdsOfAdapter = (estate: Estate, adapter: { readonly id: string }): readonly string[] =>
+  addressesOfAdapter(estate, adapter).map((address) => address.id)
 /** All adapters of a guest. */
 export const adapterIdsOf = (estate: Estate, guest: Guest): readonly string[] =>
   estate.referring('adapter', 'guestId', guest.id).map((a) => a.id)

@@ -2,6 +2,7 @@ import { addressOwner, type Estate, type Lease } from '../../estate/index.js'
 import { macOf } from '../../names/index.js'
 import { poolHolding } from '../../networks/index.js'
 import { defineRule } from '../rule.js'
+import { addressesOfAdapter, addressIdsOfAdapter } from './again.js'
 
 /** A DHCP reservation for no MAC: the server has nothing to know the machine by. */
 export const reservationWithoutMac = defineRule({
@@ -10,7 +11,7 @@ export const reservationWithoutMac = defineRule({
   appliesTo: 'address',
   again: {
     host: (estate, host) => estate.referring('address', 'hostId', host.id).map(({ id }) => id),
-    adapter: (estate, adapter) => estate.referring('address', 'adapterId', adapter.id).map(({ id }) => id),
+    adapter: addressIdsOfAdapter,
   },
   check: (estate, address) =>
     address.kind === 'DHCP reservation' && !macOf(estate, address)
@@ -36,7 +37,7 @@ export const leaseAgainstPlan = defineRule({
   again: {
     address: (estate, address) => estate.byKey('lease', { ip: address.ip }).map(({ id }) => id),
     adapter: (estate, adapter) =>
-      estate.referring('address', 'adapterId', adapter.id).flatMap(({ ip }) => estate.byKey('lease', { ip }).map(({ id }) => id)),
+      addressesOfAdapter(estate, adapter).flatMap(({ ip }) => estate.byKey('lease', { ip }).map(({ id }) => id)),
     host: (estate, host) =>
       estate.referring('address', 'hostId', host.id).flatMap(({ ip }) => estate.byKey('lease', { ip }).map(({ id }) => id)),
     pool: (estate, pool) => estate.referring('lease', 'subnetId', pool.subnetId).map(({ id }) => id),

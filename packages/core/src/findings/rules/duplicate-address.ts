@@ -3,7 +3,7 @@ import { addressOwner, type Address, type Estate } from '../../estate/index.js'
 import { isLinkLocal, nextFree } from '../../networks/index.js'
 import { elderOf } from './elder.js'
 import { defineRule } from '../rule.js'
-import { sameIp } from './again.js'
+import { addressesOfAdapter, sameIp } from './again.js'
 
 /** Another address of the same subnet for a record, where one is free. */
 export function moveToNextFree(estate: Estate, address: Address): readonly Command[] | undefined {
@@ -17,7 +17,11 @@ export const duplicateAddress = defineRule({
   id: 'address.duplicate',
   title: 'Address assigned twice',
   appliesTo: 'address',
-  again: { address: sameIp },
+  again: {
+    address: sameIp,
+    adapter: (estate, adapter) => addressesOfAdapter(estate, adapter).flatMap((address) => sameIp(estate, address)),
+    subnet: (estate, { id }) => estate.referring('address', 'subnetId', id).flatMap((address) => sameIp(estate, address)),
+  },
   check(estate, address) {
     const networkOf = (a: Address) => estate.find('subnet', a.subnetId)?.networkId
     // A link-local address may be there again on every other segment (RFC 4291).

@@ -14,6 +14,7 @@ import {
 import { isBeingCopied } from '../../clones/index.js'
 import { neededGuests, startOrder } from '../../guests/index.js'
 import { defineRule } from '../rule.js'
+import { allWhen } from './again.js'
 
 /** A guest in service whose install nobody verified. Common practice, no source. */
 export const guestNotVerified = defineRule({
@@ -128,7 +129,10 @@ export const guestMediumAttached = defineRule({
   id: 'guest.medium-attached',
   title: 'Install medium still attached',
   appliesTo: 'guest',
-  again: { image: (estate, { id }) => estate.referring('guest', 'mediumId', id).map((guest) => guest.id) },
+  again: {
+    image: (estate, { id }) => estate.referring('guest', 'mediumId', id).map((guest) => guest.id),
+    disk: (_, { guestId }) => [guestId],
+  },
   check(estate, guest) {
     if (guest.kind === 'external' || !isInService(guest)) return []
     const medium = estate.find('image', guest.mediumId)
@@ -225,7 +229,16 @@ export const guestWaitsInCircle = defineRule({
   id: 'guest.waits-in-circle',
   title: 'Guests wait for each other',
   appliesTo: 'estate',
-  again: { dependency: () => 'all', guest: () => 'all', store: () => 'all', subnet: () => 'all', disk: () => 'all', address: () => 'all' },
+  again: {
+    dependency: () => 'all',
+    guest: allWhen('hostId', 'isRouter'),
+    host: allWhen('outerGuestId'),
+    store: allWhen('servedById'),
+    disk: allWhen('guestId', 'storeId'),
+    adapter: allWhen('guestId', 'networkId'),
+    address: allWhen('adapterId', 'ip'),
+    subnet: allWhen('networkId', 'nameServers'),
+  },
   check(estate) {
     if (estate.count('dependency') === 0) return []
     return startOrder(estate, neededGuests(estate)).circles.map((circle) => ({

@@ -6,6 +6,10 @@ import { hostsOnPlatform } from './again.js'
 
 const onOwnHost = (_: Estate, record: { readonly hostId: string }): readonly string[] => [record.hostId]
 
+/** The host that runs in a guest, whose devices are its hardware. */
+const inTheGuest = (estate: Estate, { guestId }: { readonly guestId: string }): readonly string[] =>
+  estate.referring('host', 'outerGuestId', guestId).map(({ id }) => id)
+
 /** Hardware that the host's platform does not support. The end of support has its own rule. */
 export const hostNotSupported = defineRule({
   id: 'host.not-supported',
@@ -16,7 +20,8 @@ export const hostNotSupported = defineRule({
     drive: onOwnHost,
     port: onOwnHost,
     module: onOwnHost,
-    disk: (estate, disk) => estate.referring('host', 'outerGuestId', disk.guestId).map(({ id }) => id),
+    disk: inTheGuest,
+    adapter: inTheGuest,
   },
   check(estate, host, _, today) {
     if (host.state === 'retired') return []

@@ -1,4 +1,4 @@
-import { adapterIdsOf } from './again.js'
+import { adapterIdsOf, addressIdsOfAdapter } from './again.js'
 import { type Address, addressOwner, type Estate } from '../../estate/index.js'
 import { endOf, ipFromNumber, isLinkLocal, isNearGateway, isOfMachine, prefixAround, prefixOf, usableRange } from '../../networks/index.js'
 import { defineRule } from '../rule.js'
@@ -11,7 +11,7 @@ export const addressNotForMachines = defineRule({
   id: 'address.not-for-machines',
   title: 'Address that cannot be used',
   appliesTo: 'address',
-  again: { subnet: ofSubnet },
+  again: { subnet: ofSubnet, adapter: addressIdsOfAdapter },
   check(estate, address) {
     const subnet = estate.find('subnet', address.subnetId)
     if (!subnet || !isOfMachine(address)) return []
@@ -36,7 +36,7 @@ export const machineDiffers = defineRule({
   id: 'address.set-differently',
   title: 'Mask or gateway set differently on the machine',
   appliesTo: 'address',
-  again: { subnet: ofSubnet },
+  again: { subnet: ofSubnet, adapter: addressIdsOfAdapter },
   check(estate, address: Address) {
     if (address.length === null && address.gateway === null) return []
     const subnet = estate.find('subnet', address.subnetId)

@@ -1,8 +1,13 @@
 import { type Command } from '../../commands/index.js'
 import { addressOwner, isHostLabel, type Address, type Estate } from '../../estate/index.js'
 import { zoneOf } from '../../names/index.js'
+import { addressesOfAdapter } from './again.js'
 import { elderOf } from './elder.js'
 import { defineRule } from '../rule.js'
+
+/** The addresses that have the name of something. */
+const namesakes = (estate: Estate, { name }: { readonly name: string | null }): readonly string[] =>
+  name ? estate.byKey('address', { name }).map(({ id }) => id) : []
 
 /** The next name of the same kind that breaks no rule and is unused. */
 function soundName(estate: Estate, name: string): string | undefined {
@@ -73,11 +78,12 @@ export const duplicateName = defineRule({
   title: 'Name used twice in a zone',
   appliesTo: 'address',
   again: {
-    guest: (estate, guest) => estate.byKey('address', { name: guest.name }).map(({ id }) => id),
-    host: (estate, host) => estate.byKey('address', { name: host.name }).map(({ id }) => id),
-    address: (estate, address) => (address.name ? estate.byKey('address', { name: address.name }).map(({ id }) => id) : []),
+    guest: namesakes,
+    host: namesakes,
+    address: namesakes,
+    adapter: (estate, adapter) => addressesOfAdapter(estate, adapter).flatMap((address) => namesakes(estate, address)),
     network: () => 'all',
-    subnet: (estate, subnet) => estate.referring('address', 'subnetId', subnet.id).map(({ id }) => id),
+    subnet: (estate, subnet) => estate.referring('address', 'subnetId', subnet.id).flatMap((address) => namesakes(estate, address)),
   },
   check(estate, address) {
     if (!address.name) return []
