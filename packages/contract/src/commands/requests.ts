@@ -1,5 +1,4 @@
 import { integer, text, bool, optional } from '@insel/core'
-import { Allow } from 'class-validator'
 import { FollowsField } from './follows-field.js'
 
 /** What is beside the commands of a request. */
@@ -15,11 +14,8 @@ export const recordingFields = {
   dryRun: optional(bool({ label: 'dryRun', doc: 'Only says what the commands would do.' })),
 }
 
-/** `POST commands`: applied in their order, all or none. */
+/** `POST commands`, beside the list of commands, which is read for itself: see `readCommands`. */
 export class CommandsRequest {
-  /** Read one by one, each by the fields of its verb. */
-  @Allow()
-  commands!: unknown
   @FollowsField(recordingFields.expectedRevision)
   expectedRevision?: number | null
   @FollowsField(recordingFields.expectedEpoch)

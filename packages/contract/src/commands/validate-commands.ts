@@ -3,6 +3,9 @@ import { plainToInstance } from 'class-transformer'
 import { validateSync, type ValidationError } from 'class-validator'
 import { commandClasses } from './command-classes.js'
 import type { FieldsClass } from './follows-field.js'
+import { keepRules } from './known-rules.js'
+
+keepRules()
 
 /** The most commands one request may carry. */
 export const COMMANDS_MAX = 2000

@@ -33,7 +33,7 @@ export const queries = {
       optional: true,
     }),
   },
-  /** `POST commands` and `POST changes/:revision/revert`. */
+  /** `POST commands`, `POST imports/apply`, and what takes a change or an item of a plan back. */
   recording: {
     findings: bool({ default: true, label: 'findings', doc: 'false leaves out what became of the findings, which takes time.' }),
   },

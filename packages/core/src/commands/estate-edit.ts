@@ -97,7 +97,7 @@ export class EstateEdit {
   }
 
   /**
-   * Adds a record like another, with some of its fields changed. What is copied was read when it was recorded.
+   * Adds a record like another, with some of its fields changed. What stays as it is was read when it was recorded.
    *
    * @throws CommandError `invalid`, `id-taken`
    */
@@ -108,7 +108,10 @@ export class EstateEdit {
     path: string,
   ): RecordOf<K> {
     this.#requireFree(id, path)
-    return this.#added(kind, { ...original, ...readSome(kinds[kind].fields, changes, path), id })
+    const [old, given] = [original, changes] as unknown as readonly [Readonly<Record<string, unknown>>, Readonly<Record<string, unknown>>]
+    const changed: Record<string, unknown> = {}
+    for (const name of Object.keys(given)) if (given[name] !== old[name]) changed[name] = given[name]
+    return this.#added(kind, { ...original, ...readSome(kinds[kind].fields, changed, path), id })
   }
 
   /** @throws CommandError `not-found`, `invalid` */

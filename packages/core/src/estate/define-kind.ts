@@ -51,12 +51,7 @@ export function readFields<F extends Fields>(fields: F, values: Readonly<Record<
  * @throws CommandError `invalid` with every problem
  */
 export const readSome = <F extends Fields>(fields: F, values: Readonly<Record<string, unknown>>, path = ''): Partial<ValuesOf<F>> =>
-  readNames(
-    fields,
-    Object.keys(fields).filter((name) => name in values),
-    values,
-    path,
-  )
+  readNames(fields, Object.keys(values), values, path)
 
 function readNames(fields: Fields, names: readonly string[], values: Readonly<Record<string, unknown>>, path: string): object {
   const { read, problems } = readingsOf(fields, names, values, path)
@@ -74,7 +69,7 @@ function readingsOf(
   const read: Record<string, unknown> = {}
   const problems: FieldProblem[] = []
   for (const name of names) {
-    const field = fields[name]
+    const field = Object.hasOwn(fields, name) ? fields[name] : undefined
     if (!field) continue
     const reading = readField(field, values[name])
     if (reading.ok) read[name] = reading.value

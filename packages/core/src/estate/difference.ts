@@ -140,10 +140,15 @@ export const touchedRecords = ({ added, updated, removed }: Difference): readonl
 
 /** The fields in which two records of one kind differ. */
 export function changedFields(from: AnyRecord, to: AnyRecord): readonly string[] {
-  const before: Record<string, unknown> = { ...from }
-  const after: Record<string, unknown> = { ...to }
-  return Object.keys(after).filter((field) => !sameValue(before[field], after[field]))
+  const isSame = sameIn(from, to)
+  return Object.keys(to).filter((field) => !isSame(field))
+}
+
+/** Asks of fields of two records whether they hold the same. Most do, and most are the same text or number. */
+function sameIn(a: AnyRecord, b: AnyRecord): (field: string) => boolean {
+  const [one, other] = [a, b] as unknown as readonly [Readonly<Record<string, unknown>>, Readonly<Record<string, unknown>>]
+  return (field) => one[field] === other[field] || sameValue(one[field], other[field])
 }
 
 /** Whether two records hold the same values. */
-export const sameRecord = (a: AnyRecord, b: AnyRecord): boolean => a === b || (a.id === b.id && changedFields(a, b).length === 0)
+export const sameRecord = (a: AnyRecord, b: AnyRecord): boolean => a === b || (a.id === b.id && Object.keys(b).every(sameIn(a, b)))

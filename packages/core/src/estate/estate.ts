@@ -387,11 +387,9 @@ export class Estate {
         for (const kind of openTables.keys()) look(kind)
       },
       finish() {
-        const closedTables: Record<Kind, Table> = { ...tables }
-        for (const [kind, open] of openTables) closedTables[kind] = open.close()
-        const closedIndexes = new Map(indexes)
-        for (const [name, open] of openIndexes) closedIndexes.set(name, open.close())
-        return new Estate(closedTables, closedIndexes, kindsById.close(), new Map(lists))
+        for (const [kind, open] of openTables) tables[kind] = open.close()
+        for (const [name, open] of openIndexes) indexes.set(name, open.close())
+        return new Estate(tables, indexes, kindsById.close(), lists)
       },
     }
   }

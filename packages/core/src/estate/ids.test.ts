@@ -1,3 +1,4 @@
+import { execFileSync } from 'node:child_process'
 import { NIL, v5 } from 'uuid'
 import { describe, expect, it } from 'vitest'
 import { byOrder, derivedId, isId, makeIds, orderBetween, orderKey, ordersBetween, readField, seededRandom } from './index.js'
@@ -9,6 +10,16 @@ describe('an id that follows from two others', () => {
   // RFC 9562, appendix A.4: the UUIDv5 of www.example.com in the namespace of DNS names.
   it('is made of a name-based UUID as the standard has it', () =>
     expect(v5('www.example.com', '6ba7b810-9dad-11d1-80b4-00c04fd430c8')).toBe('2ed6657d-e927-568b-95e1-2665a8aea6a2'))
+
+  // Python's uuid module is the reference for the hash in it.
+  it('has the hash of a name-based UUID, whatever was made before it', () => {
+    const pairs = [copy, other, copy].flatMap((madeFor) => [disk, '10.61.30.47', 'Jörg’s ünit'].map((of) => [madeFor, of] as const))
+    const program = 'import json,sys,uuid\nprint(json.dumps([str(uuid.uuid5(uuid.UUID(a),b)) for a,b in json.load(sys.stdin)]))'
+    const hashes = JSON.parse(execFileSync('python3', ['-c', program], { input: JSON.stringify(pairs), encoding: 'utf8' })) as string[]
+    expect(pairs.map(([madeFor, of]) => derivedId(madeFor, of))).toEqual(
+      pairs.map(([madeFor], index) => `${madeFor.slice(0, 13)}-8${hashes[index]?.slice(15) ?? ''}`),
+    )
+  })
 
   it('is the same each time, and another for another record, another pattern, and the two the other way round', () => {
     expect(derivedId(copy, disk)).toBe(derivedId(copy, disk))

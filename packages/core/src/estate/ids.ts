@@ -1,4 +1,4 @@
-import { v5 } from 'uuid'
+import { parse, v5 } from 'uuid'
 
 const hexBytes = Array.from({ length: 256 }, (_, byte) => byte.toString(16).padStart(2, '0'))
 const hexOf = (byte: number): string => hexBytes[byte] ?? ''
@@ -50,5 +50,9 @@ export function seededRandom(seed: number): (count: number) => Uint8Array {
  * @example derivedId(copy.id, disk.id) // the id of the copy's disk
  */
 export function derivedId(madeFor: string, of: string): string {
-  return `${madeFor.slice(0, 13)}-8${v5(of, madeFor).slice(15)}`
+  if (namespace.of !== madeFor) namespace = { of: madeFor, bytes: parse(madeFor) }
+  return `${madeFor.slice(0, 13)}-8${v5(utf8.encode(of), namespace.bytes).slice(15)}`
 }
+const utf8 = new TextEncoder()
+/** Of the record that something was made for last: several things are made for each. */
+let namespace: { readonly of: string; readonly bytes: Uint8Array } = { of: '', bytes: new Uint8Array() }

@@ -23,6 +23,10 @@ export interface Layer<V> {
   close(): LayeredMap<V>
 }
 
+/** Stands in a layer for a key that is not there any more, so that one look says whether the layer below has to be asked. */
+const GONE = Symbol('gone')
+type Held<V> = V | typeof GONE
+
 /**
  * A map that never changes: `edit` gives a new one that shares the large base and differs by a small overlay. Purpose
  * the estate's tables, where a command touches a few of tens of thousands of records. (A general persistent map was
@@ -31,9 +35,9 @@ export interface Layer<V> {
 export class LayeredMap<V> implements Layer<V> {
   readonly size: number
   readonly #base: ReadonlyMap<string, V>
-  readonly #overlay: ReadonlyMap<string, V | undefined>
+  readonly #overlay: ReadonlyMap<string, Held<V>>
 
-  private constructor(base: ReadonlyMap<string, V>, overlay: ReadonlyMap<string, V | undefined>, size: number) {
+  private constructor(base: ReadonlyMap<string, V>, overlay: ReadonlyMap<string, Held<V>>, size: number) {
     this.#base = base
     this.#overlay = overlay
     this.size = size
@@ -47,8 +51,8 @@ export class LayeredMap<V> implements Layer<V> {
   get(key: string): V | undefined {
     if (this.#overlay.size === 0) return this.#base.get(key)
     const changed = this.#overlay.get(key)
-    if (changed !== undefined) return changed
-    return this.#overlay.has(key) ? undefined : this.#base.get(key)
+    if (changed === undefined) return this.#base.get(key)
+    return changed === GONE ? undefined : changed
   }
 
   has(key: string): boolean {
@@ -71,7 +75,7 @@ export class LayeredMap<V> implements Layer<V> {
     if (this.#overlay.size === 0 && others.size === 0) return [...this.#base.values()]
     const kept: V[] = []
     for (const [key, value] of this.#base) if (!this.#overlay.has(key) && !others.has(key)) kept.push(value)
-    for (const [key, value] of this.#overlay) if (value !== undefined && !others.has(key)) kept.push(value)
+    for (const [key, value] of this.#overlay) if (value !== GONE && !others.has(key)) kept.push(value)
     return kept
   }
 
@@ -81,19 +85,27 @@ export class LayeredMap<V> implements Layer<V> {
    * @example map.edit(new Map([['a', 1], ['b', undefined]]))
    */
   edit(changes: ReadonlyMap<string, V | undefined>): LayeredMap<V> {
+    return this.over(new Map([...changes].map(([key, value]) => [key, value ?? GONE])))
+  }
+
+  /** A map with what a layer above it says. */
+  over(changes: ReadonlyMap<string, Held<V>>): LayeredMap<V> {
     if (changes.size === 0) return this
+    if (this.#overlay.size + changes.size > MERGE_AT) {
+      const merged = new Map(this.#base)
+      for (const layer of [this.#overlay, changes])
+        for (const [key, value] of layer)
+          if (value === GONE) merged.delete(key)
+          else merged.set(key, value)
+      return LayeredMap.of(merged)
+    }
     let size = this.size
     const overlay = new Map(this.#overlay)
     for (const [key, value] of changes) {
-      size += Number(value !== undefined) - Number(this.has(key))
+      size += Number(value !== GONE) - Number(this.has(key))
       overlay.set(key, value)
     }
-    if (overlay.size <= MERGE_AT) return new LayeredMap(this.#base, overlay, size)
-    const merged = new Map(this.#base)
-    for (const [key, value] of overlay)
-      if (value === undefined) merged.delete(key)
-      else merged.set(key, value)
-    return LayeredMap.of(merged)
+    return new LayeredMap(this.#base, overlay, size)
   }
 }
 
@@ -101,7 +113,7 @@ export class LayeredMap<V> implements Layer<V> {
 export class OpenLayer<V> implements Layer<V> {
   size: number
   readonly #base: Layer<V>
-  readonly #changes = new Map<string, V | undefined>()
+  readonly #changes = new Map<string, Held<V>>()
 
   constructor(base: Layer<V>) {
     this.#base = base
@@ -110,7 +122,8 @@ export class OpenLayer<V> implements Layer<V> {
 
   get(key: string): V | undefined {
     const changed = this.#changes.get(key)
-    return changed !== undefined || this.#changes.has(key) ? changed : this.#base.get(key)
+    if (changed === undefined) return this.#base.get(key)
+    return changed === GONE ? undefined : changed
   }
 
   has(key: string): boolean {
@@ -126,7 +139,7 @@ export class OpenLayer<V> implements Layer<V> {
     const values = this.#base.valuesBeside(
       others.size === 0 ? changes : { size: changes.size + others.size, has: (key) => changes.has(key) || others.has(key) },
     )
-    for (const [key, value] of changes) if (value !== undefined && !others.has(key)) values.push(value)
+    for (const [key, value] of changes) if (value !== GONE && !others.has(key)) values.push(value)
     return values
   }
 
@@ -136,18 +149,19 @@ export class OpenLayer<V> implements Layer<V> {
 
   /** Sets a key, or takes it out. @returns what undoes that */
   set(key: string, value: V | undefined): () => void {
-    const [before, wasChanged] = [this.get(key), this.#changes.has(key)]
-    const grows = Number(value !== undefined) - Number(before !== undefined)
+    const changed = this.#changes.get(key)
+    const wasThere = changed === undefined ? this.#base.get(key) !== undefined : changed !== GONE
+    const grows = Number(value !== undefined) - Number(wasThere)
     this.size += grows
-    this.#changes.set(key, value)
+    this.#changes.set(key, value ?? GONE)
     return () => {
       this.size -= grows
-      if (wasChanged) this.#changes.set(key, before)
-      else this.#changes.delete(key)
+      if (changed === undefined) this.#changes.delete(key)
+      else this.#changes.set(key, changed)
     }
   }
 
   close(): LayeredMap<V> {
-    return this.#base.close().edit(this.#changes)
+    return this.#base.close().over(this.#changes)
   }
 }
