@@ -93,7 +93,7 @@ export async function startCluster(folder: string, { isForTests, port: wanted }:
     'unix_socket_directories=',
     `port=${port}`,
     'max_connections=60',
-    'shared_buffers=64MB',
+    `shared_buffers=${isForTests ? 64 : 256}MB`,
     // A change of thousands of records is megabytes of JSON, which this packs with less work than the default.
     'default_toast_compression=lz4',
     ...(isForTests ? ['fsync=off', 'full_page_writes=off', 'synchronous_commit=off'] : []),

@@ -19,9 +19,14 @@ async function call<T>(url: string, body: unknown, person?: string): Promise<T> 
 export const createEstate = (server: string, request: object): Promise<EstateSummary & { personId: string }> =>
   call(`${server}/api/v1/estates`, request)
 
-/** Sends commands to an estate on a running server. */
-export const sendCommands = (server: string, estateId: string, personId: string, commands: readonly Command[]): Promise<CommandsResponse> =>
-  call(`${server}/api/v1/estates/${estateId}/commands`, { commands }, personId)
+/** Sends commands to an estate on a running server as a page does, which works out findings itself. */
+export const sendCommands = (
+  server: string,
+  estateId: string,
+  personId: string,
+  commands: readonly Command[],
+): Promise<Omit<CommandsResponse, 'findings'>> =>
+  call(`${server}/api/v1/estates/${estateId}/commands?findings=false`, { commands }, personId)
 
 /**
  * Loads the demo estate through the same pipeline as everything else.

@@ -25,7 +25,6 @@ import { RedfishModule } from './redfish/redfish.module.js'
 import { TransfersModule } from './transfers/transfers.module.js'
 import { ormConfig } from './database/orm-config.js'
 import { SettingsModule } from './requests/settings.module.js'
-import { loggedUrl } from './requests/request-log.js'
 import { ProblemFilter } from './problems/problem.filter.js'
 
 /** One module a feature. The lists answer every path that no other feature has, so they come last. */
@@ -75,14 +74,8 @@ export class AppModule {
     return {
       module: AppModule,
       imports: [
-        LoggerModule.forRoot({
-          pinoHttp: {
-            level: logLevel,
-            autoLogging: { ignore: (request) => !request.url?.startsWith('/api/') },
-            redact: ['req.headers', 'res.headers', 'req.query'],
-            serializers: { req: (request: { url: string }) => ({ ...request, url: loggedUrl(request.url) }) },
-          },
-        }),
+        // Requests are logged before Nest sees them, since some are refused before: see `createApp`.
+        LoggerModule.forRoot({ pinoHttp: { level: logLevel }, forRoutes: [] }),
         MikroOrmModule.forRoot({
           ...ormConfig(databaseUrl),
           driver: PostgreSqlDriver,

@@ -6,13 +6,17 @@ import { NestFactory } from '@nestjs/core'
 import type { NestExpressApplication } from '@nestjs/platform-express'
 import { DocumentBuilder, SwaggerModule } from '@nestjs/swagger'
 import compression from 'compression'
+import type { Request, RequestHandler, Response } from 'express'
 import helmet from 'helmet'
+import { constants } from 'node:zlib'
 import { Logger } from 'nestjs-pino'
+import { pinoHttp } from 'pino-http'
 import { AppModule, type ServerOptions } from './app.module.js'
 import { migrate } from './database/migrate.js'
 import { readBodies } from './requests/bodies.js'
 import { guard } from './requests/guard.js'
 import { Names } from './requests/names.js'
+import { requestLog } from './requests/request-log.js'
 
 /**
  * An answer of so many bytes leaves in one flight (ten segments of 1460 bytes) and is there no earlier when it is smaller.
@@ -20,6 +24,17 @@ import { Names } from './requests/names.js'
  * @source RFC 6928, section 2
  */
 const FIRST_FLIGHT_BYTES = 14_600
+
+/** Packs answers. What is read by many, or again, is packed well; what one change is answered with is packed quickly. */
+function pack(): RequestHandler {
+  const settings = {
+    // Events must leave at once, not when a compressed block is full.
+    filter: (request: Request, response: Response) => !request.path.endsWith('/events') && compression.filter(request, response),
+    threshold: FIRST_FLIGHT_BYTES,
+  }
+  const [well, quickly] = [compression(settings), compression({ ...settings, level: constants.Z_BEST_SPEED })]
+  return (request, response, next) => (request.method === 'GET' ? well : quickly)(request, response, next)
+}
 
 /**
  * The server, with its schema brought up to date, not yet listening.
@@ -34,15 +49,10 @@ export async function createApp(options: ServerOptions): Promise<NestExpressAppl
   })
   app.useLogger(app.get(Logger))
   await migrate(app.get<MikroORM<PostgreSqlDriver>>(MikroORM), options.databaseUrl)
+  app.use(pinoHttp(requestLog(options.logLevel)))
   app.use(guard(app.get(Names)))
   app.use(helmet({ contentSecurityPolicy: { directives: { 'upgrade-insecure-requests': null } }, strictTransportSecurity: false }))
-  app.use(
-    compression({
-      // Events must leave at once, not when a compressed block is full.
-      filter: (request, response) => !request.path.endsWith('/events') && compression.filter(request, response),
-      threshold: FIRST_FLIGHT_BYTES,
-    }),
-  )
+  app.use(pack())
   readBodies(app)
   app.enableShutdownHooks()
 

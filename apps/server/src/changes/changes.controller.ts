@@ -1,20 +1,12 @@
 import { commandTypes } from '@insel/core'
-import {
-  CommandsRequest,
-  propertiesOf,
-  queries,
-  readCommands,
-  recordingFields,
-  type Change,
-  type ChangesPage,
-  type CommandsResponse,
-} from '@insel/contract'
+import { CommandsRequest, propertiesOf, queries, readCommands, recordingFields, type Change, type ChangesPage } from '@insel/contract'
 import { Body, Controller, Get, HttpCode, Param, Post, Query } from '@nestjs/common'
 import { ApiBody, ApiOperation, ApiTags } from '@nestjs/swagger'
 import { InEstate, PersonId } from '../access/access.js'
 import { malformed } from '../problems/problem.js'
 import { readBody } from '../problems/read-body.js'
 import { ChangeLog } from './change-log.js'
+import { AnswersJson } from './answer.js'
 import { Pipeline } from './pipeline.js'
 import { instant, QueryOf, type RawQuery, readQuery, wholeNumber } from '../problems/query.js'
 import { IdInPath } from '../problems/id-in-path.js'
@@ -30,6 +22,7 @@ export class ChangesController {
   @Post('commands')
   @InEstate('changes')
   @HttpCode(200)
+  @AnswersJson()
   @ApiOperation({
     summary:
       'Applies commands, all or none. `dryRun` says what they would do; `expectedRevision` refuses when what they touch changed since.',
@@ -51,10 +44,11 @@ export class ChangesController {
     @Body() body: unknown,
     @Query() query: RawQuery,
     @PersonId() personId: string | undefined,
-  ): Promise<CommandsResponse> {
+  ): Promise<string> {
     if (typeof body !== 'object' || body === null || Array.isArray(body))
       throw malformed('The body is a JSON object with a list of commands.')
-    const { commands, expectedRevision, expectedEpoch, dryRun } = readBody(CommandsRequest, body)
+    const { commands, ...asked } = body as { readonly commands?: unknown }
+    const { expectedRevision, expectedEpoch, dryRun } = readBody(CommandsRequest, asked)
     const reading = readCommands(commands)
     if ('problems' in reading)
       throw malformed(
@@ -64,7 +58,7 @@ export class ChangesController {
           .join(' '),
         reading.problems,
       )
-    return this.pipeline.submit(estateId, {
+    const { text } = await this.pipeline.submit(estateId, {
       commands: reading.commands,
       personId,
       expectedRevision: expectedRevision ?? undefined,
@@ -72,6 +66,7 @@ export class ChangesController {
       dryRun: dryRun ?? false,
       withoutFindings: !readQuery(queries.recording, query).findings,
     })
+    return text
   }
 
   @Get('changes')
@@ -105,19 +100,16 @@ export class ChangesController {
   @Post('changes/:revision/revert')
   @InEstate('changes')
   @HttpCode(200)
+  @AnswersJson()
   @ApiOperation({ summary: 'Reverts a change, as a new change; refused when later changes depend on it.' })
   @QueryOf(queries.recording)
-  revert(
+  async revert(
     @Param('estateId', IdInPath) estateId: string,
     @Param('revision') revision: string,
     @Query() query: RawQuery,
     @PersonId() personId: string | undefined,
-  ): Promise<CommandsResponse> {
-    return this.pipeline.revert(
-      estateId,
-      wholeNumber(revision, 'revision', { min: 1 }),
-      personId,
-      !readQuery(queries.recording, query).findings,
-    )
+  ): Promise<string> {
+    const back = wholeNumber(revision, 'revision', { min: 1 })
+    return (await this.pipeline.revert(estateId, back, personId, !readQuery(queries.recording, query).findings)).text
   }
 }

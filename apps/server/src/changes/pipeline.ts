@@ -25,12 +25,15 @@ import {
 import { LockMode } from '@mikro-orm/core'
 import { EntityManager } from '@mikro-orm/postgresql'
 import { Injectable } from '@nestjs/common'
+import { setImmediate } from 'node:timers/promises'
 import { changeEntity, differenceOf, estateHeadEntity } from '../database/entities.js'
 import { writeChange, type NewChange } from '../database/change-table.js'
 import { isMany } from '../database/records-table.js'
 import { EstateCache, type EstateVersion } from '../estates/estate-cache.js'
 import { FindingsOnDemand } from '../findings/findings-on-demand.js'
 import { notFound, personMissing, ProblemError, noEstate } from '../problems/problem.js'
+import type { Answer } from './answer.js'
+import { Meanwhile } from './meanwhile.js'
 import { ChangeLog, meanwhileOf } from './change-log.js'
 import { newId } from './new-id.js'
 import { KeyedQueue } from './keyed-queue.js'
@@ -68,7 +71,8 @@ interface Done {
   readonly after: EstateVersion
   readonly difference: Difference
 }
-type Work = (em: EntityManager, before: EstateVersion, context: CommandContext) => Promise<Outcome>
+/** @param em what reads more of the database, where that is needed */
+type Work = (em: () => EntityManager, before: EstateVersion, context: CommandContext) => Promise<Outcome>
 
 const NO_FINDINGS: FindingsChange = { raised: [], settled: [], pending: [] }
 
@@ -111,6 +115,14 @@ const changeOf = (
   reverts,
 })
 
+/** What is answered to a change, with what became of the findings. What takes long in it lets others have their turn between. */
+async function answerTo({ before, after, difference }: Done, { dryRun, withoutFindings }: Wish): Promise<Answer> {
+  const findings = withoutFindings ? NO_FINDINGS : changedFindings(before, after, dryRun)
+  if (isMany(difference)) await setImmediate()
+  const response: CommandsResponse = { revision: after.revision, epoch: after.epoch, difference, findings }
+  return { revision: after.revision, text: JSON.stringify(response) }
+}
+
 const done = (before: EstateVersion, { estate, difference }: Outcome): Done => ({
   before,
   after: {
@@ -146,25 +158,25 @@ export class Pipeline {
   ) {}
 
   /** Applies commands. @throws CommandError, ProblemError */
-  async submit(estateId: string, submission: Submission): Promise<CommandsResponse> {
+  async submit(estateId: string, submission: Submission): Promise<Answer> {
     const { personId, expectedRevision, expectedEpoch, dryRun = false, withoutFindings = false } = submission
     // What is logged says which records it made, so that it is the same list wherever it is applied again.
     const commands = withIds(submission.commands, newId)
     return this.#run(estateId, { personId, dryRun, withoutFindings }, async (em, before, context) => {
       if (expectedEpoch !== undefined && expectedEpoch !== before.epoch) throw restored()
       const { estate, difference } = applyAll(before.estate, commands, context)
-      if (expectedRevision !== undefined) await this.#checkExpected(em, estateId, before.revision, expectedRevision, difference)
+      if (expectedRevision !== undefined) await this.#checkExpected(em(), estateId, before.revision, expectedRevision, difference)
       return { logged: commands, estate, difference, reverts: null }
     })
   }
 
   /** Takes a change back. @throws ProblemError 409 when later changes depend on it */
-  async revert(estateId: string, revision: number, personId: string | undefined, withoutFindings = false): Promise<CommandsResponse> {
+  async revert(estateId: string, revision: number, personId: string | undefined, withoutFindings = false): Promise<Answer> {
     return this.#run(estateId, { personId, dryRun: false, withoutFindings }, async (em, before) => {
-      const row = await em.findOne(changeEntity, { estateId, revision })
+      const row = await em().findOne(changeEntity, { estateId, revision })
       if (!row) throw notFound(`There is no change ${revision} in this estate.`)
       const difference = invert(differenceOf(row))
-      await this.#checkUnchangedSince(em, estateId, before.estate, revision, difference)
+      await this.#checkUnchangedSince(em(), estateId, before.estate, revision, difference)
       const estate = before.estate.with(difference)
       try {
         checkDifference(
@@ -188,30 +200,30 @@ export class Pipeline {
   }
 
   /** Takes back what an item of a plan did. @throws CommandError, ProblemError 409 when later changes depend on it */
-  async revertItem(estateId: string, itemId: string, personId: string | undefined, withoutFindings = false): Promise<CommandsResponse> {
+  async revertItem(estateId: string, itemId: string, personId: string | undefined, withoutFindings = false): Promise<Answer> {
     return this.#run(estateId, { personId, dryRun: false, withoutFindings }, async (em, before, context) => {
       const { doneRevision } = requireDone(before.estate, itemId)
-      const row = await em.findOne(changeEntity, { estateId, revision: doneRevision })
+      const row = await em().findOne(changeEntity, { estateId, revision: doneRevision })
       if (!row) throw notFound(`There is no change ${doneRevision} in this estate.`)
       const change = differenceOf(row)
-      await this.#checkUnchangedSince(em, estateId, before.estate, doneRevision, backOf(change))
+      await this.#checkUnchangedSince(em(), estateId, before.estate, doneRevision, backOf(change))
       const { estate, difference } = revertItem(before.estate, itemId, change, context)
       return { logged: [{ type: 'item.revert', itemId }], estate, difference, reverts: null }
     })
   }
 
-  #run(estateId: string, wish: Wish, work: Work): Promise<CommandsResponse> {
+  #run(estateId: string, wish: Wish, work: Work): Promise<Answer> {
     const run = () => this.#transact(estateId, wish, work)
     return wish.dryRun ? run() : this.#turns.take(estateId, run)
   }
 
-  async #transact(estateId: string, wish: Wish, work: Work): Promise<CommandsResponse> {
-    const { before, after, difference } =
-      (wish.dryRun ? undefined : await this.#atOnce(estateId, wish, work)) ?? (await this.#underLock(estateId, wish, work))
-    if (after.revision !== before.revision) this.cache.keep(estateId, after)
-    // Nobody waits at the lock for these.
-    const findings = wish.withoutFindings ? NO_FINDINGS : changedFindings(before, after, wish.dryRun)
-    return { revision: after.revision, epoch: after.epoch, difference, findings }
+  async #transact(estateId: string, wish: Wish, work: Work): Promise<Answer> {
+    const atOnce = wish.dryRun ? undefined : await this.#atOnce(estateId, wish, work)
+    if (atOnce) return atOnce
+    const locked = await this.#underLock(estateId, wish, work)
+    if (locked.after.revision !== locked.before.revision) this.cache.keep(estateId, locked.after)
+    // Nobody waits at the lock for what became of the findings.
+    return answerTo(locked, wish)
   }
 
   /**
@@ -219,14 +231,14 @@ export class Pipeline {
    *
    * @returns undefined when it was void, or came to nothing or to a refusal: whether that holds follows from the estate as it is
    */
-  async #atOnce(estateId: string, { personId, withoutFindings }: Wish, work: Work): Promise<Done | undefined> {
+  async #atOnce(estateId: string, wish: Wish, work: Work): Promise<Answer | undefined> {
+    const { personId } = wish
     const before = this.cache.lastSeen(estateId)
     if (!before) return undefined
-    const em = this.em.fork()
     const now = new Date()
     let outcome: Outcome
     try {
-      outcome = await work(em, before, contextAt(before, now, personId))
+      outcome = await work(() => this.em.fork(), before, contextAt(before, now, personId))
     } catch (error) {
       if (error instanceof CommandError || error instanceof ProblemError) return undefined
       throw error
@@ -235,14 +247,14 @@ export class Pipeline {
     if (!actor || isEmpty(outcome.difference)) return undefined
     const change = changeOf(estateId, before, outcome, actor, now)
     const then = done(before, outcome)
-    const meanwhile = () => {
-      if (!withoutFindings) then.after.findings.now()
-    }
+    const answer = new Meanwhile(() => answerTo(then, wish))
     // What makes tables grow by much takes more than the one statement.
     const isWritten = isMany(outcome.difference)
-      ? await em.transactional((tx) => writeChange(tx, before, change, meanwhile))
-      : await writeChange(em, before, change, meanwhile)
-    return isWritten ? then : undefined
+      ? await this.em.fork().transactional((tx) => writeChange(tx, before, change, answer.begin))
+      : await writeChange(this.em, before, change, answer.begin)
+    if (!isWritten) return undefined
+    this.cache.keep(estateId, then.after)
+    return answer.result()
   }
 
   /** On the estate as it is, while nobody else can change it. */
@@ -252,7 +264,7 @@ export class Pipeline {
       const head = await em.findOne(estateHeadEntity, { estateId }, dryRun ? {} : { lockMode: LockMode.PESSIMISTIC_WRITE })
       if (!head) throw noEstate(estateId)
       const before = await this.cache.at(em, head)
-      const outcome = await work(em, before, contextAt(before, now, personId))
+      const outcome = await work(() => em, before, contextAt(before, now, personId))
       const actor = actorOf(before, outcome, personId)
       if (!actor) throw personMissing()
       const change = done(before, outcome)

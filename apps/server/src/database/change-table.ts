@@ -1,16 +1,9 @@
-import { setImmediate } from 'node:timers/promises'
 import type { EntityManager } from '@mikro-orm/postgresql'
 import type { Difference } from '@insel/core'
 import { CHANNEL } from '../events/notifications.js'
 import type { ChangeRow, EstateHead } from './entities.js'
 import { differenceStatements, isMany, lookAgain } from './records-table.js'
 import { runStatement } from './statement.js'
-
-/** Does something once what was asked for before is on its way. */
-async function onceSent(work: () => void): Promise<void> {
-  await setImmediate()
-  work()
-}
 
 /** A change to be written. */
 export type NewChange = ChangeRow & { readonly difference: Difference }
@@ -20,35 +13,34 @@ export type NewChange = ChangeRow & { readonly difference: Difference }
  * only then. One statement, one way to the database and back: all of it happens, or nothing.
  *
  * @param before where the estate must be, for the change to be its next
- * @param meanwhile what this program does while the database is at work
+ * @param meanwhile called when the database is at work and this program has time; it does not throw
  * @returns false when it is elsewhere, and nothing was written
  */
 export async function writeChange(
   em: EntityManager,
   before: Pick<EstateHead, 'revision' | 'epoch'>,
   { estateId, revision, at, actorId, actorName, commands, difference, touched, about, reverts }: NewChange,
-  meanwhile: () => void = () => undefined,
+  meanwhile?: () => void,
 ): Promise<boolean> {
   const records = differenceStatements(em, difference, { sql: 'head as h', values: [] })
-  const writing = runStatement(em, {
+  const statement = {
     // Changes are alike, except those by which tables grow much: they are planned for what they hold.
     isPrepared: !isMany(difference),
     sql: `with head as (
         update "estate_head" set "revision" = ?, "updated_at" = ? where "estate_id" = ? and "revision" = ? and "epoch" = ? returning "estate_id"
-      ), ${records.map(({ sql }, index) => `records_${index} as (${sql}), `).join('')}logged as (
-        insert into "change" ("estate_id", "revision", "at", "actor_id", "actor_name", "commands", "difference", "touched", "about", "reverts")
-        select h."estate_id", ?::integer, ?::timestamptz, ?::uuid, ?, ?::jsonb, ?::jsonb, ?::uuid[], ?::uuid[], ?::integer from head as h
-      ), told as (select pg_notify(?, ?) from head)
-      select count(*)::integer as "written" from told`,
+      )${records.map(({ sql }, index) => `, records_${index} as (${sql})`).join('')}
+      insert into "change" ("estate_id", "revision", "at", "actor_id", "actor_name", "commands", "difference", "touched", "about", "reverts")
+      select h."estate_id", ?::integer, ?::timestamptz, ?::uuid, ?, ?::jsonb, ?::jsonb, ?::uuid[], ?::uuid[], ?::integer from head as h
+      returning pg_notify(?, ?)`,
     values: [
       ...[revision, at, estateId, before.revision, before.epoch],
       ...records.flatMap(({ values }) => values),
       ...[revision, at, actorId, actorName, JSON.stringify(commands), JSON.stringify(difference), touched, about, reverts],
       ...[CHANNEL, JSON.stringify({ estateId, revision, epoch: before.epoch })],
     ],
-  })
-  const [rows] = await Promise.all([writing, onceSent(meanwhile)])
-  if (rows[0]?.['written'] !== 1) return false
+  }
+  const logged = await runStatement(em, statement, meanwhile)
+  if (logged.length === 0) return false
   await lookAgain(em, difference)
   return true
 }

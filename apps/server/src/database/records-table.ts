@@ -44,24 +44,35 @@ export function differenceStatements(em: EntityManager, { added, updated, remove
       values: [...head.values, records.map((record) => record.id)],
     })),
     ...byKind(Object.values(updated).map(({ kind, to }) => ({ kind, record: to }))).map(([kind, records]) => {
-      const { table, columns } = tableOf(em, kind)
+      const { table, columns, sets } = tableOf(em, kind)
       return {
-        sql: `update "${table}" as t set ${columns.map(({ column }) => `"${column}" = r."${column}"`).join(', ')}
-          from ${head.sql}, json_populate_recordset(null::"${table}", ?::json) as r where t."estate_id" = h."estate_id" and t."id" = r."id"`,
+        sql: `update "${table}" as t set ${sets}
+          from ${head.sql}, (${sourceOf(table, records.length)}) as r where t."estate_id" = h."estate_id" and t."id" = r."id"`,
         values: [...head.values, rowsOf(records, columns)],
       }
     }),
     ...byKind(Object.values(added)).map(([kind, records]) => {
-      const { table, columns } = tableOf(em, kind)
-      const names = ['id', ...columns.map(({ column }) => column)]
+      const { table, columns, names, values } = tableOf(em, kind)
       return {
-        sql: `insert into "${table}" ("estate_id", ${names.map((name) => `"${name}"`).join(', ')})
-          select h."estate_id", ${names.map((name) => `r."${name}"`).join(', ')}
-          from ${head.sql}, json_populate_recordset(null::"${table}", ?::json) as r`,
+        sql: `insert into "${table}" ("estate_id", ${names})
+          select h."estate_id", ${values}
+          from ${head.sql}, (${sourceOf(table, records.length)}) as r`,
         values: [...head.values, rowsOf(records, columns)],
       }
     }),
   ]
+}
+
+/** Up to so many rows of JSON the database is told that they are few. */
+const FEW = 10
+
+/**
+ * The rows of a table that stand in JSON. The database takes any such list for a hundred rows, and looks for these by going through the
+ * whole table, unless it is told that there are few.
+ */
+const sourceOf = (table: string, count: number): string => {
+  const most = count === 1 ? 'limit 1' : count <= FEW ? `limit ${FEW}` : ''
+  return `select * from json_populate_recordset(null::"${table}", ?::json) ${most}`
 }
 
 /** From so many records on, tables have grown by so much that the database has to look at them again. */
@@ -94,12 +105,33 @@ interface Column {
   readonly column: string
 }
 
-function tableOf(em: EntityManager, kind: Kind): { readonly table: string; readonly columns: readonly Column[] } {
+/** The table of a kind, and what of a statement names all of its columns. */
+interface Table {
+  readonly table: string
+  readonly columns: readonly Column[]
+  /** Each column that is not its key, from the same one of a row `r`. */
+  readonly sets: string
+  /** Its columns, and those of a row `r`. */
+  readonly names: string
+  readonly values: string
+}
+const tables = new Map<Kind, Table>()
+
+function tableOf(em: EntityManager, kind: Kind): Table {
+  const known = tables.get(kind)
+  if (known) return known
   const { tableName, properties } = em.getMetadata().get<Record<string, unknown>>(recordEntities[kind].meta.className)
-  return {
+  const columns = Object.keys(kinds[kind].fields).map((field) => ({ field, column: properties[field]?.fieldNames[0] ?? field }))
+  const names = ['id', ...columns.map(({ column }) => column)]
+  const made = {
     table: tableName,
-    columns: Object.keys(kinds[kind].fields).map((field) => ({ field, column: properties[field]?.fieldNames[0] ?? field })),
+    columns,
+    sets: columns.map(({ column }) => `"${column}" = r."${column}"`).join(', '),
+    names: names.map((name) => `"${name}"`).join(', '),
+    values: names.map((name) => `r."${name}"`).join(', '),
   }
+  tables.set(kind, made)
+  return made
 }
 
 /** Records as JSON rows of their table: PostgreSQL turns them into the columns' types. */
@@ -107,7 +139,9 @@ const rowsOf = (records: readonly AnyRecord[], columns: readonly Column[]): stri
   JSON.stringify(
     records.map((record) => {
       const values = record as unknown as Readonly<Record<string, unknown>>
-      return { id: record.id, ...Object.fromEntries(columns.map(({ field, column }) => [column, values[field]])) }
+      const row: Record<string, unknown> = { id: record.id }
+      for (const { field, column } of columns) row[column] = values[field]
+      return row
     }),
   )
 

@@ -1,14 +1,16 @@
-import { ApplyImportRequest, importKinds, ImportRequest, type CommandsResponse } from '@insel/contract'
+import { ApplyImportRequest, importKinds, ImportRequest, queries } from '@insel/contract'
 import { guestColumns, numberStyles, sizeUnits, statesOfNew, tableNames } from '@insel/core'
-import { Body, Controller, HttpCode, Param, Post } from '@nestjs/common'
+import { Body, Controller, HttpCode, Param, Post, Query } from '@nestjs/common'
 import { ApiBody, ApiOperation, ApiTags } from '@nestjs/swagger'
 import { InEstate, PersonId } from '../access/access.js'
+import { AnswersJson } from '../changes/answer.js'
 import { Pipeline } from '../changes/pipeline.js'
 import { HeavyWork } from '../heavy-work/heavy-work.js'
 import type { Preview } from '../heavy-work/tasks.js'
 import { malformed, ProblemError } from '../problems/problem.js'
 import { readBody } from '../problems/read-body.js'
 import { IdInPath } from '../problems/id-in-path.js'
+import { QueryOf, readQuery, type RawQuery } from '../problems/query.js'
 
 const fields = {
   kind: { type: 'string', enum: [...importKinds] },
@@ -79,6 +81,7 @@ export class ImportsController {
   @Post('apply')
   @InEstate('changes')
   @HttpCode(200)
+  @AnswersJson()
   @ApiOperation({
     summary:
       'Records what the preview of the same text showed, all of it as one change, however many commands it is. Refused when the estate changed since.',
@@ -91,16 +94,19 @@ export class ImportsController {
       properties: { ...fields, expectedRevision: { type: 'integer', minimum: 0 } },
     },
   })
+  @QueryOf(queries.recording)
   async apply(
     @Param('estateId', IdInPath) estateId: string,
     @Body() body: unknown,
+    @Query() query: RawQuery,
     @PersonId() personId: string | undefined,
-  ): Promise<CommandsResponse> {
+  ): Promise<string> {
     const { expectedRevision, ...asked } = readBody(ApplyImportRequest, body)
     const { commands, revision } = await this.work.do(estateId, 'preview', asked)
     if (revision !== expectedRevision) throw changedSince(expectedRevision, revision)
     if (commands.length === 0) throw malformed('The text holds nothing that is not recorded already, so there is nothing to record.')
-    return this.pipeline.submit(estateId, { commands, personId, expectedRevision })
+    const withoutFindings = !readQuery(queries.recording, query).findings
+    return (await this.pipeline.submit(estateId, { commands, personId, expectedRevision, withoutFindings })).text
   }
 }
 

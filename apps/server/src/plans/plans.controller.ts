@@ -3,7 +3,6 @@ import {
   carryOutFields,
   propertiesOf,
   queries,
-  type CommandsResponse,
   type PlanRevertResponse,
   type ProjectionResponse,
 } from '@insel/contract'
@@ -12,6 +11,7 @@ import { EntityManager } from '@mikro-orm/postgresql'
 import { Body, Controller, Get, Header, HttpCode, Param, Post, Query } from '@nestjs/common'
 import { ApiBody, ApiOperation, ApiTags } from '@nestjs/swagger'
 import { InEstate, PersonId } from '../access/access.js'
+import { AnswersJson } from '../changes/answer.js'
 import { Pipeline } from '../changes/pipeline.js'
 import { EstateCache } from '../estates/estate-cache.js'
 import { HeavyWork } from '../heavy-work/heavy-work.js'
@@ -64,6 +64,7 @@ export class PlansController {
   @Post('items/:itemId/carry-out')
   @InEstate('changes')
   @HttpCode(200)
+  @AnswersJson()
   @ApiOperation({ summary: 'Carries an item out, once: its commands are applied and it is done, or nothing happens.' })
   @ApiBody({ schema: { type: 'object', additionalProperties: false, properties: propertiesOf(carryOutFields) } })
   @QueryOf(queries.recording)
@@ -74,19 +75,21 @@ export class PlansController {
     @Body() body: unknown,
     @Query() query: RawQuery,
     @PersonId() personId: string | undefined,
-  ): Promise<CommandsResponse> {
+  ): Promise<string> {
     await this.#item(estateId, planId, itemId)
     const { minutes = null, note = null, isMeant } = readBody(CarryOutRequest, body ?? {})
-    return this.pipeline.submit(estateId, {
+    const { text } = await this.pipeline.submit(estateId, {
       commands: [{ type: 'item.carryOut', itemId, minutes, note, isMeant: isMeant ?? false }],
       personId,
       withoutFindings: !readQuery(queries.recording, query).findings,
     })
+    return text
   }
 
   @Post('items/:itemId/revert')
   @InEstate('changes')
   @HttpCode(200)
+  @AnswersJson()
   @ApiOperation({ summary: 'Reverts what an item did, as a new change; refused when later changes depend on it.' })
   @QueryOf(queries.recording)
   async revertItem(
@@ -95,9 +98,9 @@ export class PlansController {
     @Param('itemId', IdInPath) itemId: string,
     @Query() query: RawQuery,
     @PersonId() personId: string | undefined,
-  ): Promise<CommandsResponse> {
+  ): Promise<string> {
     await this.#item(estateId, planId, itemId)
-    return this.pipeline.revertItem(estateId, itemId, personId, !readQuery(queries.recording, query).findings)
+    return (await this.pipeline.revertItem(estateId, itemId, personId, !readQuery(queries.recording, query).findings)).text
   }
 
   @Post('revert')

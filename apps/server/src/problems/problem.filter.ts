@@ -1,19 +1,17 @@
 import { PROBLEM_TYPE } from '@insel/contract'
 import { Catch, type ArgumentsHost, type ExceptionFilter } from '@nestjs/common'
 import type { Request, Response } from 'express'
-import { PinoLogger } from 'nestjs-pino'
 import { problemOf } from './problem-of.js'
 
 /** Makes whatever went wrong in a route a problem document. An unforeseen fault is logged whole and answered without its details. */
 @Catch()
 export class ProblemFilter implements ExceptionFilter {
-  constructor(private readonly logger: PinoLogger) {}
-
   catch(error: unknown, host: ArgumentsHost): void {
     const http = host.switchToHttp()
     const response = http.getResponse<Response>()
-    const problem = problemOf(error, http.getRequest<Request>())
-    if (problem.status >= 500) this.logger.error({ err: error }, problem.detail)
+    const request = http.getRequest<Request>()
+    const problem = problemOf(error, request)
+    if (problem.status >= 500) request.log.error({ err: error }, problem.detail)
     if (response.headersSent) {
       response.end()
       return

@@ -1,8 +1,7 @@
-import type { CommandsResponse } from '@insel/contract'
 import { applyAll, isEmpty, sayCommand, withIds, type Command, type Estate, type Item, type Person } from '@insel/core'
 import { useQueryClient } from '@tanstack/react-query'
 import { useCallback, useMemo, useRef, useState } from 'react'
-import { api, ProblemResponse, Unreachable, type ImportGiven } from '../lib/api'
+import { api, ProblemResponse, Unreachable, type ChangeMade, type ImportGiven } from '../lib/api'
 import { withAhead } from './ahead'
 import { browserContext, newId } from '../lib/context'
 import { say } from './messages'
@@ -40,7 +39,7 @@ export function submittingNothing(why: string): Submitting {
 }
 
 /** How a submission is sent: by whom, on which standing. */
-type Post = (actorId: string, on: Recorded) => Promise<CommandsResponse>
+type Post = (actorId: string, on: Recorded) => Promise<ChangeMade>
 
 /** Who records: the person of this browser, or the one that a list of commands introduces. */
 function actorOf(commands: readonly Command[], person: Person | undefined): { id: string | undefined; isIntroduction: boolean } {
@@ -75,7 +74,7 @@ export function useSubmitting(
   const turn = useRef<Promise<unknown>>(Promise.resolve())
 
   const settle = useCallback(
-    async (after: CommandsResponse) => {
+    async (after: ChangeMade) => {
       try {
         await catchUp(client, estateId, after)
       } catch (error) {
@@ -87,7 +86,7 @@ export function useSubmitting(
   )
 
   const takeBack = useCallback(
-    async (ask: (actorId: string) => Promise<CommandsResponse>, done: string) => {
+    async (ask: (actorId: string) => Promise<ChangeMade>, done: string) => {
       if (!person) return nameMissing
       try {
         await settle(await ask(person.id))

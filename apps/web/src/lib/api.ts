@@ -74,6 +74,11 @@ export type ImportGiven =
   | { readonly kind: 'tables'; readonly tables: readonly TableGiven[]; readonly stateOfNew: StateOfNew }
   | { readonly kind: 'plan'; readonly text: string; readonly records: Readonly<Record<string, string>> }
 
+/** What a change is answered with where nothing is said of findings. */
+export type ChangeMade = Omit<CommandsResponse, 'findings'>
+/** The page works out findings itself, from the records it has: the server need not, and answers sooner. */
+const QUICK = 'findings=false'
+
 /** The server's API, as the interface uses it. */
 export const api = {
   server: () => call<ServerInfo>('/server'),
@@ -82,15 +87,15 @@ export const api = {
   since: (estateId: string, { revision, epoch }: Standing) =>
     call<RecordsResponse | DifferenceResponse>(`/estates/${estateId}/records?since=${revision}&epoch=${epoch}`),
   submit: (estateId: string, personId: string, commands: readonly Command[], { revision, epoch }: Standing) =>
-    post<CommandsResponse>(`/estates/${estateId}/commands`, { commands, expectedRevision: revision, expectedEpoch: epoch }, personId),
+    post<ChangeMade>(`/estates/${estateId}/commands?${QUICK}`, { commands, expectedRevision: revision, expectedEpoch: epoch }, personId),
   applyImport: (estateId: string, personId: string, given: ImportGiven, revision: number) =>
-    post<CommandsResponse>(`/estates/${estateId}/imports/apply`, { ...given, expectedRevision: revision }, personId),
+    post<ChangeMade>(`/estates/${estateId}/imports/apply?${QUICK}`, { ...given, expectedRevision: revision }, personId),
   previewPlan: (estateId: string, text: string, records: Readonly<Record<string, string>>) =>
     post<PlanImport>(`/estates/${estateId}/imports`, { kind: 'plan', text, records }),
   revertItem: (estateId: string, personId: string, { planId, id }: Item) =>
-    post<CommandsResponse>(`/estates/${estateId}/plans/${planId}/items/${id}/revert`, {}, personId),
+    post<ChangeMade>(`/estates/${estateId}/plans/${planId}/items/${id}/revert?${QUICK}`, {}, personId),
   revert: (estateId: string, personId: string, revision: number) =>
-    post<CommandsResponse>(`/estates/${estateId}/changes/${revision}/revert`, {}, personId),
+    post<ChangeMade>(`/estates/${estateId}/changes/${revision}/revert?${QUICK}`, {}, personId),
   catalogue: (search: string) => call<CatalogueResponse>(`/catalogue/systems?q=${encodeURIComponent(search)}&limit=30`),
   macRegistry: (prefixes: readonly string[]) => call<MacRegistryResponse>(`/mac-registry?prefixes=${prefixes.join(',')}`),
   changes: (estateId: string, query: Readonly<Record<string, string | undefined>>) => {
