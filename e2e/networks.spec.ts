@@ -39,7 +39,7 @@ test('addresses are given by the map and by a spec line, and a conflict is mende
   await demo.go(`networks/${office}?at=10.61.40.50`)
   const map = page.getByRole('grid', { name: 'Addresses of 10.61.40.0/24' })
   // The server is slow; who works on meanwhile loses nothing.
-  await page.route('**/commands', async (route) => {
+  await page.route('**/commands*', async (route) => {
     await new Promise((resolve) => setTimeout(resolve, 700))
     await route.continue()
   })
@@ -54,7 +54,7 @@ test('addresses are given by the map and by a spec line, and a conflict is mende
   await page.getByLabel('Kept for').fill('cameras')
   await page.getByRole('button', { name: 'Reserve 3 addresses' }).click()
   await expect(map.getByRole('gridcell', { name: '10.61.40.53, reserved: cameras' })).toBeVisible()
-  await page.unroute('**/commands')
+  await page.unroute('**/commands*')
 
   await demo.go('guests/new')
   await page.getByLabel('The guest in a line').fill('subtitles 2cpu 4G 40G on fulmar net office=10.61.40.60')

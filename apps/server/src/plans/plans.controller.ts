@@ -1,11 +1,4 @@
-import {
-  CarryOutRequest,
-  carryOutFields,
-  propertiesOf,
-  queries,
-  type PlanRevertResponse,
-  type ProjectionResponse,
-} from '@insel/contract'
+import { CarryOutRequest, carryOutFields, propertiesOf, queries, type PlanRevertResponse, type ProjectionResponse } from '@insel/contract'
 import { doneItems, planFile, planMarkdown, type Estate, type Plan, type PlanFile } from '@insel/core'
 import { EntityManager } from '@mikro-orm/postgresql'
 import { Body, Controller, Get, Header, HttpCode, Param, Post, Query } from '@nestjs/common'

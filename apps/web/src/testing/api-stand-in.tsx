@@ -39,6 +39,8 @@ export const ESTATE_ID = '01890000-0000-7000-8000-00000000e000'
 /** One request as it reached the stand-in. */
 export interface Asked {
   readonly method: string
+  /** What was asked for, and the same with its question. */
+  readonly route: string
   readonly path: string
   readonly body: Record<string, unknown>
 }
@@ -106,7 +108,7 @@ export class ApiStandIn {
     const body = typeof init?.body === 'string' ? (JSON.parse(init.body) as Record<string, unknown>) : {}
     if (this.isDown) throw new TypeError('Failed to fetch')
     if (path === '/readyz') return json({ status: 'ok' })
-    this.asked.push({ method, path, body })
+    this.asked.push({ method, route: path.replace(/\?.*/, ''), path, body })
     for (const [begin, answer] of this.instead)
       if (path.startsWith(begin)) {
         this.instead.delete(begin)

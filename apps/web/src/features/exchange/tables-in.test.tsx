@@ -75,7 +75,7 @@ describe('a table', () => {
     await press('Record them')
     await waitFor(() => expect(view().recorded.byKey('guest', { name: 'web-1' })).toHaveLength(1))
     const [sent] = posted()
-    expect([sent?.path.split('/').slice(-2).join('/'), sent?.body['kind'], sent?.body['expectedRevision']]).toEqual([
+    expect([sent?.route.split('/').slice(-2).join('/'), sent?.body['kind'], sent?.body['expectedRevision']]).toEqual([
       'imports/apply',
       'tables',
       1,

@@ -29,7 +29,7 @@ describe('names in', () => {
     await paste('10.61.30.77 weather\n')
     await press('Record 1')
     await waitFor(() => expect(view().estate.byKey('address', { ip: '10.61.30.77' })[0]?.name).toBe('weather'))
-    expect(api.asked.some(({ path }) => path.endsWith('/imports/apply'))).toBe(true)
+    expect(api.asked.some(({ route }) => route.endsWith('/imports/apply'))).toBe(true)
     await waitFor(() => expect(screen.getByLabelText<HTMLTextAreaElement>(/^Paste hosts/).value).toBe(''))
   })
 

@@ -40,7 +40,7 @@ async function openForm() {
   const save = async () => {
     await act(() => Promise.resolve(fireEvent.click(screen.getByRole('button', { name: /^Save changes/ }))))
   }
-  const posted = () => api.asked.filter(({ method, path }) => method === 'POST' && path.endsWith('/commands'))
+  const posted = () => api.asked.filter(({ method, route }) => method === 'POST' && route.endsWith('/commands'))
   return { api, other, save, posted, ...page }
 }
 
@@ -55,6 +55,8 @@ describe('a form while somebody else saves', () => {
     await waitFor(() => expect(posted()).toHaveLength(1))
     // Only what was typed here is sent.
     expect(posted()[0]?.body['commands']).toEqual([update({ purpose: 'mine' })])
+    // The page works out findings itself.
+    expect(posted()[0]?.path).toContain('?findings=false')
     expect(saved(api)).toMatchObject({ memoryMiB: 10_240, purpose: 'mine' })
   })
 
