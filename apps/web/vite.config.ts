@@ -44,6 +44,8 @@ const withoutKindDocs: Plugin = {
   transform: { filter: { id: KINDS }, handler: (code) => ({ code: code.replaceAll(DOC, ''), map: null }) },
 }
 
+const FIRST = /^assets\/(?:page|shell|rolldown-runtime)-[\w-]{8}\.js$/
+
 export default defineConfig(({ command }) => ({
   plugins: [withoutVerbDocs, withoutKindDocs, react(), tailwindcss()],
   resolve: {
@@ -63,6 +65,10 @@ export default defineConfig(({ command }) => ({
   build: {
     target: 'es2022',
     reportCompressedSize: false,
+    // What the first view brought is there already: it is not named again with everything that is fetched later.
+    modulePreload: {
+      resolveDependencies: (_, files, { hostType }) => (hostType === 'html' ? files : files.filter((file) => !FIRST.test(file))),
+    },
     // What every page needs, in one file: many small ones are packed worse and fetched one by one.
     rolldownOptions: {
       output: {

@@ -1,5 +1,5 @@
-import { useState } from 'react'
 import { Button } from './button'
+import { useLine } from './use-line'
 
 /** A line in which one thing is named and added. */
 export function AddLine({
@@ -19,19 +19,16 @@ export function AddLine({
   maxLength?: number
   className?: string
   fieldWidth: string
-  /** @param text without blanks around it @returns whether it was added; what was typed stays when it was not */
+  /** @param text without blanks around it @returns whether it was added; what was typed comes back when it was not */
   add: (text: string) => Promise<boolean>
 }) {
-  const [text, setText] = useState('')
-  const submit = async () => {
-    if (await add(text.trim())) setText('')
-  }
+  const { text, setText, give } = useLine()
   return (
     <form
       className={`flex gap-2 ${className}`}
       onSubmit={(event) => {
         event.preventDefault()
-        void submit()
+        if (text.trim() !== '') void give(add)
       }}
     >
       <input

@@ -1,5 +1,5 @@
 import type { Adapter, FieldsOf, Guest } from '@insel/core'
-import { useState, type ReactNode } from 'react'
+import { type ReactNode } from 'react'
 import { Link } from 'react-router'
 import { mayRecord, useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
@@ -7,6 +7,7 @@ import { useRecord } from '../../lib/use-record'
 import { Button, ButtonLink } from '../../ui/button'
 import { Ledger } from '../../ui/ledger'
 import { Part, Trouble } from '../../ui/page'
+import { useLine } from '../../ui/use-line'
 import { Differs } from '../../ui/differs'
 
 interface AdapterColumn {
@@ -112,17 +113,15 @@ function Addresses({ adapter, release }: { adapter: Adapter; release: (addressId
   ))
 }
 
-/** The next free address, or one that is typed; what was typed stays until it is recorded. */
+/** The next free address, or one that is typed; what was typed comes back where it is refused. */
 function Assign({ adapter, assign }: { adapter: Adapter; assign: (ip: string) => Promise<boolean> }) {
-  const [wanted, setWanted] = useState('')
+  const { text: wanted, setText: setWanted, give } = useLine()
   return (
     <form
       className="flex gap-1"
       onSubmit={(event) => {
         event.preventDefault()
-        void assign(wanted.trim()).then((isDone) => {
-          if (isDone) setWanted('')
-        })
+        void give(assign)
       }}
     >
       <input

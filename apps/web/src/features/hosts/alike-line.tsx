@@ -1,24 +1,21 @@
 import type { Alike } from '@insel/core'
-import { useState } from 'react'
 import { useRecord } from '../../lib/use-record'
 import { Button } from '../../ui/button'
 import { Trouble } from '../../ui/page'
+import { useLine } from '../../ui/use-line'
 
 /** Several alike in one line: what it would add is said while it is typed. */
 export function AlikeLine({ label, placeholder, read }: { label: string; placeholder: string; read: (text: string) => Alike }) {
   const { record, trouble } = useRecord()
-  const [text, setText] = useState('')
+  const { text, setText, give } = useLine()
   const alike = text.trim() === '' ? undefined : read(text)
   const ready = alike && 'commands' in alike ? alike : undefined
-  const add = async () => {
-    if (ready && (await record(ready.commands, `Added ${ready.says}`))) setText('')
-  }
   return (
     <form
       className="flex flex-wrap gap-2 items-center text-dense py-1.5 print:hidden"
       onSubmit={(event) => {
         event.preventDefault()
-        void add()
+        if (ready) void give(() => record(ready.commands, `Added ${ready.says}`))
       }}
     >
       <input

@@ -18,6 +18,7 @@ import { useRecord } from '../../lib/use-record'
 import { Button } from '../../ui/button'
 import { FigureView } from '../figures/figure-view'
 import { Part, Trouble } from '../../ui/page'
+import { useLine } from '../../ui/use-line'
 import { inputValue } from '../records/field-text'
 import { ArrayBar, faults, unlike } from './array-view'
 import { LedgerTable } from '../../ui/scrolling'
@@ -29,7 +30,7 @@ export function ArrayPlanner({ host }: { host: Host }) {
   const free = useMemo(() => drivesIn(estate, host).filter(({ use }) => use === 'unused'), [estate, host])
   const [left, setLeft] = useState<ReadonlySet<string>>(() => new Set(unlike(free)))
   const [spares, setSpares] = useState(0)
-  const [name, setName] = useState('')
+  const { text: name, setText: setName, give } = useLine()
   const [paper, setPaper] = useState('')
   const list = readDriveList(paper)
   const isOnPaper = paper.trim() !== ''
@@ -39,9 +40,8 @@ export function ArrayPlanner({ host }: { host: Host }) {
   const plans = arrayLevels.map((level) => planArray(sizes, level, spareCount))
   const scale = Math.max(1, ...plans.map((plan) => plan.members * plan.memberBytes + plan.lostBytes))
   const reading = inputValue(kinds.array.fields.name, name)
-  const make = async (level: ArrayLevel) => {
-    if (await record(commandsFor(host, name, level, chosen, spareCount), `Array ${name} at level ${level}`)) setName('')
-  }
+  const make = (level: ArrayLevel) =>
+    give(() => record(commandsFor(host, name, level, chosen, spareCount), `Array ${name} at level ${level}`))
   return (
     <Part title="Plan an array">
       <div className="flex flex-wrap gap-x-6 gap-y-2 py-2 items-end">

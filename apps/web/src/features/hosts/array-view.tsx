@@ -1,5 +1,4 @@
 import { arrayOf, type ArrayPlan, type Drive, type DriveArray, drivesOf, formatBytes, type Host, kinds, uncutBytes } from '@insel/core'
-import { useState } from 'react'
 import { Link } from 'react-router'
 import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
@@ -8,6 +7,7 @@ import { Button } from '../../ui/button'
 import { FigureView } from '../figures/figure-view'
 import { Mark } from '../findings/mark'
 import { Trouble } from '../../ui/page'
+import { useLine } from '../../ui/use-line'
 import { inputValue } from '../records/field-text'
 
 export function ArrayView({ host, array, editTo }: { host: Host; array: DriveArray; editTo: string }) {
@@ -19,14 +19,11 @@ export function ArrayView({ host, array, editTo }: { host: Host; array: DriveArr
   const uncut = uncutBytes(estate, array)
   // Capacities are rounded when they are recorded: what that leaves over is no room for a store.
   const isWorthCutting = uncut > plan.usable.value / 100
-  const [name, setName] = useState('')
+  const { text: name, setText: setName, give } = useLine()
   const reading = inputValue(kinds.store.fields.name, name)
   const cut = async () => {
-    if (
-      'value' in reading &&
-      (await record([{ type: 'store.add', record: { name, hostId: host.id, arrayId: array.id, capacityBytes: uncut } }]))
-    )
-      setName('')
+    if ('value' in reading)
+      await give(() => record([{ type: 'store.add', record: { name, hostId: host.id, arrayId: array.id, capacityBytes: uncut } }]))
   }
   return (
     <div className="py-2.5 border-t border-line first:border-0">

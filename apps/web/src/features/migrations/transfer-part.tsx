@@ -17,6 +17,7 @@ import { useRecord } from '../../lib/use-record'
 import { AddLine } from '../../ui/add-line'
 import { Button } from '../../ui/button'
 import { Part, Trouble } from '../../ui/page'
+import { restOf } from '../../ui/use-line'
 import { sayRange, sayTransfer } from './say-move'
 import { transferApi, type ReadingsBody } from './transfer-api'
 import { useTransfer } from './use-transfer'
@@ -148,7 +149,10 @@ function Readings({ move, total, refresh }: { move: Migration; total: number; re
             onChange={(event) => setText(event.target.value)}
           />
         </label>
-        <Button disabled={text.trim() === ''} onClick={() => void send({ text }).then((isTaken) => isTaken && setText(''))}>
+        <Button
+          disabled={text.trim() === ''}
+          onClick={() => void send({ text }).then((isTaken) => isTaken && setText((now) => restOf(now, text)))}
+        >
           Read lines
         </Button>
       </details>

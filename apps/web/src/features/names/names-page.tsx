@@ -8,6 +8,7 @@ import { useProposal } from '../proposals/use-proposal'
 import { DiffersMark } from '../../ui/differs'
 import { Ledger } from '../../ui/ledger'
 import { Empty, Page, Part } from '../../ui/page'
+import { restOf } from '../../ui/use-line'
 import { NetworksNav } from '../networks/networks-nav'
 
 const link = 'link target'
@@ -130,7 +131,7 @@ function Import() {
   const [text, setText] = useState('')
   const read = useMemo(() => (text.trim() === '' ? undefined : importNames(estate, text, newId)), [estate, text])
   const says = `${read?.commands.length ?? 0} names taken over`
-  const forget = () => setText('')
+  const forget = () => setText((now) => restOf(now, text))
   const proposal = useProposal({
     commands: read?.commands,
     says,

@@ -6,6 +6,7 @@ import { useRecord } from '../../lib/use-record'
 import { Effect } from '../proposals/effect'
 import { Button } from '../../ui/button'
 import { Part, Trouble } from '../../ui/page'
+import { restOf } from '../../ui/use-line'
 import { now } from '../../lib/time'
 
 /** Takes what was seen in use on the wire: lines of `ip neigh`, `arp` or a DHCP server’s leases. */
@@ -15,7 +16,8 @@ export function SeenPanel() {
   const [text, setText] = useState('')
   const read = useMemo(() => (text.trim() === '' ? undefined : readSeen(estate, text, now(), newId)), [estate, text])
   const apply = async () => {
-    if (read && (await record(read.commands, `${counted(read.commands.length, 'address', 'addresses')} seen`))) setText('')
+    if (read && (await record(read.commands, `${counted(read.commands.length, 'address', 'addresses')} seen`)))
+      setText((now) => restOf(now, text))
   }
   return (
     <Part title="Seen in use">
