@@ -8,14 +8,19 @@ import {
   type EstateSummary,
   type RecordsResponse,
 } from '@insel/contract'
-import { Body, Controller, Delete, Get, Param, Post, Query } from '@nestjs/common'
+import { Body, Controller, Delete, Get, Param, Post, Query, Res } from '@nestjs/common'
 import { ApiBody, ApiConsumes, ApiOperation, ApiTags } from '@nestjs/swagger'
+import type { Response } from 'express'
+import { randomUUID } from 'node:crypto'
 import { InEstate, OfServer } from '../access/access.js'
 import { malformed } from '../problems/problem.js'
 import { readBody } from '../problems/read-body.js'
-import { EstatesService } from './estates.service.js'
+import { EstatesService, recordsOf } from './estates.service.js'
 import { QueryOf, type RawQuery, readQuery } from '../problems/query.js'
 import { IdInPath } from '../problems/id-in-path.js'
+
+/** Another program may write out the same records differently: what this one wrote is told apart. */
+const STARTED = randomUUID().slice(0, 8)
 
 @ApiTags('estates')
 @Controller('api/v1/estates')
@@ -76,8 +81,16 @@ export class EstatesController {
       'All records; with `since`, what changed since that revision. `epoch` says which history it is of: all records after a restore.',
   })
   @QueryOf(queries.records)
-  records(@Param('estateId', IdInPath) estateId: string, @Query() query: RawQuery): Promise<RecordsResponse | DifferenceResponse> {
+  async records(
+    @Param('estateId', IdInPath) estateId: string,
+    @Query() query: RawQuery,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<RecordsResponse | DifferenceResponse | undefined> {
     const { since, epoch } = readQuery(queries.records, query)
-    return since === null ? this.estates.records(estateId) : this.estates.since(estateId, since, epoch ?? undefined)
+    if (since !== null) return this.estates.since(estateId, since, epoch ?? undefined)
+    const now = await this.estates.now(estateId)
+    response.setHeader('ETag', `W/"${STARTED}-${now.epoch}-${now.revision}"`)
+    // Who has them already is told so, without megabytes being written out and packed for it.
+    return response.req.fresh ? undefined : recordsOf(now)
   }
 }

@@ -7,7 +7,7 @@ import { newId } from '../changes/new-id.js'
 import { changeEntity, differenceOf, estateHeadEntity, recordEntities } from '../database/entities.js'
 import { writeDifference } from '../database/records-table.js'
 import { ProblemError, noEstate } from '../problems/problem.js'
-import { EstateCache } from './estate-cache.js'
+import { EstateCache, type EstateVersion } from './estate-cache.js'
 
 /** Past this many changes, all records cost less than the differences. */
 const SINCE_MAX = 1000
@@ -137,9 +137,9 @@ export class EstatesService {
     return { id: estateId, name }
   }
 
-  async records(estateId: string): Promise<RecordsResponse> {
-    const { revision, epoch, estate } = await this.cache.now(this.em.fork(), estateId)
-    return { revision, epoch, records: estate.toRecords() }
+  /** The estate as it is. @throws ProblemError 404 when there is none */
+  now(estateId: string): Promise<EstateVersion> {
+    return this.cache.now(this.em.fork(), estateId)
   }
 
   /** What changed since a revision, or all records when that is too long ago or not a revision of this estate and epoch. */
@@ -148,7 +148,7 @@ export class EstatesService {
     const head = await em.findOne(estateHeadEntity, { estateId })
     if (!head) throw noEstate(estateId)
     const isOfAnother = since > head.revision || (epoch !== undefined && epoch !== head.epoch)
-    if (isOfAnother || head.revision - since > SINCE_MAX) return this.records(estateId)
+    if (isOfAnother || head.revision - since > SINCE_MAX) return recordsOf(await this.now(estateId))
     const rows = await em.find(
       changeEntity,
       { estateId, revision: { $gt: since, $lte: head.revision } },
@@ -161,3 +161,10 @@ export class EstatesService {
     }
   }
 }
+
+/** All records of an estate, as they are answered. */
+export const recordsOf = ({ revision, epoch, estate }: EstateVersion): RecordsResponse => ({
+  revision,
+  epoch,
+  records: estate.toRecords(),
+})

@@ -76,3 +76,19 @@ describe('an estate', () => {
     expect(((await server.get('/records')).body as RecordsResponse).records.guest.length).toBeGreaterThan(0)
   })
 })
+
+describe('all records', () => {
+  it('are not sent again to whoever has them, until something changes', async () => {
+    const first = await server.get('/records').expect(200)
+    const tag = String(first.headers['etag'])
+    const again = await server.get('/records').set('if-none-match', tag).expect(304)
+    expect([again.text, again.headers['etag']]).toEqual(['', tag])
+    await server.send([{ type: 'network.add', record: { name: 'tagged' } }]).expect(200)
+    const next = await server.get('/records').set('if-none-match', tag).expect(200)
+    expect(next.headers['etag']).not.toBe(tag)
+    expect((next.body as RecordsResponse).records.network.map(({ name }) => name)).toContain('tagged')
+    // What changed since a revision is another answer.
+    const { revision } = first.body as RecordsResponse
+    await server.get(`/records?since=${revision}`).set('if-none-match', String(next.headers['etag'])).expect(200)
+  })
+})
