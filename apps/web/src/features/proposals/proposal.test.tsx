@@ -38,6 +38,23 @@ describe('what is proposed', () => {
     expect(api.revision).toBe(2)
   })
 
+  it('is recorded once, and planned once, by whoever presses twice', async () => {
+    const recorded = vi.fn()
+    const { api, view } = await propose({ commands: [resize], recorded })
+    const twice = (name: string) =>
+      act(() => {
+        fireEvent.click(button(name))
+        fireEvent.click(button(name))
+        return Promise.resolve()
+      })
+    await twice('Do it')
+    await waitFor(() => expect(recorded).toHaveBeenCalledTimes(1))
+    await twice('Add to plan')
+    await waitFor(() => expect(view().recorded.all('item')).toHaveLength(1))
+    expect([api.revision, view().recorded.all('item').length, view().recorded.all('plan').length]).toEqual([3, 1, 1])
+    expect(recorded).toHaveBeenCalledTimes(1)
+  })
+
   it('goes into a new plan, which is shown, and the record stays', async () => {
     const planned = vi.fn()
     const { memory, view } = await propose({ commands: [resize], planned })

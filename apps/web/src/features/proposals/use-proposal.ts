@@ -3,6 +3,7 @@ import { useState } from 'react'
 import { refusedBy, textOfShown, useEstate, whereTo, type Refusal } from '../../estate'
 import { usePaths } from '../../lib/paths'
 import { useGo } from '../../lib/use-go'
+import { useOnce } from '../../lib/use-once'
 
 type Commands = readonly Command[] | undefined
 
@@ -38,6 +39,7 @@ export interface Proposal {
 export function useProposal({ commands, says, recordBy, recorded, planned, planAt }: Proposed): Proposal {
   const { estate, revision, basis, submit } = useEstate()
   const planning = usePlanning(planAt)
+  const once = useOnce()
   const [refusal, setRefusal] = useState<Refusal>()
   const wanted = async () => {
     const ready = await (typeof commands === 'function' ? commands() : commands)
@@ -55,18 +57,20 @@ export function useProposal({ commands, says, recordBy, recorded, planned, planA
     refusal,
     isForPlan: basis.on === 'item' && (typeof commands !== 'object' || whereTo(basis, commands) === 'plan'),
     forget: () => setRefusal(undefined),
-    async record() {
-      const ready = await wanted()
-      if (!ready) return
-      if (whereTo(basis, ready) === 'plan') return plan(ready)
-      const why = await (recordBy ? recordBy(ready) : submit(ready, says))
-      setRefusal(why)
-      if (!why) await recorded?.(ready)
-    },
-    async plan(newName) {
-      const ready = await wanted()
-      if (ready) await plan(ready, newName)
-    },
+    record: () =>
+      once(async () => {
+        const ready = await wanted()
+        if (!ready) return
+        if (whereTo(basis, ready) === 'plan') return plan(ready)
+        const why = await (recordBy ? recordBy(ready) : submit(ready, says))
+        setRefusal(why)
+        if (!why) await recorded?.(ready)
+      }),
+    plan: (newName) =>
+      once(async () => {
+        const ready = await wanted()
+        if (ready) await plan(ready, newName)
+      }),
   }
 }
 

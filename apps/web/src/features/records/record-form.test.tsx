@@ -44,6 +44,22 @@ async function openForm() {
   return { api, other, save, posted, ...page }
 }
 
+describe('a form that is saved by two presses', () => {
+  it('is saved once', async () => {
+    const { api, posted } = await openForm()
+    type('Purpose (optional)', 'mine')
+    const button = screen.getByRole('button', { name: /^Save changes/ })
+    await act(() => {
+      fireEvent.click(button)
+      fireEvent.click(button)
+      return Promise.resolve()
+    })
+    await waitFor(() => expect(saved(api)?.purpose).toBe('mine'))
+    await screen.findByText('somewhere else')
+    expect(posted()).toHaveLength(1)
+  })
+})
+
 describe('a form while somebody else saves', () => {
   it('follows in the fields that nobody is at', async () => {
     const { other, save, api, posted } = await openForm()

@@ -7,6 +7,7 @@ import { useKey } from '../../lib/keys'
 import { useDocs } from '../../lib/use-doc'
 import { useDraft } from '../../lib/use-draft'
 import { useLastChange } from '../../lib/use-last-change'
+import { useOnce } from '../../lib/use-once'
 import { UnreadContext } from '../proposals/effect'
 import { ProposalFooter } from '../proposals/proposal-footer'
 import { usePlanning, type Proposal } from '../proposals/use-proposal'
@@ -101,6 +102,7 @@ export function RecordForm({
   const fields = kinds[kind].fields as Readonly<Record<string, Field>>
   const names = fieldNames ?? writableFields(kind)
   const [refusal, setRefusal] = useState<Refusal>()
+  const once = useOnce()
   const form = useForm<Texts>({
     defaultValues: formTexts(kind, record, zone),
     mode: 'onBlur',
@@ -162,32 +164,34 @@ export function RecordForm({
   }, [texts, kind, record])
 
   /** Does something with the commands once every field can be read; a refusal of a field is said at the field. */
-  const onceRead = (act: (ready: readonly Command[]) => Promise<Refusal | undefined>) => async () =>
-    form.handleSubmit(async () => {
-      setRefusal(undefined)
-      if (unread !== undefined) return setRefusal({ sentence: `Nothing was saved: ${unread}`, problems: [] })
-      const [undecided] = open
-      if (undecided !== undefined) {
-        setRefusal({
-          sentence: `${fields[undecided]?.label ?? undecided} was changed meanwhile: choose yours or theirs, then save.`,
-          problems: [],
-        })
-        form.setFocus(undecided)
-        return
-      }
-      const { values } = readForm(kind, names, form.getValues(), zone)
-      const problem = await act(commandsOf(values))
-      if (!problem) return
-      let isAtField = false
-      for (const { path, message } of problem.problems) {
-        const name = path.split('.').at(-1) ?? ''
-        if (!names.includes(name)) continue
-        isAtField = true
-        form.setError(name, { type: 'refused', message })
-        form.setFocus(name)
-      }
-      if (!isAtField) setRefusal(problem)
-    })()
+  const onceRead = (act: (ready: readonly Command[]) => Promise<Refusal | undefined>) => () =>
+    once(() =>
+      form.handleSubmit(async () => {
+        setRefusal(undefined)
+        if (unread !== undefined) return setRefusal({ sentence: `Nothing was saved: ${unread}`, problems: [] })
+        const [undecided] = open
+        if (undecided !== undefined) {
+          setRefusal({
+            sentence: `${fields[undecided]?.label ?? undecided} was changed meanwhile: choose yours or theirs, then save.`,
+            problems: [],
+          })
+          form.setFocus(undecided)
+          return
+        }
+        const { values } = readForm(kind, names, form.getValues(), zone)
+        const problem = await act(commandsOf(values))
+        if (!problem) return
+        let isAtField = false
+        for (const { path, message } of problem.problems) {
+          const name = path.split('.').at(-1) ?? ''
+          if (!names.includes(name)) continue
+          isAtField = true
+          form.setError(name, { type: 'refused', message })
+          form.setFocus(name)
+        }
+        if (!isAtField) setRefusal(problem)
+      })(),
+    )
   const plan = async (ready: readonly Command[], newName?: string) => {
     const why = refusedBy(estate, ready, revision) ?? (await planning(ready, newName))
     if (!why) draft.over()
