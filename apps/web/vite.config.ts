@@ -44,7 +44,10 @@ const withoutKindDocs: Plugin = {
   transform: { filter: { id: KINDS }, handler: (code) => ({ code: code.replaceAll(DOC, ''), map: null }) },
 }
 
-const FIRST = /^assets\/(?:page|shell|rolldown-runtime)-[\w-]{7}\.js$/
+/** So many letters tell a file from its next version; every one of some hundred names is in the first view. */
+const HASH = 7
+/** The files that every page needs. */
+const FIRST = new RegExp(String.raw`^assets/(?:page|shell|rolldown-runtime)-[\w-]{${HASH}}\.js$`)
 
 export default defineConfig(({ command }) => ({
   plugins: [withoutVerbDocs, withoutKindDocs, react(), tailwindcss()],
@@ -72,8 +75,7 @@ export default defineConfig(({ command }) => ({
     // What every page needs, in one file: many small ones are packed worse and fetched one by one.
     rolldownOptions: {
       output: {
-        // A file is told from its next version by so many letters; every one of some hundred names is in the first view.
-        chunkFileNames: 'assets/[name]-[hash:7].js',
+        chunkFileNames: `assets/[name]-[hash:${HASH}].js`,
         advancedChunks: {
           groups: [
             {
