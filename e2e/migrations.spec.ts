@@ -275,7 +275,7 @@ test('a move is cancelled, and tried again by another method from the stand-inâ€
   await press(page, /^Record dns-1 as stopped/)
   await press(page, 'Start copying')
   const said = await (await fetch(`${demo.transfers}/transfers/new?bytes=5000000000&rate=40000000&setup=5&speed=40`)).text()
-  await page.getByText('Ask an address on this machine').click()
+  await page.getByText('Ask an address').click()
   await page.getByLabel('Address', { exact: true }).fill(/http:\S+\/transfers\/\d+/.exec(said)?.[0] ?? '')
   await press(page, 'Ask it every 5 s')
   await expect(page.getByText(/\d+ %/).first()).toBeVisible()

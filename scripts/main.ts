@@ -5,6 +5,8 @@ const usage = `Insel plans and records hypervisor hosts and their guests.
 
   ./insel start [--port N] [--empty]                    start; the first time with the demo estate
         [--public-url URL]                              a name under which people open it, such as that of a proxy
+        [--may-ask PREFIX,...]                          where it may ask transfers and controllers, such as 10.61.10.0/24,
+                                                        or the words loopback and private
         [--host ADDRESS --open-to-network]              listen beyond this machine, where everybody may then change everything
   ./insel test [PART]                                   check what a change has to pass, or a part of it:
                                                         static, core, web, kernel, server, commands, e2e
@@ -27,6 +29,7 @@ async function main(): Promise<number> {
       empty: { type: 'boolean' },
       'public-url': { type: 'string', multiple: true },
       'open-to-network': { type: 'boolean' },
+      'may-ask': { type: 'string', multiple: true },
       yes: { type: 'boolean' },
       long: { type: 'boolean' },
       help: { type: 'boolean', short: 'h' },
@@ -46,6 +49,7 @@ async function main(): Promise<number> {
         isEmpty: values.empty ?? false,
         publicUrls: values['public-url'] ?? [],
         isOpenToNetwork: values['open-to-network'] ?? false,
+        mayAsk: values['may-ask'],
       })
     case 'test':
       return (await import('./commands/test.js')).test(argument, values.long ?? false)

@@ -30,6 +30,8 @@ export interface ServerSettings {
   readonly isOpenToNetwork?: boolean
   /** Whether it is ready only when the demo is loaded, or another estate is there. */
   readonly awaitsDemo?: boolean
+  /** Where it may ask others: prefixes, and the words `loopback` and `private`. */
+  readonly mayAsk?: readonly string[] | undefined
 }
 
 /**
@@ -45,6 +47,7 @@ export async function startServer({
   publicUrls = [],
   isOpenToNetwork = false,
   awaitsDemo = false,
+  mayAsk,
 }: ServerSettings): Promise<RunningServer> {
   mkdirSync(join(stateFolder, 'log'), { recursive: true, mode: 0o700 })
   const logFile = join(stateFolder, 'log', `${logName}.log`)
@@ -64,6 +67,7 @@ export async function startServer({
       INSEL_PUBLIC_URLS: publicUrls.join(' '),
       INSEL_OPEN_TO_NETWORK: isOpenToNetwork ? '1' : '',
       INSEL_AWAITS_DEMO: awaitsDemo ? '1' : '',
+      ...(mayAsk ? { INSEL_MAY_ASK: mayAsk.join(',') } : {}),
     },
     stdio: ['ignore', log, 'pipe', 'ipc'],
   })

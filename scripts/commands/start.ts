@@ -14,6 +14,7 @@ export interface StartOptions {
   readonly isEmpty: boolean
   readonly publicUrls: readonly string[]
   readonly isOpenToNetwork: boolean
+  readonly mayAsk: readonly string[] | undefined
 }
 
 /** A part that ends more often than this within the time is not started again: something is wrong with it for good. */
@@ -21,7 +22,7 @@ const RESTARTS_MAX = 5
 const RESTARTS_WITHIN_MS = 60_000
 
 /** Starts Insel and serves until it is asked to stop. @returns the exit code */
-export async function start({ port, host, isEmpty, publicUrls, isOpenToNetwork }: StartOptions): Promise<number> {
+export async function start({ port, host, isEmpty, publicUrls, isOpenToNetwork, mayAsk }: StartOptions): Promise<number> {
   const lock = takeLock()
   let database: Database | undefined
   let server: RunningServer | undefined
@@ -33,7 +34,7 @@ export async function start({ port, host, isEmpty, publicUrls, isOpenToNetwork }
     database = await openDatabase()
     offerPackages([systemsDataset, macRegistry, imageMaker])
     build()
-    const settings = { databaseUrl: database.url, host, logName: 'server', publicUrls, isOpenToNetwork, awaitsDemo: !isEmpty }
+    const settings = { databaseUrl: database.url, host, logName: 'server', publicUrls, isOpenToNetwork, awaitsDemo: !isEmpty, mayAsk }
     server = await startServer({ ...settings, port })
     if (!isEmpty) await ensureDemo(server.url, database.url)
     const controller = await beside(port + 1, startRedfishStandIn)

@@ -58,6 +58,8 @@ export interface ServerOptions {
   readonly isOpenToNetwork?: boolean
   /** Whether somebody is about to load the demo, where there is no estate yet. */
   readonly awaitsDemo?: boolean
+  /** Where it may ask others: prefixes, and the words `loopback` and `private`; the usual places where left out. */
+  readonly mayAsk?: readonly string[] | undefined
 }
 
 @Module({})
@@ -69,6 +71,7 @@ export class AppModule {
     publicUrls = [],
     isOpenToNetwork = false,
     awaitsDemo = false,
+    mayAsk,
   }: ServerOptions): DynamicModule {
     const page = webRoot && existsSync(join(webRoot, 'index.html'))
     return {
@@ -98,7 +101,7 @@ export class AppModule {
               }),
             ]
           : []),
-        SettingsModule.of({ databaseUrl, publicUrls, isOpenToNetwork, awaitsDemo }),
+        SettingsModule.of({ databaseUrl, publicUrls, isOpenToNetwork, awaitsDemo, mayAsk }),
         ...features,
       ],
       providers: [

@@ -1,6 +1,7 @@
 import { fileURLToPath } from 'node:url'
 import { createApp } from './create-app.js'
 import { NewerSchemaError } from './database/migrate.js'
+import { MayAskError } from './outgoing/may-ask.js'
 import { isLoopbackName, PublicUrlError } from './requests/names.js'
 
 /** Exit codes that the start command tells apart. */
@@ -33,6 +34,7 @@ async function main(): Promise<void> {
     publicUrls: (process.env['INSEL_PUBLIC_URLS'] ?? '').split(' ').filter(Boolean),
     isOpenToNetwork: isOpenToNetwork && !isLoopbackName(host),
     awaitsDemo: process.env['INSEL_AWAITS_DEMO'] === '1',
+    mayAsk: process.env['INSEL_MAY_ASK']?.split(/[ ,]+/).filter(Boolean),
   })
   // A body that trickles in is not waited for longer.
   app.getHttpServer().requestTimeout = REQUEST_WITHIN_MS
@@ -47,7 +49,7 @@ async function main(): Promise<void> {
 main().catch((error: unknown) => {
   const code = (error as { code?: string }).code
   process.stderr.write(`${error instanceof Error ? (error.stack ?? error.message) : String(error)}\n`)
-  const isRefused = error instanceof StartRefused || error instanceof PublicUrlError
+  const isRefused = error instanceof StartRefused || error instanceof PublicUrlError || error instanceof MayAskError
   process.exit(
     code === 'EADDRINUSE' ? EXIT.portTaken : error instanceof NewerSchemaError ? EXIT.newerSchema : isRefused ? EXIT.refused : EXIT.failed,
   )

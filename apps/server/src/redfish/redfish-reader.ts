@@ -1,15 +1,16 @@
-import { Agent as HttpAgent, request as httpRequest, type IncomingMessage } from 'node:http'
-import { Agent as HttpsAgent, request as httpsRequest } from 'node:https'
-import type { Duplex } from 'node:stream'
-import { connect, type ConnectionOptions } from 'node:tls'
-import { isWorthReading, linksOf, type RedfishTree } from '@insel/core'
+import { isWorthReading, jsonShapeFault, linksOf, type RedfishTree } from '@insel/core'
+import { isPlainPath, OutgoingError, type Answered, type OutgoingClient, type Question } from '../outgoing/outgoing-client.js'
 import { ProblemError } from '../problems/problem.js'
 
 /** Limits that keep a slow or hostile controller from holding the server. */
 const RESOURCES_MAX = 400
 const BYTES_MAX = 5_000_000
+/** Members and elements of one resource; the largest that machines have has some thousands. */
+const VALUES_MAX = 100_000
 const ANSWER_MS = 10_000
 const WHOLE_MS = 120_000
+
+const ROOT = '/redfish/v1'
 
 /** What is needed to read a controller. The password is used and forgotten. */
 export interface RedfishTarget {
@@ -26,43 +27,40 @@ const unread = (sentence: string) => new ProblemError(502, 'controller-unread', 
 /**
  * Reads a controller's resource tree by following its links from `/redfish/v1`. Only reads: every request is a GET.
  *
- * @throws ProblemError 502 with what went wrong
+ * @throws ProblemError 422 where Insel may not ask it, 502 with what went wrong
  * @see Redfish, DMTF DSP0266
  */
-export async function readRedfishTree(target: RedfishTarget): Promise<RedfishTree> {
-  // Connections of one reading only: one that was opened for another certificate is never used again.
-  const agent = agentFor(target)
+export async function readRedfishTree(outgoing: OutgoingClient, target: RedfishTarget): Promise<RedfishTree> {
+  const { url, fingerprint } = target
   try {
-    return await readTree(target, agent)
-  } finally {
-    agent.destroy()
+    return await outgoing.ask({ purpose: 'controllers', url, withinMs: WHOLE_MS, fingerprint }, (get) => readTree(target, get))
+  } catch (error) {
+    if (!(error instanceof OutgoingError)) throw error
+    if (error.reason === 'not-allowed') throw new ProblemError(422, 'not-allowed', 'This address is not asked', error.message)
+    throw unread(error.message)
   }
 }
 
-async function readTree(target: RedfishTarget, agent: HttpAgent): Promise<RedfishTree> {
-  const end = Date.now() + WHOLE_MS
+async function readTree(target: RedfishTarget, get: (question: Question) => Promise<Answered>): Promise<RedfishTree> {
+  const { url, user, password } = target
+  const headers = {
+    accept: 'application/json',
+    ...(user ? { authorization: `Basic ${Buffer.from(`${user}:${password ?? ''}`).toString('base64')}` } : {}),
+  }
   const resources: Record<string, unknown> = Object.create(null) as Record<string, unknown>
-  const queue = ['/redfish/v1']
+  const queue = [ROOT]
   const seen = new Set(queue)
-  let bytes = 0
+  let left = BYTES_MAX
   for (let path = queue.shift(); path !== undefined; path = queue.shift()) {
-    if (Date.now() > end) throw unread(`The controller did not finish within ${WHOLE_MS / 1000} s; nothing was recorded.`)
-    const text = await get(target, agent, path)
-    if (text === undefined) continue
-    bytes += text.length
-    if (bytes > BYTES_MAX) throw unread(`The controller sent more than ${BYTES_MAX / 1e6} MB, more than a description of a machine needs.`)
-    let resource: unknown
-    try {
-      resource = JSON.parse(text)
-    } catch (error) {
-      if (!(error instanceof SyntaxError)) throw error
-      throw unread(`The controller’s answer for ${path} is not JSON.`)
-    }
+    const body = bodyOf(path, await get({ path, headers, bytesMax: left, withinMs: ANSWER_MS }))
+    if (body === undefined) continue
+    left = Math.max(1, left - body.length)
+    const resource = resourceIn(path, body)
     resources[path] = resource
-    if (path === '/redfish/v1' && linksOf(resource).length === 0)
-      throw unread('This is not a Redfish service: its root lists no resources.')
+    if (path === ROOT && linksOf(resource).length === 0) throw unread('This is not a Redfish service: its root lists no resources.')
     for (const next of linksOf(resource))
-      if (!seen.has(next) && isWorthReading(next) && seen.size < RESOURCES_MAX) {
+      // What would be sent as another path than is written is no link of a controller.
+      if (!seen.has(next) && isWorthReading(next) && isPlainPath(url, next) && seen.size < RESOURCES_MAX) {
         seen.add(next)
         queue.push(next)
       }
@@ -70,87 +68,23 @@ async function readTree(target: RedfishTarget, agent: HttpAgent): Promise<Redfis
   return { redfish: resources }
 }
 
-/** The agent whose connections show the pinned certificate, each of them, before anything is sent. */
-function agentFor({ url, fingerprint }: RedfishTarget): HttpAgent {
-  if (url.protocol !== 'https:') return new HttpAgent({ keepAlive: true, maxSockets: 1 })
-  return fingerprint ? new PinningAgent(fingerprint) : new HttpsAgent({ keepAlive: true, maxSockets: 1, maxCachedSessions: 0 })
+/** One resource's bytes; undefined for one that the controller does not have or does not show. */
+function bodyOf(path: string, { status, body }: Answered): Buffer | undefined {
+  if (status === 200) return body
+  // Some branches need more rights than reading hardware does; the root and the systems must be readable.
+  if ((status === 401 || status === 403) && (path === ROOT || /\/Systems(\/[^/]+)?$/.test(path)))
+    throw unread('The controller refuses this user or password.')
+  if (path === ROOT) throw unread(`This is not a Redfish service: the controller answers ${status} at ${ROOT}.`)
+  return undefined
 }
 
-/** Hands out a connection only after the certificate at its other end was compared. */
-class PinningAgent extends HttpsAgent {
-  readonly #fingerprint: string
-
-  constructor(fingerprint: string) {
-    // A resumed session shows no certificate.
-    super({ keepAlive: true, maxSockets: 1, maxCachedSessions: 0 })
-    this.#fingerprint = fingerprint.replaceAll(/[:\s]/g, '').toLowerCase()
+function resourceIn(path: string, body: Buffer): unknown {
+  const fault = jsonShapeFault(body, { values: VALUES_MAX })
+  if (fault) throw unread(`The controller’s answer for ${path}: ${fault}`)
+  try {
+    return JSON.parse(body.toString('utf8')) as unknown
+  } catch (error) {
+    if (!(error instanceof SyntaxError)) throw error
+    throw unread(`The controller’s answer for ${path} is not JSON.`)
   }
-
-  override createConnection(options: ConnectionOptions, done: (error: Error | null, stream: Duplex) => void): undefined {
-    const socket = connect({ ...options, rejectUnauthorized: false })
-    const failed = (error: Error) => done(error, socket)
-    socket.once('error', failed)
-    socket.once('secureConnect', () => {
-      socket.off('error', failed)
-      const { fingerprint256 } = socket.getPeerCertificate() as { fingerprint256?: string }
-      if (fingerprint256?.replaceAll(':', '').toLowerCase() === this.#fingerprint) done(null, socket)
-      else {
-        socket.destroy()
-        done(unread('The controller’s certificate does not match the fingerprint given; nothing was sent to it.'), socket)
-      }
-    })
-    return undefined
-  }
-}
-
-/** One resource's text; undefined for one that the controller does not have or does not show. */
-function get({ url, user, password }: RedfishTarget, agent: HttpAgent, path: string): Promise<string | undefined> {
-  const isSecure = url.protocol === 'https:'
-  return new Promise((resolve, reject) => {
-    const options = {
-      method: 'GET',
-      headers: {
-        accept: 'application/json',
-        ...(user ? { authorization: `Basic ${Buffer.from(`${user}:${password ?? ''}`).toString('base64')}` } : {}),
-      },
-      agent,
-      signal: AbortSignal.timeout(ANSWER_MS),
-    }
-    const request = (isSecure ? httpsRequest : httpRequest)(new URL(path, url), options, (answer) => {
-      read(answer, path).then(resolve, reject)
-    })
-    request.once('error', (error: NodeJS.ErrnoException) => reject(error instanceof ProblemError ? error : unread(why(error, url))))
-    request.end()
-  })
-}
-
-async function read(answer: IncomingMessage, path: string): Promise<string | undefined> {
-  const { statusCode = 0 } = answer
-  if (statusCode !== 200) {
-    answer.resume()
-    if (statusCode === 401 || statusCode === 403) {
-      // Some branches need more rights than reading hardware does; the root and the systems must be readable.
-      if (path === '/redfish/v1' || /\/Systems(\/[^/]+)?$/.test(path)) throw unread('The controller refuses this user or password.')
-      return undefined
-    }
-    if (path === '/redfish/v1') throw unread(`This is not a Redfish service: the controller answers ${statusCode} at /redfish/v1.`)
-    return undefined
-  }
-  const chunks: Buffer[] = []
-  let size = 0
-  for await (const chunk of answer as AsyncIterable<Buffer>) {
-    size += chunk.length
-    if (size > BYTES_MAX) throw unread(`The controller’s answer for ${path} does not end.`)
-    chunks.push(chunk)
-  }
-  return Buffer.concat(chunks).toString('utf8')
-}
-
-function why(error: NodeJS.ErrnoException, url: URL): string {
-  if (error.name === 'AbortError' || error.name === 'TimeoutError') return `${url.host} did not answer within ${ANSWER_MS / 1000} s.`
-  if (error.code === 'ECONNREFUSED') return `Nothing listens at ${url.host}.`
-  if (error.code === 'ENOTFOUND') return `The name ${url.hostname} is not known.`
-  if (/CERT|SELF_SIGNED|ALTNAME/.test(error.code ?? ''))
-    return `The certificate of ${url.host} is not trusted (${error.code ?? ''}). Read its SHA-256 fingerprint on the controller’s own console and give it here.`
-  return `${url.host} could not be read (${error.code ?? error.message}).`
 }

@@ -4,6 +4,7 @@ import { Body, Controller, HttpCode, Param, Post } from '@nestjs/common'
 import { ApiBody, ApiOperation, ApiTags } from '@nestjs/swagger'
 import { InEstate } from '../access/access.js'
 import { malformed } from '../problems/problem.js'
+import { OutgoingClient } from '../outgoing/outgoing-client.js'
 import { readBody } from '../problems/read-body.js'
 import { readRedfishTree } from './redfish-reader.js'
 import { IdInPath } from '../problems/id-in-path.js'
@@ -11,6 +12,8 @@ import { IdInPath } from '../problems/id-in-path.js'
 @ApiTags('collections')
 @Controller('api/v1/estates/:estateId')
 export class RedfishController {
+  constructor(private readonly outgoing: OutgoingClient) {}
+
   @Post('redfish')
   @InEstate('observes')
   @HttpCode(200)
@@ -25,7 +28,7 @@ export class RedfishController {
   })
   read(@Param('estateId', IdInPath) _estateId: string, @Body() body: unknown): Promise<RedfishTree> {
     const { url, user, password, fingerprint } = readBody(ControllerRequest, body)
-    return readRedfishTree({ url: controllerUrl(url), user, password, fingerprint })
+    return readRedfishTree(this.outgoing, { url: controllerUrl(url), user, password, fingerprint })
   }
 }
 

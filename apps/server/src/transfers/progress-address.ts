@@ -1,24 +1,20 @@
-import { readProgress } from '@insel/core'
+import { jsonShapeFault, readProgress } from '@insel/core'
+import { OutgoingError, type OutgoingClient } from '../outgoing/outgoing-client.js'
 import { ProblemError } from '../problems/problem.js'
 
-const ANSWER_MS = 5000
-const ANSWER_MAX = 100_000
-
-/** Names of this machine itself: nothing else is asked, so that nobody makes the server fetch what he may not. */
-const LOOPBACK = new Set(['localhost', '127.0.0.1', '[::1]'])
+const WITHIN_MS = 5000
+const BYTES_MAX = 100_000
+/** An answer is a few numbers; more is something else. */
+const VALUES_MAX = 1000
 
 const unread = (sentence: string) => new ProblemError(502, 'progress-unread', 'The progress could not be read', sentence)
+const notAsked = (sentence: string) => new ProblemError(422, 'not-allowed', 'This address is not asked', sentence)
 
-/** @throws ProblemError 422 where an address is not one of this machine */
+/** @throws ProblemError 422 where a text is no address of HTTP */
 function progressUrl(text: string): URL {
   const url = URL.canParse(text) ? new URL(text) : undefined
-  if (!url || url.protocol !== 'http:' || !LOOPBACK.has(url.hostname) || url.username || url.password)
-    throw new ProblemError(
-      422,
-      'invalid',
-      'Not an address of this machine',
-      `“${text}” is not asked: enter an address of this machine, such as http://127.0.0.1:8102/transfers/1.`,
-    )
+  if (!url || !/^https?:$/.test(url.protocol) || url.username || url.password)
+    throw notAsked(`“${text}” is not asked: enter an address such as http://127.0.0.1:8102/transfers/1, without user and password.`)
   return url
 }
 
@@ -27,30 +23,32 @@ function progressUrl(text: string): URL {
  * would also write.
  *
  * @param total bytes of the whole, for what is said as a share
- * @throws ProblemError 422, 502
+ * @throws ProblemError 422 where Insel may not ask, 502 where nothing is answered that can be read
  */
-export async function readAddress(text: string, total: number): Promise<number> {
+export async function readAddress(outgoing: OutgoingClient, text: string, total: number): Promise<number> {
   const url = progressUrl(text)
-  let said: string
+  let answer
   try {
-    const answer = await fetch(url, { signal: AbortSignal.timeout(ANSWER_MS), redirect: 'error' })
-    said = (await answer.text()).slice(0, ANSWER_MAX)
-    if (!answer.ok) throw unread(`${url.host} answers ${answer.status}.`)
-  } catch (error) {
-    if (error instanceof ProblemError) throw error
-    throw unread(
-      error instanceof Error && error.name === 'TimeoutError'
-        ? `${url.host} did not answer within ${ANSWER_MS / 1000} s.`
-        : `Nothing answers at ${url.host}.`,
+    answer = await outgoing.ask({ purpose: 'transfers', url, withinMs: WITHIN_MS }, (get) =>
+      get({ path: `${url.pathname}${url.search}`, bytesMax: BYTES_MAX }),
     )
+  } catch (error) {
+    if (!(error instanceof OutgoingError)) throw error
+    throw error.reason === 'not-allowed' ? notAsked(error.message) : unread(error.message)
   }
-  const bytes = bytesIn(said, total)
+  const { status, body } = answer
+  if (status >= 300 && status < 400)
+    throw unread(`${url.host} answers ${status}, which leads elsewhere; Insel does not follow it. Enter the address it leads to.`)
+  if (status !== 200) throw unread(`${url.host} answers ${status}.`)
+  const bytes = bytesIn(body, total)
   if (bytes === undefined) throw unread(`What ${url.host} answers is neither JSON with “bytes” nor a progress line.`)
   return bytes
 }
 
-function bytesIn(said: string, total: number): number | undefined {
+function bytesIn(body: Buffer, total: number): number | undefined {
+  const said = body.toString('utf8')
   if (said.trim().startsWith('{')) {
+    if (jsonShapeFault(body, { values: VALUES_MAX })) return undefined
     try {
       const { bytes, fraction } = JSON.parse(said) as { bytes?: unknown; fraction?: unknown }
       if (typeof bytes === 'number') return bytes

@@ -52,7 +52,7 @@ export class TransfersController {
   @InEstate('observes')
   @HttpCode(200)
   @ApiOperation({
-    summary: 'Asks the address at which the tool that copies says its progress, on this machine alone, and keeps what it says.',
+    summary: 'Asks the address at which the tool that copies says its progress, on this machine or where the server may ask, and keeps what it says.',
   })
   ask(@Param('estateId', IdInPath) estateId: string, @Param('id', IdInPath) id: string): Promise<ReadingsTaken> {
     return this.transfers.ask(estateId, id)

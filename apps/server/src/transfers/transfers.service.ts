@@ -15,6 +15,7 @@ import {
 import { EntityManager } from '@mikro-orm/postgresql'
 import { Injectable } from '@nestjs/common'
 import { EstateCache } from '../estates/estate-cache.js'
+import { OutgoingClient } from '../outgoing/outgoing-client.js'
 import { notFound, ProblemError } from '../problems/problem.js'
 import { readAddress } from './progress-address.js'
 
@@ -42,6 +43,7 @@ export class TransfersService {
   constructor(
     private readonly em: EntityManager,
     private readonly cache: EstateCache,
+    private readonly outgoing: OutgoingClient,
   ) {}
 
   /** Takes readings in; of the same millisecond the later one counts. Wrong ones are named and left out. */
@@ -69,7 +71,7 @@ export class TransfersService {
     const { estate, move } = await this.#move(estateId, migrationId)
     if (!move.progressAt)
       throw new ProblemError(422, 'invalid', 'No address', 'No address is recorded at which the tool says its progress; enter it first.')
-    const bytes = await readAddress(move.progressAt, totalOf(estate, move))
+    const bytes = await readAddress(this.outgoing, move.progressAt, totalOf(estate, move))
     return this.#keep(estateId, migrationId, [{ at: Date.now(), bytes }], 0)
   }
 

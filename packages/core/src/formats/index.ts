@@ -24,6 +24,7 @@ export {
   type TableRow,
 } from './tables/table.js'
 export { jsonFault, type JsonFault } from './json-fault.js'
+export { jsonShapeFault, type JsonLimits } from './json-shape.js'
 export { isObject, present, type JsonObject } from './json-values.js'
 export { DEPTH_MAX, TEXT_MAX } from './safe-text.js'
 export { readOsinfo, type Catalogue, type CatalogueSystem } from './osinfo/read-osinfo.js'

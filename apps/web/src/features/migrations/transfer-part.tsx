@@ -157,7 +157,7 @@ function Readings({ move, total, refresh }: { move: Migration; total: number; re
         </Button>
       </details>
       <details className="py-1" open={move.progressAt !== null}>
-        <summary className="text-accent min-h-7 content-center">Ask an address on this machine</summary>
+        <summary className="text-accent min-h-7 content-center">Ask an address</summary>
         {move.progressAt === null ? (
           <AddLine
             label="Address"

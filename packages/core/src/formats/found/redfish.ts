@@ -124,7 +124,7 @@ export function linksOf(resource: unknown): readonly string[] {
     else if (isObject(value)) {
       if (has(value, '@odata.id')) {
         const path = textIn(value, '@odata.id')
-        if (path?.startsWith('/redfish/v1')) paths.add(trimmed(path.split('#')[0] ?? ''))
+        if (path && /^\/redfish\/v1(\/|$)/.test(path)) paths.add(trimmed(path.split('#')[0] ?? ''))
       }
       for (const [name, one] of Object.entries(value)) if (name !== '@odata.id') walk(one, depth + 1)
     }
