@@ -55,7 +55,7 @@ export class EstatesController {
   @ApiConsumes(ESTATE_TYPE)
   @QueryOf(queries.importEstate)
   import(@Body() body: unknown, @Query() query: RawQuery): Promise<EstateSummary & { personId: string }> {
-    if (typeof body !== 'string') throw malformed(`Send the file as ${ESTATE_TYPE}.`)
+    if (!Buffer.isBuffer(body)) throw malformed(`Send the file as ${ESTATE_TYPE}.`)
     return this.estates.import(body, readQuery(queries.importEstate, query).name ?? undefined)
   }
 

@@ -1,12 +1,13 @@
 import { Module } from '@nestjs/common'
 import { EstateCache } from './estate-cache.js'
+import { EstateFiles } from './estate-files.js'
 import { EstatesController } from './estates.controller.js'
 import { EstatesService } from './estates.service.js'
 
 /** Estates: made, listed, read whole, and as they were last seen. */
 @Module({
   controllers: [EstatesController],
-  providers: [EstateCache, EstatesService],
+  providers: [EstateCache, EstateFiles, EstatesService],
   exports: [EstateCache],
 })
 export class EstatesModule {}

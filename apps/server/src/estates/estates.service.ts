@@ -1,13 +1,13 @@
 import type { CreateEstateRequest, DifferenceResponse, EstateRemoved, EstateSummary, RecordsResponse } from '@insel/contract'
-import { aboutOf, applyAll, compose, emptyDifference, Estate, readEstateFile, touchedIds, type Command, type Difference } from '@insel/core'
+import { applyAll, compose, emptyDifference, Estate, type Command, type Difference } from '@insel/core'
 import { EntityManager, LockMode } from '@mikro-orm/postgresql'
 import { Injectable } from '@nestjs/common'
-import { randomUUID } from 'node:crypto'
 import { newId } from '../changes/new-id.js'
 import { changeEntity, differenceOf, estateHeadEntity, recordEntities } from '../database/entities.js'
-import { writeDifference } from '../database/records-table.js'
 import { ProblemError, noEstate } from '../problems/problem.js'
 import { EstateCache, type EstateVersion } from './estate-cache.js'
+import { EstateFiles } from './estate-files.js'
+import { writeNewEstate } from './new-estate.js'
 
 /** Past this many changes, all records cost less than the differences. */
 const SINCE_MAX = 1000
@@ -17,6 +17,7 @@ export class EstatesService {
   constructor(
     private readonly em: EntityManager,
     private readonly cache: EstateCache,
+    private readonly files: EstateFiles,
   ) {}
 
   async list(): Promise<EstateSummary[]> {
@@ -57,61 +58,19 @@ export class EstatesService {
     const described: Difference = { added: { [estateId]: { kind: 'estate', record: description } }, updated: {}, removed: {} }
     const applied = applyAll(Estate.empty.with(described), commands, { newId, now: now.toISOString(), revision: 1 })
     const difference = compose(described, applied.difference)
-    await this.#writeNewEstate(estateId, applied.estate, difference, { personId, commands, now })
+    await writeNewEstate(this.em.fork(), estateId, applied.estate, difference, { personId, commands, now })
     return { id: estateId, name: description.name, revision: 1, updatedAt: now.toISOString(), archivedAt: null, personId }
   }
 
   /**
-   * A new estate with the records of a file, as its first change.
+   * A new estate with the records of a file, as its first change: read and written in a thread whose memory is limited.
    *
+   * @param file the bytes of the file; they are handed over, and gone afterwards
    * @param name what it is called; as in the file where none is given
    * @throws ProblemError 422 with everything that is wrong
    */
-  async import(text: string, name?: string): Promise<EstateSummary & { personId: string }> {
-    const refused = (problems: readonly string[]) =>
-      new ProblemError(422, 'file-refused', 'The file is not an estate that can be kept', problems.join(' '), {
-        errors: problems.map((message) => ({ path: 'records', code: 'invalid', message })),
-      })
-    const reading = readEstateFile(text)
-    if ('problems' in reading) throw refused(reading.problems)
-    const [estateId, now] = [newId(), new Date()]
-    const [person] = reading.estate.all('person')
-    const [described] = reading.estate.all('estate')
-    if (!person || !described) throw refused(['records.person is empty: somebody must have recorded the estate.'])
-    // The description of an estate has the estate's own id; everything else keeps its id.
-    const { [described.id]: _, ...others } = reading.difference.added
-    const added: Difference['added'] = {
-      ...others,
-      [estateId]: { kind: 'estate', record: { ...described, ...(name === undefined ? {} : { name }), archivedAt: null, id: estateId } },
-    }
-    const difference: Difference = { added, updated: {}, removed: {} }
-    await this.#writeNewEstate(estateId, Estate.empty.with(difference), difference, { personId: person.id, commands: [], now })
-    return { id: estateId, name: name ?? described.name, revision: 1, updatedAt: now.toISOString(), archivedAt: null, personId: person.id }
-  }
-
-  /** Writes an estate that was not there: its head, its records, and the change that made it. */
-  async #writeNewEstate(
-    estateId: string,
-    estate: Estate,
-    difference: Difference,
-    { personId, commands, now }: { personId: string; commands: readonly Command[]; now: Date },
-  ): Promise<void> {
-    await this.em.fork().transactional(async (em) => {
-      await em.insert(estateHeadEntity, { estateId, revision: 1, updatedAt: now, epoch: randomUUID() })
-      await writeDifference(em, estateId, difference)
-      await em.insert(changeEntity, {
-        estateId,
-        revision: 1,
-        at: now,
-        actorId: personId,
-        actorName: estate.find('person', personId)?.name ?? '',
-        commands,
-        difference,
-        touched: [...touchedIds(difference)],
-        about: [...aboutOf(difference, estate, estate)],
-        reverts: null,
-      })
-    })
+  import(file: Uint8Array, name?: string): Promise<EstateSummary & { personId: string }> {
+    return this.files.take(file, name)
   }
 
   /**

@@ -7,6 +7,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import request from 'supertest'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import type { Preview } from '../heavy-work/tasks.js'
 import { seedImage } from './seed-image.js'
 import { firstCommands, known, startServer, type TestServer } from '../testing/test-server.js'
 
@@ -112,8 +113,10 @@ describe('guests in open formats', () => {
       const rows = Array.from({ length: 5000 }, (_, at) => `web-${at},gannet,1,64M,1G`)
       const asked = { kind: 'guests', text: ['host name,where,vcpu,memory,disks', ...rows].join('\n') }
       const columns = { columns: ['name', 'host', 'vCPU', 'memory', 'disks'], units: [null, null, null, null, null], style: null }
-      const preview = (await ask('', { ...asked, columns })).body as TablesImport & ImportSummary & { revision: number }
-      expect([preview.added.length, preview.rejected.length]).toEqual([5000, 0])
+      const preview = (await ask('', { ...asked, columns })).body as TablesImport & ImportSummary & Pick<Preview, 'notListed' | 'revision'>
+      // The first of each list, and how many more there are: an answer has an end, whatever it is of.
+      expect([preview.added.length, preview.rejected.length, preview.commands.length]).toEqual([500, 0, 2000])
+      expect(preview.notListed).toEqual({ commands: 8000, rows: 4500, added: 4500 })
       const apply = (expectedRevision: number, more: object = { columns }) => ask('/apply', { ...asked, ...more, expectedRevision })
       expect((await apply(preview.revision - 1)).body).toMatchObject({ status: 409, code: 'changed-since' })
       const done = await apply(preview.revision)

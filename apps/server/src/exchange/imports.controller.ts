@@ -2,7 +2,7 @@ import { ApplyImportRequest, importKinds, ImportRequest, queries } from '@insel/
 import { guestColumns, numberStyles, sizeUnits, statesOfNew, tableNames } from '@insel/core'
 import { Body, Controller, HttpCode, Param, Post, Query } from '@nestjs/common'
 import { ApiBody, ApiOperation, ApiTags } from '@nestjs/swagger'
-import { InEstate, PersonId } from '../access/access.js'
+import { InEstate, RecordedBy, type Recorder } from '../access/access.js'
 import { AnswersJson } from '../changes/answer.js'
 import { Pipeline } from '../changes/pipeline.js'
 import { HeavyWork } from '../heavy-work/heavy-work.js'
@@ -99,14 +99,17 @@ export class ImportsController {
     @Param('estateId', IdInPath) estateId: string,
     @Body() body: unknown,
     @Query() query: RawQuery,
-    @PersonId() personId: string | undefined,
+    @RecordedBy() by: Recorder,
   ): Promise<string> {
     const { expectedRevision, ...asked } = readBody(ApplyImportRequest, body)
-    const { commands, revision } = await this.work.do(estateId, 'preview', asked)
+    // By then everything in it is recorded, and the estate is elsewhere.
+    const done = await this.pipeline.answered(estateId, by)
+    if (done) return done.text
+    const { commands, revision } = await this.work.do(estateId, 'imported', asked)
     if (revision !== expectedRevision) throw changedSince(expectedRevision, revision)
     if (commands.length === 0) throw malformed('The text holds nothing that is not recorded already, so there is nothing to record.')
     const withoutFindings = !readQuery(queries.recording, query).findings
-    return (await this.pipeline.submit(estateId, { commands, personId, expectedRevision, withoutFindings })).text
+    return (await this.pipeline.submit(estateId, { commands, by, expectedRevision, withoutFindings })).text
   }
 }
 

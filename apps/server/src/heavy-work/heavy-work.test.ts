@@ -2,7 +2,8 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { ProblemError } from '../problems/problem.js'
 import { firstCommands, known, startServer, type TestServer } from '../testing/test-server.js'
 import { HeavyWork } from './heavy-work.js'
-import { isHeavy, type Tasks } from './tasks.js'
+import { costOf, isHeavy } from './cost.js'
+import type { Tasks } from './tasks.js'
 
 let server: TestServer
 let work: HeavyWork
@@ -60,7 +61,7 @@ describe('work in a thread of its own', () => {
 
   it('keeps nobody else waiting', async () => {
     const state = { isDone: false }
-    const reading = beside('preview', table(5000)).finally(() => (state.isDone = true))
+    const reading = beside('imported', table(5000)).finally(() => (state.isDone = true))
     // As many answers as fit before it is done: with the work here, there would be none.
     let answers = 0
     while (!state.isDone) if ((await fetch(`${server.url}/healthz`)).ok) answers++
@@ -73,5 +74,12 @@ describe('work in a thread of its own', () => {
     const estate = { count: (kind: string) => file.records[kind]?.length ?? 0 }
     const at = (many: number) => ({ estate: { count: (kind: string) => estate.count(kind) * many } }) as never
     expect([isHeavy(at(1), undefined), isHeavy(at(1), table(5000)), isHeavy(at(1000), undefined)]).toEqual([false, true, true])
+    // What a text costs is judged by what it is and how it is made: 2 kB of items of a plan are more work than 100 kB of one line.
+    const plan = { kind: 'plan', text: '{"a":{}},'.repeat(60) }
+    expect([costOf({ kind: 'names', text: 'x'.repeat(100_000) }) < 2, isHeavy(at(1), plan), isHeavy(at(1), table(20))]).toEqual([
+      true,
+      true,
+      false,
+    ])
   })
 })

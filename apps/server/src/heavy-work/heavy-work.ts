@@ -1,12 +1,11 @@
 import type { Problem } from '@insel/contract'
 import { EntityManager } from '@mikro-orm/postgresql'
 import { Inject, Injectable, type OnApplicationShutdown } from '@nestjs/common'
-import { fileURLToPath } from 'node:url'
-import { Piscina } from 'piscina'
 import { EstateCache } from '../estates/estate-cache.js'
 import { DATABASE_URL } from '../events/notifications.js'
-import { problemErrorOf } from '../problems/problem.js'
-import { isHeavy, tasks, type Tasks } from './tasks.js'
+import { isHeavy } from './cost.js'
+import { tasks, type Tasks } from './tasks.js'
+import { Threads } from './threads.js'
 
 /** What a thread is asked, and what it says. */
 export interface Asked {
@@ -16,23 +15,31 @@ export interface Asked {
 }
 export type Reply = { readonly value: unknown } | { readonly problem: Problem }
 
-/** A thread that nobody needed for so long ends, and with it its copy of the estate. */
-const IDLE_MS = 60_000
-
 /** Does what takes long: on a small estate at once, on a large one in its own thread, so that nobody else waits for it. */
 @Injectable()
 export class HeavyWork implements OnApplicationShutdown {
-  #pool: Piscina<Asked, Reply> | undefined
+  readonly #threads: Threads<Asked, Reply>
 
   constructor(
     private readonly em: EntityManager,
     private readonly cache: EstateCache,
-    @Inject(DATABASE_URL) private readonly databaseUrl: string,
-  ) {}
+    @Inject(DATABASE_URL) databaseUrl: string,
+  ) {
+    this.#threads = new Threads(new URL('./worker.ts', import.meta.url), {
+      databaseUrl,
+      threads: 2,
+      waiting: 50,
+      memoryMb: 1024,
+      // And with it its copy of the estate.
+      idleMs: 30_000,
+      withinMs: 60_000,
+      what: 'This',
+    })
+  }
 
   /**
    * @param estateId the estate, on which the task is done as it is now
-   * @param isHeavyHere whether to use a thread; left out, the sizes of the estate and of the input decide
+   * @param isHeavyHere whether to use a thread; left out, the size of the estate and what the input costs decide
    * @throws ProblemError what the task refuses, and 404 when there is no such estate
    */
   async do<K extends keyof Tasks>(
@@ -43,27 +50,12 @@ export class HeavyWork implements OnApplicationShutdown {
   ): Promise<ReturnType<Tasks[K]>> {
     const at = await this.cache.now(this.em.fork(), estateId)
     if (!(isHeavyHere ?? isHeavy(at, input))) return (tasks[task] as (at: unknown, input: unknown) => ReturnType<Tasks[K]>)(at, input)
-    const reply = await this.#threads().run({ estateId, task, input: plain(input) })
-    if ('problem' in reply) throw problemErrorOf(reply.problem)
-    return reply.value as ReturnType<Tasks[K]>
+    const { value } = await this.#threads.run({ estateId, task, input: plain(input) })
+    return value as ReturnType<Tasks[K]>
   }
 
-  async onApplicationShutdown(): Promise<void> {
-    await this.#pool?.destroy()
-  }
-
-  #threads(): Piscina<Asked, Reply> {
-    // Sources that are not built yet, as the tests run them, are read by the thread as this one reads them.
-    const isSource = import.meta.url.endsWith('.ts')
-    this.#pool ??= new Piscina<Asked, Reply>({
-      filename: fileURLToPath(new URL(isSource ? './worker.ts' : './worker.js', import.meta.url)),
-      workerData: { databaseUrl: this.databaseUrl },
-      minThreads: 0,
-      maxThreads: 2,
-      idleTimeout: IDLE_MS,
-      ...(isSource ? { execArgv: ['--conditions=@insel/source', '--import', 'tsx'] } : {}),
-    })
-    return this.#pool
+  onApplicationShutdown(): Promise<void> {
+    return this.#threads.end()
   }
 }
 

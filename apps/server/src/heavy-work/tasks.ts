@@ -1,4 +1,4 @@
-import type { ImportRequest, ProjectionResponse, ReachabilityRequest } from '@insel/contract'
+import { READINGS_MAX, type ImportRequest, type ProjectionResponse, type ReachabilityRequest } from '@insel/contract'
 import {
   askGroup,
   estateFile,
@@ -7,38 +7,45 @@ import {
   guestsCsv,
   importTables,
   importNames,
-  kindNames,
   mappedTable,
   mappingGiven,
   minutesOf,
   partAccepted,
   projectPlan,
   ReachError,
+  readProgressText,
   readTables,
   sourceOf,
   summaryOf,
   readPlanFile,
   recordsCsv,
   sayDeparture,
+  thinned,
   type Estate,
   type Finding,
   type Severity,
   type Command,
   type ImportSummary,
   type MappedTable,
-  type TableGiven,
   type TablesImport,
   type NamesImport,
   type PlanImport,
   type ReachAnswer,
   type RecordTable,
+  type TransferSample,
 } from '@insel/core'
 import { newId } from '../changes/new-id.js'
 import type { EstateVersion } from '../estates/estate-cache.js'
-import { malformed, ProblemError } from '../problems/problem.js'
+import { malformed, notFound, ProblemError } from '../problems/problem.js'
+import { totalOf } from '../transfers/total.js'
 
 /** What an import would record, and the revision that is said of. */
-export type Preview = (NamesImport | (TablesImport & ImportSummary) | PlanImport) & { readonly revision: number }
+export type Preview = Imported & {
+  readonly revision: number
+  /** How many of each list are not in it, where some are not. */
+  readonly notListed?: Readonly<Record<string, number>>
+}
+type Imported = NamesImport | (TablesImport & ImportSummary) | PlanImport
 
 /** Which findings are wanted: all, where nothing is said. */
 export interface WantedFindings {
@@ -51,16 +58,27 @@ export interface WantedFindings {
 
 /** A finding as scripts get it: with the commands of its fix, where there is one. */
 export type FindingWithFix = Finding & { readonly fix: readonly Command[] | null }
+/** Lines of a tool about one move. */
+interface ProgressLines {
+  readonly kind: 'lines'
+  readonly migrationId: string
+  readonly text: string
+  /** When the last line was said, milliseconds since 1970. */
+  readonly saidAt: number
+}
+interface ProgressRead {
+  readonly samples: readonly TransferSample[]
+  readonly unread: number
+}
 interface FindingsList {
   readonly revision: number
   readonly items: readonly FindingWithFix[]
 }
 
-/** An estate of more records than this, or a text longer than this, is work for its own thread. */
-const RECORDS_MAX = 10_000
-const TEXT_MAX = 100_000
-/** So many rows of tables are, too. */
-const ROWS_MAX = 300
+/** Of each list of a preview so many are answered; the others are counted. */
+const LISTED_MAX = 500
+/** And so many commands: as many as one request takes. */
+const COMMANDS_LISTED_MAX = 2000
 
 /**
  * What takes so long on a large estate that nobody else should wait for it. Each takes an estate at a revision and something plain, and
@@ -108,20 +126,28 @@ export const tasks = {
       throw asProblem(error)
     }
   },
-  preview: ({ estate, revision }: EstateVersion, asked: ImportRequest): Preview => ({ ...readImport(estate, asked, revision), revision }),
+  preview: ({ estate, revision }: EstateVersion, asked: ImportRequest): Preview => ({
+    ...shortened(readImport(estate, asked, revision)),
+    revision,
+  }),
+  /** The commands of an import, all of them. */
+  imported: (
+    { estate, revision }: EstateVersion,
+    asked: ImportRequest,
+  ): { readonly commands: readonly Command[]; readonly revision: number } => ({
+    commands: readImport(estate, asked, revision).commands,
+    revision,
+  }),
+  /** What a tool said of its progress, as readings: as many as a request may send, evenly over the time. */
+  progressLines({ estate }: EstateVersion, { migrationId, text, saidAt }: ProgressLines): ProgressRead {
+    const move = estate.find('migration', migrationId)
+    if (!move) throw notFound(`There is no migration with the id ${migrationId} in this estate.`)
+    const { samples, unread } = readProgressText(text, totalOf(estate, move), saidAt)
+    const inOrder = samples.length > READINGS_MAX ? samples.toSorted((a, b) => a.at - b.at) : samples
+    return { samples: thinned(inOrder, READINGS_MAX), unread }
+  },
 }
 export type Tasks = typeof tasks
-
-/** Whether a task is too much for the thread that answers everybody. */
-export function isHeavy({ estate }: EstateVersion, input: unknown): boolean {
-  const asked: Readonly<Record<string, unknown>> = typeof input === 'object' && input !== null ? { ...input } : {}
-  const rows = ((asked['tables'] as readonly TableGiven[] | undefined) ?? []).reduce((sum, table) => sum + table.rows.length, 0)
-  return (
-    rows > ROWS_MAX ||
-    (typeof asked['text'] === 'string' && asked['text'].length > TEXT_MAX) ||
-    kindNames.reduce((sum, kind) => sum + estate.count(kind), 0) > RECORDS_MAX
-  )
-}
 
 /** A question about machines that are not recorded is refused at the field that names them. */
 export function asProblem(error: unknown): unknown {
@@ -136,7 +162,7 @@ function readImport(
   estate: Estate,
   { kind, text: given, columns, records, tables, stateOfNew }: ImportRequest,
   revision: number,
-): NamesImport | (TablesImport & ImportSummary) | PlanImport {
+): Imported {
   const context = { newId, now: new Date().toISOString(), revision: revision + 1 }
   const read = (mapped: readonly MappedTable[]) => {
     const imported = importTables(estate, mapped, context, stateOfNew)
@@ -158,4 +184,18 @@ function readImport(
   const { tables: found, none } = readTables([source], 'guest')
   if (none[0]) throw malformed(none[0].sentence)
   return read(columns ? found.map((table) => ({ ...table, mapping: mappingGiven(columns) })) : found)
+}
+
+/** A preview that can be answered whatever it is of: the first of each list, and how many more there are. */
+function shortened<T extends Imported>(imported: T): T & Pick<Preview, 'notListed'> {
+  const notListed: Record<string, number> = {}
+  const short = Object.fromEntries(
+    Object.entries(imported).map(([name, value]: [string, unknown]) => {
+      const most = name === 'commands' ? COMMANDS_LISTED_MAX : LISTED_MAX
+      if (!Array.isArray(value) || value.length <= most) return [name, value]
+      notListed[name] = value.length - most
+      return [name, value.slice(0, most)]
+    }),
+  ) as unknown as T
+  return Object.keys(notListed).length > 0 ? { ...short, notListed } : short
 }

@@ -9,7 +9,7 @@ import { tasks } from './tasks.js'
 /** What each of the threads is given. */
 const { databaseUrl } = workerData as { databaseUrl: string }
 // A thread reads the database itself, and follows it by the change log: the estate is never handed over by who answers everybody.
-const orm = MikroORM.init({ ...ormConfig(databaseUrl), pool: { min: 0, max: 1 } })
+const orm = MikroORM.init(ormConfig(databaseUrl, { isLongWork: true }))
 const cache = new EstateCache()
 
 /** Does a task on the estate as it is now; a refusal goes back as a problem, since errors lose their class on the way. */

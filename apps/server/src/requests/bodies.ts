@@ -1,10 +1,10 @@
 import { ESTATE_TYPE } from '@insel/contract'
-import { jsonFault } from '@insel/core'
+import { jsonFault, jsonShapeFault } from '@insel/core'
 import type { NestExpressApplication } from '@nestjs/platform-express'
 import type { ErrorRequestHandler, Request, RequestHandler } from 'express'
-import { PROBLEM_TYPE } from '@insel/contract'
 import { problemOf } from '../problems/problem-of.js'
-import { malformed, ProblemError } from '../problems/problem.js'
+import { busy, malformed } from '../problems/problem.js'
+import { sendProblem } from '../problems/send-problem.js'
 
 const MB = 1_000_000
 /** The largest body of each kind, bytes, as it is after unpacking. */
@@ -16,6 +16,8 @@ const LIMITS = {
   /** The file of a whole estate: some three times one of 5,000 guests. */
   estate: 64 * MB,
 } as const
+/** Members and elements of one body of JSON, counted together: three times those of the largest list of commands that is taken. */
+const VALUES_MAX = 250_000
 /** What all bodies that are being read and answered may take together, bytes. */
 const TOGETHER = 160 * MB
 
@@ -37,13 +39,7 @@ function budget(): RequestHandler {
       return
     }
     if (inUse + size > TOGETHER) {
-      response.setHeader('Retry-After', '2')
-      throw new ProblemError(
-        503,
-        'busy',
-        'Too much at once',
-        'Insel is reading other large bodies; nothing was changed. Try again in a moment.',
-      )
+      throw busy('Insel is reading other large bodies; nothing was changed. Try again in a moment.')
     }
     inUse += size
     response.once('close', () => (inUse -= size))
@@ -60,25 +56,31 @@ function sizeOf({ headers }: Request): number {
   return Number(stated) <= SMALL ? 0 : Math.min(Number(stated), limit)
 }
 
-/** Texts that PostgreSQL or a reader cannot hold, and nesting that exhausts one, are refused before any route sees the body. */
+/** What would take long to parse, and to look at, is refused by its bytes. */
+function checkShape(_request: unknown, _response: unknown, bytes: Buffer): void {
+  const fault = jsonShapeFault(bytes, { values: VALUES_MAX })
+  if (fault) throw malformed(`${fault} Split the request into several.`)
+}
+
+/** Texts that PostgreSQL or a reader cannot hold are refused before any route sees the body. */
 const checkJson: RequestHandler = (request, _response, next) => {
-  const fault = jsonFault(request.body)
+  const fault = Buffer.isBuffer(request.body) ? undefined : jsonFault(request.body)
   if (fault) throw malformed(fault.message, [{ path: fault.path, code: 'invalid', message: fault.message }])
   next()
 }
 
 /** What goes wrong before a route is found, such as a body that is no JSON, is answered as the routes' own refusals are. */
 const answerProblem: ErrorRequestHandler = (error: unknown, request: Request, response, _next) => {
-  const problem = problemOf(error, request)
-  response.status(problem.status).type(PROBLEM_TYPE).send(JSON.stringify(problem))
+  sendProblem(response, problemOf(error, request))
 }
 
 /** How bodies come in. */
 export function readBodies(app: NestExpressApplication): void {
   app.use(budget())
-  app.useBodyParser('json', { limit: LIMITS.json })
+  app.useBodyParser('json', { limit: LIMITS.json, verify: checkShape })
   app.useBodyParser('text', { type: 'text/plain', limit: LIMITS.text })
-  app.useBodyParser('text', { type: ESTATE_TYPE, limit: LIMITS.estate })
+  // Its bytes are read elsewhere: see `heavy-work/estate-file`.
+  app.useBodyParser('raw', { type: ESTATE_TYPE, limit: LIMITS.estate })
   app.use(checkJson)
   app.use(answerProblem)
 }

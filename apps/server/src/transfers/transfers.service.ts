@@ -1,23 +1,13 @@
-import { READINGS_MAX, type ReadingsCount, type ReadingsTaken, type TransferResponse } from '@insel/contract'
-import {
-  readField,
-  type Field,
-  ESTIMATED_MAX,
-  madeOf,
-  moveTime,
-  progressView,
-  readProgressText,
-  thinned,
-  type Estate,
-  type Migration,
-  type TransferSample,
-} from '@insel/core'
+import type { ReadingsCount, ReadingsTaken, TransferResponse } from '@insel/contract'
+import { readField, type Field, ESTIMATED_MAX, progressView, type Estate, type Migration, type TransferSample } from '@insel/core'
 import { EntityManager } from '@mikro-orm/postgresql'
 import { Injectable } from '@nestjs/common'
 import { EstateCache } from '../estates/estate-cache.js'
+import { HeavyWork } from '../heavy-work/heavy-work.js'
 import { OutgoingClient } from '../outgoing/outgoing-client.js'
 import { notFound, ProblemError } from '../problems/problem.js'
 import { readAddress } from './progress-address.js'
+import { totalOf } from './total.js'
 
 /** A reading as it comes in. */
 export interface Reading {
@@ -44,6 +34,7 @@ export class TransfersService {
     private readonly em: EntityManager,
     private readonly cache: EstateCache,
     private readonly outgoing: OutgoingClient,
+    private readonly work: HeavyWork,
   ) {}
 
   /** Takes readings in; of the same millisecond the later one counts. Wrong ones are named and left out. */
@@ -59,11 +50,10 @@ export class TransfersService {
 
   /** Takes in what a tool said of its progress. @param saidAt when it said the last line, milliseconds since 1970 */
   async takeLines(estateId: string, migrationId: string, text: string, saidAt: number): Promise<ReadingsTaken> {
-    const { estate, move } = await this.#move(estateId, migrationId)
-    const { samples, unread } = readProgressText(text, totalOf(estate, move), saidAt)
-    // A log of days has a line a second: as many are kept as a request may send, evenly over the time.
-    const inOrder = samples.length > READINGS_MAX ? samples.toSorted((a, b) => a.at - b.at) : samples
-    return this.#keep(estateId, migrationId, thinned(inOrder, READINGS_MAX), unread)
+    await this.#move(estateId, migrationId)
+    // A log of days has a line a second.
+    const { samples, unread } = await this.work.do(estateId, 'progressLines', { kind: 'lines', migrationId, text, saidAt })
+    return this.#keep(estateId, migrationId, samples, unread)
   }
 
   /** Asks the address at which the tool that copies says how far it is, and keeps what it says. @throws ProblemError 422, 502 */
@@ -149,19 +139,4 @@ export class TransfersService {
     if (!move) throw notFound(`There is no migration with the id ${migrationId} in this estate.`)
     return { estate, move }
   }
-}
-
-/** What a move has to copy, bytes: as recorded, or as its method copies it. */
-function totalOf(estate: Estate, move: Migration): number {
-  if (move.totalBytes) return move.totalBytes
-  const guest = estate.find('guest', move.guestId)
-  if (!guest) return move.movedBytes ?? 0
-  const want = {
-    guest,
-    to: estate.find('host', move.toHostId),
-    method: move.method,
-    stores: madeOf(move).stores ?? {},
-    isTakenOver: move.becomesId !== null,
-  }
-  return moveTime(estate, want).bytes.value
 }

@@ -110,6 +110,8 @@ export interface Problem {
 
 /** The header that names the person who records. */
 export const PERSON_HEADER = 'insel-person'
+/** An id that the sender makes up for what it sends, so that the same sent again is done once. */
+export const SUBMISSION_HEADER = 'insel-submission'
 /** The header with the one-time code of a collector. */
 export const CODE_HEADER = 'insel-code'
 /** The header with the key of a guest that sends observations. */

@@ -6,7 +6,7 @@ import {
   joinPath,
   kindNames,
   kinds,
-  readFields,
+  readRecord,
   readSome,
   recordTitle,
   referencesOf,
@@ -93,7 +93,7 @@ export class EstateEdit {
   add<K extends Kind>(kind: K, input: NewRecord<K>, path = 'record'): RecordOf<K> {
     const { id = this.context.newId(), ...values } = input as { id?: string } & Record<string, unknown>
     this.#requireFree(id, path)
-    return this.#added(kind, { id, ...readFields(kinds[kind].fields, values, path) } as unknown as RecordOf<K>)
+    return this.#added(kind, readRecord(kinds[kind].fields, id, values, path))
   }
 
   /**

@@ -1,6 +1,6 @@
 export { routineOf, routinesFor, stepOfRoutine } from './routines.js'
 export { CommandError, joinPath, type CommandErrorCode, type FieldProblem } from './command-error.js'
-export { defineKind, fieldProblems, readFields, readSome, type Key, type KindDefinition } from './define-kind.js'
+export { defineKind, fieldProblems, readFields, readRecord, readSome, type Key, type KindDefinition } from './define-kind.js'
 export { dayAfter, dayIn, dayOf, daysBetween, formatInstant, timeZoneOf } from './day.js'
 export { addressOwner, groupTitle, holderPhrase, migrationNames, recordPhrase, recordTitle, routerName } from './describe.js'
 export {

@@ -6,7 +6,7 @@ import {
   kindNames,
   kinds,
   type KindDefinition,
-  readFields,
+  readRecord,
   upgraded,
   type AnyRecord,
   type Difference,
@@ -43,6 +43,27 @@ export const estateFile = (estate: Estate, revision: number, exportedAt: string)
 export type EstateFileReading = { readonly estate: Estate; readonly difference: Difference } | { readonly problems: readonly string[] }
 
 const PROBLEMS_SHOWN = 20
+/** Members and elements of a file: some twenty times those of an estate of 5,000 guests. */
+const VALUES_MAX = 5_000_000
+
+/** What is wrong with a file: as many sentences as are shown, and how many there are. */
+class FileProblems {
+  readonly #shown: string[] = []
+  #count = 0
+
+  /** @param say makes the sentence, where it is shown */
+  add(say: () => string): void {
+    if (++this.#count <= PROBLEMS_SHOWN) this.#shown.push(say())
+  }
+
+  get count(): number {
+    return this.#count
+  }
+
+  list(): readonly string[] {
+    return this.#count <= PROBLEMS_SHOWN ? this.#shown : [...this.#shown, `And ${this.#count - PROBLEMS_SHOWN} more.`]
+  }
+}
 /** A name before the references of a record: what a person finds it by in the file. */
 const placeOf = (kind: string, index: number, record: unknown) => {
   const name = typeof record === 'object' && record !== null && 'name' in record ? ` “${String(record.name).slice(0, 60)}”` : ''
@@ -53,26 +74,27 @@ const placeOf = (kind: string, index: number, record: unknown) => {
  * Reads a file of an estate whole: every record as its kind is defined, every reference and key checked. Fields that
  * are newer than the file take their defaults; a field nobody knows is a problem.
  *
+ * @param file its text, or the bytes of it in UTF-8
  * @returns the estate with all its records as one difference, or what is wrong with the file, in sentences
  */
-export function readEstateFile(text: string): EstateFileReading {
-  const file = openOwnFile(text, { format: ESTATE_FORMAT, version: ESTATE_VERSION, what: 'an estate file' })
-  if ('problem' in file) return { problems: [file.problem] }
-  const { records } = file.parts
+export function readEstateFile(file: string | Uint8Array): EstateFileReading {
+  const opened = openOwnFile(file, { format: ESTATE_FORMAT, version: ESTATE_VERSION, what: 'an estate file', values: VALUES_MAX })
+  if ('problem' in opened) return { problems: [opened.problem] }
+  const { records } = opened.parts
   if (!isObject(records)) return { problems: ['The file holds no “records”.'] }
-  const problems: string[] = []
+  const problems = new FileProblems()
   const added: Record<string, { kind: Kind; record: AnyRecord }> = {}
   for (const [name, list] of Object.entries(records)) {
     const kind = upgraded(name, {})?.kind
     // What is gone is left out, as from the log.
     if (kind === undefined) continue
-    if (!(kindNames as readonly string[]).includes(kind)) problems.push(`records.${name}: there is no such kind.`)
-    else if (!Array.isArray(list)) problems.push(`records.${name} is a list.`)
+    if (!(kindNames as readonly string[]).includes(kind)) problems.add(() => `records.${name.slice(0, 60)}: there is no such kind.`)
+    else if (!Array.isArray(list)) problems.add(() => `records.${name} must be a list.`)
     else readKind(name, kind as Kind, list, added, problems)
   }
-  if (problems.length === 0 && Object.values(added).filter(({ kind }) => kind === 'estate').length !== 1)
-    problems.push('records.estate holds the one description of the estate.')
-  if (problems.length > 0) return { problems: shortened(problems) }
+  if (problems.count === 0 && Object.values(added).filter(({ kind }) => kind === 'estate').length !== 1)
+    problems.add(() => 'records.estate holds the one description of the estate.')
+  if (problems.count > 0) return { problems: problems.list() }
   const difference = { added, updated: {}, removed: {} } as Difference
   const estate = Estate.empty.with(difference)
   try {
@@ -90,28 +112,25 @@ function readKind(
   kind: Kind,
   list: readonly unknown[],
   added: Record<string, { kind: Kind; record: AnyRecord }>,
-  problems: string[],
+  problems: FileProblems,
 ): void {
   for (const [index, given] of list.entries()) {
-    const place = placeOf(name, index, given)
+    const place = () => placeOf(name, index, given)
     if (typeof given !== 'object' || given === null || Array.isArray(given)) {
-      problems.push(`${place} is a record.`)
+      problems.add(() => `${place()} must be a record.`)
       continue
     }
     const { id, ...values } = upgraded(name, given as Record<string, unknown>)?.values ?? {}
-    if (!isId(id)) problems.push(`${place}: its id is a UUID in lower case.`)
-    else if (id in added) problems.push(`${place}: its id ${id} is taken.`)
+    if (!isId(id)) problems.add(() => `${place()}: its id must be a UUID in lower case.`)
+    else if (id in added) problems.add(() => `${place()}: its id ${id} appears twice.`)
     else
       try {
         const { ofLog = [] } = kinds[kind] as KindDefinition
         const ofFile = Object.fromEntries(Object.entries(values).filter(([field]) => !ofLog.includes(field)))
-        added[id] = { kind, record: { id, ...readFields(kinds[kind].fields, ofFile) } }
+        added[id] = { kind, record: readRecord(kinds[kind].fields, id, ofFile) as AnyRecord }
       } catch (error) {
         if (!(error instanceof CommandError)) throw error
-        problems.push(`${place}: ${error.message}`)
+        problems.add(() => `${place()}: ${error.message}`)
       }
   }
 }
-
-const shortened = (problems: readonly string[]): readonly string[] =>
-  problems.length <= PROBLEMS_SHOWN ? problems : [...problems.slice(0, PROBLEMS_SHOWN), `And ${problems.length - PROBLEMS_SHOWN} more.`]

@@ -17,6 +17,9 @@ interface ItemInFile {
   readonly hasOtherAddresses: boolean
 }
 
+/** Members and elements of a file of a plan: a hundred for each of its items. */
+const VALUES_MAX = ITEMS_MAX * 100
+
 /** What a file of a plan holds, as it would be added. */
 export interface PlanImport {
   readonly name: string
@@ -103,7 +106,7 @@ const ITEM_FIELDS = ['title', 'kind', 'minutes', 'otherwise', 'isFinal', 'note']
 const FIELDS_IN_FILE: ReadonlySet<string> = new Set(['id', 'afterIds', 'personId', 'state', 'commands', ...ITEM_FIELDS])
 
 function parsedFile(text: string): ParsedFile | { readonly problem: string } {
-  const file = openOwnFile(text, { format: PLAN_FORMAT, version: PLAN_VERSION, what: 'a plan’s file' })
+  const file = openOwnFile(text, { format: PLAN_FORMAT, version: PLAN_VERSION, what: 'a plan’s file', values: VALUES_MAX })
   if ('problem' in file) return file
   const { plan, items, records = {}, derived = {} } = file.parts
   if (!isObject(plan) || typeof plan['name'] !== 'string') return { problem: 'The file holds no “plan” with a name.' }

@@ -186,7 +186,7 @@ function additionsOf(
   if (missing.length > 0 && !notes.problems.some(({ column }) => column === 'vCPU' || column === 'memory'))
     notes.refuse(vcpu === undefined ? 'vCPU' : 'memory', `It is new, and needs ${missing.join(' and ')}.`)
   const hostId = values.hostId ?? null
-  const stores = estate.all('store').filter((store) => store.kind === 'local' && store.hostId === hostId)
+  const stores = hostId === null ? [] : estate.referring('store', 'hostId', hostId).filter((store) => store.kind === 'local')
   if (hostId && disks.length > 0 && stores.length === 0) notes.refuse('disks', 'Its host has no local store for its disks.')
   if (vcpu === undefined || memoryMiB === undefined) return []
   const state = values.kind === 'template' ? 'stopped' : (values.state ?? stateOfNew)

@@ -1,6 +1,7 @@
 import { attempt, type Command, type CommandContext } from '../../commands/index.js'
 import { dayOf, type Estate } from '../../estate/index.js'
 import { cellsOf, headingsIn, rowsIn, tableOf, tableTooLong, type Table, type TableMapping, type TableRow } from '../../formats/index.js'
+import { formatNumber } from '../../units/index.js'
 import { addressTable } from './addresses.js'
 import { guestTable } from './guests.js'
 import { hostTable } from './hosts.js'
@@ -70,6 +71,8 @@ export const summaryOf = ({ rows }: TablesImport): ImportSummary => ({
 /** The most rows of a table that are read at once. */
 export const TABLE_ROWS_MAX = 5000
 const CHARACTERS_MAX = 10_000_000
+/** The most commands that tables of one file may come to. */
+const COMMANDS_MAX = 25_000
 /** What rows that sum up others are called. Common practice, no source. */
 const SUMS = /^(?:(?:grand|sub)?[ -]?total|sum|average|count)s?$/
 const JUDGED_AT_ONCE = 100
@@ -156,7 +159,12 @@ export function importTables(
       const step = holds === 'network' ? 1 : JUDGED_AT_ONCE
       for (let first = 0; first < table.rows.length; first += step) {
         const some = table.rows.slice(first, first + step)
-        const read = some.map((row) => readRow(kind, table, row, { ...of, estate: builder.estate }, seen))
+        let left = COMMANDS_MAX - commands.length
+        const read = some.map((row) => {
+          const outcome = readRow(kind, table, row, { ...of, estate: builder.estate }, seen)
+          left -= outcome.commands.length
+          return left >= 0 || outcome.commands.length === 0 ? outcome : tooMany(outcome)
+        })
         for (const [index, done] of judged(read).entries()) {
           rows.push({
             table: at,
@@ -189,6 +197,13 @@ export function importTables(
     return { ...outcome, is: 'refused', problems: sentences.map((sentence) => ({ sentence })) }
   }
 }
+
+const tooMany = (outcome: Outcome): Outcome => ({
+  ...outcome,
+  is: 'refused',
+  problems: [{ sentence: `The tables come to more than ${formatNumber(COMMANDS_MAX, 0)} changes at once. Cut them in two here.` }],
+  commands: [],
+})
 
 type Outcome = Omit<RowOutcome, 'table' | 'line'> & { readonly commands: readonly Command[] }
 

@@ -16,6 +16,9 @@ export interface RowProblem {
 export const tableNames = ['network', 'host', 'guest', 'address'] as const
 export type TableName = (typeof tableNames)[number]
 
+/** The most sizes of one cell: more than any machine’s disks, and little enough to be worked out for each of thousands of rows. */
+const SIZES_MAX = 64
+
 /** The states that new guests have where their table says none. */
 export const statesOfNew = ['planned', 'running', 'stopped'] as const
 export type StateOfNew = (typeof statesOfNew)[number]
@@ -114,17 +117,23 @@ export class RowNotes<C extends string> {
     return undefined
   }
 
-  /** Sizes parted by `+`, each with a number before it where there are several alike: `2 x 4 TB + 480 GB`. */
+  /** Sizes parted by `+`, at most `SIZES_MAX` of them, each with a number before it where there are several alike: `2 x 4 TB + 480 GB`. */
   sizes(column: C, context: SizeContext): readonly number[] {
-    return (this.text(column) ?? '')
+    const parts = (this.text(column) ?? '')
       .split('+')
       .map((part) => part.trim())
       .filter(Boolean)
-      .flatMap((part) => {
-        const [, count, one = part] = /^(\d{1,3}) ?[x×*] ?(\S.*)$/i.exec(part) ?? []
-        const bytes = this.size(column, context, one)
-        return bytes === undefined ? [] : Array.from({ length: Number(count ?? 1) }, () => bytes)
-      })
+    const sizes: number[] = []
+    for (const part of parts) {
+      const [, count = '1', one = part] = /^(\d{1,3}) ?[x×*] ?(\S.*)$/i.exec(part) ?? []
+      if (sizes.length + Number(count) > SIZES_MAX) {
+        this.refuse(column, `A row can have at most ${SIZES_MAX} disks; split it, or add the others afterwards.`)
+        return []
+      }
+      const bytes = this.size(column, context, one)
+      if (bytes !== undefined) for (let at = 0; at < Number(count); at++) sizes.push(bytes)
+    }
+    return sizes
   }
 
   /** The record of a name, whatever its case. */
