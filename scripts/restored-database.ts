@@ -12,7 +12,7 @@ export const unknownSteps = (steps: readonly string[]): readonly string[] =>
 /** Puts a backup into an empty database, brings it up to this version, and holds its log against its tables. */
 export async function fillFrom(url: string, source: string): Promise<void> {
   runPostgresProgram('pg_restore', url, ['--no-owner', '--no-privileges', '--exit-on-error', '--single-transaction', source])
-  const orm = await MikroORM.init(ormConfig(url))
+  const orm = await MikroORM.init(ormConfig(url, { isLongWork: true }))
   try {
     await migrate(orm, url)
     const troubles = await verifyLogs(orm.em)

@@ -1,7 +1,6 @@
 import 'reflect-metadata'
 import { schemas } from '@insel/contract'
-import { MikroORM } from '@mikro-orm/core'
-import type { PostgreSqlDriver } from '@mikro-orm/postgresql'
+import { MikroORM } from '@mikro-orm/postgresql'
 import { NestFactory } from '@nestjs/core'
 import type { NestExpressApplication } from '@nestjs/platform-express'
 import { DocumentBuilder, SwaggerModule } from '@nestjs/swagger'
@@ -13,6 +12,7 @@ import { Logger } from 'nestjs-pino'
 import { pinoHttp } from 'pino-http'
 import { AppModule, type ServerOptions } from './app.module.js'
 import { migrate } from './database/migrate.js'
+import { ormConfig } from './database/orm-config.js'
 import { readBodies } from './requests/bodies.js'
 import { guard } from './requests/guard.js'
 import { Names } from './requests/names.js'
@@ -36,6 +36,16 @@ function pack(): RequestHandler {
   return (request, response, next) => (request.method === 'GET' ? well : quickly)(request, response, next)
 }
 
+/** Steps of the schema may take longer than any request. @throws NewerSchemaError */
+async function bringUp(databaseUrl: string): Promise<void> {
+  const orm = await MikroORM.init(ormConfig(databaseUrl, { isLongWork: true }))
+  try {
+    await migrate(orm, databaseUrl)
+  } finally {
+    await orm.close(true)
+  }
+}
+
 /**
  * The server, with its schema brought up to date, not yet listening.
  *
@@ -48,7 +58,7 @@ export async function createApp(options: ServerOptions): Promise<NestExpressAppl
     abortOnError: false,
   })
   app.useLogger(app.get(Logger))
-  await migrate(app.get<MikroORM<PostgreSqlDriver>>(MikroORM), options.databaseUrl)
+  await bringUp(options.databaseUrl)
   app.use(pinoHttp(requestLog(options.logLevel)))
   app.use(guard(app.get(Names)))
   app.use(helmet({ contentSecurityPolicy: { directives: { 'upgrade-insecure-requests': null } }, strictTransportSecurity: false }))

@@ -1,4 +1,4 @@
-import { PERSON_HEADER } from '@insel/contract'
+import { PERSON_HEADER, SUBMISSION_HEADER } from '@insel/contract'
 import { isId } from '@insel/core'
 import { Injectable, type CanActivate, type ExecutionContext } from '@nestjs/common'
 import { Reflector } from '@nestjs/core'
@@ -22,18 +22,20 @@ export class AccessGuard implements CanActivate {
     const declared = this.reflector.getAllAndOverride<Declared | undefined>(DECLARED, [context.getHandler(), context.getClass()])
     const request = context.switchToHttp().getRequest<GuardedRequest>()
     if (!declared || (declared.within === 'estate') !== (request.params['estateId'] !== undefined)) throw undeclared()
+    request.access = declared.access
     if (declared.access === 'changes') {
-      const person = personOf(request.get(PERSON_HEADER))
+      const person = idIn(request, PERSON_HEADER, 'Insel-Person holds the id of a person')
       if (person !== undefined) request.personId = person
+      const submission = idIn(request, SUBMISSION_HEADER, 'Insel-Submission holds an id that the sender made up')
+      if (submission !== undefined) request.submissionId = submission
     }
     return true
   }
 }
 
-/** Who records. A request that names nobody goes on: a list of commands may introduce its own first person. */
-function personOf(header: string | undefined): string | undefined {
-  if (header === undefined || isId(header)) return header
-  throw malformed('The header Insel-Person holds the id of a person, a UUID.', [
-    { path: PERSON_HEADER, code: 'invalid', message: 'Insel-Person is not an id.' },
-  ])
+/** The id in a header. Who records may be left out: a list of commands may introduce its own first person. */
+function idIn(request: GuardedRequest, header: string, says: string): string | undefined {
+  const value = request.get(header)
+  if (value === undefined || isId(value)) return value
+  throw malformed(`The header ${says}, a UUID in lower case.`, [{ path: header, code: 'invalid', message: 'This is not an id.' }])
 }

@@ -1,6 +1,6 @@
 import { applyDecorators, createParamDecorator, SetMetadata, type ExecutionContext } from '@nestjs/common'
 import { ApiHeader } from '@nestjs/swagger'
-import { PERSON_HEADER } from '@insel/contract'
+import { PERSON_HEADER, SUBMISSION_HEADER } from '@insel/contract'
 import type { Request } from 'express'
 
 /**
@@ -17,11 +17,18 @@ export interface Declared {
 
 export const DECLARED = 'insel:access'
 
-const ofPerson = () => ApiHeader({ name: PERSON_HEADER, required: true, description: 'Id of the person who records this.' })
+const ofRecorder = () => [
+  ApiHeader({ name: PERSON_HEADER, required: true, description: 'Id of the person who records this.' }),
+  ApiHeader({
+    name: SUBMISSION_HEADER,
+    required: false,
+    description: 'A UUID that the sender makes up. The same sent again is not done again: it is answered with the change it made.',
+  }),
+]
 
 /** Declares a route, or all of a controller, that belongs to the estate its path names. A route that declares nothing answers nobody. */
 export const InEstate = (access: Access): ClassDecorator & MethodDecorator =>
-  applyDecorators(SetMetadata(DECLARED, { within: 'estate', access } satisfies Declared), ...(access === 'changes' ? [ofPerson()] : []))
+  applyDecorators(SetMetadata(DECLARED, { within: 'estate', access } satisfies Declared), ...(access === 'changes' ? ofRecorder() : []))
 
 /** The same for a route of the server as a whole. */
 export const OfServer = (access: Access): ClassDecorator & MethodDecorator =>
@@ -30,9 +37,21 @@ export const OfServer = (access: Access): ClassDecorator & MethodDecorator =>
 /** A request that the guard has looked at. */
 export interface GuardedRequest extends Request {
   personId?: string
+  /** The submission it is, where it says so: sent again, it is answered with what it did. */
+  submissionId?: string
+  /** What its route does. */
+  access?: Access
 }
 
-/** The id of the person who records, where the request names one. */
-export const PersonId = createParamDecorator(
-  (_: unknown, context: ExecutionContext): string | undefined => context.switchToHttp().getRequest<GuardedRequest>().personId,
-)
+/** Who records, and which submission it is, where the request says so. */
+export interface Recorder {
+  readonly personId: string | undefined
+  /** Sent again, it is answered with the change it made. */
+  readonly submissionId: string | undefined
+}
+
+/** Gives a route who records. */
+export const RecordedBy = createParamDecorator((_: unknown, context: ExecutionContext): Recorder => {
+  const { personId, submissionId } = context.switchToHttp().getRequest<GuardedRequest>()
+  return { personId, submissionId }
+})

@@ -2,7 +2,7 @@ import { commandTypes } from '@insel/core'
 import { CommandsRequest, propertiesOf, queries, readCommands, recordingFields, type Change, type ChangesPage } from '@insel/contract'
 import { Body, Controller, Get, HttpCode, Param, Post, Query } from '@nestjs/common'
 import { ApiBody, ApiOperation, ApiTags } from '@nestjs/swagger'
-import { InEstate, PersonId } from '../access/access.js'
+import { InEstate, RecordedBy, type Recorder } from '../access/access.js'
 import { malformed } from '../problems/problem.js'
 import { readBody } from '../problems/read-body.js'
 import { ChangeLog } from './change-log.js'
@@ -43,7 +43,7 @@ export class ChangesController {
     @Param('estateId', IdInPath) estateId: string,
     @Body() body: unknown,
     @Query() query: RawQuery,
-    @PersonId() personId: string | undefined,
+    @RecordedBy() by: Recorder,
   ): Promise<string> {
     if (typeof body !== 'object' || body === null || Array.isArray(body))
       throw malformed('The body is a JSON object with a list of commands.')
@@ -60,7 +60,7 @@ export class ChangesController {
       )
     const { text } = await this.pipeline.submit(estateId, {
       commands: reading.commands,
-      personId,
+      by,
       expectedRevision: expectedRevision ?? undefined,
       expectedEpoch: expectedEpoch ?? undefined,
       dryRun: dryRun ?? false,
@@ -107,9 +107,9 @@ export class ChangesController {
     @Param('estateId', IdInPath) estateId: string,
     @Param('revision') revision: string,
     @Query() query: RawQuery,
-    @PersonId() personId: string | undefined,
+    @RecordedBy() by: Recorder,
   ): Promise<string> {
     const back = wholeNumber(revision, 'revision', { min: 1 })
-    return (await this.pipeline.revert(estateId, back, personId, !readQuery(queries.recording, query).findings)).text
+    return (await this.pipeline.revert(estateId, back, by, !readQuery(queries.recording, query).findings)).text
   }
 }

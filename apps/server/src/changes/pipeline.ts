@@ -26,9 +26,11 @@ import { LockMode } from '@mikro-orm/core'
 import { EntityManager } from '@mikro-orm/postgresql'
 import { Injectable } from '@nestjs/common'
 import { setImmediate } from 'node:timers/promises'
-import { changeEntity, differenceOf, estateHeadEntity } from '../database/entities.js'
+import { changeEntity, differenceOf, estateHeadEntity, SUBMISSION_KEY, type ChangeRow, type EstateHead } from '../database/entities.js'
 import { writeChange, type NewChange } from '../database/change-table.js'
 import { isMany } from '../database/records-table.js'
+import type { Recorder } from '../access/access.js'
+import { DatabaseRoom } from '../health/database-room.js'
 import { EstateCache, type EstateVersion } from '../estates/estate-cache.js'
 import { FindingsOnDemand } from '../findings/findings-on-demand.js'
 import { notFound, personMissing, ProblemError, noEstate } from '../problems/problem.js'
@@ -41,7 +43,7 @@ import { KeyedQueue } from './keyed-queue.js'
 /** A list of commands as a person sends it. */
 export interface Submission {
   readonly commands: readonly Command[]
-  readonly personId: string | undefined
+  readonly by: Recorder
   readonly expectedRevision?: number | undefined
   /** The history that the expected revision is of. */
   readonly expectedEpoch?: string | undefined
@@ -59,8 +61,9 @@ interface Outcome {
 }
 
 /** For whom, and how, a change is made. */
-interface Wish {
-  readonly personId: string | undefined
+interface Wish extends Recorder {
+  /** What is asked for, as it is logged but for ids that are made here. */
+  readonly asked: readonly object[]
   readonly dryRun: boolean
   readonly withoutFindings: boolean
 }
@@ -73,6 +76,9 @@ interface Done {
 }
 /** @param em what reads more of the database, where that is needed */
 type Work = (em: () => EntityManager, before: EstateVersion, context: CommandContext) => Promise<Outcome>
+
+/** How long a change waits for those before it on the same estate. */
+const TURN_WITHIN_MS = 10_000
 
 const NO_FINDINGS: FindingsChange = { raised: [], settled: [], pending: [] }
 
@@ -101,7 +107,7 @@ const changeOf = (
   before: EstateVersion,
   { estate, logged, difference, reverts }: Outcome,
   actor: Person,
-  at: Date,
+  { at, submissionId }: { readonly at: Date; readonly submissionId: string | undefined },
 ): NewChange => ({
   estateId,
   revision: before.revision + 1,
@@ -113,6 +119,7 @@ const changeOf = (
   touched: [...touchedIds(difference)],
   about: [...aboutOf(difference, before.estate, estate)],
   reverts,
+  submissionId: submissionId ?? null,
 })
 
 /** What is answered to a change, with what became of the findings. What takes long in it lets others have their turn between. */
@@ -155,14 +162,15 @@ export class Pipeline {
     private readonly em: EntityManager,
     private readonly cache: EstateCache,
     private readonly log: ChangeLog,
+    private readonly room: DatabaseRoom,
   ) {}
 
   /** Applies commands. @throws CommandError, ProblemError */
   async submit(estateId: string, submission: Submission): Promise<Answer> {
-    const { personId, expectedRevision, expectedEpoch, dryRun = false, withoutFindings = false } = submission
+    const { by, expectedRevision, expectedEpoch, dryRun = false, withoutFindings = false } = submission
     // What is logged says which records it made, so that it is the same list wherever it is applied again.
     const commands = withIds(submission.commands, newId)
-    return this.#run(estateId, { personId, dryRun, withoutFindings }, async (em, before, context) => {
+    return this.#run(estateId, { ...by, asked: submission.commands, dryRun, withoutFindings }, async (em, before, context) => {
       if (expectedEpoch !== undefined && expectedEpoch !== before.epoch) throw restored()
       const { estate, difference } = applyAll(before.estate, commands, context)
       if (expectedRevision !== undefined) await this.#checkExpected(em(), estateId, before.revision, expectedRevision, difference)
@@ -171,8 +179,9 @@ export class Pipeline {
   }
 
   /** Takes a change back. @throws ProblemError 409 when later changes depend on it */
-  async revert(estateId: string, revision: number, personId: string | undefined, withoutFindings = false): Promise<Answer> {
-    return this.#run(estateId, { personId, dryRun: false, withoutFindings }, async (em, before) => {
+  async revert(estateId: string, revision: number, by: Recorder, withoutFindings = false): Promise<Answer> {
+    const logged: readonly LoggedCommand[] = [{ type: 'change.revert', revision }]
+    return this.#run(estateId, { ...by, asked: logged, dryRun: false, withoutFindings }, async (em, before) => {
       const row = await em().findOne(changeEntity, { estateId, revision })
       if (!row) throw notFound(`There is no change ${revision} in this estate.`)
       const difference = invert(differenceOf(row))
@@ -195,32 +204,43 @@ export class Pipeline {
           { errors: error.problems },
         )
       }
-      return { logged: [{ type: 'change.revert', revision }], estate, difference, reverts: revision }
+      return { logged, estate, difference, reverts: revision }
     })
   }
 
   /** Takes back what an item of a plan did. @throws CommandError, ProblemError 409 when later changes depend on it */
-  async revertItem(estateId: string, itemId: string, personId: string | undefined, withoutFindings = false): Promise<Answer> {
-    return this.#run(estateId, { personId, dryRun: false, withoutFindings }, async (em, before, context) => {
+  async revertItem(estateId: string, itemId: string, by: Recorder, withoutFindings = false): Promise<Answer> {
+    const logged: readonly LoggedCommand[] = [{ type: 'item.revert', itemId }]
+    return this.#run(estateId, { ...by, asked: logged, dryRun: false, withoutFindings }, async (em, before, context) => {
       const { doneRevision } = requireDone(before.estate, itemId)
       const row = await em().findOne(changeEntity, { estateId, revision: doneRevision })
       if (!row) throw notFound(`There is no change ${doneRevision} in this estate.`)
       const change = differenceOf(row)
       await this.#checkUnchangedSince(em(), estateId, before.estate, doneRevision, backOf(change))
       const { estate, difference } = revertItem(before.estate, itemId, change, context)
-      return { logged: [{ type: 'item.revert', itemId }], estate, difference, reverts: null }
+      return { logged, estate, difference, reverts: null }
     })
+  }
+
+  /** The answer to a submission that was done already; undefined where none of its id was. */
+  async answered(estateId: string, { submissionId }: Recorder): Promise<Answer | undefined> {
+    if (submissionId === undefined) return undefined
+    const em = this.em.fork()
+    const [head, row] = [await em.findOne(estateHeadEntity, { estateId }), await em.findOne(changeEntity, { estateId, submissionId })]
+    return head && row ? answerOf(row, head) : undefined
   }
 
   #run(estateId: string, wish: Wish, work: Work): Promise<Answer> {
     const run = () => this.#transact(estateId, wish, work)
-    return wish.dryRun ? run() : this.#turns.take(estateId, run)
+    return wish.dryRun ? run() : this.#turns.take(estateId, run, TURN_WITHIN_MS)
   }
 
   async #transact(estateId: string, wish: Wish, work: Work): Promise<Answer> {
     const atOnce = wish.dryRun ? undefined : await this.#atOnce(estateId, wish, work)
     if (atOnce) return atOnce
     const locked = await this.#underLock(estateId, wish, work)
+    if ('repeated' in locked) return locked.repeated
+    this.room.wrote()
     if (locked.after.revision !== locked.before.revision) this.cache.keep(estateId, locked.after)
     // Nobody waits at the lock for what became of the findings.
     return answerTo(locked, wish)
@@ -232,7 +252,7 @@ export class Pipeline {
    * @returns undefined when it was void, or came to nothing or to a refusal: whether that holds follows from the estate as it is
    */
   async #atOnce(estateId: string, wish: Wish, work: Work): Promise<Answer | undefined> {
-    const { personId } = wish
+    const { personId, submissionId } = wish
     const before = this.cache.lastSeen(estateId)
     if (!before) return undefined
     const now = new Date()
@@ -245,34 +265,60 @@ export class Pipeline {
     }
     const actor = actorOf(before, outcome, personId)
     if (!actor || isEmpty(outcome.difference)) return undefined
-    const change = changeOf(estateId, before, outcome, actor, now)
+    const change = changeOf(estateId, before, outcome, actor, { at: now, submissionId })
     const then = done(before, outcome)
     const answer = new Meanwhile(() => answerTo(then, wish))
     // What makes tables grow by much takes more than the one statement.
-    const isWritten = isMany(outcome.difference)
-      ? await this.em.fork().transactional((tx) => writeChange(tx, before, change, answer.begin))
-      : await writeChange(this.em, before, change, answer.begin)
+    let isWritten: boolean
+    try {
+      isWritten = isMany(outcome.difference)
+        ? await this.em.fork().transactional((tx) => writeChange(tx, before, change, answer.begin))
+        : await writeChange(this.em, before, change, answer.begin)
+    } catch (error) {
+      // It was done before, and its answer was lost.
+      if (isDoneBefore(error)) return undefined
+      throw error
+    }
     if (!isWritten) return undefined
+    this.room.wrote()
     this.cache.keep(estateId, then.after)
     return answer.result()
   }
 
   /** On the estate as it is, while nobody else can change it. */
-  #underLock(estateId: string, { personId, dryRun }: Wish, work: Work): Promise<Done> {
+  #underLock(estateId: string, wish: Wish, work: Work): Promise<Done | { readonly repeated: Answer }> {
+    const { personId, submissionId, dryRun } = wish
     const now = new Date()
     return this.em.fork().transactional(async (em) => {
       const head = await em.findOne(estateHeadEntity, { estateId }, dryRun ? {} : { lockMode: LockMode.PESSIMISTIC_WRITE })
       if (!head) throw noEstate(estateId)
+      const repeated = dryRun ? undefined : await this.#doneBefore(em, head, wish)
+      if (repeated) return { repeated }
       const before = await this.cache.at(em, head)
       const outcome = await work(() => em, before, contextAt(before, now, personId))
       const actor = actorOf(before, outcome, personId)
       if (!actor) throw personMissing()
       const change = done(before, outcome)
       if (dryRun || isEmpty(outcome.difference)) return { ...change, after: { ...change.after, revision: before.revision } }
-      if (!(await writeChange(em, before, changeOf(estateId, before, outcome, actor, now))))
+      if (!(await writeChange(em, before, changeOf(estateId, before, outcome, actor, { at: now, submissionId }))))
         throw new Error(`Estate ${estateId} left revision ${before.revision} under its lock.`)
       return change
     })
+  }
+
+  /** The answer to a submission that was done already. @throws ProblemError 422 when its id was another's */
+  async #doneBefore(em: EntityManager, head: EstateHead, { submissionId, asked }: Wish): Promise<Answer | undefined> {
+    if (submissionId === undefined) return undefined
+    const row = await em.findOne(changeEntity, { estateId: head.estateId, submissionId })
+    if (!row) return undefined
+    if (!holds(row.commands, asked))
+      throw new ProblemError(
+        422,
+        'submission-used',
+        'The submission id was used before',
+        `The id in Insel-Submission belongs to change ${row.revision}, which did something else; nothing was changed. Make up a new id for what is new.`,
+      )
+    return answerOf(row, head)
   }
 
   /** A submission made on an older revision is refused when what it touches changed meanwhile; otherwise it is applied. */
@@ -324,4 +370,27 @@ export class Pipeline {
 function isAs(estate: Estate, kind: Parameters<Estate['find']>[0], id: string, record: Parameters<typeof sameRecord>[0]): boolean {
   const now = estate.find(kind, id)
   return now !== undefined && sameRecord(now, record)
+}
+
+/** What a change was answered with, but for what became of the findings: they are as they are now. */
+function answerOf(row: ChangeRow, { epoch }: EstateHead): Answer {
+  const response: CommandsResponse = { revision: row.revision, epoch, difference: differenceOf(row), findings: NO_FINDINGS }
+  return { revision: row.revision, text: JSON.stringify(response) }
+}
+
+/** Whether the database refused a change since one of the same submission is there. */
+const isDoneBefore = (error: unknown): boolean => (error as { constraint?: unknown } | undefined)?.constraint === SUBMISSION_KEY
+
+/**
+ * Whether a value holds all of another: what was asked is logged with the ids that were made for it.
+ *
+ * @example holds([{ type: 'guest.clone', name: 'a', id: '…' }], [{ type: 'guest.clone', name: 'a' }]) // true
+ */
+function holds(whole: unknown, part: unknown): boolean {
+  if (Array.isArray(part)) return Array.isArray(whole) && whole.length === part.length && part.every((one, at) => holds(whole[at], one))
+  if (typeof part !== 'object' || part === null) return whole === part
+  if (typeof whole !== 'object' || whole === null) return false
+  return Object.entries(part).every(
+    ([name, value]) => value === undefined || holds((whole as Readonly<Record<string, unknown>>)[name], value),
+  )
 }

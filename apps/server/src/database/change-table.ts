@@ -19,7 +19,7 @@ export type NewChange = ChangeRow & { readonly difference: Difference }
 export async function writeChange(
   em: EntityManager,
   before: Pick<EstateHead, 'revision' | 'epoch'>,
-  { estateId, revision, at, actorId, actorName, commands, difference, touched, about, reverts }: NewChange,
+  { estateId, revision, at, actorId, actorName, commands, difference, touched, about, reverts, submissionId }: NewChange,
   meanwhile?: () => void,
 ): Promise<boolean> {
   const records = differenceStatements(em, difference, { sql: 'head as h', values: [] })
@@ -29,13 +29,13 @@ export async function writeChange(
     sql: `with head as (
         update "estate_head" set "revision" = ?, "updated_at" = ? where "estate_id" = ? and "revision" = ? and "epoch" = ? returning "estate_id"
       )${records.map(({ sql }, index) => `, records_${index} as (${sql})`).join('')}
-      insert into "change" ("estate_id", "revision", "at", "actor_id", "actor_name", "commands", "difference", "touched", "about", "reverts")
-      select h."estate_id", ?::integer, ?::timestamptz, ?::uuid, ?, ?::jsonb, ?::jsonb, ?::uuid[], ?::uuid[], ?::integer from head as h
+      insert into "change" ("estate_id", "revision", "at", "actor_id", "actor_name", "commands", "difference", "touched", "about", "reverts", "submission_id")
+      select h."estate_id", ?::integer, ?::timestamptz, ?::uuid, ?, ?::jsonb, ?::jsonb, ?::uuid[], ?::uuid[], ?::integer, ?::uuid from head as h
       returning pg_notify(?, ?)`,
     values: [
       ...[revision, at, estateId, before.revision, before.epoch],
       ...records.flatMap(({ values }) => values),
-      ...[revision, at, actorId, actorName, JSON.stringify(commands), JSON.stringify(difference), touched, about, reverts],
+      ...[revision, at, actorId, actorName, JSON.stringify(commands), JSON.stringify(difference), touched, about, reverts, submissionId],
       ...[CHANNEL, JSON.stringify({ estateId, revision, epoch: before.epoch })],
     ],
   }

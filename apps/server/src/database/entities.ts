@@ -74,6 +74,9 @@ export const estateHeadEntity = new EntitySchema<EstateHead>({
   },
 })
 
+/** The index by which a submission makes one change at most. */
+export const SUBMISSION_KEY = 'change_submission_id_key'
+
 /** An entry of the change log. Only ever added. */
 export interface ChangeRow {
   estateId: string
@@ -87,6 +90,8 @@ export interface ChangeRow {
   /** What was touched, and the machines and networks of which that is a part. */
   about: string[]
   reverts: number | null
+  /** The id that its sender made up for it, where one was sent. */
+  submissionId: string | null
 }
 export const changeEntity = new EntitySchema<ChangeRow>({
   name: 'Change',
@@ -102,6 +107,7 @@ export const changeEntity = new EntitySchema<ChangeRow>({
     touched: { type: 'array', columnType: 'uuid[]' },
     about: { type: 'array', columnType: 'uuid[]' },
     reverts: { type: 'integer', nullable: true },
+    submissionId: { type: 'uuid', nullable: true, fieldName: 'submission_id' },
   },
 })
 

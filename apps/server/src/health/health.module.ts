@@ -1,10 +1,13 @@
-import { Module } from '@nestjs/common'
+import { Global, Module } from '@nestjs/common'
+import { DatabaseRoom } from './database-room.js'
 import { GracefulStop } from './graceful-stop.js'
 import { HealthController } from './health.controller.js'
 
 /** Whether the server is there, ready, and how it ends. */
+@Global()
 @Module({
   controllers: [HealthController],
-  providers: [GracefulStop],
+  providers: [DatabaseRoom, GracefulStop],
+  exports: [DatabaseRoom],
 })
 export class HealthModule {}

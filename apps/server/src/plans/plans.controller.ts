@@ -1,9 +1,9 @@
 import { CarryOutRequest, carryOutFields, propertiesOf, queries, type PlanRevertResponse, type ProjectionResponse } from '@insel/contract'
-import { doneItems, planFile, planMarkdown, type Estate, type Plan, type PlanFile } from '@insel/core'
+import { derivedId, doneItems, planFile, planMarkdown, type Estate, type Plan, type PlanFile } from '@insel/core'
 import { EntityManager } from '@mikro-orm/postgresql'
 import { Body, Controller, Get, Header, HttpCode, Param, Post, Query } from '@nestjs/common'
 import { ApiBody, ApiOperation, ApiTags } from '@nestjs/swagger'
-import { InEstate, PersonId } from '../access/access.js'
+import { InEstate, RecordedBy, type Recorder } from '../access/access.js'
 import { AnswersJson } from '../changes/answer.js'
 import { Pipeline } from '../changes/pipeline.js'
 import { EstateCache } from '../estates/estate-cache.js'
@@ -67,13 +67,13 @@ export class PlansController {
     @Param('itemId', IdInPath) itemId: string,
     @Body() body: unknown,
     @Query() query: RawQuery,
-    @PersonId() personId: string | undefined,
+    @RecordedBy() by: Recorder,
   ): Promise<string> {
     await this.#item(estateId, planId, itemId)
     const { minutes = null, note = null, isMeant } = readBody(CarryOutRequest, body ?? {})
     const { text } = await this.pipeline.submit(estateId, {
       commands: [{ type: 'item.carryOut', itemId, minutes, note, isMeant: isMeant ?? false }],
-      personId,
+      by,
       withoutFindings: !readQuery(queries.recording, query).findings,
     })
     return text
@@ -90,10 +90,10 @@ export class PlansController {
     @Param('planId', IdInPath) planId: string,
     @Param('itemId', IdInPath) itemId: string,
     @Query() query: RawQuery,
-    @PersonId() personId: string | undefined,
+    @RecordedBy() by: Recorder,
   ): Promise<string> {
     await this.#item(estateId, planId, itemId)
-    return (await this.pipeline.revertItem(estateId, itemId, personId, !readQuery(queries.recording, query).findings)).text
+    return (await this.pipeline.revertItem(estateId, itemId, by, !readQuery(queries.recording, query).findings)).text
   }
 
   @Post('revert')
@@ -105,14 +105,16 @@ export class PlansController {
   async revert(
     @Param('estateId', IdInPath) estateId: string,
     @Param('planId', IdInPath) planId: string,
-    @PersonId() personId: string | undefined,
+    @RecordedBy() by: Recorder,
   ): Promise<PlanRevertResponse> {
     const { estate, revision } = await this.#plan(estateId, planId)
     const reverted: string[] = []
     let last = revision
     for (const { id } of doneItems(estate, planId)) {
       try {
-        last = (await this.pipeline.revertItem(estateId, id, personId, true)).revision
+        // Each of them is a change, so each has an id that follows from the request's.
+        const each = { ...by, submissionId: by.submissionId && derivedId(by.submissionId, id) }
+        last = (await this.pipeline.revertItem(estateId, id, each, true)).revision
         reverted.push(id)
       } catch (error) {
         if (!(error instanceof ProblemError) || error.problem.status !== 409) throw error

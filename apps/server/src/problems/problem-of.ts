@@ -1,14 +1,12 @@
 import type { Problem } from '@insel/contract'
 import { CommandError } from '@insel/core'
-import { ConnectionException, ForeignKeyConstraintViolationException, UniqueConstraintViolationException } from '@mikro-orm/core'
+import { ForeignKeyConstraintViolationException, UniqueConstraintViolationException } from '@mikro-orm/core'
 import { HttpException } from '@nestjs/common'
 import type { Request } from 'express'
-import { ProblemError } from './problem.js'
-
-/** Codes of Node's sockets and of PostgreSQL that mean: the database does not answer (SQLSTATE classes 08 and 57). */
-const UNREACHABLE = /^(ECONNREFUSED|ECONNRESET|EPIPE|ENOTFOUND|ETIMEDOUT|08...|57P0[123]|53300)$/
-const UNREACHABLE_MESSAGE =
-  /connection terminated|timeout acquiring|timeout exceeded when trying to connect|Connection ended|Client has encountered a connection error/i
+import type { GuardedRequest } from '../access/access.js'
+import { TurnMissedError } from '../changes/keyed-queue.js'
+import { databaseFault } from './database-fault.js'
+import { busy, ProblemError } from './problem.js'
 
 /** The problem document for whatever went wrong; an unforeseen fault is described without its details. */
 export function problemOf(error: unknown, request: Request): Problem {
@@ -17,13 +15,11 @@ export function problemOf(error: unknown, request: Request): Problem {
     const status = error.code === 'changed-since' ? 409 : 422
     return new ProblemError(status, error.code, 'The command cannot be done', error.message, { errors: error.problems }).problem
   }
-  if (isUnreachable(error))
-    return new ProblemError(
-      503,
-      'database-unavailable',
-      'The database does not answer',
-      'The database does not answer; nothing was changed. Try again in a moment.',
-    ).problem
+  if (error instanceof TurnMissedError)
+    return busy('Others are changing this estate, and their changes take longer than usual; nothing was changed. Try again in a moment.')
+      .problem
+  const atDatabase = databaseFault(error)
+  if (atDatabase) return problemOfDatabase(atDatabase, request).problem
   if (error instanceof UniqueConstraintViolationException || error instanceof ForeignKeyConstraintViolationException)
     return new ProblemError(
       409,
@@ -67,11 +63,41 @@ function messageOf(error: unknown): string {
       : `${text}.`
 }
 
-function isUnreachable(error: unknown): boolean {
-  for (let at = error as (Error & { code?: string }) | undefined, depth = 0; at && depth < 5; depth++) {
-    if (at instanceof ConnectionException || UNREACHABLE.test(at.code ?? '') || UNREACHABLE_MESSAGE.test(at.message)) return true
-    if (at instanceof AggregateError && at.errors.some((inner) => isUnreachable(inner))) return true
-    at = (at.cause ?? (at as { previous?: unknown }).previous) as typeof at
+function problemOfDatabase({ fault, said }: NonNullable<ReturnType<typeof databaseFault>>, request: Request): ProblemError {
+  switch (fault) {
+    case 'full':
+      return new ProblemError(
+        503,
+        'database-full',
+        'The disk of the database is full',
+        `The disk of the database is full (${said.replace(/^.* - (?=could not)/, '').slice(0, 200)}); nothing was changed. Free space on it, then send this again.`,
+      )
+    case 'refused':
+      return new ProblemError(
+        503,
+        'database-unavailable',
+        'The database takes no changes now',
+        `The database refuses this for the moment (${said.replace(/^.* - /, '').slice(0, 200)}); nothing was changed. Try again in a moment.`,
+      )
+    case 'no-answer':
+      if (mayHaveChanged(request))
+        return new ProblemError(
+          503,
+          'outcome-unknown',
+          'It is not known whether this was done',
+          'The database was asked and did not answer: this may have been recorded, or not. Send it again with the same Insel-Submission, or look at the logbook first.',
+        )
+      break
+    case 'not-asked':
   }
-  return false
+  return new ProblemError(
+    503,
+    'database-unavailable',
+    'The database does not answer',
+    'The database does not answer; nothing was changed. Try again in a moment.',
+  )
 }
+
+/** Whether a request is one that writes: as its route declares, unless it only asks what would be. */
+const mayHaveChanged = ({ access, body }: GuardedRequest): boolean =>
+  access !== undefined && access !== 'reads' && (body as { dryRun?: unknown } | undefined)?.dryRun !== true

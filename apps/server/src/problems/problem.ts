@@ -32,6 +32,8 @@ export function problemErrorOf({ status, code, title, detail, errors, meanwhile 
 
 export const malformed = (detail: string, errors: readonly FieldProblem[] = []) =>
   new ProblemError(400, 'malformed', 'The request is malformed', detail, { errors })
+/** What was not begun for want of room or time. */
+export const busy = (detail: string) => new ProblemError(503, 'busy', 'Too much at once', detail)
 export const notFound = (detail: string) => new ProblemError(404, 'not-found', 'Not found', detail)
 export const personMissing = () =>
   new ProblemError(
