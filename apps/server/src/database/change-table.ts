@@ -8,6 +8,22 @@ import { runStatement } from './statement.js'
 /** A change to be written. */
 export type NewChange = ChangeRow & { readonly difference: Difference }
 
+const COLUMNS =
+  '"estate_id", "revision", "at", "actor_id", "actor_name", "commands", "difference", "touched", "about", "reverts", "submission_id"'
+const TYPES = ['uuid', 'integer', 'timestamptz', 'uuid', 'text', 'jsonb', 'jsonb', 'uuid[]', 'uuid[]', 'integer', 'uuid']
+
+/** The values of a change, in the order of its columns. */
+const valuesOf = ({ estateId, revision, at, actorId, actorName, commands, difference, touched, about, reverts, submissionId }: NewChange) => [
+  ...[estateId, revision, at, actorId, actorName, JSON.stringify(commands), JSON.stringify(difference)],
+  ...[touched, about, reverts, submissionId],
+]
+
+/** Writes the first entry of a log: as it is, since it may be all of a large estate. */
+export async function writeFirstChange(em: EntityManager, change: NewChange): Promise<void> {
+  const sql = `insert into "change" (${COLUMNS}) values (${TYPES.map((type) => `?::${type}`).join(', ')})`
+  await runStatement(em, { sql, values: valuesOf(change) })
+}
+
 /**
  * Writes a change: the records it is made of, its entry in the log, the estate's revision; and tells the listeners when it commits, and
  * only then. One statement, one way to the database and back: all of it happens, or nothing.
@@ -19,9 +35,10 @@ export type NewChange = ChangeRow & { readonly difference: Difference }
 export async function writeChange(
   em: EntityManager,
   before: Pick<EstateHead, 'revision' | 'epoch'>,
-  { estateId, revision, at, actorId, actorName, commands, difference, touched, about, reverts, submissionId }: NewChange,
+  change: NewChange,
   meanwhile?: () => void,
 ): Promise<boolean> {
+  const { estateId, revision, at, difference } = change
   const records = differenceStatements(em, difference, { sql: 'head as h', values: [] })
   const statement = {
     // Changes are alike, except those by which tables grow much: they are planned for what they hold.
@@ -29,13 +46,13 @@ export async function writeChange(
     sql: `with head as (
         update "estate_head" set "revision" = ?, "updated_at" = ? where "estate_id" = ? and "revision" = ? and "epoch" = ? returning "estate_id"
       )${records.map(({ sql }, index) => `, records_${index} as (${sql})`).join('')}
-      insert into "change" ("estate_id", "revision", "at", "actor_id", "actor_name", "commands", "difference", "touched", "about", "reverts", "submission_id")
-      select h."estate_id", ?::integer, ?::timestamptz, ?::uuid, ?, ?::jsonb, ?::jsonb, ?::uuid[], ?::uuid[], ?::integer, ?::uuid from head as h
+      insert into "change" (${COLUMNS})
+      select ${TYPES.map((type) => `?::${type}`).join(', ')} from head
       returning pg_notify(?, ?)`,
     values: [
       ...[revision, at, estateId, before.revision, before.epoch],
       ...records.flatMap(({ values }) => values),
-      ...[revision, at, actorId, actorName, JSON.stringify(commands), JSON.stringify(difference), touched, about, reverts, submissionId],
+      ...valuesOf(change),
       ...[CHANNEL, JSON.stringify({ estateId, revision, epoch: before.epoch })],
     ],
   }

@@ -11,7 +11,7 @@ export interface FileAsked {
 export type FileReply = { readonly value: EstateSummary & { personId: string } } | { readonly problem: Problem }
 
 /** What the largest file that is taken needs to be read and written, with room; more is taken for a file made to exhaust. */
-const MEMORY_MB = 420
+const MEMORY_MB = 512
 /** A thread that nobody needs ends soon, and all it took with it. */
 const IDLE_MS = 1000
 const WITHIN_MS = 110_000

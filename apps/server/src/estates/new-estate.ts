@@ -1,9 +1,10 @@
 import type { EstateSummary } from '@insel/contract'
-import { aboutOf, Estate, readEstateFile, touchedIds, type Command, type Difference } from '@insel/core'
+import { aboutOf, compose, readEstateFile, type Estate, touchedIds, type Command, type Difference } from '@insel/core'
 import type { EntityManager } from '@mikro-orm/postgresql'
 import { randomUUID } from 'node:crypto'
 import { newId } from '../changes/new-id.js'
-import { changeEntity, estateHeadEntity } from '../database/entities.js'
+import { writeFirstChange } from '../database/change-table.js'
+import { estateHeadEntity } from '../database/entities.js'
 import { writeDifference } from '../database/records-table.js'
 import { ProblemError } from '../problems/problem.js'
 
@@ -18,7 +19,7 @@ export async function writeNewEstate(
   await em.transactional(async (tx) => {
     await tx.insert(estateHeadEntity, { estateId, revision: 1, updatedAt: now, epoch: randomUUID() })
     await writeDifference(tx, estateId, difference)
-    await tx.insert(changeEntity, {
+    await writeFirstChange(tx, {
       estateId,
       revision: 1,
       at: now,
@@ -49,13 +50,14 @@ export async function importEstate(em: EntityManager, file: Uint8Array, name?: s
   const [described] = reading.estate.all('estate')
   if (!person || !described) throw refused(['records.person is empty: somebody must have recorded the estate.'])
   // The description of an estate has the estate's own id; everything else keeps its id.
-  const { [described.id]: _, ...others } = reading.difference.added
-  const added: Difference['added'] = {
-    ...others,
-    [estateId]: { kind: 'estate', record: { ...described, ...(name === undefined ? {} : { name }), archivedAt: null, id: estateId } },
+  const record = { ...described, ...(name === undefined ? {} : { name }), archivedAt: null, id: estateId }
+  const renamed: Difference = {
+    added: { [estateId]: { kind: 'estate', record } },
+    updated: {},
+    removed: { [described.id]: { kind: 'estate', record: described } },
   }
-  const difference: Difference = { added, updated: {}, removed: {} }
-  await writeNewEstate(em, estateId, Estate.empty.with(difference), difference, { personId: person.id, commands: [], now })
+  const difference = compose(reading.difference, renamed)
+  await writeNewEstate(em, estateId, reading.estate.with(renamed), difference, { personId: person.id, commands: [], now })
   return { id: estateId, name: name ?? described.name, revision: 1, updatedAt: now.toISOString(), archivedAt: null, personId: person.id }
 }
 

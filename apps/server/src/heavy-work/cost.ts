@@ -32,7 +32,7 @@ export function costOf(input: unknown): number {
   if (typeof text !== 'string') return cost
   const costs = COSTS[typeof kind === 'string' ? kind : ''] ?? { '\n': 0.4, '{': 0.6 }
   // What is neither parted nor nested is still read, character by character.
-  cost += text.length / 100_000
+  cost += text.length / 20_000
   for (let at = 0; at < text.length && cost <= COST_MAX_MS; at++) cost += costs[text.charAt(at)] ?? 0
   return cost
 }

@@ -192,10 +192,20 @@ function shortened<T extends Imported>(imported: T): T & Pick<Preview, 'notListe
   const short = Object.fromEntries(
     Object.entries(imported).map(([name, value]: [string, unknown]) => {
       const most = name === 'commands' ? COMMANDS_LISTED_MAX : LISTED_MAX
-      if (!Array.isArray(value) || value.length <= most) return [name, value]
-      notListed[name] = value.length - most
-      return [name, value.slice(0, most)]
+      if (!Array.isArray(value)) return [name, value]
+      if (value.length > most) notListed[name] = value.length - most
+      const listed: readonly unknown[] = value.slice(0, most)
+      return [name, name === 'commands' ? listed : listed.map(clipped)]
     }),
   ) as unknown as T
   return Object.keys(notListed).length > 0 ? { ...short, notListed } : short
+}
+
+/** A text that came in is said with its beginning: who wrote it knows the rest. */
+const SAID_MAX = 500
+function clipped(value: unknown): unknown {
+  if (typeof value === 'string') return value.length > SAID_MAX ? `${value.slice(0, SAID_MAX)}…` : value
+  if (typeof value !== 'object' || value === null) return value
+  if (Array.isArray(value)) return value.map(clipped)
+  return Object.fromEntries(Object.entries(value).map(([name, inner]) => [name, clipped(inner)]))
 }

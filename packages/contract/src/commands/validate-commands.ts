@@ -10,6 +10,9 @@ keepRules()
 /** The most commands one request may carry. */
 export const COMMANDS_MAX = 2000
 
+/** And with those that its commands hold for later: items of plans, copies of a batch. */
+const HELD_MAX = 3000
+
 /** A request's problems, each at its path: `commands.0.record.memoryMiB`. */
 export function flattenErrors(errors: readonly ValidationError[], path: string): FieldProblem[] {
   return errors.flatMap((error) => {
@@ -51,6 +54,8 @@ export function readCommands(value: unknown): { commands: readonly Command[] } |
   if (value.length === 0) return { problems: [problem('commands', 'The list of commands is empty.')] }
   if (value.length > COMMANDS_MAX)
     return { problems: [problem('commands', `A request takes at most ${COMMANDS_MAX} commands; these are ${value.length}.`)] }
+  if (countHeld(value) > HELD_MAX)
+    return { problems: [problem('commands', `With what they hold for later, a request takes at most ${HELD_MAX} commands. Send several.`)] }
   const problems = value.flatMap((command: unknown, index): FieldProblem[] => {
     const path = `commands.${index}`
     if (!isObject(command)) return [problem(path, 'A command is an object with a type.')]
@@ -61,3 +66,13 @@ export function readCommands(value: unknown): { commands: readonly Command[] } |
   })
   return problems.length > 0 ? { problems } : { commands: value as Command[] }
 }
+
+/** Commands, and those within them: whatever is in a list and says its type. */
+const countHeld = (commands: readonly unknown[]): number =>
+  commands.reduce<number>(
+    (sum, command) =>
+      isObject(command) && 'type' in command
+        ? sum + 1 + Object.values(command).reduce<number>((inner, field) => inner + (Array.isArray(field) ? countHeld(field) : 0), 0)
+        : sum,
+    0,
+  )

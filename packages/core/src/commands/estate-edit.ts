@@ -77,6 +77,11 @@ export class EstateEdit {
     return this.#builder.estate
   }
 
+  /** What was done last: the same object for as long as nothing else was done or undone, whichever command does it. */
+  get lastStep(): object | undefined {
+    return this.#builder.last()
+  }
+
   /**
    * The record with this id.
    *

@@ -1,4 +1,4 @@
-import { CommandError, isId, kinds, readFields, readSome, type FieldReading } from '../estate/index.js'
+import { CommandError, isId, kinds, readFields, readRecord, readSome, type FieldReading } from '../estate/index.js'
 import { commandShape } from './command.js'
 import { verbOf } from './verb.js'
 
@@ -26,8 +26,7 @@ function readValues(shape: NonNullable<ReturnType<typeof commandShape>>, values:
   const { fields } = kinds[shape.kind]
   if (shape.action === 'add') {
     const { id, ...record } = objectOf(values['record'])
-    if (id !== undefined) idOf(id)
-    return { record: { ...(id === undefined ? {} : { id }), ...readFields(fields, record) } }
+    return { record: id === undefined ? readFields(fields, record) : readRecord(fields, idOf(id), record) }
   }
   const id = idOf(values['id'])
   if (shape.action === 'update') return { id, changes: readSome(fields, objectOf(values['changes'])) }

@@ -86,6 +86,8 @@ export interface EstateBuilder {
   put(kind: Kind, from: AnyRecord | undefined, to: AnyRecord | undefined): void
   /** A place in what was taken, to go back to. */
   mark(): number
+  /** What was taken last: the same object for as long as nothing else was taken or undone. */
+  last(): object | undefined
   /** Undoes what was taken since a mark. */
   rollBack(mark: number): void
   /** The estate with all of it, as a value. Nothing is taken in after that. */
@@ -382,6 +384,7 @@ export class Estate {
         look(kind)
       },
       mark: () => undo.length,
+      last: () => undo.at(-1),
       rollBack(mark) {
         while (undo.length > mark) undo.pop()?.()
         for (const kind of openTables.keys()) look(kind)

@@ -50,7 +50,7 @@ describe('a whole estate as a file', () => {
     ],
     ['a value out of bounds', spoiled((file) => ((file.records['guest']?.[0] ?? {})['vcpu'] = 0)), /at least 1 vCPU/],
     ['a reference to nothing', spoiled((file) => (file.records['store'] = [])), /there is no store/],
-    ['an id twice', spoiled((file) => file.records['guest']?.push(file.records['guest'][0] ?? {})), /is taken/],
+    ['an id twice', spoiled((file) => file.records['guest']?.push(file.records['guest'][0] ?? {})), /appears twice/],
     ['no description', spoiled((file) => (file.records['estate'] = [])), /one description/],
   ])('%s is refused, with the place', (_, text, words) => expect(problemsOf(text).join(' ')).toMatch(words))
 })

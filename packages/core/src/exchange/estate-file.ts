@@ -43,8 +43,8 @@ export const estateFile = (estate: Estate, revision: number, exportedAt: string)
 export type EstateFileReading = { readonly estate: Estate; readonly difference: Difference } | { readonly problems: readonly string[] }
 
 const PROBLEMS_SHOWN = 20
-/** Members and elements of a file: some twenty times those of an estate of 5,000 guests. */
-const VALUES_MAX = 5_000_000
+/** Members and elements of a file: some three times those of an estate of 5,000 guests, and little enough that parsing them alone exhausts nothing. */
+const VALUES_MAX = 1_250_000
 
 /** What is wrong with a file: as many sentences as are shown, and how many there are. */
 class FileProblems {
@@ -84,7 +84,8 @@ export function readEstateFile(file: string | Uint8Array): EstateFileReading {
   if (!isObject(records)) return { problems: ['The file holds no “records”.'] }
   const problems = new FileProblems()
   const added: Record<string, { kind: Kind; record: AnyRecord }> = {}
-  for (const [name, list] of Object.entries(records)) {
+  for (const name in records) {
+    const list = records[name]
     const kind = upgraded(name, {})?.kind
     // What is gone is left out, as from the log.
     if (kind === undefined) continue
@@ -110,11 +111,13 @@ export function readEstateFile(file: string | Uint8Array): EstateFileReading {
 function readKind(
   name: string,
   kind: Kind,
-  list: readonly unknown[],
+  list: unknown[],
   added: Record<string, { kind: Kind; record: AnyRecord }>,
   problems: FileProblems,
 ): void {
   for (const [index, given] of list.entries()) {
+    // What is read is let go of: of a large file, two of everything is more than there is room for.
+    list[index] = undefined
     const place = () => placeOf(name, index, given)
     if (typeof given !== 'object' || given === null || Array.isArray(given)) {
       problems.add(() => `${place()} must be a record.`)

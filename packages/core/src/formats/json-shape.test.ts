@@ -5,7 +5,7 @@ import { jsonShapeFault } from './index.js'
 
 const bytesOf = (text: string) => new TextEncoder().encode(text)
 const countOf = (value: unknown): number =>
-  typeof value === 'object' && value !== null ? 1 + Object.values(value).reduce<number>((sum, inner) => sum + countOf(inner), 0) : 1
+  typeof value === 'object' && value !== null ? Object.values(value).reduce<number>((sum, inner) => sum + 1 + countOf(inner), 0) : 0
 const depthOf = (value: unknown): number =>
   typeof value === 'object' && value !== null ? 1 + Math.max(0, ...Object.values(value).map(depthOf)) : 0
 
@@ -22,11 +22,12 @@ describe('the shape of a JSON text', () => {
     expect(jsonShapeFault(bytesOf('["\\\\",["\\"["]]'), { values: 5, depth: 2 })).toBeUndefined()
   })
 
-  it('is never more than what the parsed value has, and at least its containers and members', () =>
+  it('is what the parsed value has: as many members and elements, as deep', () =>
     fc.assert(
       fc.property(fc.jsonValue(), (value) => {
         const bytes = bytesOf(JSON.stringify(value))
         expect(jsonShapeFault(bytes, { values: countOf(value), depth: Math.max(depthOf(value), 1) })).toBeUndefined()
+        if (countOf(value) > 0) expect(jsonShapeFault(bytes, { values: countOf(value) - 1 })).toMatch(/more than/)
         if (depthOf(value) > 1) expect(jsonShapeFault(bytes, { values: 1e9, depth: depthOf(value) - 1 })).toMatch(/deeper/)
       }),
     ))

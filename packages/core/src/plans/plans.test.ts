@@ -4,6 +4,7 @@ import { apply, applyAll, attempt, project, type Command, type CommandContext } 
 import { CommandError, invert, kinds, type Difference, type Estate, type Field, type Item, type Kind } from '../estate/index.js'
 import { anyCommand } from '../testing/any-command.js'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
+import { processorMs } from '../testing/processor-time.js'
 import { runs } from '../testing/tier.js'
 import { memoryBudget, storeBudget, vcpuBudget } from '../capacity/index.js'
 import { failoverOutcomes } from '../placement/index.js'
@@ -178,6 +179,41 @@ describe('an item', () => {
     const again = done(failed, { type: 'item.reopen', itemId: A })
     expect([again.find('item', A)?.state, staleIn(again)]).toEqual(['open', []])
     expect(refusalOf(done(again, { type: 'item.carryOut', itemId: A }), { type: 'item.reopen', itemId: A })).toContain('is done')
+  })
+})
+
+describe('items written in one list', () => {
+  const body = (index: number): readonly Command[] =>
+    index % 4 === 3 ? [] : [index % 4 === 2 ? resize('playout', 4096 + 64 * index) : clone(`copy-${index}`)]
+  const list = (count: number) => Array.from({ length: count }, (_, index) => write(itemId(index + 1), `item ${index}`, body(index)))
+
+  it('are what they are written one by one, also with something else between them', () => {
+    const between: Command = { type: 'guest.update', id: idOf('playout'), changes: { note: 'meanwhile' } }
+    const other: Command = { ...write(itemId(90), 'elsewhere', [clone('copy-elsewhere')]), planId: OTHER } as Command
+    const commands = [...list(6), between, ...list(9).slice(6), other, ...list(14).slice(9)]
+    // The same ids for what is made, however the commands are cut into lists.
+    const ids = testContext(7)
+    const same = { ...ids, personId: idOf('ola') }
+    const together = applyAll(start, commands, same).estate
+    const again = { ...testContext(7), personId: idOf('ola') }
+    const apart = commands.reduce((estate, command) => applyAll(estate, [command], again).estate, start)
+    expect(together.toRecords()).toEqual(apart.toRecords())
+    expect(projectPlan(together, PLAN).items.filter(isStale)).toEqual([])
+  })
+
+  it('take time that grows with them: five hundred once took fifteen seconds', () => {
+    const count = 600
+    expect(processorMs(() => done(start, ...list(count)))).toBeLessThan(3000)
+    expect(itemsOf(done(start, ...list(20)), PLAN)).toHaveLength(20)
+  })
+
+  it('that are put before others of a large plan so often that it would hold up everybody are refused', () => {
+    const first = list(1)
+    const before = list(400)
+      .slice(1)
+      .map((command) => ({ ...command, beforeId: itemId(1) }) as Command)
+    expect(refusalOf(start, ...first, ...before)).toMatch(/^not-allowed .*edit large plans too often/)
+    expect(refusalOf(start, ...first, ...before.slice(0, 30))).toBe('')
   })
 })
 

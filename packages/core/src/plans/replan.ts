@@ -1,5 +1,5 @@
 import { withArticle } from '../units/index.js'
-import { attempt, type EstateEdit } from '../commands/index.js'
+import { attempt, type CommandContext, type EstateEdit } from '../commands/index.js'
 import {
   CommandError,
   emptyDifference,
@@ -23,7 +23,9 @@ import { isAhead, isStale, itemsOf, projectPlan } from './projection.js'
  * @throws CommandError of an item in `renewed` that cannot be applied
  */
 export function replan(edit: EstateEdit, planId: string, change: () => void, renewed: readonly string[] = []): void {
-  const before = new Map(projectPlan(edit.estate, planId).items.map((place) => [place.item.id, place]))
+  const { items } = projectPlan(edit.estate, planId)
+  spend(edit, items.length)
+  const before = new Map(items.map((place) => [place.item.id, place]))
   change()
   for (const { item, outcome, departures: found } of projectPlan(edit.estate, planId).items) {
     if (renewed.includes(item.id)) {
@@ -35,6 +37,18 @@ export function replan(edit: EstateEdit, planId: string, change: () => void, ren
     if (expectedOf(item) && found.length === 0) continue
     edit.update('item', item.id, { expects: outcome.difference }, '')
   }
+}
+
+/** So many items may be looked at again by one list of commands: sixty edits of a plan of a hundred items. */
+const LOOKS_MAX = 6_000
+const looks = new WeakMap<CommandContext, number>()
+
+/** @throws CommandError `not-allowed` when a list edits large plans so often that nobody else would be served meanwhile */
+function spend({ context }: EstateEdit, items: number): void {
+  const before = looks.get(context) ?? 0
+  if (before > 0 && before + items > LOOKS_MAX)
+    throw new CommandError('not-allowed', 'These commands edit large plans too often to be done at once. Send them in several lists.', '')
+  looks.set(context, before + items)
 }
 
 /** A plan's state follows from its items: under way with the first that is begun, done with the last that is settled. */

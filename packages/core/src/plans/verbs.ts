@@ -1,4 +1,4 @@
-import { defineVerb, newIdField, type EstateEdit, type Follow, type Names, type VerbInput } from '../commands/index.js'
+import { defineVerb, newIdField, type CommandContext, type EstateEdit, type Follow, type Names, type VerbInput } from '../commands/index.js'
 import {
   bool,
   choice,
@@ -19,7 +19,7 @@ import {
 } from '../estate/index.js'
 import { counted, withArticle } from '../units/index.js'
 import { commandsOf } from './body.js'
-import { writerOn, writtenBody } from './planned-keys.js'
+import { writerOn, writtenBody, type ItemWriter } from './planned-keys.js'
 import { after, aheadOf, isAhead, isStale, itemsOf, outcomesOf, projectPlan } from './projection.js'
 import { asDraft, carryOutBody, followItems, replan, requireAhead, requireOpenPlan } from './replan.js'
 
@@ -133,6 +133,22 @@ const reopenPlan = defineVerb({
   words: planVerb('Reopen'),
 })
 
+/** By the step that wrote a plan's last item, what writes the next one: items written one after the other build on each other. */
+const writersBehind = new WeakMap<object, Behind>()
+interface Behind {
+  readonly planId: string
+  readonly context: CommandContext
+  readonly write: ItemWriter
+  /** The order of the last item. */
+  readonly order: string
+}
+
+/** What wrote the last item of a plan, where nothing was done since; a list of items takes time that grows with them, then. */
+function writerBehind(edit: EstateEdit, planId: string): Behind | undefined {
+  const kept = edit.lastStep && writersBehind.get(edit.lastStep)
+  return kept?.planId === planId && kept.context === edit.context ? kept : undefined
+}
+
 const writeItem = defineVerb({
   doc: 'Adds an item to a plan. Ids, MACs and addresses it makes are chosen now, apart from those of all open plans.',
   fields: {
@@ -154,15 +170,19 @@ const writeItem = defineVerb({
   does(edit, { id, planId: plan, commands, beforeId, kind, ...rest }) {
     requireOpenPlan(edit, plan, 'planId')
     const made = id ?? edit.context.newId()
-    const written = writtenBody(writerOn(before(edit.estate, plan, beforeId), edit.context), made, kind, commands)
+    const isLast = beforeId === null
+    const behind = isLast ? writerBehind(edit, plan) : undefined
+    const write = behind?.write ?? writerOn(before(edit.estate, plan, beforeId), edit.context)
+    const order = behind ? orderBetween(behind.order, null) : orderBefore(edit.estate, plan, beforeId)
+    const written = writtenBody(write, made, kind, commands)
     asDraft(edit, plan)
-    replan(
-      edit,
-      plan,
-      () => edit.add('item', { ...rest, id: made, planId: plan, ...written, order: orderBefore(edit.estate, plan, beforeId) }, ''),
-      [made],
-    )
-    followItems(edit, plan)
+    const add = () => edit.add('item', { ...rest, id: made, planId: plan, ...written, order }, '')
+    // What comes last changes nothing for those before it.
+    if (isLast) add()
+    else replan(edit, plan, add, [made])
+    // A draft has no item that was begun, and another open one leaves it a draft.
+    if (edit.require('plan', plan, 'planId').state !== 'draft') followItems(edit, plan)
+    if (isLast && edit.lastStep) writersBehind.set(edit.lastStep, { planId: plan, context: edit.context, write, order })
   },
   words: ({ title, planId: id }, { nameOf }) => `Add “${title}” to plan ${nameOf('plan', id)}`,
 })

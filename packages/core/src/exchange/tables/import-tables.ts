@@ -1,7 +1,7 @@
 import { attempt, type Command, type CommandContext } from '../../commands/index.js'
 import { dayOf, type Estate } from '../../estate/index.js'
 import { cellsOf, headingsIn, rowsIn, tableOf, tableTooLong, type Table, type TableMapping, type TableRow } from '../../formats/index.js'
-import { formatNumber } from '../../units/index.js'
+import { counted } from '../../units/index.js'
 import { addressTable } from './addresses.js'
 import { guestTable } from './guests.js'
 import { hostTable } from './hosts.js'
@@ -201,7 +201,7 @@ export function importTables(
 const tooMany = (outcome: Outcome): Outcome => ({
   ...outcome,
   is: 'refused',
-  problems: [{ sentence: `The tables come to more than ${formatNumber(COMMANDS_MAX, 0)} changes at once. Cut them in two here.` }],
+  problems: [{ sentence: `The tables come to more than ${counted(COMMANDS_MAX, 'change')} at once. Cut them in two here.` }],
   commands: [],
 })
 

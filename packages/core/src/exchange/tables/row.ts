@@ -2,7 +2,7 @@ import type { Command, IdMaker } from '../../commands/index.js'
 import { changedFields, kinds, readField, type AnyRecord, type Estate, type Field, type Subnet } from '../../estate/index.js'
 import { present, type RowCells } from '../../formats/index.js'
 import { subnetHolding } from '../../networks/index.js'
-import { parseSize, readDay, type SizeContext, type SizeReading } from '../../units/index.js'
+import { counted, parseSize, readDay, type SizeContext, type SizeReading } from '../../units/index.js'
 import { plainName } from '../plain-name.js'
 
 /** Why a cell, or a row as a whole, cannot be taken. */
@@ -127,7 +127,7 @@ export class RowNotes<C extends string> {
     for (const part of parts) {
       const [, count = '1', one = part] = /^(\d{1,3}) ?[x×*] ?(\S.*)$/i.exec(part) ?? []
       if (sizes.length + Number(count) > SIZES_MAX) {
-        this.refuse(column, `A row can have at most ${SIZES_MAX} disks; split it, or add the others afterwards.`)
+        this.refuse(column, `A row can have at most ${counted(SIZES_MAX, 'disk')}; split it, or add the others afterwards.`)
         return []
       }
       const bytes = this.size(column, context, one)
