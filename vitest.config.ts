@@ -21,7 +21,7 @@ export default defineConfig({
         test: {
           name: 'core',
           testTimeout: 30_000,
-          include: ['packages/**/*.test.ts', 'scripts/demo/**/*.test.ts', 'scripts/words/**/*.test.ts'],
+          include: ['packages/**/*.test.ts', 'scripts/{demo,restore,words}/**/*.test.ts'],
           exclude: [KERNEL, '**/node_modules/**'],
         },
       },

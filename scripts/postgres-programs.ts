@@ -1,7 +1,8 @@
-import { spawnSync } from 'node:child_process'
+import { spawn, spawnSync } from 'node:child_process'
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import type { Readable } from 'node:stream'
 import { postgresPrograms } from './cluster.js'
 import { ensurePackages, postgresql } from './packages.js'
 import { Refusal } from './refusal.js'
@@ -34,4 +35,26 @@ export function runPostgresProgram(program: string, databaseUrl: string | undefi
   } finally {
     rmSync(folder, { recursive: true, force: true })
   }
+}
+
+/**
+ * Runs one of PostgreSQL's programs that asks no database, and gives what it says as it comes.
+ *
+ * @returns its output, and what becomes of it: `ended` throws a Refusal with what it said when it failed
+ */
+export function readPostgresProgram(
+  program: string,
+  args: readonly string[],
+): { readonly output: Readable; readonly ended: Promise<void> } {
+  ensurePackages([postgresql])
+  const child = spawn(join(postgresPrograms() ?? '', program), [...args], { stdio: ['ignore', 'pipe', 'pipe'] })
+  let said = ''
+  child.stderr.on('data', (chunk: Buffer) => (said = (said + chunk.toString()).slice(-4000)))
+  const ended = new Promise<void>((resolve, reject) => {
+    child.once('error', reject)
+    child.once('close', (code) => (code === 0 ? resolve() : reject(new Refusal(`${program} failed: ${said || String(code)}`))))
+  })
+  // Whoever stops reading early has a reason that counts more.
+  ended.catch(() => undefined)
+  return { output: child.stdout, ended }
 }

@@ -4,6 +4,7 @@ import { openDatabase } from '../database.js'
 import { runningInsel } from '../lock.js'
 import { runPostgresProgram } from '../postgres-programs.js'
 import { Refusal } from '../refusal.js'
+import { strangersIn } from '../restore/contents.js'
 
 /** Writes the whole database to a file, in PostgreSQL's custom format; Insel may go on running meanwhile. */
 export async function backup(file: string): Promise<number> {
@@ -22,6 +23,11 @@ export async function backup(file: string): Promise<number> {
     rmSync(target, { force: true })
     throw error
   }
+  const strangers = strangersIn(target)
+  if (strangers.length > 0)
+    process.stderr.write(
+      `insel: this database holds more than Insel’s tables (${strangers.slice(0, 3).join(', ')}${strangers.length > 3 ? `, and ${strangers.length - 3} more` : ''}). A restore of this file will be refused: remove them from the database, then back it up again.\n`,
+    )
   process.stdout.write(`insel: the database is in ${target}\n`)
   return 0
 }

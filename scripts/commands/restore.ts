@@ -19,12 +19,13 @@ export async function restore(file: string, isSure: boolean): Promise<number> {
   try {
     const steps = stepsIn(source)
     // What brings a database up to this version is much to read, and needed only once the file is what it should be.
-    const { unknownSteps, fillFrom } = await import('../restored-database.js')
-    const [unknown] = unknownSteps(steps)
-    if (unknown) throw new Refusal(`${source} was written by a newer Insel (it has the step “${unknown}”). Restore it with that version.`)
+    const { lastStep, fillFrom } = await import('../restore/restored-database.js')
+    const step = lastStep(source, steps)
     const database = await openDatabase()
     try {
-      return await replace(database, source, isSure, fillFrom)
+      return await replace(database, source, isSure, (url) => fillFrom(url, source, step))
+    } catch (error) {
+      throw refusalFor(error, database)
     } finally {
       await database.stop()
     }
@@ -33,12 +34,7 @@ export async function restore(file: string, isSure: boolean): Promise<number> {
   }
 }
 
-async function replace(
-  database: Database,
-  source: string,
-  isSure: boolean,
-  fillFrom: (url: string, source: string) => Promise<void>,
-): Promise<number> {
+async function replace(database: Database, source: string, isSure: boolean, fill: (url: string) => Promise<void>): Promise<number> {
   const guard = await connect(database.url)
   try {
     await refuseUnderServers(guard)
@@ -56,7 +52,7 @@ async function replace(
       await drop(fresh)
       await makeDatabase(maintenance, fresh, new URL(database.url).username)
       try {
-        await fillFrom(withName(database.url, fresh), source)
+        await fill(withName(database.url, fresh))
         await guard.end()
         await swap(maintenance, { name, fresh, before })
       } catch (error) {
@@ -142,4 +138,15 @@ async function estateNames(client: pg.Client): Promise<string[]> {
   // A database in which Insel never ran has none.
   if (!rows[0]?.there) return []
   return (await client.query<{ name: string }>('select name from estate order by name')).rows.map(({ name }) => name)
+}
+
+/** What PostgreSQL does not let the role do, in a sentence; any other error as it is. @source PostgreSQL manual, appendix A: 42501, 3D000, class 28 */
+function refusalFor(error: unknown, { url }: Database): unknown {
+  const { code = '', message } = error as { code?: string; message: string }
+  if (!/^(42501|3D000|28...)$/.test(code)) return error
+  const role = decodeURIComponent(new URL(url).username)
+  return new Refusal(
+    `The role “${role}” may not do what a restore needs (${message}); nothing was changed. It has to own the database, and to make databases: alter role ${role} createdb`,
+    { cause: error },
+  )
 }

@@ -13,7 +13,19 @@ const COLUMNS =
 const TYPES = ['uuid', 'integer', 'timestamptz', 'uuid', 'text', 'jsonb', 'jsonb', 'uuid[]', 'uuid[]', 'integer', 'uuid']
 
 /** The values of a change, in the order of its columns. */
-const valuesOf = ({ estateId, revision, at, actorId, actorName, commands, difference, touched, about, reverts, submissionId }: NewChange) => [
+const valuesOf = ({
+  estateId,
+  revision,
+  at,
+  actorId,
+  actorName,
+  commands,
+  difference,
+  touched,
+  about,
+  reverts,
+  submissionId,
+}: NewChange) => [
   ...[estateId, revision, at, actorId, actorName, JSON.stringify(commands), JSON.stringify(difference)],
   ...[touched, about, reverts, submissionId],
 ]

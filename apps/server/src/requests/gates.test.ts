@@ -6,11 +6,14 @@ import { firstCommands, newDatabase } from '../testing/test-server.js'
 import { startProcess, type ServerProcess } from '../testing/server-process.js'
 
 let server: ServerProcess
-let estate: EstateSummary & { personId: string }
+let estate: EstateSummary
+let personId = ''
 beforeAll(async () => {
   server = await startProcess(await newDatabase())
   const made = await post('/api/v1/estates', 'application/json', Buffer.from('{"name":"Skerry Sound","recordedAs":"Ola"}'))
-  estate = JSON.parse(made.said) as typeof estate
+  const { personId: ola, ...described } = JSON.parse(made.said) as EstateSummary & { personId: string }
+  estate = described
+  personId = ola
   expect((await post(at('commands'), 'application/json', Buffer.from(JSON.stringify({ commands: firstCommands })))).status).toBe(200)
 })
 afterAll(async () => {
@@ -26,7 +29,7 @@ function post(path: string, type: string, body: Buffer): Promise<{ status: numbe
       `${server.url}${path}`,
       {
         method: 'POST',
-        headers: { 'content-type': type, 'content-length': body.length, ...(estate ? { 'insel-person': estate.personId } : {}) },
+        headers: { 'content-type': type, 'content-length': body.length, ...(personId ? { 'insel-person': personId } : {}) },
       },
       (answer) => {
         let [said, bytes] = ['', 0]
