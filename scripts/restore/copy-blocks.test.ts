@@ -12,10 +12,7 @@ async function blocksIn(text: string, piece = 7): Promise<readonly (readonly [st
   await readCopyBlocks(pieces(), ({ table, columns }) => {
     const block: [string, string, string] = [table, columns.join(' '), '']
     blocks.push(block)
-    return Promise.resolve({
-      take: (rows) => Promise.resolve(void (block[2] += rows.toString())),
-      end: () => Promise.resolve(),
-    })
+    return { take: (rows) => Promise.resolve(void (block[2] += rows.toString())), end: () => Promise.resolve() }
   })
   return blocks
 }

@@ -40,10 +40,7 @@ const plain = (name: string) => name.replaceAll('"', '')
  * @throws Refusal with the line that does not belong there
  * @see PostgreSQL manual, COPY: text format, ended by a line of `\.`
  */
-export async function readCopyBlocks(
-  text: AsyncIterable<Buffer>,
-  begin: (block: CopyBlock) => Promise<RowsTaken | undefined>,
-): Promise<void> {
+export async function readCopyBlocks(text: AsyncIterable<Buffer>, begin: (block: CopyBlock) => RowsTaken | undefined): Promise<void> {
   let block: { readonly name: string; readonly to: RowsTaken | undefined } | undefined
   let rows: Buffer[] = []
   let bytes = 0
@@ -67,7 +64,7 @@ export async function readCopyBlocks(
     }
     const said = line.toString('utf8').replace(/\n$/, '')
     const [, table, columns] = HEADER.exec(said) ?? []
-    if (table && columns) block = { name: plain(table), to: await begin({ table: plain(table), columns: columns.split(', ').map(plain) }) }
+    if (table && columns) block = { name: plain(table), to: begin({ table: plain(table), columns: columns.split(', ').map(plain) }) }
     else if (!AROUND.some((known) => known.test(said)))
       throw new Refusal(`The backup holds a line that no backup of Insel has: ${said.slice(0, 100).replaceAll(/[^\x20-\x7e]/g, '?')}`)
   }

@@ -68,7 +68,7 @@ async function copyRows(url: string, source: string): Promise<void> {
     await client.query('begin')
     // What the steps themselves put in is in the backup, too.
     await client.query(`truncate ${[...known.keys()].map(quoted).join(', ')}`)
-    const take = async ({ table, columns }: CopyBlock): Promise<RowsTaken> => {
+    const take = ({ table, columns }: CopyBlock): RowsTaken => {
       const its = known.get(table)
       if (!its) throw new Refusal(`${source} holds rows of a table that its version of Insel does not have: ${table}.`)
       const strange = columns.find((column) => !its.includes(column))
@@ -80,7 +80,7 @@ async function copyRows(url: string, source: string): Promise<void> {
     }
     for (const isHeads of [true, false]) {
       const program = readPostgresProgram('pg_restore', ['--data-only', '--file=-', ...(isHeads ? [`--table=${HEADS}`] : []), source])
-      await readCopyBlocks(program.output, (block) => (isHeads === (block.table === HEADS) ? take(block) : Promise.resolve(undefined)))
+      await readCopyBlocks(program.output, (block) => (isHeads === (block.table === HEADS) ? take(block) : undefined))
       await program.ended
     }
     for (const [table, column] of await serialsIn(client))

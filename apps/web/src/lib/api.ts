@@ -12,6 +12,7 @@ import {
   type ServerInfo,
   type Standing,
 } from '@insel/contract'
+import { WorkFailed } from './work-failed'
 import type { Command, Item, PlanImport, StateOfNew, TableGiven } from '@insel/core'
 
 /** What the server refused, with its problem document. */
@@ -107,6 +108,6 @@ export const api = {
 
 /** What the server or the way to it said, to be shown where one asked. @throws what is neither */
 export const sentenceOf = (error: unknown): string => {
-  if (error instanceof ProblemResponse || error instanceof Unreachable) return error.message
+  if (error instanceof ProblemResponse || error instanceof Unreachable || error instanceof WorkFailed) return error.message
   throw error
 }

@@ -1,6 +1,8 @@
-import { counted, formatBytes, type ManifestCheck, type OvfReading, readOvf } from '@insel/core'
-import { proxy, wrap } from 'comlink'
+import { counted, formatBytes, type ManifestCheck, type OvfReading, readOvf, XML_MAX } from '@insel/core'
+import { proxy } from 'comlink'
 import { useMemo, useRef, useState } from 'react'
+import { inWorker } from '../../lib/in-worker'
+import { WorkFailed } from '../../lib/work-failed'
 import { Button } from '../../ui/button'
 import { Part, Trouble } from '../../ui/page'
 import type { Packages } from './ovf-package.worker'
@@ -30,22 +32,29 @@ export function OvfIn() {
   const open = async (file: File) => {
     setTrouble(undefined)
     setOpened(undefined)
-    if (!/\.ova$/i.test(file.name)) return show(file.name, await file.text())
+    if (!/\.ova$/i.test(file.name)) {
+      if (file.size > XML_MAX)
+        return setTrouble(`${file.name} has ${formatBytes(file.size)}; a descriptor has at most ${formatBytes(XML_MAX)}.`)
+      return show(file.name, await file.text())
+    }
     isWanted.current = true
     setDone({ bytes: 0, of: file.size })
-    const worker = new Worker(new URL('./ovf-package.worker.ts', import.meta.url), { type: 'module' })
+    const told = proxy((bytes: number) => {
+      setDone({ bytes, of: file.size })
+      return Promise.resolve(isWanted.current)
+    })
     try {
-      const answer = await wrap<Packages>(worker).read(
-        file,
-        proxy((bytes: number) => {
-          setDone({ bytes, of: file.size })
-          return Promise.resolve(isWanted.current)
-        }),
+      const answer = await inWorker<Packages, Awaited<ReturnType<Packages['read']>>>(
+        () => new Worker(new URL('./ovf-package.worker.ts', import.meta.url), { type: 'module' }),
+        (packages) => packages.read(file, told),
+        `${file.name} could not be read. Choose it again; if that fails too, unpack it and choose its .ovf.`,
       )
       if (answer && 'sentence' in answer) setTrouble(`${file.name}: ${answer.sentence}`)
       else if (answer) show(file.name, answer.descriptor, answer.manifest ?? [])
+    } catch (error) {
+      if (!(error instanceof WorkFailed)) throw error
+      setTrouble(error.message)
     } finally {
-      worker.terminate()
       setDone(undefined)
     }
     return undefined

@@ -1,4 +1,5 @@
 import { sourceOf, type SourceTable } from '@insel/core'
+import { WorkFailed } from '../../lib/work-failed'
 import type { Workbooks } from './workbook.worker'
 
 /** A file that is larger is no list of machines. */
@@ -28,18 +29,19 @@ export async function readTablesFile(file: File): Promise<Reading> {
   return 'sentence' in source ? source : { tables: [source], text }
 }
 
+const FAILED = 'This workbook could not be read, or takes too long. Save the sheets you need as CSV, and choose those.'
+
 async function readWorkbook(bytes: ArrayBuffer): Promise<Reading> {
-  const { wrap, transfer } = await import('comlink')
-  const worker = new Worker(new URL('workbook.worker.ts', import.meta.url), { type: 'module' })
-  const late = new Promise<Reading>((resolve) =>
-    setTimeout(() => resolve({ sentence: 'This workbook takes too long to read. Save the sheets you need as CSV.' }), READ_MS),
-  )
-  const failed = new Promise<Reading>((resolve) =>
-    worker.addEventListener('error', () => resolve({ sentence: 'This workbook could not be read. Save the sheets you need as CSV.' })),
-  )
+  const [{ transfer }, { inWorker }] = await Promise.all([import('comlink'), import('../../lib/in-worker')])
   try {
-    return await Promise.race([wrap<Workbooks>(worker).read(transfer(bytes, [bytes])), late, failed])
-  } finally {
-    worker.terminate()
+    return await inWorker<Workbooks, Reading>(
+      () => new Worker(new URL('workbook.worker.ts', import.meta.url), { type: 'module' }),
+      (workbooks) => workbooks.read(transfer(bytes, [bytes])),
+      FAILED,
+      READ_MS,
+    )
+  } catch (error) {
+    if (error instanceof WorkFailed) return { sentence: error.message }
+    throw error
   }
 }

@@ -1,6 +1,8 @@
-import type { SourceTable } from '@insel/core'
+import { counted, type SourceTable } from '@insel/core'
 import readSheets from 'read-excel-file/universal'
+import { sheetsOf } from './workbook-sheets'
 
+/** Of all sheets together, those that are empty counted. */
 const CELLS_MAX = 2_000_000
 
 /** A file that cannot be read as tables, in a sentence. */
@@ -17,15 +19,15 @@ export class WorkbookError extends Error {}
 export async function tablesOfWorkbook(bytes: ArrayBuffer): Promise<readonly SourceTable[]> {
   let sheets: Awaited<ReturnType<typeof readSheets>>
   try {
+    checkCells(bytes)
     sheets = await readSheets(new Blob([bytes]))
   } catch (error) {
+    if (error instanceof WorkbookError) throw error
     throw new WorkbookError(
       'This file cannot be read as a workbook. Save it as .xlsx (Office Open XML) or as CSV, without a password, and choose it again.',
       { cause: error },
     )
   }
-  const cells = sheets.reduce((sum, { data }) => sum + data.reduce((of, row) => of + row.length, 0), 0)
-  if (cells > CELLS_MAX) throw new WorkbookError(`This workbook has ${cells} cells; at most ${CELLS_MAX} are read. Cut it in two.`)
   return sheets
     .map(({ sheet, data }) => ({
       name: sheet,
@@ -37,10 +39,31 @@ export async function tablesOfWorkbook(bytes: ArrayBuffer): Promise<readonly Sou
     .filter(({ rows }) => rows.length > 0)
 }
 
+/**
+ * Looks at the cells before they are read: a sheet is read as far as its last cell, and one cell in its farthest corner makes it
+ * seventeen thousand million.
+ *
+ * @throws WorkbookError where there are too many
+ */
+function checkCells(bytes: ArrayBuffer): void {
+  let all = 0
+  for (const { last, rows, columns, isTooLarge } of sheetsOf(new Uint8Array(bytes))) {
+    if (isTooLarge)
+      throw new WorkbookError('A sheet of this workbook unpacks to more than is read. Save the rows you need as CSV, and choose that.')
+    all += rows * columns
+    if (all > CELLS_MAX)
+      throw new WorkbookError(
+        `This workbook reaches to cell ${last}, which makes more than ${counted(CELLS_MAX, 'cell')}. Delete what is beyond the table, empty rows and columns too, or cut it in two.`,
+      )
+  }
+}
+
 /** What a cell says. A number has at most the fifteen digits that the program which wrote it kept. */
 function textOf(cell: unknown): string {
   if (cell === null || cell === undefined) return ''
   if (cell instanceof Date) {
+    // Beyond the days there are: said in its cell, where the row that needs it is refused.
+    if (Number.isNaN(cell.getTime())) return 'not a date'
     const iso = cell.toISOString()
     return iso.endsWith('T00:00:00.000Z') ? iso.slice(0, 10) : iso
   }

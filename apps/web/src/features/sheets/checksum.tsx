@@ -1,6 +1,8 @@
 import { formatBytes, formatDuration, kinds, type Image } from '@insel/core'
-import { proxy, wrap } from 'comlink'
+import { proxy } from 'comlink'
 import { useRef, useState } from 'react'
+import { inWorker } from '../../lib/in-worker'
+import { WorkFailed } from '../../lib/work-failed'
 import { useRecord } from '../../lib/use-record'
 import { Button } from '../../ui/button'
 import { Trouble } from '../../ui/page'
@@ -12,6 +14,7 @@ export function Checksum({ image }: { image: Image }) {
   const { record, trouble } = useRecord()
   const [text, setText] = useState('')
   const [state, setState] = useState<{ file: File; done: number; secondsLeft?: number; digest?: string }>()
+  const [failure, setFailure] = useState<string>()
   const isWanted = useRef(true)
   const reading = inputValue(kinds.image.fields.sha256, text)
   const note = (sha256: string, sizeBytes?: number) =>
@@ -21,18 +24,22 @@ export function Checksum({ image }: { image: Image }) {
     isWanted.current = true
     const since = performance.now()
     setState({ file, done: 0 })
-    const worker = new Worker(new URL('./checksum.worker.ts', import.meta.url), { type: 'module' })
+    const told = proxy((done: number) => {
+      setState({ file, done, secondsLeft: ((performance.now() - since) / 1000 / done) * (file.size - done) })
+      return Promise.resolve(isWanted.current)
+    })
+    setFailure(undefined)
     try {
-      const digest = await wrap<Checksums>(worker).sha256(
-        file,
-        proxy((done: number) => {
-          setState({ file, done, secondsLeft: ((performance.now() - since) / 1000 / done) * (file.size - done) })
-          return Promise.resolve(isWanted.current)
-        }),
+      const digest = await inWorker<Checksums, Awaited<ReturnType<Checksums['sha256']>>>(
+        () => new Worker(new URL('./checksum.worker.ts', import.meta.url), { type: 'module' }),
+        (checksums) => checksums.sha256(file, told),
+        `${file.name} could not be read to its end. Choose it again; it must not change meanwhile.`,
       )
       setState(digest ? { file, done: file.size, digest } : undefined)
-    } finally {
-      worker.terminate()
+    } catch (error) {
+      if (!(error instanceof WorkFailed)) throw error
+      setState(undefined)
+      setFailure(error.message)
     }
   }
   return (
@@ -103,7 +110,7 @@ export function Checksum({ image }: { image: Image }) {
           )}
         </div>
       )}
-      {trouble && <Trouble>{trouble}</Trouble>}
+      {(failure ?? trouble) && <Trouble>{failure ?? trouble}</Trouble>}
     </div>
   )
 }
