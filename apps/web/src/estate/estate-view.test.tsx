@@ -114,6 +114,33 @@ describe('what is submitted', () => {
     expect(view().recorded.find('guest', idOf('news'))?.name).toBe('newsroom')
   })
 
+  it('whose answer is lost is recorded once, however often it is submitted', async () => {
+    const { api, view } = await open()
+    const add: Command = { type: 'network.add', record: { name: 'phones' } }
+    api.isAnswerLost = true
+    await act(async () => expect((await view().submit([add]))?.isUnreachable).toBe(true))
+    expect(api.revision).toBe(2)
+    api.isAnswerLost = false
+    await act(async () => expect(await view().submit([add])).toBeUndefined())
+    expect([
+      api.revision,
+      view()
+        .recorded.all('network')
+        .filter(({ name }) => name === 'phones').length,
+    ]).toEqual([2, 1])
+    expect(screen.getByRole('status').textContent).toContain('recorded as change 2.')
+    // Answered, it is over: the same again is another wish, which the record refuses.
+    await act(async () => expect((await view().submit([add]))?.sentence).toContain('is already used by'))
+  })
+
+  it('of unknown outcome is sent again by itself, with its id, and is recorded once', async () => {
+    const { api, sent, view } = await open()
+    const unknown = () => problem(503, 'outcome-unknown', 'The database was asked and did not answer.')
+    api.instead.set(`/api/v1/estates/${ESTATE_ID}/commands`, unknown)
+    await act(async () => expect(await view().submit([rename('news-2')])).toBeUndefined())
+    expect([sent().length, api.revision, view().recorded.find('guest', idOf('news'))?.name]).toEqual([2, 2, 'news-2'])
+  })
+
   it('shown at once, it is there before the answer, and gone again when it is refused', async () => {
     const { api, view } = await open()
     let answer: (response: Response) => void = () => undefined

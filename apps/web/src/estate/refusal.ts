@@ -6,7 +6,7 @@ import { browserContext } from '../lib/context'
 export interface Refusal {
   readonly sentence: string
   readonly problems: readonly FieldProblem[]
-  /** Whether the server was not reached, so that it may be tried again. */
+  /** Whether the server, or its database, could not do it for now, so that it may be tried again. */
   readonly isUnreachable?: boolean
 }
 
@@ -16,7 +16,8 @@ export const refusal = (sentence: string): Refusal => ({ sentence, problems: [] 
 /** What is said of an error that a person can do something about. @throws every other error */
 export function refusalOf(error: unknown): Refusal {
   if (error instanceof CommandError) return { sentence: error.message, problems: error.problems }
-  if (error instanceof ProblemResponse) return { sentence: error.message, problems: error.problem.errors }
+  if (error instanceof ProblemResponse)
+    return { sentence: error.message, problems: error.problem.errors, ...(error.problem.status === 503 ? { isUnreachable: true } : {}) }
   if (error instanceof Unreachable) return { ...refusal(error.message), isUnreachable: true }
   throw error
 }

@@ -1,7 +1,7 @@
 import { applyAll, isEmpty, sayCommand, withIds, type Command, type Estate, type Item, type Person } from '@insel/core'
 import { useQueryClient } from '@tanstack/react-query'
 import { useCallback, useMemo, useRef, useState } from 'react'
-import { api, ProblemResponse, Unreachable, type ChangeMade, type ImportGiven } from '../lib/api'
+import { api, ProblemResponse, Unreachable, type ChangeMade, type ImportGiven, type Sending } from '../lib/api'
 import { withAhead } from './ahead'
 import { browserContext, newId } from '../lib/context'
 import { say } from './messages'
@@ -18,8 +18,9 @@ export interface Submitting {
    * @param done what is said when it is done, instead of what the first command says
    * @param isShownAtOnce shows the change before the server has answered, where a refusal is rare; a refusal undoes it. The ids
    * of what is added are in the commands then.
+   * @param submissionId of commands that were kept with their id, as they may have been sent before
    */
-  submit(commands: readonly Command[], done?: string, isShownAtOnce?: boolean): Promise<Refusal | undefined>
+  submit(commands: readonly Command[], done?: string, isShownAtOnce?: boolean, submissionId?: string): Promise<Refusal | undefined>
   /**
    * Records a text that was read here, by having the server read it, too: however many commands it comes to.
    *
@@ -38,8 +39,15 @@ export function submittingNothing(why: string): Submitting {
   return { submit: refuse, submitImport: refuse, revert: refuse, revertItem: refuse }
 }
 
-/** How a submission is sent: by whom, on which standing. */
-type Post = (actorId: string, on: Recorded) => Promise<ChangeMade>
+/** How a submission is sent: by whom, as what, on which standing. */
+type Post = (sending: Sending, on: Recorded) => Promise<ChangeMade>
+
+/** What was sent and not answered: who asks for the same again means that. */
+interface Unanswered {
+  readonly submissionId: string
+  /** With the ids that were made for what they add. */
+  readonly commands: readonly Command[]
+}
 
 /** Who records: the person of this browser, or the one that a list of commands introduces. */
 function actorOf(commands: readonly Command[], person: Person | undefined): { id: string | undefined; isIntroduction: boolean } {
@@ -72,6 +80,12 @@ export function useSubmitting(
   }, [answered, ahead])
   const person = personIn(recorded.estate)
   const turn = useRef<Promise<unknown>>(Promise.resolve())
+  const unanswered = useRef(new Map<string, Unanswered>())
+  const settled = useCallback((key: string, sent: Unanswered, why: Refusal | undefined) => {
+    if (why?.isUnreachable) unanswered.current.set(key, sent)
+    else unanswered.current.delete(key)
+    return why
+  }, [])
 
   const settle = useCallback(
     async (after: ChangeMade) => {
@@ -86,36 +100,37 @@ export function useSubmitting(
   )
 
   const takeBack = useCallback(
-    async (ask: (actorId: string) => Promise<ChangeMade>, done: string) => {
+    async (key: string, ask: (sending: Sending) => Promise<ChangeMade>, done: string) => {
       if (!person) return nameMissing
+      const sent = unanswered.current.get(key) ?? { submissionId: newId(), commands: [] }
       try {
-        await settle(await ask(person.id))
+        await settle(await ask({ personId: person.id, submissionId: sent.submissionId }))
         say({ sentence: done, isTrouble: false })
-        return undefined
+        return settled(key, sent, undefined)
       } catch (error) {
-        return refusalOf(error)
+        return settled(key, sent, refusalOf(error))
       }
     },
-    [person, settle],
+    [person, settle, settled],
   )
   const revert = useCallback(
-    (target: number) => takeBack((actorId) => api.revert(estateId, actorId, target), `Change ${target} is undone.`),
+    (target: number) => takeBack(`change ${target}`, (sending) => api.revert(estateId, sending, target), `Change ${target} is undone.`),
     [estateId, takeBack],
   )
   const revertItem = useCallback(
-    (item: Item) => takeBack((actorId) => api.revertItem(estateId, actorId, item), `“${item.title}” is reverted.`),
+    (item: Item) => takeBack(`item ${item.id}`, (sending) => api.revertItem(estateId, sending, item), `“${item.title}” is reverted.`),
     [estateId, takeBack],
   )
 
   const submitBy = useCallback(
-    async (commands: readonly Command[], post: Post, done?: string, isShownAtOnce = false) => {
+    async ({ commands, submissionId }: Unanswered, post: Post, done?: string, isShownAtOnce = false) => {
       const { id: actor, isIntroduction } = actorOf(commands, person)
       if (!actor) return nameMissing
       if (isShownAtOnce) setAhead((before) => [...before, commands])
       // One at a time: who is quicker than the server's answer builds upon it, and does not come up against it.
       const send = turn.current.then(async () => {
         const current = recordedIn(client, estateId) ?? answered
-        const answer = await post(actor, current)
+        const answer = await post({ personId: actor, submissionId }, current)
         await settle(answer)
         return { ...answer, estate: (recordedIn(client, estateId) ?? current).estate }
       })
@@ -145,20 +160,27 @@ export function useSubmitting(
     [estateId, client, answered, person, revert, settle],
   )
   const submit = useCallback<Submitting['submit']>(
-    (wanted, done, isShownAtOnce) => {
-      const commands = withIds(wanted, newId)
-      const post: Post = (actor, current) => {
-        // The core refuses here what the server would refuse, without the way there and back.
-        applyAll(current.estate, commands, { ...browserContext(current.revision), personId: actor })
-        return api.submit(estateId, actor, commands, current)
+    async (wanted, done, isShownAtOnce, kept) => {
+      const key = kept ?? JSON.stringify(wanted)
+      const before = unanswered.current.get(key)
+      const sent = before ?? { submissionId: kept ?? newId(), commands: withIds(wanted, newId) }
+      const post: Post = (sending, current) => {
+        // The core refuses here what the server would refuse, without the way there and back. What may be done already only the server knows.
+        if (!before && !kept) applyAll(current.estate, sent.commands, { ...browserContext(current.revision), personId: sending.personId })
+        return api.submit(estateId, sending, sent.commands, current)
       }
-      return submitBy(commands, post, done, isShownAtOnce)
+      return settled(key, sent, await submitBy(sent, post, done, isShownAtOnce))
     },
-    [estateId, submitBy],
+    [estateId, submitBy, settled],
   )
   const submitImport = useCallback<Submitting['submitImport']>(
-    (given, commands, done) => submitBy(commands, (actor, { revision }) => api.applyImport(estateId, actor, given, revision), done),
-    [estateId, submitBy],
+    async (given, commands, done) => {
+      const key = JSON.stringify(given)
+      const sent = { submissionId: unanswered.current.get(key)?.submissionId ?? newId(), commands }
+      const post: Post = (sending, { revision }) => api.applyImport(estateId, sending, given, revision)
+      return settled(key, sent, await submitBy(sent, post, done))
+    },
+    [estateId, submitBy, settled],
   )
   const submitting = useMemo((): Submitting => ({ submit, submitImport, revert, revertItem }), [submit, submitImport, revert, revertItem])
   return { recorded, submitting }

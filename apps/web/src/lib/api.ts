@@ -1,6 +1,7 @@
 import {
   PERSON_HEADER,
   PROBLEM_TYPE,
+  SUBMISSION_HEADER,
   type CatalogueResponse,
   type Change,
   type ChangesPage,
@@ -62,12 +63,34 @@ async function readJson(response: Response): Promise<unknown> {
   }
 }
 
-export const post = <T>(path: string, body: unknown, personId?: string) =>
-  call<T>(path, {
-    method: 'POST',
-    headers: { 'content-type': 'application/json', ...(personId ? { [PERSON_HEADER]: personId } : {}) },
-    body: JSON.stringify(body),
-  })
+export const post = <T>(path: string, body: unknown) =>
+  call<T>(path, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) })
+
+/** Who records, and the id of what is sent: sent again, it is answered with the change it made. */
+export interface Sending {
+  readonly personId: string
+  readonly submissionId: string
+}
+
+/** Pauses before what is sent is sent again, milliseconds, where nobody knows whether it was done. */
+const AGAIN_MS = [1000, 3000]
+
+/** Records something. Where the server cannot say whether it was done, it is asked again: the id sees to it that it is done once. */
+async function record<T>(path: string, body: unknown, { personId, submissionId }: Sending): Promise<T> {
+  for (let tries = 0; ; tries++) {
+    try {
+      return await call<T>(path, {
+        method: 'POST',
+        headers: { 'content-type': 'application/json', [PERSON_HEADER]: personId, [SUBMISSION_HEADER]: submissionId },
+        body: JSON.stringify(body),
+      })
+    } catch (error) {
+      const pause = AGAIN_MS[tries]
+      if (pause === undefined || !(error instanceof ProblemResponse && error.problem.code === 'outcome-unknown')) throw error
+      await new Promise((resolve) => setTimeout(resolve, pause))
+    }
+  }
+}
 
 /** A text that the server reads again and records as one change: see `POST imports/apply`. */
 export type ImportGiven =
@@ -87,16 +110,16 @@ export const api = {
   /** What changed since a page's standing; all records when that is of another epoch. */
   since: (estateId: string, { revision, epoch }: Standing) =>
     call<RecordsResponse | DifferenceResponse>(`/estates/${estateId}/records?since=${revision}&epoch=${epoch}`),
-  submit: (estateId: string, personId: string, commands: readonly Command[], { revision, epoch }: Standing) =>
-    post<ChangeMade>(`/estates/${estateId}/commands?${QUICK}`, { commands, expectedRevision: revision, expectedEpoch: epoch }, personId),
-  applyImport: (estateId: string, personId: string, given: ImportGiven, revision: number) =>
-    post<ChangeMade>(`/estates/${estateId}/imports/apply?${QUICK}`, { ...given, expectedRevision: revision }, personId),
+  submit: (estateId: string, sending: Sending, commands: readonly Command[], { revision, epoch }: Standing) =>
+    record<ChangeMade>(`/estates/${estateId}/commands?${QUICK}`, { commands, expectedRevision: revision, expectedEpoch: epoch }, sending),
+  applyImport: (estateId: string, sending: Sending, given: ImportGiven, revision: number) =>
+    record<ChangeMade>(`/estates/${estateId}/imports/apply?${QUICK}`, { ...given, expectedRevision: revision }, sending),
   previewPlan: (estateId: string, text: string, records: Readonly<Record<string, string>>) =>
     post<PlanImport>(`/estates/${estateId}/imports`, { kind: 'plan', text, records }),
-  revertItem: (estateId: string, personId: string, { planId, id }: Item) =>
-    post<ChangeMade>(`/estates/${estateId}/plans/${planId}/items/${id}/revert?${QUICK}`, {}, personId),
-  revert: (estateId: string, personId: string, revision: number) =>
-    post<ChangeMade>(`/estates/${estateId}/changes/${revision}/revert?${QUICK}`, {}, personId),
+  revertItem: (estateId: string, sending: Sending, { planId, id }: Item) =>
+    record<ChangeMade>(`/estates/${estateId}/plans/${planId}/items/${id}/revert?${QUICK}`, {}, sending),
+  revert: (estateId: string, sending: Sending, revision: number) =>
+    record<ChangeMade>(`/estates/${estateId}/changes/${revision}/revert?${QUICK}`, {}, sending),
   catalogue: (search: string) => call<CatalogueResponse>(`/catalogue/systems?q=${encodeURIComponent(search)}&limit=30`),
   macRegistry: (prefixes: readonly string[]) => call<MacRegistryResponse>(`/mac-registry?prefixes=${prefixes.join(',')}`),
   changes: (estateId: string, query: Readonly<Record<string, string | undefined>>) => {

@@ -1,4 +1,4 @@
-import { PERSON_HEADER, PROBLEM_TYPE, type Change, type RevisionEvent } from '@insel/contract'
+import { PERSON_HEADER, SUBMISSION_HEADER, PROBLEM_TYPE, type Change, type RevisionEvent } from '@insel/contract'
 import {
   applyAll,
   changedFields,
@@ -119,7 +119,7 @@ export class ApiStandIn {
     const person = new Headers(init?.headers).get(PERSON_HEADER) ?? ''
     if (route === '/records') return this.#records(url.searchParams)
     if (route === '/commands') {
-      const answer = this.#commands(body, person)
+      const answer = await this.#once(new Headers(init?.headers).get(SUBMISSION_HEADER), () => this.#commands(body, person))
       if (this.isAnswerLost) throw new TypeError('Failed to fetch')
       return answer
     }
@@ -178,6 +178,16 @@ export class ApiStandIn {
       .filter(({ revision }) => revision > Number(since))
       .reduce((all, change) => compose(all, change.difference), emptyDifference)
     return json({ ...standing, difference })
+  }
+
+  /** What was recorded under an id is answered again, and not recorded again. */
+  readonly #submissions = new Map<string, string>()
+  async #once(id: string | null, work: () => Response): Promise<Response> {
+    const before = this.#submissions.get(id ?? '')
+    if (before !== undefined) return json(JSON.parse(before))
+    const answer = work()
+    if (id && answer.ok) this.#submissions.set(id, await answer.clone().text())
+    return answer
   }
 
   #commands(body: Record<string, unknown>, person: string): Response {

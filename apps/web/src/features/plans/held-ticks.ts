@@ -1,6 +1,7 @@
 import type { Command, Estate, Item, Person } from '@insel/core'
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { useEstate, withAhead } from '../../estate'
+import { newId } from '../../lib/context'
 import { readStored, store } from '../../lib/storage'
 import { now } from '../../lib/time'
 
@@ -8,6 +9,8 @@ import { now } from '../../lib/time'
 export interface Tick {
   readonly command: Command & { readonly itemId: string }
   readonly at: string
+  /** With which it is sent, however often: it is done once. */
+  readonly submissionId: string
 }
 
 /** A tick that could not be sent any more, and why. */
@@ -58,7 +61,7 @@ export function useHeldTicks(planId: string) {
     isSending.current = true
     try {
       for (let next = queue.current[0]; next; next = queue.current[0]) {
-        const why = await submit([next.command])
+        const why = await submit([next.command], undefined, false, next.submissionId)
         if (why?.isUnreachable) return
         const tick = next
         if (why) setRefused((before) => [...before, { ...tick, sentence: why.sentence }])
@@ -84,9 +87,9 @@ export function useHeldTicks(planId: string) {
   /** Ticks something: at once where there is a connection and nothing waits. @returns why not, if it was refused */
   const tick = useCallback(
     async (command: Tick['command']): Promise<string | undefined> => {
-      const one: Tick = { command, at: now() }
+      const one: Tick = { command, at: now(), submissionId: newId() }
       if (queue.current.length === 0) {
-        const why = await submit([command])
+        const why = await submit([command], undefined, false, one.submissionId)
         if (!why?.isUnreachable) return why?.sentence
       }
       keep([...queue.current, one])
