@@ -17,7 +17,7 @@ export const strangersIn = (file: string): readonly string[] => contentsOf(file)
  *
  * @example contentsOf('insel.backup') // ['TABLE public guest', 'TABLE DATA public guest', …]
  */
-export const contentsOf = (file: string): readonly string[] =>
+const contentsOf = (file: string): readonly string[] =>
   runPostgresProgram('pg_restore', undefined, ['--list', file])
     .split('\n')
     .filter((line) => line !== '' && !line.startsWith(';'))

@@ -8,7 +8,7 @@ import { readBody } from '../problems/read-body.js'
 import { ChangeLog } from './change-log.js'
 import { AnswersJson } from './answer.js'
 import { Pipeline } from './pipeline.js'
-import { instant, QueryOf, type RawQuery, readQuery, wholeNumber } from '../problems/query.js'
+import { QueryOf, type RawQuery, readQuery, wholeNumber } from '../problems/query.js'
 import { IdInPath } from '../problems/id-in-path.js'
 
 @ApiTags('changes')
@@ -85,8 +85,8 @@ export class ChangesController {
       ...(most === null ? {} : { most }),
       ...(text === null ? {} : { text }),
       ...(actor === null ? {} : { actor }),
-      ...(from === null ? {} : { from: instant(from, 'from') }),
-      ...(until === null ? {} : { until: instant(until, 'until') }),
+      ...(from === null ? {} : { from: new Date(from) }),
+      ...(until === null ? {} : { until: new Date(until) }),
     })
   }
 

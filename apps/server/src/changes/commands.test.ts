@@ -215,6 +215,9 @@ describe('the logbook', () => {
     expect(((await server.get(`/changes?actor=${known.guest}`)).body as { changes: Change[] }).changes).toEqual([])
     expect(((await server.get('/changes?until=2001-01-01')).body as { changes: Change[] }).changes).toEqual([])
     expect((await server.get('/changes?limit=0')).status).toBe(400)
+    for (const beyond of ['%2B275760-09-13T00:00:00Z', '-271821-04-20T00:00:00Z', '0000-01-01', '0000-01-01T00:00:00Z', 'yesterday', '9'])
+      for (const name of ['from', 'until']) expect([beyond, (await server.get(`/changes?${name}=${beyond}`)).status]).toEqual([beyond, 400])
+    expect((await server.get('/changes?from=0001-01-01&until=9999-12-31T00:00:00Z&limit=1')).status).toBe(200)
   })
 
   it('in brief: the first commands, those about the subject before others, and of a large change only what these did', async () => {

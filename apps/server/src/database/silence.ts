@@ -2,7 +2,7 @@ import type { EventEmitter } from 'node:events'
 import type { Socket } from 'node:net'
 
 /** The database took a question and says nothing any more. */
-export class DatabaseSilentError extends Error {
+class DatabaseSilentError extends Error {
   readonly code = 'INSEL_SILENT'
 
   constructor(withinMs: number) {

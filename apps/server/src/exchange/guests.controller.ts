@@ -1,5 +1,5 @@
 import { queries } from '@insel/contract'
-import { firstBootOf, guestMarkdown, seedFiles, writeOvf, type Estate, type Guest } from '@insel/core'
+import { fileName, firstBootOf, guestMarkdown, seedFiles, writeOvf, type Estate, type Guest } from '@insel/core'
 import { EntityManager } from '@mikro-orm/postgresql'
 import { Controller, Get, Header, Param, Query, StreamableFile } from '@nestjs/common'
 import { ApiOperation, ApiTags } from '@nestjs/swagger'
@@ -89,7 +89,7 @@ export class GuestExchangeController {
     return new StreamableFile(bytes, {
       type,
       length: bytes.length,
-      disposition: `attachment; filename="${guest.name.replaceAll(/[^A-Za-z0-9.-]/g, '-')}-seed.${extension}"`,
+      disposition: `attachment; filename="${fileName(`${guest.name}-seed`, extension)}"`,
     })
   }
 

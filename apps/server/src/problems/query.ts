@@ -50,13 +50,3 @@ function readOne(name: string, field: Field, value: unknown): FieldReading {
 /** A whole number from an address. @throws ProblemError 400 */
 export const wholeNumber = (text: string, name: string, { min = 0, max = 2 ** 31 - 1 } = {}): number =>
   readQuery({ [name]: { type: 'integer', unit: '', min, max, label: name, doc: '' } }, { [name]: text })[name] as number
-
-/** A time from a query's text. @throws ProblemError 400 */
-export function instant(text: string, name: string): Date {
-  const time = Date.parse(text)
-  if (Number.isNaN(time))
-    throw malformed(`${name} must be a date or time such as 2027-03-09T22:00:00Z, not “${text}”.`, [
-      { path: name, code: 'invalid', message: `${name} is not a time.` },
-    ])
-  return new Date(time)
-}

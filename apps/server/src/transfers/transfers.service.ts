@@ -21,7 +21,7 @@ const DAY_MS = 86_400_000
 
 /** What is wrong with a reading, in a sentence; undefined where it is kept. */
 function readingProblem({ at, bytes }: TransferSample, now: number): string | undefined {
-  if (!Number.isFinite(at)) return 'The time is none such as 2027-01-18T08:00:00Z.'
+  if (!Number.isFinite(at)) return 'Enter a time such as 2027-01-18T08:00:00Z.'
   if (at > now + DAY_MS) return 'It is in the future; a reading is from the past.'
   if (at < Date.UTC(2000, 0, 1)) return 'It is before the year 2000; check its time.'
   return Number.isFinite(bytes) && bytes >= 0 && bytes <= BYTES_MAX ? undefined : 'Bytes are 0 or more, and at most 4 PiB.'

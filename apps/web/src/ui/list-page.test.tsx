@@ -1,7 +1,7 @@
 import { cleanup, fireEvent, render, screen, within } from '@testing-library/react'
 import { BrowserRouter, useLocation } from 'react-router'
 import { afterEach, beforeAll, describe, expect, it, vi } from 'vitest'
-import { toCsv } from '../lib/csv'
+import { writeCsv } from '../lib/files'
 import { giveSizes } from '../testing/layout'
 import { ListPage } from './list-page'
 import { Tick } from './tick'
@@ -86,7 +86,7 @@ describe('a list', () => {
     show('/?sort=-memory&columns=name,memory')
     expect(lines()).toEqual(['gannet128', 'fulmar96', 'tern32'])
     fireEvent.click(screen.getByRole('button', { name: 'CSV' }))
-    await vi.waitFor(() => expect(saved).toEqual(['Name,Memory\r\ngannet,128\r\nfulmar,96\r\ntern,32']))
+    await vi.waitFor(() => expect(saved).toEqual(['Name,Memory\r\ngannet,128\r\nfulmar,96\r\ntern,32\r\n']))
     fireEvent.click(screen.getByRole('button', { name: 'Name' }))
     expect(screen.getByTestId('address').textContent).toBe('?columns=name%2Cmemory')
     fireEvent.click(screen.getByRole('button', { name: 'Name' }))
@@ -104,16 +104,16 @@ describe('a list', () => {
 describe('CSV', () => {
   it('quotes what needs it', () =>
     expect(
-      toCsv(
+      writeCsv(
         ['a', 'b'],
         [
           ['x, "y"', 1],
           ['two\nlines', 2],
         ],
       ),
-    ).toBe('a,b\r\n"x, ""y""",1\r\n"two\nlines",2'))
+    ).toBe('a,b\r\n"x, ""y""",1\r\n"two\nlines",2\r\n'))
   // Common practice, no source: a text that begins with = + - @ is taken for a formula by spreadsheets.
-  it('defuses formulas', () => expect(toCsv(['a'], [['=1+1'], ['@x']])).toBe('a\r\n"\'=1+1"\r\n"\'@x"'))
+  it('defuses formulas', () => expect(writeCsv(['a'], [['=1+1'], ['@x']])).toBe('a\r\n"\'=1+1"\r\n"\'@x"\r\n'))
 })
 
 describe('a box that is ticked', () => {

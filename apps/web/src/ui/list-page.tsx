@@ -1,6 +1,6 @@
 import { Popover } from 'radix-ui'
 import { useState, type ReactNode } from 'react'
-import { download, toCsv } from '../lib/csv'
+import { download, fileName, writeCsv } from '../lib/files'
 import { holdsAll, wordsOf as wordsIn } from '../lib/words'
 import { useQueryParam } from '../lib/query-param'
 import { Button } from './button'
@@ -100,8 +100,8 @@ export function ListPage<T extends { readonly id: string }>({
     )
   const saveCsv = () =>
     download(
-      `${title.toLowerCase()}.csv`,
-      toCsv(
+      fileName(title.toLowerCase(), 'csv'),
+      writeCsv(
         chosenColumns.map(({ header, csvHeader }) => csvHeader ?? header),
         shown.map((row) => chosenColumns.map(({ value, csvValue = value }) => csvValue(row))),
       ),

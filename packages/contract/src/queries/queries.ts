@@ -5,7 +5,7 @@ const DAYS_MAX = 400
 const days = (standard: number) =>
   integer({ unit: 'days', min: 1, max: DAYS_MAX, default: standard, label: 'days', doc: 'How many days before the last observation.' })
 const instant = (label: string, doc: string) =>
-  text({ label, doc: `${doc} A date, or an instant such as 2027-03-09T22:00:00Z.`, optional: true })
+  text({ shape: 'moment', label, doc: `${doc} A date, or an instant such as 2027-03-09T22:00:00Z.`, optional: true })
 
 /** What is behind the `?` of each address, as data: validated, typed and described from here. */
 export const queries = {

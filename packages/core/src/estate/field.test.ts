@@ -35,6 +35,8 @@ describe('texts', () => {
     ['macPrefix', '02:1A:4B', '02:1a:4b'],
     ['date', '2028-02-29', '2028-02-29'],
     ['instant', '2027-03-09T23:00:00+01:00', '2027-03-09T22:00:00.000Z'],
+    ['moment', '2027-03-09', '2027-03-09T00:00:00.000Z'],
+    ['moment', '2027-03-09T23:00:00+01:00', '2027-03-09T22:00:00.000Z'],
     ['timeZone', 'Europe/London', 'Europe/London'],
   ])('%s: “%s” is stored as “%s”', (shape, typed, stored) => expect(value(shaped(shape), typed)).toBe(stored))
 
@@ -75,6 +77,15 @@ describe('texts', () => {
     ['instant', '2027-02-29T10:00:00+01:00'],
     ['instant', '2027-03-09T22:00:00'],
     ['instant', '2027-03-09T25:00:00Z'],
+    ['date', '0000-01-01'],
+    ['instant', '0000-01-01T00:00:00Z'],
+    // Within the years there are as it is written, and beyond them in UTC.
+    ['instant', '9999-12-31T23:59:59-01:00'],
+    ['instant', '0001-01-01T00:00:00+01:00'],
+    ['moment', '2027-02-30'],
+    ['moment', '+275760-09-13T00:00:00Z'],
+    ['moment', '-271821-04-20T00:00:00Z'],
+    ['moment', 'March 2027'],
     ['mac', '00:00:00:00:00:00'],
     ['line', 'two\u2028lines'],
     ['timeZone', 'Mars/Olympus'],

@@ -150,6 +150,8 @@ export type TextShape =
   | 'sha256'
   | 'date'
   | 'instant'
+  /** A date, which is its first instant in UTC, or an instant. */
+  | 'moment'
   | 'timeZone'
   | 'domain'
   | 'id'

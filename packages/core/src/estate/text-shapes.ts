@@ -108,10 +108,14 @@ export const shapes: Record<TextShape, (text: string) => Shaping> = {
   date: (t) =>
     /^\d{4}-\d\d-\d\d$/.test(t) && isRealDate(t) ? { value: t } : { sentence: `must be a date such as 2027-03-09, not “${t}”` },
   instant: (t) => {
-    const time = INSTANT.test(t) && isRealDate(t.slice(0, 10)) ? Date.parse(t) : NaN
-    return Number.isNaN(time)
-      ? { sentence: `must be a time with its zone such as 2027-03-09T22:00:00Z, not “${t}”` }
-      : { value: new Date(time).toISOString() }
+    const value = instantOf(t)
+    return value === undefined ? { sentence: `must be a time with its zone such as 2027-03-09T22:00:00Z, not “${t}”` } : { value }
+  },
+  moment: (t) => {
+    const value = instantOf(/^\d{4}-\d\d-\d\d$/.test(t) ? `${t}T00:00:00Z` : t)
+    return value === undefined
+      ? { sentence: `must be a date or a time such as 2027-03-09 or 2027-03-09T22:00:00Z, not “${t}”` }
+      : { value }
   },
   id: (t) => (UUID.test(t) ? { value: t } : { sentence: `must be a UUID in lower case, not “${t}”` }),
   orderKey: (t) => (/^[0-9A-Za-z]+$/.test(t) ? { value: t } : { sentence: `can only have letters and digits, not “${t}”` }),
@@ -128,7 +132,20 @@ export const shapes: Record<TextShape, (text: string) => Shaping> = {
 /** RFC 3339, section 5.6; seconds may be left out, as browsers do. */
 const INSTANT = /^\d{4}-\d\d-\d\dT\d\d:\d\d(:\d\d(\.\d+)?)?(Z|[+-]\d\d:\d\d)$/i
 
+/**
+ * An instant in UTC; undefined for a text that is none, or one outside the years 1 to 9999, which no database and no calendar here holds.
+ *
+ * @source RFC 3339, section 5.6: four digits of a year
+ */
+function instantOf(text: string): string | undefined {
+  const time = INSTANT.test(text) && isRealDate(text.slice(0, 10)) ? Date.parse(text) : NaN
+  if (Number.isNaN(time)) return undefined
+  const instant = new Date(time).toISOString()
+  return /^(?!0000)\d{4}-/.test(instant) ? instant : undefined
+}
+
 function isRealDate(text: string): boolean {
+  if (text.startsWith('0000')) return false
   const date = new Date(`${text}T00:00:00Z`)
   return !Number.isNaN(date.getTime()) && date.toISOString().startsWith(text)
 }

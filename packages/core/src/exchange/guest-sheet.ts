@@ -1,5 +1,5 @@
 import { adaptersOf, disksOf, type Estate, type Guest } from '../estate/index.js'
-import { markdownCell as cell, markdownTable as table } from '../formats/index.js'
+import { markdownCell as cell, markdownCode, markdownLine, markdownQuote, markdownTable as table } from '../formats/index.js'
 import { installSheet, printSpecLine, specOf, waitsOf } from '../guests/index.js'
 import { counted, formatBytes, formatMiB } from '../units/index.js'
 
@@ -15,15 +15,8 @@ export function guestMarkdown(estate: Estate, guest: Guest): string {
   const waits = waitsOf(estate, guest)
   const parts = [
     `# ${cell(guest.name)}`,
-    `\`${printSpecLine(specOf(estate, guest))}\``,
-    ...(guest.note === ''
-      ? []
-      : [
-          guest.note
-            .split('\n')
-            .map((line) => `> ${line}`)
-            .join('\n'),
-        ]),
+    markdownCode(printSpecLine(specOf(estate, guest))),
+    ...(guest.note === '' ? [] : [markdownQuote(guest.note)]),
     table(
       ['', ''],
       [
@@ -74,7 +67,7 @@ export function guestMarkdown(estate: Estate, guest: Guest): string {
     ...(waits.length > 0
       ? [
           '## Starts after',
-          waits.map(({ guest: other, seconds, why }) => `- ${cell(other.name)} and ${seconds} s: ${cell(why)}`).join('\n'),
+          waits.map(({ guest: other, seconds, why }) => `- ${markdownLine(other.name)} and ${seconds} s: ${cell(why)}`).join('\n'),
         ]
       : []),
     '## Install',
@@ -82,7 +75,7 @@ export function guestMarkdown(estate: Estate, guest: Guest): string {
       .steps.map(({ title, lines, caution, gap, record }) =>
         [
           `- [${record?.state === 'done' ? 'x' : ' '}] **${cell(title)}**${record && record.state !== 'done' ? ` (${record.state}: ${cell(record.note)})` : ''}`,
-          ...lines.map((line) => `  - ${cell(line)}`),
+          ...lines.map((line) => `  - ${markdownLine(line)}`),
           ...(caution && !record ? [`  - **Caution.** ${cell(caution)}`] : []),
           ...(gap && !record ? [`  - Note: ${cell(gap)}`] : []),
         ].join('\n'),

@@ -1,6 +1,6 @@
 import { sayCommand } from '../commands/index.js'
 import type { Estate, Plan } from '../estate/index.js'
-import { markdownCell, markdownTable } from '../formats/index.js'
+import { markdownCell, markdownLine, markdownQuote, markdownTable } from '../formats/index.js'
 import { commandsOf, estateAfter, isAhead, isStale, itemsOf, minutesOf, projectPlan, sayDeparture } from '../plans/index.js'
 
 /**
@@ -17,14 +17,7 @@ export function planMarkdown(estate: Estate, plan: Plan): string {
   const parts = [
     `# ${markdownCell(plan.name)}`,
     `${plan.state}${plan.ownerId ? `, owner ${markdownCell(name(plan.ownerId))}` : ''}`,
-    ...(plan.note === ''
-      ? []
-      : [
-          plan.note
-            .split('\n')
-            .map((line) => `> ${line}`)
-            .join('\n'),
-        ]),
+    ...(plan.note === '' ? [] : [markdownQuote(plan.note)]),
     markdownTable(
       ['#', 'Item', 'Kind', 'For', 'Minutes', 'State'],
       items.map((item, index) => [
@@ -38,14 +31,14 @@ export function planMarkdown(estate: Estate, plan: Plan): string {
     ),
     ...items.map((item, index) => {
       const place = places.get(item.id)
-      const lines = commandsOf(item).map((command) => `- [${isAhead(item) ? ' ' : 'x'}] ${markdownCell(sayCommand(after, command))}`)
+      const lines = commandsOf(item).map((command) => `- [${isAhead(item) ? ' ' : 'x'}] ${markdownLine(sayCommand(after, command))}`)
       const trouble =
         !place || !isStale(place)
           ? []
           : place.outcome.ok
             ? place.departures.map((departure) => `- **Stale.** ${markdownCell(sayDeparture(estate, departure))}`)
             : [`- **Cannot be applied.** ${markdownCell(place.outcome.refusal.message)}`]
-      const note = item.note === '' ? [] : [`- ${markdownCell(item.note)}`]
+      const note = item.note === '' ? [] : [`- ${markdownLine(item.note)}`]
       const reason = item.reason ? [`- ${item.state}: ${markdownCell(item.reason)}`] : []
       return [`## ${index + 1}. ${markdownCell(item.title)}`, '', ...lines, ...trouble, ...reason, ...note].join('\n').trim()
     }),

@@ -1,5 +1,5 @@
-import Papa from 'papaparse'
 import { formatField, kinds, recordTitle, type AnyRecord, type Estate, type Field } from '../estate/index.js'
+import { writeCsv } from '../formats/index.js'
 import { inNameOrder } from '../lists/index.js'
 
 /** Lists that go out as a table: a line for each record, a column for each of its fields. Guests have their own table. */
@@ -28,5 +28,8 @@ export function recordsCsv(estate: Estate, kind: RecordTable): string {
   const data = inNameOrder<AnyRecord & { readonly name: string }>(estate.all(kind)).map((record) =>
     fields.map(([name, field]) => cell(record, name, field)),
   )
-  return `${Papa.unparse({ fields: fields.map(([, { label }]) => label), data }, { escapeFormulae: true })}\r\n`
+  return writeCsv(
+    fields.map(([, { label }]) => label),
+    data,
+  )
 }

@@ -31,4 +31,6 @@ export { readOsinfo, type Catalogue, type CatalogueSystem } from './osinfo/read-
 export { childOf, childrenOf, childText, readXml, XML_MAX, type XmlElement, type XmlReading } from './xml/read-xml.js'
 export { writeXml, type XmlNode } from './xml/write-xml.js'
 export { tooLong, type SpecMeaning, type SpecPart } from './spec-part.js'
-export { markdownCell, markdownTable } from './markdown.js'
+export { writeCsv } from './csv.js'
+export { fileName } from './file-name.js'
+export { markdownCell, markdownCode, markdownLine, markdownQuote, markdownTable } from './markdown.js'

@@ -1,5 +1,5 @@
-import Papa from 'papaparse'
 import { addressOwner, type Address, type Estate } from '../estate/index.js'
+import { writeCsv } from '../formats/index.js'
 import { compareIps } from '../networks/index.js'
 import { fullName, nameTable } from './name-table.js'
 
@@ -86,8 +86,15 @@ export function dhcpReservations(estate: Estate): readonly DhcpReservation[] {
 
 export const dhcpReservationsCsv = (estate: Estate): string => csv(dhcpReservations(estate))
 
-// A cell that begins like a formula is kept from being one in a spreadsheet.
-const csv = (rows: readonly object[]): string => `${Papa.unparse(rows as object[], { escapeFormulae: true, newline: '\r\n' })}\r\n`
+/** Rows whose names are the heading; nothing at all where there are none. */
+const csv = <T extends object>(rows: readonly T[]): string => {
+  const [first] = rows
+  const headings = first ? Object.keys(first) : []
+  return writeCsv(
+    headings,
+    rows.map((row) => headings.map((heading) => (row as Readonly<Record<string, string | number>>)[heading] ?? '')),
+  )
+}
 
 /**
  * The names as lines of hosts(5): address, full name, short name.

@@ -1,3 +1,7 @@
+import { readField, type Field } from '../estate/index.js'
+
+const AT: Field = { type: 'text', shape: 'instant', max: 40, label: 'Time', doc: 'When it was measured.' }
+
 /** One dated measured value set of a guest or a store. What was not measured is left out. */
 export interface Sample {
   /** When, ISO 8601 in UTC. */
@@ -28,7 +32,8 @@ const limits: Readonly<Record<Measure, { readonly min: number; readonly max: num
  * @example sampleProblem({ at: '2027-01-18T08:00:00Z', cpuPercent: 130 }, now) // 'Processor use is a share …; 130 is not.'
  */
 export function sampleProblem(sample: Sample, now: string): string | undefined {
-  const time = /^\d{4}-\d\d-\d\dT/.test(sample.at) ? Date.parse(sample.at) : NaN
+  const reading = readField(AT, sample.at)
+  const time = reading.ok ? Date.parse(String(reading.value)) : NaN
   if (Number.isNaN(time)) return `“${sample.at}” is not a time such as 2027-01-18T08:00:00Z.`
   if (time > Date.parse(now) + 86_400_000) return `${sample.at} is in the future; an observation is from the past.`
   if (time < Date.UTC(2000, 0, 1)) return `${sample.at} is before the year 2000; check the column of times.`

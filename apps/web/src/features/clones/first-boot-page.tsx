@@ -1,7 +1,7 @@
 import { bootForms, firstBootOf, TO_BE_FILLED_IN, type BootFile, type Guest } from '@insel/core'
 import { useMemo, useState } from 'react'
 import { useEstate } from '../../estate'
-import { download } from '../../lib/csv'
+import { download } from '../../lib/files'
 import { useQueryParam } from '../../lib/query-param'
 import { Button } from '../../ui/button'
 import { Empty, Part } from '../../ui/page'

@@ -11,7 +11,7 @@ import {
   writeOvf,
 } from '@insel/core'
 import { useEstate } from '../../estate'
-import { download } from '../../lib/csv'
+import { download, fileName } from '../../lib/files'
 import { usePaths } from '../../lib/paths'
 import { useQueryParam } from '../../lib/query-param'
 import { Button, ButtonLink } from '../../ui/button'
@@ -25,7 +25,7 @@ export function Out() {
   const [id, setId] = useQueryParam('guest')
   const guests = inNameOrder(estate.all('guest'))
   const guest = estate.find('guest', id) ?? guests[0]
-  const save = (of: Guest, ending: string, text: string, type: string) => download(`${of.name}.${ending}`, text, type)
+  const save = (of: Guest, ending: string, text: string, type: string) => download(fileName(of.name, ending), text, type)
   return (
     <>
       <Part title="Export a guest">
@@ -56,7 +56,7 @@ export function Out() {
         <div className="my-2 flex flex-wrap gap-2">
           <Button onClick={() => download('guests.csv', guestsCsv(estate), 'text/csv')}>Guests as CSV</Button>
           {recordTables.map((kind) => (
-            <Button key={kind} onClick={() => download(`${kinds[kind].plural}.csv`, recordsCsv(estate, kind), 'text/csv')}>
+            <Button key={kind} onClick={() => download(fileName(kinds[kind].plural, 'csv'), recordsCsv(estate, kind), 'text/csv')}>
               {`${kinds[kind].plural.charAt(0).toUpperCase()}${kinds[kind].plural.slice(1)} as CSV`}
             </Button>
           ))}

@@ -15,11 +15,13 @@ export interface SheetReach {
 const UNPACKED_MAX = 400_000_000
 /** So much is unpacked before it is looked at again whether that is too much. */
 const PIECE = 64 * 1024
-const CELL = /<(?:\w+:)?c\b[^>]*?\br="([A-Z]{1,3})(\d{1,7})"/g
-/** The longest beginning of a cell that a piece may cut. */
-const CUT = 2000
+/** The tag of a cell, whatever prefix its names have; and where it says that it is. */
+const CELL = /^<(?:[A-Za-z]{1,20}:)?c\s/
+const AT = /\sr\s?=\s?["']([A-Z]{1,3})(\d{1,7})["']/
+/** A tag that is longer is made to exhaust. */
+const TAG_MAX = 64 * 1024
 
-const numberOf = (letters: string): number => [...letters].reduce((sum, letter) => sum * 26 + letter.charCodeAt(0) - 64, 0)
+const numberOf = (letters: string): number => letters.split('').reduce((sum, letter) => sum * 26 + letter.charCodeAt(0) - 64, 0)
 const lettersOf = (number: number): string =>
   number <= 0 ? '' : lettersOf(Math.floor((number - 1) / 26)) + String.fromCharCode(65 + ((number - 1) % 26))
 
@@ -48,12 +50,16 @@ function look(file: UnzipFile, done: (sheet: SheetReach) => void): void {
     if (error) return end()
     unpacked += chunk.length
     const text = open + decoder.decode(chunk, { stream: !isLast })
-    for (const [, column = '', row = ''] of text.matchAll(CELL)) {
+    let from = text.indexOf('<')
+    for (let to = text.indexOf('>', from); from >= 0 && to >= 0; to = text.indexOf('>', from)) {
+      const tag = text.slice(from, to + 1)
+      const [, column = '', row = ''] = (CELL.test(tag) && AT.exec(tag)) || []
       rows = Math.max(rows, Number(row))
       columns = Math.max(columns, numberOf(column))
+      from = text.indexOf('<', to)
     }
-    open = text.slice(Math.max(text.lastIndexOf('<'), text.length - CUT))
-    isTooLarge = unpacked > UNPACKED_MAX
+    open = from < 0 ? '' : text.slice(from)
+    isTooLarge = unpacked > UNPACKED_MAX || open.length > TAG_MAX
     if (isTooLarge) file.terminate()
     if (isTooLarge || isLast) end()
   }

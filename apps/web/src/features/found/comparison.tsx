@@ -111,7 +111,9 @@ function ComparedRow({ line, isChosen, toggle }: { line: ComparedLine; isChosen:
       <td className="wrap-anywhere">{line.planned}</td>
       <td className={`wrap-anywhere ${line.isSame ? '' : 'text-ink'}`}>
         {line.found}
-        {!line.isSame && line.takeOver.length === 0 && <span className="block text-faint">{line.byHand ? `decide by hand: ${line.byHand}` : 'decide by hand'}</span>}
+        {!line.isSame && line.takeOver.length === 0 && (
+          <span className="block text-faint">{line.byHand ? `decide by hand: ${line.byHand}` : 'decide by hand'}</span>
+        )}
       </td>
     </tr>
   )

@@ -1,6 +1,6 @@
 import { describeDifference, markdownTable, sayWhole, type Estate, formatInstant } from '@insel/core'
 import type { Change } from '@insel/contract'
-import { toCsv } from '../../lib/csv'
+import { writeCsv } from '../../lib/files'
 import { namesFor } from './names-for'
 
 const HEADINGS = ['revision', 'time', 'person', 'what', 'changes', 'undone by'] as const
@@ -27,7 +27,7 @@ function rowsOf(recorded: Estate, changes: readonly Change[], zone: string) {
 
 /** The logbook as CSV (RFC 4180). */
 export const logbookCsv = (recorded: Estate, changes: readonly Change[], zone: string): string =>
-  `${toCsv([...HEADINGS], rowsOf(recorded, changes, zone))}\r\n`
+  writeCsv([...HEADINGS], rowsOf(recorded, changes, zone))
 
 /** The logbook as a table in Markdown. */
 export const logbookMarkdown = (recorded: Estate, changes: readonly Change[], zone: string): string =>

@@ -1,4 +1,4 @@
-import { counted, dhcpReservations, importNames, nameTable, zonesOf, type Differing, type Zone } from '@insel/core'
+import { counted, dhcpReservations, fileName, importNames, nameTable, zonesOf, type Differing, type Zone } from '@insel/core'
 import { useMemo, useState } from 'react'
 import { useEstate } from '../../estate'
 import { newId } from '../../lib/context'
@@ -62,7 +62,7 @@ export function NamesPage() {
                         <a
                           className={link}
                           href={`${base}/zones/${encodeURIComponent(name)}`}
-                          download={`${name.replaceAll('/', '-')}.zone`}
+                          download={fileName(name, 'zone')}
                           aria-label={`Zone file of ${name}`}
                         >
                           Zone file

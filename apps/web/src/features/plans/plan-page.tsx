@@ -1,4 +1,4 @@
-import { counted, formatDuration, isAhead, itemsOf, type Command, type Plan } from '@insel/core'
+import { counted, fileName, formatDuration, isAhead, itemsOf, type Command, type Plan } from '@insel/core'
 import { useMemo, useState } from 'react'
 import { useParams } from 'react-router'
 import { useEstate } from '../../estate'
@@ -151,10 +151,10 @@ function ExportPlan({ plan }: { plan: Plan }) {
   const at = `/api/v1/estates/${estateId}/plans/${plan.id}`
   return (
     <>
-      <ButtonLink to={`${at}/file.json`} download={`${plan.name}.json`} reloadDocument>
+      <ButtonLink to={`${at}/file.json`} download={fileName(plan.name, 'json')} reloadDocument>
         JSON
       </ButtonLink>
-      <ButtonLink to={`${at}/sheet.md`} download={`${plan.name}.md`} reloadDocument>
+      <ButtonLink to={`${at}/sheet.md`} download={fileName(plan.name, 'md')} reloadDocument>
         Markdown
       </ButtonLink>
     </>

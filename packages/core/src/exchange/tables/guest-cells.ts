@@ -1,5 +1,5 @@
-import Papa from 'papaparse'
 import { adaptersOf, disksOf, leftOut, type Estate, type FieldsOf, type Guest } from '../../estate/index.js'
+import { writeCsv } from '../../formats/index.js'
 import { inNameOrder } from '../../lists/index.js'
 import { formatExactBytes, MiB } from '../../units/index.js'
 import { guestColumns, type GuestColumn } from './guest-columns.js'
@@ -106,5 +106,8 @@ export function guestsCsv(estate: Estate): string {
   // The VLAN follows from the network.
   const columns = guestColumns.filter((column) => column !== 'leave out' && column !== 'VLAN')
   const rows = inNameOrder(estate.all('guest'))
-  return `${Papa.unparse({ fields: columns, data: rows.map((guest) => columns.map((column) => guestCell(estate, guest, column))) }, { escapeFormulae: true })}\r\n`
+  return writeCsv(
+    columns,
+    rows.map((guest) => columns.map((column) => guestCell(estate, guest, column))),
+  )
 }

@@ -307,9 +307,7 @@ it('5,000 rows take a second, and twice as many twice as long', () => {
     `name,host,vcpu,memory,disks,network\n${Array.from({ length: count }, (_, at) => `web-${at},gannet,1,64M,1G,office`).join('\n')}`
   const time = (count: number) => {
     const tables = read({ '': rows(count) })
-    return processorMs(() =>
-      expect(importTables(estate, tables, testContext()).rows.filter(({ is }) => is === 'new')).toHaveLength(count),
-    )
+    return processorMs(() => expect(importTables(estate, tables, testContext()).rows.filter(({ is }) => is === 'new')).toHaveLength(count))
   }
   time(500)
   const [some, all] = [time(2500), time(5000)]

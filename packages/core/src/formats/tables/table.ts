@@ -1,3 +1,4 @@
+import { readCell } from '../csv.js'
 import Papa from 'papaparse'
 import { counted, numberStyleOf, readNumber, unitInHeading, type NumberStyle, type SizeHints, type SizeUnit } from '../../units/index.js'
 
@@ -156,8 +157,7 @@ export interface RowCells<C extends string> {
 /** Gives the cells of a row by what its columns hold. */
 export function cellsOf<C extends string>(row: readonly string[], { columns, units, style }: TableMapping<C>): RowCells<C> {
   const first = (column: C) => columns.indexOf(column)
-  // A quote before a sign is how a formula was defused.
-  const clean = (at: number) => (row[at] ?? '').trim().replace(/^'(?=[=+\-@])/, '')
+  const clean = (at: number) => readCell(row[at] ?? '')
   return {
     text: (column) => (first(column) < 0 ? undefined : clean(first(column))),
     all: (column) => columns.flatMap((one, at) => (one === column && clean(at) !== '' ? [[at, clean(at)] as const] : [])),
