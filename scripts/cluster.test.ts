@@ -1,4 +1,5 @@
-import { chmodSync, mkdtempSync, readFileSync, statSync } from 'node:fs'
+import { spawnSync } from 'node:child_process'
+import { chmodSync, existsSync, mkdtempSync, readFileSync, rmSync, statSync, symlinkSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import pg from 'pg'
@@ -51,3 +52,33 @@ it('a cluster in which all belonged to the superuser is handed over to the ordin
     removeCluster(folder)
   }
 })
+
+it('a PostgreSQL that was left behind is ended by the next start: paused, and known by another path', async () => {
+  const above = mkdtempSync(join(tmpdir(), 'insel-left-'))
+  chmodSync(above, 0o755)
+  const [folder, otherPath] = [join(above, 'cluster'), join(above, 'by-another-path')]
+  symlinkSync(above, `${otherPath}-link`)
+  const left = await startCluster(folder, { isForTests: true })
+  await ask(left.url, 'create table kept (note text)', `insert into kept values ('of before')`)
+  const idle = new pg.Client({ connectionString: left.url })
+  idle.on('error', () => undefined)
+  await idle.connect()
+  const pid = Number(readFileSync(join(folder, 'data/postmaster.pid'), 'utf8').split('\n')[0])
+  const family = [
+    pid,
+    ...spawnSync('pgrep', ['-P', String(pid)], { encoding: 'utf8' })
+      .stdout.split('\n')
+      .filter(Boolean)
+      .map(Number),
+  ]
+  for (const one of family) process.kill(one, 'SIGSTOP')
+  const next = await startCluster(join(`${otherPath}-link`, 'cluster'), { isForTests: true })
+  try {
+    expect(family.filter((one) => existsSync(`/proc/${one}/exe`))).toEqual([])
+    expect(await ask(next.url, 'select note from kept')).toEqual([{ note: 'of before' }])
+  } finally {
+    await next.stop()
+    removeCluster(folder)
+    rmSync(above, { recursive: true, force: true })
+  }
+}, 60_000)

@@ -1,6 +1,17 @@
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process'
 import { randomBytes } from 'node:crypto'
-import { chownSync, existsSync, mkdirSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs'
+import {
+  chownSync,
+  existsSync,
+  mkdirSync,
+  readdirSync,
+  readFileSync,
+  readlinkSync,
+  realpathSync,
+  renameSync,
+  rmSync,
+  writeFileSync,
+} from 'node:fs'
 import { createServer } from 'node:net'
 import { dirname, join } from 'node:path'
 import pg from 'pg'
@@ -211,11 +222,61 @@ async function stopLeftover(data: string): Promise<void> {
   const pidFile = join(data, 'postmaster.pid')
   if (!existsSync(pidFile)) return
   const pid = Number(readFileSync(pidFile, 'utf8').split('\n')[0])
-  const isOurs = () => existsSync(`/proc/${pid}/cmdline`) && readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes(data)
-  if (!isOurs()) return
-  process.kill(pid, 'SIGINT')
-  const until = Date.now() + READY_WITHIN_MS
-  while (isOurs() && Date.now() < until) await new Promise((resolve) => setTimeout(resolve, 100))
+  if (!isServerOf(pid, data)) return
+  // Those of its connections may be stopped, too, and outlast it.
+  const family = [pid, ...childrenOf(pid)]
+  for (const [signal, withinMs] of STOPS) {
+    for (const one of family) kill(one, 'SIGCONT')
+    if (signal === 'SIGKILL') family.forEach((one) => kill(one, signal))
+    else kill(pid, signal)
+    const until = Date.now() + withinMs
+    while (Date.now() < until) {
+      if (!family.some((one) => existsSync(`/proc/${one}`) && !isZombie(one))) return
+      await new Promise((resolve) => setTimeout(resolve, 100))
+    }
+  }
+}
+
+/** A fast shutdown, then one that the next start recovers from, then none. @see PostgreSQL manual, section 19.5 */
+const STOPS: readonly (readonly [NodeJS.Signals, number])[] = [
+  ['SIGINT', 15_000],
+  ['SIGQUIT', 5_000],
+  ['SIGKILL', 5_000],
+]
+
+/** Whether a process is the PostgreSQL of a folder, by whatever path it was started: it works in its data. */
+function isServerOf(pid: number, data: string): boolean {
+  try {
+    return /\/postgres(?: \(deleted\))?$/.test(readlinkSync(`/proc/${pid}/exe`)) && readlinkSync(`/proc/${pid}/cwd`) === realpathSync(data)
+  } catch (error) {
+    if (['ENOENT', 'ESRCH'].includes((error as NodeJS.ErrnoException).code ?? '')) return false
+    throw error
+  }
+}
+
+const statOf = (pid: string | number): readonly string[] => {
+  try {
+    return readFileSync(`/proc/${pid}/stat`, 'utf8')
+      .replace(/^.*\) /, '')
+      .split(' ')
+  } catch (error) {
+    // It has ended since.
+    if (['ENOENT', 'ESRCH'].includes((error as NodeJS.ErrnoException).code ?? '')) return []
+    throw error
+  }
+}
+const isZombie = (pid: number) => statOf(pid)[0] === 'Z'
+const childrenOf = (pid: number): readonly number[] =>
+  readdirSync('/proc')
+    .filter((name) => /^\d+$/.test(name) && statOf(name)[1] === String(pid))
+    .map(Number)
+
+function kill(pid: number, signal: NodeJS.Signals): void {
+  try {
+    process.kill(pid, signal)
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code !== 'ESRCH') throw error
+  }
 }
 
 /** A fast shutdown: connections are closed, nothing committed is lost. */

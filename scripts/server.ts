@@ -1,5 +1,5 @@
 import { fork, type ChildProcess } from 'node:child_process'
-import { closeSync, fchmodSync, mkdirSync, openSync } from 'node:fs'
+import { mkdirSync } from 'node:fs'
 import { join } from 'node:path'
 import { root, stateFolder } from './places.js'
 import { Refusal } from './refusal.js'
@@ -51,9 +51,6 @@ export async function startServer({
 }: ServerSettings): Promise<RunningServer> {
   mkdirSync(join(stateFolder, 'log'), { recursive: true, mode: 0o700 })
   const logFile = join(stateFolder, 'log', `${logName}.log`)
-  const log = openSync(logFile, 'a', 0o600)
-  // One that an earlier version made was readable by all.
-  fchmodSync(log, 0o600)
   const child: ChildProcess = fork(join(root, 'apps/server/dist/main.js'), {
     // Room for what a large estate makes again at each change: with the default, a quarter of the time goes to moving it about.
     execArgv: ['--max-semi-space-size=64'],
@@ -66,12 +63,12 @@ export async function startServer({
       INSEL_HOST: host,
       INSEL_PUBLIC_URLS: publicUrls.join(' '),
       INSEL_OPEN_TO_NETWORK: isOpenToNetwork ? '1' : '',
+      INSEL_LOG_FILE: logFile,
       INSEL_AWAITS_DEMO: awaitsDemo ? '1' : '',
       ...(mayAsk ? { INSEL_MAY_ASK: mayAsk.join(',') } : {}),
     },
-    stdio: ['ignore', log, 'pipe', 'ipc'],
+    stdio: ['ignore', 'ignore', 'pipe', 'ipc'],
   })
-  closeSync(log)
   let errors = ''
   child.stderr?.on('data', (chunk: Buffer) => (errors = (errors + chunk.toString()).slice(-4000)))
   const gone = new Promise<number | null>((resolve) => child.once('exit', (code) => resolve(code)))

@@ -166,6 +166,23 @@ describe('the one command', () => {
   })
 
   it.runIf(inject('isLong'))(
+    'goes on with growing delay when its server dies again and again, says so, and ends when it is asked to',
+    async () => {
+      const insel5 = await start(state, ['--port', port])
+      for (let turn = 1; turn <= 7; turn++) {
+        process.kill(processOf(insel5.child.pid, 'apps/server/dist/main.js'), 'SIGKILL')
+        await expect.poll(() => insel5.output().split('the server is back').length - 1, { timeout: 30_000 }).toBe(turn)
+      }
+      expect(insel5.output()).toMatch(/that is 6 times, each soon after the other; the next try is in 1 s[^]*the next try is in 2 s/)
+      expect((await fetch(`${insel5.url}/readyz`)).status).toBe(200)
+      process.kill(processOf(insel5.child.pid, 'apps/server/dist/main.js'), 'SIGKILL')
+      await expect.poll(() => insel5.output(), { timeout: 10_000 }).toContain('the next try is in 4 s')
+      expect(await insel5.stop()).toBe(0)
+    },
+    120_000,
+  )
+
+  it.runIf(inject('isLong'))(
     'a first start that was killed at any point does not stand in the way of the next',
     async () => {
       const broken = mkdtempSync(join(tmpdir(), 'insel-broken-'))

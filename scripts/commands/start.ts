@@ -1,8 +1,11 @@
 import { build } from '../build.js'
 import { openDatabase, type Database } from '../database.js'
 import { ensureDemo } from '../demo/keep.js'
+import { counted } from '@insel/core'
+import { setTimeout as after } from 'node:timers/promises'
 import { takeLock } from '../lock.js'
 import { imageMaker, macRegistry, offerPackages, systemsDataset } from '../packages.js'
+import { Restarts } from '../restarts.js'
 import { startServer, type RunningServer } from '../server.js'
 import { STAND_IN_PASSWORD, STAND_IN_USER, startRedfishStandIn } from '../stand-ins/redfish.js'
 import { startTransferStandIn } from '../stand-ins/transfer.js'
@@ -16,10 +19,6 @@ export interface StartOptions {
   readonly isOpenToNetwork: boolean
   readonly mayAsk: readonly string[] | undefined
 }
-
-/** A part that ends more often than this within the time is not started again: something is wrong with it for good. */
-const RESTARTS_MAX = 5
-const RESTARTS_WITHIN_MS = 60_000
 
 /** Starts Insel and serves until it is asked to stop. @returns the exit code */
 export async function start({ port, host, isEmpty, publicUrls, isOpenToNetwork, mayAsk }: StartOptions): Promise<number> {
@@ -50,22 +49,37 @@ export async function start({ port, host, isEmpty, publicUrls, isOpenToNetwork, 
         `  Warning: it listens at ${host}, and there are no accounts yet. Everybody who can reach it can read and change everything.\n\n`,
       )
     const listening = Number(new URL(server.url).port)
-    const endings: number[] = []
+    const restarts = new Restarts()
+    /** Starts a part again, however often that takes. @returns false when a stop was asked for meanwhile */
+    const again = async (ending: 'server' | 'database'): Promise<boolean> => {
+      for (;;) {
+        const wait = restarts.waitAfter(Date.now())
+        if (wait > 0)
+          process.stderr.write(
+            `insel: that is ${counted(restarts.inRow, 'time')}, each soon after the other; the next try is in ${wait / 1000} s. See .insel/log/server.log.\n`,
+          )
+        const isAsked = await Promise.race([stopped, after(wait)])
+        if (isAsked === 'asked') return false
+        try {
+          if (ending === 'database') database = await database?.restart()
+          else server = await startServer({ ...settings, port: listening })
+          return true
+        } catch (error) {
+          process.stderr.write(`insel: the ${ending} does not start: ${error instanceof Error ? error.message : String(error)}\n`)
+        }
+      }
+    }
     for (;;) {
       const ending = await Promise.race([stopped, server.gone.then(() => 'server' as const), database.gone.then(() => 'database' as const)])
       if (ending === 'asked') {
         process.stdout.write('\ninsel: finishing open requests ...\n')
         return 0
       }
-      const now = Date.now()
-      endings.push(now)
-      if (endings.filter((at) => now - at < RESTARTS_WITHIN_MS).length > RESTARTS_MAX) {
-        process.stderr.write(`insel: the ${ending} ended ${RESTARTS_MAX} times within a minute; see .insel/log/server.log. Insel stops.\n`)
-        return 1
-      }
       process.stderr.write(`insel: the ${ending} ended unexpectedly; starting it again ...\n`)
-      if (ending === 'database') database = await database.restart()
-      else server = await startServer({ ...settings, port: listening })
+      if (!(await again(ending))) {
+        process.stdout.write('\ninsel: stopping ...\n')
+        return 0
+      }
       process.stderr.write(`insel: the ${ending} is back.\n`)
     }
   } finally {

@@ -24,6 +24,7 @@ import { ReachModule } from './reach/reach.module.js'
 import { RedfishModule } from './redfish/redfish.module.js'
 import { TransfersModule } from './transfers/transfers.module.js'
 import { ormConfig } from './database/orm-config.js'
+import type { LogFile } from './requests/log-file.js'
 import { SettingsModule } from './requests/settings.module.js'
 import { ProblemFilter } from './problems/problem.filter.js'
 
@@ -52,6 +53,8 @@ export interface ServerOptions {
   /** The built web app, or undefined to serve the API alone. */
   readonly webRoot?: string | undefined
   readonly logLevel: string
+  /** Where it logs to; its own output where left out. */
+  readonly log?: LogFile | undefined
   /** Names it goes by beside this machine’s own. */
   readonly publicUrls?: readonly string[]
   /** Whether it listens beyond this machine. */
@@ -68,6 +71,7 @@ export class AppModule {
     databaseUrl,
     webRoot,
     logLevel,
+    log,
     publicUrls = [],
     isOpenToNetwork = false,
     awaitsDemo = false,
@@ -78,7 +82,7 @@ export class AppModule {
       module: AppModule,
       imports: [
         // Requests are logged before Nest sees them, since some are refused before: see `createApp`.
-        LoggerModule.forRoot({ pinoHttp: { level: logLevel }, forRoutes: [] }),
+        LoggerModule.forRoot({ pinoHttp: { level: logLevel, ...(log ? { stream: log } : {}) }, forRoutes: [] }),
         MikroOrmModule.forRoot({
           ...ormConfig(databaseUrl),
           driver: PostgreSqlDriver,

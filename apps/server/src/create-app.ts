@@ -59,7 +59,7 @@ export async function createApp(options: ServerOptions): Promise<NestExpressAppl
   })
   app.useLogger(app.get(Logger))
   await bringUp(options.databaseUrl)
-  app.use(pinoHttp(requestLog(options.logLevel)))
+  app.use(options.log ? pinoHttp(requestLog(options.logLevel), options.log) : pinoHttp(requestLog(options.logLevel)))
   app.use(guard(app.get(Names)))
   app.use(helmet({ contentSecurityPolicy: { directives: { 'upgrade-insecure-requests': null } }, strictTransportSecurity: false }))
   app.use(pack())

@@ -2,6 +2,7 @@ import { fileURLToPath } from 'node:url'
 import { createApp } from './create-app.js'
 import { NewerSchemaError } from './database/migrate.js'
 import { MayAskError } from './outgoing/may-ask.js'
+import { LogFile } from './requests/log-file.js'
 import { isLoopbackName, PublicUrlError } from './requests/names.js'
 
 /** Exit codes that the start command tells apart. */
@@ -31,6 +32,7 @@ async function main(): Promise<void> {
     databaseUrl,
     webRoot: process.env['INSEL_WEB_ROOT'] ?? fileURLToPath(new URL('../../web/dist', import.meta.url)),
     logLevel: process.env['INSEL_LOG'] ?? 'info',
+    log: process.env['INSEL_LOG_FILE'] ? new LogFile(process.env['INSEL_LOG_FILE']) : undefined,
     publicUrls: (process.env['INSEL_PUBLIC_URLS'] ?? '').split(' ').filter(Boolean),
     isOpenToNetwork: isOpenToNetwork && !isLoopbackName(host),
     awaitsDemo: process.env['INSEL_AWAITS_DEMO'] === '1',
