@@ -1,10 +1,9 @@
-import { spawnSync } from 'node:child_process'
 import { chmodSync, existsSync, mkdtempSync, readFileSync, rmSync, statSync, symlinkSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import pg from 'pg'
 import { expect, it } from 'vitest'
-import { removeCluster, SERVER_ROLE, startCluster } from './cluster.js'
+import { childrenOf, removeCluster, SERVER_ROLE, startCluster } from './cluster.js'
 
 async function ask<T extends object>(url: string, ...texts: string[]): Promise<T[]> {
   const client = new pg.Client({ connectionString: url })
@@ -64,13 +63,7 @@ it('a PostgreSQL that was left behind is ended by the next start: paused, and kn
   idle.on('error', () => undefined)
   await idle.connect()
   const pid = Number(readFileSync(join(folder, 'data/postmaster.pid'), 'utf8').split('\n')[0])
-  const family = [
-    pid,
-    ...spawnSync('pgrep', ['-P', String(pid)], { encoding: 'utf8' })
-      .stdout.split('\n')
-      .filter(Boolean)
-      .map(Number),
-  ]
+  const family = [pid, ...childrenOf(pid)]
   for (const one of family) process.kill(one, 'SIGSTOP')
   const next = await startCluster(join(`${otherPath}-link`, 'cluster'), { isForTests: true })
   try {

@@ -266,7 +266,8 @@ const statOf = (pid: string | number): readonly string[] => {
   }
 }
 const isZombie = (pid: number) => statOf(pid)[0] === 'Z'
-const childrenOf = (pid: number): readonly number[] =>
+/** The processes that a process has started and not outlived. */
+export const childrenOf = (pid: number): readonly number[] =>
   readdirSync('/proc')
     .filter((name) => /^\d+$/.test(name) && statOf(name)[1] === String(pid))
     .map(Number)

@@ -4,7 +4,7 @@ import { gzipSync } from 'node:zlib'
 import { root } from './places.js'
 
 /** The most that the program of the first view may take on the wire, bytes. */
-export const FIRST_VIEW_MAX = 200_000
+export const FIRST_VIEW_MAX = 250_000
 
 /** What a browser fetches of the program before it shows the first view, compressed, bytes; from the pages as they are built. */
 export function firstViewBytes(): number {

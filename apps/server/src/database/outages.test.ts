@@ -7,7 +7,7 @@ import { join } from 'node:path'
 import pg from 'pg'
 import request from 'supertest'
 import { afterEach, describe, expect, inject, it } from 'vitest'
-import { clusterOwner, removeCluster, startCluster, type Cluster } from '../../../../scripts/cluster.js'
+import { childrenOf, clusterOwner, removeCluster, startCluster, type Cluster } from '../../../../scripts/cluster.js'
 import { startProcess, type ServerProcess } from '../testing/server-process.js'
 
 let clean: (() => unknown)[] = []
@@ -40,13 +40,7 @@ async function ownServer(databaseUrl: string): Promise<{ server: ServerProcess; 
 
 const pidOf = (folder: string) => Number(readFileSync(join(folder, 'cluster/data/postmaster.pid'), 'utf8').split('\n')[0])
 /** All processes of a PostgreSQL: itself and those of its connections. */
-const processesOf = (pid: number) => [
-  pid,
-  ...spawnSync('pgrep', ['-P', String(pid)], { encoding: 'utf8' })
-    .stdout.split('\n')
-    .filter(Boolean)
-    .map(Number),
-]
+const processesOf = (pid: number) => [pid, ...childrenOf(pid)]
 const signal = (pids: readonly number[], which: NodeJS.Signals) => pids.forEach((pid) => process.kill(pid, which))
 
 function sender(url: string, { id, personId }: EstateSummary & { personId: string }) {

@@ -77,8 +77,9 @@ interface FindingsList {
 
 /** Of each list of a preview so many are answered; the others are counted. */
 const LISTED_MAX = 500
-/** And so many commands: as many as one request takes. */
-const COMMANDS_LISTED_MAX = 2000
+/** Of commands as many as one request takes, and of a plan’s file all that it may have. */
+const LISTED_WHOLE_MAX = 2000
+const LISTED_WHOLE = new Set(['commands', 'items', 'names'])
 
 /**
  * What takes so long on a large estate that nobody else should wait for it. Each takes an estate at a revision and something plain, and
@@ -191,7 +192,7 @@ function shortened<T extends Imported>(imported: T): T & Pick<Preview, 'notListe
   const notListed: Record<string, number> = {}
   const short = Object.fromEntries(
     Object.entries(imported).map(([name, value]: [string, unknown]) => {
-      const most = name === 'commands' ? COMMANDS_LISTED_MAX : LISTED_MAX
+      const most = LISTED_WHOLE.has(name) ? LISTED_WHOLE_MAX : LISTED_MAX
       if (!Array.isArray(value)) return [name, value]
       if (value.length > most) notListed[name] = value.length - most
       const listed: readonly unknown[] = value.slice(0, most)

@@ -7,11 +7,8 @@ import { keepRules } from './known-rules.js'
 
 keepRules()
 
-/** The most commands one request may carry. */
+/** The most commands one request may carry, with those that its commands hold for later: items of plans, copies of a batch. */
 export const COMMANDS_MAX = 2000
-
-/** And with those that its commands hold for later: items of plans, copies of a batch. */
-const HELD_MAX = 3000
 
 /** A request's problems, each at its path: `commands.0.record.memoryMiB`. */
 export function flattenErrors(errors: readonly ValidationError[], path: string): FieldProblem[] {
@@ -54,8 +51,10 @@ export function readCommands(value: unknown): { commands: readonly Command[] } |
   if (value.length === 0) return { problems: [problem('commands', 'The list of commands is empty.')] }
   if (value.length > COMMANDS_MAX)
     return { problems: [problem('commands', `A request takes at most ${COMMANDS_MAX} commands; these are ${value.length}.`)] }
-  if (countHeld(value) > HELD_MAX)
-    return { problems: [problem('commands', `With what they hold for later, a request takes at most ${HELD_MAX} commands. Send several.`)] }
+  if (countHeld(value) > COMMANDS_MAX)
+    return {
+      problems: [problem('commands', `With what they hold for later, a request takes at most ${COMMANDS_MAX} commands. Send several.`)],
+    }
   const problems = value.flatMap((command: unknown, index): FieldProblem[] => {
     const path = `commands.${index}`
     if (!isObject(command)) return [problem(path, 'A command is an object with a type.')]

@@ -31,6 +31,7 @@ import { readOsinfo } from './index.js'
 import { HOSTILE_LENGTH, hostileTexts } from '../testing/hostile-texts.js'
 import { processorMs } from '../testing/processor-time.js'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
+import { isLong } from '../testing/tier.js'
 
 const estate = smallEstate()
 const NOW = '2027-01-18T08:00:00.000Z'
@@ -90,6 +91,26 @@ describe(`no text of ${HOSTILE_LENGTH} characters holds up a reader`, () => {
       expect(slow).toEqual([])
     },
     120_000,
+  )
+
+  // What costs most at a hundredth of the length is what could grow faster than its length.
+  it.runIf(isLong).each(Object.keys(readers))(
+    'one and two megabytes of what costs %s most take time that grows with them, and less than two seconds',
+    (name) => {
+      const read = (text: string) => processorMs(() => readers[name]?.(text))
+      const worst = [...hostileTexts()]
+        .map((one) => ({ ...one, took: read(one.of(20_000)) }))
+        .toSorted((a, b) => b.took - a.took)
+        .slice(0, 8)
+      const slow: string[] = []
+      for (const one of worst) {
+        const [first, second] = [read(one.of(1_000_000)), read(one.of(2_000_000))]
+        if (second > 2000 || (second > 300 && second > 3 * first))
+          slow.push(`${one.name}: ${first.toFixed(0)}, then ${second.toFixed(0)} ms`)
+      }
+      expect(slow).toEqual([])
+    },
+    300_000,
   )
 
   it('the 88 bytes that once stopped the server', () => {

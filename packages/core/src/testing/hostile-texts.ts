@@ -4,8 +4,8 @@ import { isLong } from './tier.js'
 
 /** Long enough that what grows faster than the text is seen; the long run takes a hundred thousand characters. */
 export const HOSTILE_LENGTH = isLong ? 100_000 : 30_000
-const run = (piece: string, end = '') =>
-  piece.repeat(Math.ceil((HOSTILE_LENGTH - end.length) / piece.length)).slice(0, HOSTILE_LENGTH - end.length) + end
+const run = (piece: string, end: string, length: number) =>
+  piece.repeat(Math.ceil((length - end.length) / piece.length)).slice(0, length - end.length) + end
 
 /** Pieces that a reader of ours steps over one by one; each is repeated, and ends in something else. */
 const pieces = [
@@ -84,11 +84,20 @@ const beginnings = [
   'h 4cpu ',
 ] as const
 
+/** A text of any length. */
+export interface HostileText {
+  readonly name: string
+  readonly text: string
+  /** The same, longer or shorter. */
+  of(length: number): string
+}
+
 /** Every text, made one at a time: each piece with each end, and behind one of the beginnings in turn. */
-export function* hostileTexts(): Generator<{ readonly name: string; readonly text: string }> {
+export function* hostileTexts(): Generator<HostileText> {
   const make = (beginning: string, piece: string, end: string) => ({
     name: JSON.stringify(`${beginning}${piece}…${end}`),
-    text: beginning + run(piece, end),
+    text: beginning + run(piece, end, HOSTILE_LENGTH),
+    of: (length: number) => beginning + run(piece, end, length),
   })
   for (const [index, piece] of pieces.entries()) {
     for (const end of ends) yield make('', piece, end)

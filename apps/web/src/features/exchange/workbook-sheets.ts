@@ -1,4 +1,4 @@
-import { Unzip, UnzipInflate, type UnzipFile } from 'fflate'
+import { Unzip, UnzipInflate } from 'fflate'
 
 /** How far a sheet of a workbook reaches. */
 export interface SheetReach {
@@ -7,11 +7,9 @@ export interface SheetReach {
   readonly columns: number
   /** That corner as people write it. @example 'XFD1048576' */
   readonly last: string
-  /** Whether it was not looked at to its end. */
-  readonly isTooLarge: boolean
 }
 
-/** A part that unpacks to more than this is made to exhaust: two million cells take a tenth of it. */
+/** Parts that unpack to more than this are made to exhaust: two million cells take a tenth of it. */
 const UNPACKED_MAX = 400_000_000
 /** So much is unpacked before it is looked at again whether that is too much. */
 const PIECE = 64 * 1024
@@ -25,43 +23,70 @@ const numberOf = (letters: string): number => letters.split('').reduce((sum, let
 const lettersOf = (number: number): string =>
   number <= 0 ? '' : lettersOf(Math.floor((number - 1) / 26)) + String.fromCharCode(65 + ((number - 1) % 26))
 
-/**
- * How far the sheets of a workbook reach, found by unpacking them piece by piece, without keeping any.
- *
- * @see ECMA-376 part 1, section 18.3.1.4: c (cell), and its reference
- */
-export function sheetsOf(bytes: Uint8Array): readonly SheetReach[] {
-  const sheets: SheetReach[] = []
-  const unzip = new Unzip((file) => {
-    if (/\/worksheets\/[^/]+\.xml$/.test(file.name)) look(file, (sheet) => sheets.push(sheet))
-  })
-  unzip.register(UnzipInflate)
-  for (let at = 0; at < bytes.length; at += PIECE) unzip.push(bytes.subarray(at, at + PIECE), at + PIECE >= bytes.length)
-  return sheets
+/** What a workbook unpacks to, as far as it was looked at. */
+export interface WorkbookReach {
+  readonly sheets: readonly SheetReach[]
+  /** Whether its parts together are more than is read. */
+  readonly isTooLarge: boolean
 }
 
-function look(file: UnzipFile, done: (sheet: SheetReach) => void): void {
-  const decoder = new TextDecoder()
-  let [rows, columns, unpacked, open, isTooLarge] = [0, 0, 0, '', false]
-  const end = () => done({ rows, columns, last: `${lettersOf(columns)}${rows}`, isTooLarge })
-  file.ondata = (error, chunk, isLast) => {
-    if (isTooLarge) return
-    // What is wrong with the archive is said by who reads it.
-    if (error) return end()
-    unpacked += chunk.length
-    const text = open + decoder.decode(chunk, { stream: !isLast })
+/**
+ * How far the sheets of a workbook reach, and whether its parts can be unpacked at all: found by unpacking them piece by piece, without
+ * keeping any.
+ *
+ * @param unpackedMax bytes of its parts together
+ * @see ECMA-376 part 1, section 18.3.1.4: c (cell), and its reference
+ */
+export function reachOf(bytes: Uint8Array, unpackedMax = UNPACKED_MAX): WorkbookReach {
+  const sheets: SheetReach[] = []
+  let unpacked = 0
+  let isTooLarge = false
+  const unzip = new Unzip((file) => {
+    // Pictures and what else a workbook may hold are never unpacked.
+    if (!/\.(?:xml|rels)$/.test(file.name)) return
+    const cells = /\/worksheets\/[^/]+\.xml$/.test(file.name) ? new CellsSeen() : undefined
+    file.ondata = (error, chunk, isLast) => {
+      // What is wrong with the archive is said by who reads it.
+      if (error || isTooLarge) return
+      unpacked += chunk.length
+      cells?.look(chunk, isLast)
+      isTooLarge = unpacked > unpackedMax || cells?.isEndless === true
+      if (isTooLarge) file.terminate()
+      if (isLast && cells) sheets.push(cells.reach())
+    }
+    file.start()
+  })
+  unzip.register(UnzipInflate)
+  for (let at = 0; at < bytes.length && !isTooLarge; at += PIECE) unzip.push(bytes.subarray(at, at + PIECE), at + PIECE >= bytes.length)
+  return { sheets, isTooLarge }
+}
+
+/** The cells of one sheet, as its text comes in. */
+class CellsSeen {
+  readonly #decoder = new TextDecoder()
+  #open = ''
+  #rows = 0
+  #columns = 0
+
+  look(chunk: Uint8Array, isLast: boolean): void {
+    const text = this.#open + this.#decoder.decode(chunk, { stream: !isLast })
     let from = text.indexOf('<')
     for (let to = text.indexOf('>', from); from >= 0 && to >= 0; to = text.indexOf('>', from)) {
       const tag = text.slice(from, to + 1)
       const [, column = '', row = ''] = (CELL.test(tag) && AT.exec(tag)) || []
-      rows = Math.max(rows, Number(row))
-      columns = Math.max(columns, numberOf(column))
+      this.#rows = Math.max(this.#rows, Number(row))
+      this.#columns = Math.max(this.#columns, numberOf(column))
       from = text.indexOf('<', to)
     }
-    open = from < 0 ? '' : text.slice(from)
-    isTooLarge = unpacked > UNPACKED_MAX || open.length > TAG_MAX
-    if (isTooLarge) file.terminate()
-    if (isTooLarge || isLast) end()
+    this.#open = from < 0 ? '' : text.slice(from)
   }
-  file.start()
+
+  /** Whether a tag does not end. */
+  get isEndless(): boolean {
+    return this.#open.length > TAG_MAX
+  }
+
+  reach(): SheetReach {
+    return { rows: this.#rows, columns: this.#columns, last: `${lettersOf(this.#columns)}${this.#rows}` }
+  }
 }

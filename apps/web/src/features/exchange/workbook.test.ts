@@ -1,7 +1,7 @@
 import { strToU8, zipSync } from 'fflate'
 import { describe, expect, it } from 'vitest'
 import { tablesOfWorkbook, WorkbookError } from './workbook'
-import { sheetsOf } from './workbook-sheets'
+import { reachOf } from './workbook-sheets'
 
 /** A workbook of one sheet, made of its parts. @see ECMA-376 part 2 (packaging), part 1, 18.3 (worksheets) */
 function workbook(rows: string, { styles = '' } = {}): Uint8Array {
@@ -32,7 +32,7 @@ describe('a workbook', () => {
   it('of one cell in the farthest corner is refused before it is read: 1,048,576 rows of 16,384 columns', async () => {
     const far = workbook(`<row r="1048576">${cell('XFD1048576', 1)}</row>`)
     expect(far.length).toBeLessThan(2000)
-    expect(sheetsOf(far)).toEqual([{ rows: 1_048_576, columns: 16_384, last: 'XFD1048576', isTooLarge: false }])
+    expect(reachOf(far)).toEqual({ sheets: [{ rows: 1_048_576, columns: 16_384, last: 'XFD1048576' }], isTooLarge: false })
     await expect(read(far)).rejects.toThrow(WorkbookError)
     await expect(read(far)).rejects.toThrow(/reaches to cell XFD1048576, which makes more than 2.000.000 cells/)
   })
@@ -42,7 +42,7 @@ describe('a workbook', () => {
       { length: 20_000 },
       (_, at) => `<row r="${at + 1}">${cell(`A${at + 1}`, Math.sin(at))}${cell(`AB${at + 1}`, at)}</row>`,
     )
-    expect(sheetsOf(workbook(rows.join('')))).toEqual([{ rows: 20_000, columns: 28, last: 'AB20000', isTooLarge: false }])
+    expect(reachOf(workbook(rows.join(''))).sheets).toEqual([{ rows: 20_000, columns: 28, last: 'AB20000' }])
   })
 
   it('with a date beyond all days says so in its cell', async () => {
@@ -52,6 +52,18 @@ describe('a workbook', () => {
     )
     // 45,000 days from 1899-12-30 are 2023-03-15.
     expect(table?.rows[0]?.cells).toEqual(['not a date', '2023-03-15', '7'])
+  })
+
+  it('that unpacks to more than is read, in whichever of its parts, is refused before it is read', async () => {
+    const spaces = new Uint8Array(3_000_000).fill(32)
+    for (const name of ['xl/worksheets/sheet1.xml', 'xl/sharedStrings.xml', '_rels/.rels']) {
+      const bomb = zipSync({ [name]: spaces })
+      expect([name, bomb.length < 10_000, reachOf(bomb, 2e6).isTooLarge, reachOf(bomb, 4e6).isTooLarge]).toEqual([name, true, true, false])
+    }
+    // Pictures are never unpacked.
+    expect(reachOf(zipSync({ 'xl/media/image1.png': spaces }), 2e6).isTooLarge).toBe(false)
+    const endless = zipSync({ 'xl/worksheets/sheet1.xml': strToU8(`<c ${' '.repeat(200_000)}`) })
+    await expect(read(endless)).rejects.toThrow(/unpacks to more than is read/)
   })
 
   it('that is none is a sentence', async () => {

@@ -1,6 +1,6 @@
 import { counted, type SourceTable } from '@insel/core'
 import readSheets from 'read-excel-file/universal'
-import { sheetsOf } from './workbook-sheets'
+import { reachOf } from './workbook-sheets'
 
 /** Of all sheets together, those that are empty counted. */
 const CELLS_MAX = 2_000_000
@@ -46,10 +46,10 @@ export async function tablesOfWorkbook(bytes: ArrayBuffer): Promise<readonly Sou
  * @throws WorkbookError where there are too many
  */
 function checkCells(bytes: ArrayBuffer): void {
+  const { sheets, isTooLarge } = reachOf(new Uint8Array(bytes))
+  if (isTooLarge) throw new WorkbookError('This workbook unpacks to more than is read. Save the rows you need as CSV, and choose that.')
   let all = 0
-  for (const { last, rows, columns, isTooLarge } of sheetsOf(new Uint8Array(bytes))) {
-    if (isTooLarge)
-      throw new WorkbookError('A sheet of this workbook unpacks to more than is read. Save the rows you need as CSV, and choose that.')
+  for (const { last, rows, columns } of sheets) {
     all += rows * columns
     if (all > CELLS_MAX)
       throw new WorkbookError(
