@@ -1,7 +1,7 @@
 import { Unzip, UnzipInflate } from 'fflate'
 
 /** How far a sheet of a workbook reaches. */
-export interface SheetReach {
+interface SheetReach {
   /** The farthest row and column that have a cell, counted from 1; 0 where there is none. */
   readonly rows: number
   readonly columns: number
@@ -24,7 +24,7 @@ const lettersOf = (number: number): string =>
   number <= 0 ? '' : lettersOf(Math.floor((number - 1) / 26)) + String.fromCharCode(65 + ((number - 1) % 26))
 
 /** What a workbook unpacks to, as far as it was looked at. */
-export interface WorkbookReach {
+interface WorkbookReach {
   readonly sheets: readonly SheetReach[]
   /** Whether its parts together are more than is read. */
   readonly isTooLarge: boolean
@@ -39,26 +39,25 @@ export interface WorkbookReach {
  */
 export function reachOf(bytes: Uint8Array, unpackedMax = UNPACKED_MAX): WorkbookReach {
   const sheets: SheetReach[] = []
-  let unpacked = 0
-  let isTooLarge = false
+  const seen = { unpacked: 0, isTooLarge: false }
   const unzip = new Unzip((file) => {
     // Pictures and what else a workbook may hold are never unpacked.
     if (!/\.(?:xml|rels)$/.test(file.name)) return
     const cells = /\/worksheets\/[^/]+\.xml$/.test(file.name) ? new CellsSeen() : undefined
     file.ondata = (error, chunk, isLast) => {
       // What is wrong with the archive is said by who reads it.
-      if (error || isTooLarge) return
-      unpacked += chunk.length
+      if (error || seen.isTooLarge) return
+      seen.unpacked += chunk.length
       cells?.look(chunk, isLast)
-      isTooLarge = unpacked > unpackedMax || cells?.isEndless === true
-      if (isTooLarge) file.terminate()
+      seen.isTooLarge = seen.unpacked > unpackedMax || cells?.isEndless === true
+      if (seen.isTooLarge) file.terminate()
       if (isLast && cells) sheets.push(cells.reach())
     }
     file.start()
   })
   unzip.register(UnzipInflate)
-  for (let at = 0; at < bytes.length && !isTooLarge; at += PIECE) unzip.push(bytes.subarray(at, at + PIECE), at + PIECE >= bytes.length)
-  return { sheets, isTooLarge }
+  for (let at = 0; at < bytes.length && !seen.isTooLarge; at += PIECE) unzip.push(bytes.subarray(at, at + PIECE), at + PIECE >= bytes.length)
+  return { sheets, isTooLarge: seen.isTooLarge }
 }
 
 /** The cells of one sheet, as its text comes in. */
