@@ -56,7 +56,8 @@ export function reachOf(bytes: Uint8Array, unpackedMax = UNPACKED_MAX): Workbook
     file.start()
   })
   unzip.register(UnzipInflate)
-  for (let at = 0; at < bytes.length && !seen.isTooLarge; at += PIECE) unzip.push(bytes.subarray(at, at + PIECE), at + PIECE >= bytes.length)
+  for (let at = 0; at < bytes.length && !seen.isTooLarge; at += PIECE)
+    unzip.push(bytes.subarray(at, at + PIECE), at + PIECE >= bytes.length)
   return { sheets, isTooLarge: seen.isTooLarge }
 }
 
