@@ -35,7 +35,7 @@ test('a workbook made to exhaust is a sentence on the page, and the page goes on
   await choose('torn.xlsx', Buffer.from('PK torn'))
   await expect(page.getByText('This file cannot be read as a workbook.')).toBeVisible()
   await choose('machines.csv', Buffer.from('name,vcpu,memory (MiB)\nweb-1,2,2048\n'))
-  await expect(page.getByRole('region', { name: 'Rows' }).getByText('web-1')).toBeVisible()
+  await expect(page.getByText('1 guest added')).toBeVisible()
 })
 
 test('a change whose answer is lost on the way is recorded once when it is saved again', async ({ demo }) => {
@@ -55,4 +55,18 @@ test('a change whose answer is lost on the way is recorded once when it is saved
   await expect(page.getByText(/phones.*recorded as change \d+/i).first()).toBeVisible()
   const networks = (await demo.list('networks')).filter(({ name }) => name === 'phones')
   expect([networks.length, lost]).toEqual([1, 2])
+})
+
+test('an address that is not asked says so where it was entered, and another can be entered', async ({ demo }) => {
+  const { page } = demo
+  const [move] = (await demo.list('migrations?state=copying')) as { id: string }[]
+  await demo.go(`migrations/${move?.id ?? ''}`)
+  await page.getByText('Ask an address').click()
+  await page.getByLabel('Address', { exact: true }).fill('http://169.254.169.254/latest/meta-data')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('Insel never asks 169.254.169.254')).toBeInViewport()
+  await page.getByRole('button', { name: 'Enter another' }).click()
+  await page.getByLabel('Address', { exact: true }).fill(`${demo.transfers}/transfers/99`)
+  await page.keyboard.press('Enter')
+  await expect(page.getByText(/answers 404\./)).toBeInViewport()
 })

@@ -27,7 +27,7 @@ const TransferChart = onDemand(async () => (await import('./transfer-chart')).Tr
 /** How the copying of a move goes: rate, rest as a range, stalls, the chart; and the ways for readings to come in. */
 export function TransferPart({ move }: { move: Migration }) {
   const { estate, basis } = useEstate()
-  const { transfer, count, trouble, refresh } = useTransfer(move)
+  const { transfer, count, trouble, asked, refresh } = useTransfer(move)
   const zone = timeZoneOf(estate)
   const { progress } = transfer ?? {}
   const isOpen = isBeforeCutOver(move) && mayRecord(basis)
@@ -88,16 +88,27 @@ export function TransferPart({ move }: { move: Migration }) {
         </>
       )}
       {transfer && !hasReadings && <p className="text-soft py-1">No readings yet.</p>}
-      {isOpen && <Readings move={move} refresh={refresh} total={transfer?.totalBytes ?? 0} />}
+      {isOpen && <Readings move={move} asked={asked} refresh={refresh} total={transfer?.totalBytes ?? 0} />}
     </Part>
   )
 }
 
 /** A reading typed, a tool's lines pasted, or an address at which it says how far it is. */
-function Readings({ move, total, refresh }: { move: Migration; total: number; refresh: () => Promise<unknown> }) {
+function Readings({
+  move,
+  total,
+  asked,
+  refresh,
+}: {
+  move: Migration
+  total: number
+  asked: ReturnType<typeof useTransfer>['asked']
+  refresh: () => Promise<unknown>
+}) {
   const { estateId } = useEstate()
   const { record, trouble } = useRecord()
   const [text, setText] = useState('')
+  const [isAddressOpen, setAddressOpen] = useState(false)
   const [said, setSaid] = useState<{ readonly sentence: string; readonly isWrong: boolean }>()
   const send = async (body: ReadingsBody): Promise<boolean> => {
     try {
@@ -156,7 +167,11 @@ function Readings({ move, total, refresh }: { move: Migration; total: number; re
           Read lines
         </Button>
       </details>
-      <details className="py-1" open={move.progressAt !== null}>
+      <details
+        className="py-1"
+        open={isAddressOpen || move.progressAt !== null}
+        onToggle={(event) => setAddressOpen(event.currentTarget.open)}
+      >
         <summary className="text-accent min-h-7 content-center">Ask an address</summary>
         {move.progressAt === null ? (
           <AddLine
@@ -169,16 +184,22 @@ function Readings({ move, total, refresh }: { move: Migration; total: number; re
             add={(progressAt) => record([{ type: 'migration.update', id: move.id, changes: { progressAt: progressAt.trim() } }])}
           />
         ) : (
-          <p className="py-1">
-            <span className="font-mono break-all">{move.progressAt}</span> is asked every 5 s while this page is open.{' '}
-            <Button
-              look="quiet"
-              className="!min-h-7"
-              onClick={() => void record([{ type: 'migration.update', id: move.id, changes: { progressAt: null } }])}
-            >
-              Stop asking
-            </Button>
-          </p>
+          <>
+            <p className="py-1 flex flex-wrap items-center gap-2">
+              <span>
+                <span className="font-mono break-all">{move.progressAt}</span>
+                {asked.isRefused ? ' is not asked.' : ' is asked every 5 s while this page is open.'}
+              </span>
+              <Button
+                look="quiet"
+                className="!min-h-7"
+                onClick={() => void record([{ type: 'migration.update', id: move.id, changes: { progressAt: null } }])}
+              >
+                {asked.isRefused ? 'Enter another' : 'Stop asking'}
+              </Button>
+            </p>
+            {asked.trouble && <Trouble>{sentenceOf(asked.trouble)}</Trouble>}
+          </>
         )}
       </details>
       {said && (

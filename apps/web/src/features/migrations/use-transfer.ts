@@ -2,6 +2,7 @@ import { isBeforeCutOver, type Migration } from '@insel/core'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import { useEstate } from '../../estate'
+import { ProblemResponse } from '../../lib/api'
 import { transferApi } from './transfer-api'
 
 const ASK_EVERY_MS = 5000
@@ -14,10 +15,11 @@ export function useTransfer(move: Migration) {
   const client = useQueryClient()
   const isCopying = isBeforeCutOver(move)
   const asking = useQuery({
-    queryKey: [...keyOf(estateId, move.id), 'asked'],
+    queryKey: [...keyOf(estateId, move.id), 'asked', move.progressAt],
     queryFn: () => transferApi.ask(estateId, move.id),
     enabled: move.state === 'copying' && move.progressAt !== null,
-    refetchInterval: ASK_EVERY_MS,
+    // Where it may not be asked, asking again changes nothing.
+    refetchInterval: ({ state: { error } }) => (error instanceof ProblemResponse && error.problem.status === 422 ? false : ASK_EVERY_MS),
     retry: false,
   })
   const { dataUpdatedAt } = asking
@@ -48,5 +50,12 @@ export function useTransfer(move: Migration) {
     placeholderData: (before) => before,
   })
   const refresh = () => client.invalidateQueries({ queryKey: keyOf(estateId, move.id), exact: true })
-  return { transfer: data, count: data?.count ?? counting.data?.count, trouble: transfer.error ?? asking.error ?? counting.error, refresh }
+  return {
+    transfer: data,
+    count: data?.count ?? counting.data?.count,
+    trouble: transfer.error ?? counting.error,
+    /** What the address that is asked says, or why it is not asked. */
+    asked: { isRefused: asking.error instanceof ProblemResponse && asking.error.problem.status === 422, trouble: asking.error },
+    refresh,
+  }
 }
