@@ -141,6 +141,18 @@ describe('what is submitted', () => {
     expect([sent().length, api.revision, view().recorded.find('guest', idOf('news'))?.name]).toEqual([2, 2, 'news-2'])
   })
 
+  it('of unknown outcome to the last says what to do, in words of the page', async () => {
+    const { view } = await open()
+    vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout'] })
+    vi.stubGlobal('fetch', () => Promise.resolve(problem(503, 'outcome-unknown', 'Send it again with the same Insel-Submission.')))
+    const done = view().submit([rename('news-2')])
+    await act(() => vi.advanceTimersByTimeAsync(10_000))
+    await act(async () =>
+      expect(await done).toMatchObject({ isUnreachable: true, sentence: expect.stringMatching(/Save it again: it is recorded once/) }),
+    )
+    vi.useRealTimers()
+  })
+
   it('shown at once, it is there before the answer, and gone again when it is refused', async () => {
     const { api, view } = await open()
     let answer: (response: Response) => void = () => undefined
