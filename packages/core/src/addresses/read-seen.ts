@@ -1,5 +1,6 @@
 import { type Command } from '../commands/index.js'
 import { canonicalIp, kinds, readField, type Estate } from '../estate/index.js'
+import { tooManyLines } from '../formats/index.js'
 import type { RejectedLine } from '../names/index.js'
 import { subnetHolding } from '../networks/index.js'
 
@@ -8,6 +9,9 @@ export interface SeenReading {
   readonly commands: readonly Command[]
   readonly rejected: readonly RejectedLine[]
 }
+
+/** A table of neighbours of a whole /16 would have more; nobody pastes one. */
+const SEEN_LINES_MAX = 30_000
 
 /** Six octets, whose leading zeros some systems leave out, or three groups of four digits. */
 const MAC = /^(?:[0-9a-f]{1,2}(?:[:-][0-9a-f]{1,2}){5}|[0-9a-f]{4}(?:\.[0-9a-f]{4}){2})$/i
@@ -101,6 +105,8 @@ function seenLines(text: string): readonly SeenLine[] {
 export function readSeen(estate: Estate, text: string, now: string, newId: () => string): SeenReading {
   const rejected: RejectedLine[] = []
   const seen = new Map<string, Command>()
+  const lines = tooManyLines(text, SEEN_LINES_MAX)
+  if (lines !== undefined) return { commands: [], rejected: [{ line: 1, text: '', reason: lines }] }
   seenLines(text).forEach(({ line: number, text: line, ended }) => {
     const reject = (reason: string) => rejected.push({ line: number, text: line, reason })
     if (ended !== undefined) {

@@ -5,6 +5,9 @@ export interface ManifestLine {
   readonly digest: string
 }
 
+/** A manifest has a line for each file of a package; more of a text is not looked at. */
+const MANIFEST_MAX = 500_000
+
 /**
  * Reads the manifest of an OVF package: `SHA256(name)= digest`, a line each.
  *
@@ -13,13 +16,16 @@ export interface ManifestLine {
  * @example readManifest('SHA256(a.ovf)= 00…')[0]?.file // 'a.ovf'
  */
 export function readManifest(text: string): readonly ManifestLine[] {
-  return text.split(/\r?\n/).flatMap((line) => {
-    const match = /^(SHA1|SHA256|SHA512)\s*\((.+)\)\s*=\s*([0-9a-f]+)\s*$/i.exec(line)
-    const [, algorithm, file, digest] = match ?? []
-    return algorithm && file && digest
-      ? [{ algorithm: algorithm.toUpperCase() as ManifestLine['algorithm'], file, digest: digest.toLowerCase() }]
-      : []
-  })
+  return text
+    .slice(0, MANIFEST_MAX)
+    .split(/\r?\n/)
+    .flatMap((line) => {
+      const match = /^(SHA1|SHA256|SHA512)\s*\((.+)\)\s*=\s*([0-9a-f]+)\s*$/i.exec(line)
+      const [, algorithm, file, digest] = match ?? []
+      return algorithm && file && digest
+        ? [{ algorithm: algorithm.toUpperCase() as ManifestLine['algorithm'], file, digest: digest.toLowerCase() }]
+        : []
+    })
 }
 
 /** What became of each file of a package when it was held against the manifest. */

@@ -1,6 +1,9 @@
 /** Letters that have no plain letter within them. */
 const LIGATURES: Readonly<Record<string, string>> = { ß: 'ss', æ: 'ae', ø: 'o', œ: 'oe', đ: 'd', ł: 'l', þ: 'th' }
 
+/** A name is cut to 63 letters; so much of a text is looked at for them. */
+const LOOKED_AT = 1000
+
 /**
  * A name that a machine may have, of a text that others called it by: letters without their marks, digits, hyphens.
  *
@@ -9,6 +12,7 @@ const LIGATURES: Readonly<Record<string, string>> = { ß: 'ss', æ: 'ae', ø: 'o
  */
 export const plainName = (name: string): string =>
   name
+    .slice(0, LOOKED_AT)
     .normalize('NFKD')
     .replace(/\p{M}+/gu, '')
     .replace(/[ßæøœđłþ]/gi, (letter) => LIGATURES[letter.toLowerCase()] ?? '')

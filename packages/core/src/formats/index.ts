@@ -26,7 +26,7 @@ export {
 export { jsonFault, type JsonFault } from './json-fault.js'
 export { jsonShapeFault, type JsonLimits } from './json-shape.js'
 export { isObject, present, type JsonObject } from './json-values.js'
-export { DEPTH_MAX, TEXT_MAX } from './safe-text.js'
+export { DEPTH_MAX, TEXT_MAX, tooManyLines } from './safe-text.js'
 export { readOsinfo, type Catalogue, type CatalogueSystem } from './osinfo/read-osinfo.js'
 export { childOf, childrenOf, childText, readXml, XML_MAX, type XmlElement, type XmlReading } from './xml/read-xml.js'
 export { writeXml, type XmlNode } from './xml/write-xml.js'

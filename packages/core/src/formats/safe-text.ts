@@ -1,3 +1,5 @@
+import { counted } from '../units/index.js'
+
 /** The largest text that is read, bytes of UTF-16 halves counted as characters. */
 export const TEXT_MAX = 5_000_000
 /** Deeper JSON is not read: no tool writes it, and it is a way to exhaust a reader. */
@@ -26,6 +28,18 @@ export function refusal(text: string): string | undefined {
   return undefined
 }
 
+/**
+ * Says so where a text has more lines than are read at once: what a text costs follows from its lines more than from its length.
+ *
+ * @example tooManyLines('a\nb', 1) // 'The text has more than 1 line. Split it.'
+ */
+export function tooManyLines(text: string, most: number): string | undefined {
+  let lines = 1
+  for (let at = text.indexOf('\n'); at >= 0; at = text.indexOf('\n', at + 1))
+    if (++lines > most) return `The text has more than ${counted(most, 'line')}. Split it.`
+  return undefined
+}
+
 /** The number of the line a character is on, from 1. */
 export const lineAt = (text: string, index: number): number => text.slice(0, index).split('\n').length
 
@@ -51,8 +65,12 @@ export interface Piece {
   readonly isWhole: boolean
 }
 
-/** Cuts a text into JSON documents, each beginning a line, and the lines between them. */
-export function cut(text: string): readonly Piece[] {
+/**
+ * Cuts a text into JSON documents, each beginning a line, and the lines between them.
+ *
+ * @param most pieces; a text of more is cut no further
+ */
+export function cut(text: string, most: number): readonly Piece[] {
   const pieces: Piece[] = []
   const starts = /^[ \t]*[{[]/gm
   const lineOf = lineCounter(text)
@@ -61,7 +79,7 @@ export function cut(text: string): readonly Piece[] {
     const lines = text.slice(from, until)
     if (lines.trim() !== '') pieces.push({ kind: 'lines', text: lines, line: lineOf(from), depth: 0, isWhole: true })
   }
-  for (let match = starts.exec(text); match; match = starts.exec(text)) {
+  for (let match = starts.exec(text); match && pieces.length < most; match = starts.exec(text)) {
     const start = match.index + match[0].length - 1
     addLines(match.index)
     const { end, depth, isWhole } = endOfJson(text, start)
@@ -69,7 +87,7 @@ export function cut(text: string): readonly Piece[] {
     from = end
     starts.lastIndex = end
   }
-  addLines(text.length)
+  if (pieces.length < most) addLines(text.length)
   return pieces
 }
 

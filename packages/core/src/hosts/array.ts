@@ -10,6 +10,7 @@ const fewest: Readonly<Record<ArrayLevel, number>> = { '0': 2, '1': 2, '5': 3, '
 const LARGE_MEMBER_BYTES = 2e12
 /** No array has more drives than this. */
 const DRIVES_MAX = 120
+const LIST_MAX = 2000
 
 /** What an array of some drives at a level gives. */
 export interface ArrayPlan {
@@ -129,6 +130,7 @@ function cautionsOf(level: ArrayLevel, members: number, memberBytes: number, los
  * @example readDriveList('2x4T 1T') // { bytes: [4e12, 4e12, 1e12] }
  */
 export function readDriveList(text: string): { readonly bytes: readonly number[] } | { readonly sentence: string } {
+  if (text.length > LIST_MAX) return { sentence: `A list of drives has at most ${counted(LIST_MAX, 'character')}.` }
   const bytes: number[] = []
   for (const word of text.split(/[\s,+]+/).filter(Boolean)) {
     const [, times = '1', size = ''] = /^(?:(\d+)\s*[x×*])?(.+)$/i.exec(word) ?? []

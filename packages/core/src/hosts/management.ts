@@ -84,7 +84,11 @@ function checkAddress(estate: Estate, { address, length }: ShownNetwork, plan: M
       })
     const other = plan.ip === address ? undefined : estate.byKey('address', { ip: address })[0]
     if (other)
-      signs.push({ severity: 'error', sentence: `${address} is recorded for ${addressOwner(estate, other)}.`, remedy: 'Use the planned address.' })
+      signs.push({
+        severity: 'error',
+        sentence: `${address} is recorded for ${addressOwner(estate, other)}.`,
+        remedy: 'Use the planned address.',
+      })
   }
   if (length !== undefined) {
     const around = prefixAround(address, length)
@@ -198,7 +202,8 @@ function checkPort(estate: Estate, host: Host, { port: name, mac }: ShownNetwork
   const byMac = mac === undefined ? undefined : ports.find((port) => port.mac === mac)
   const port = byName ?? byMac
   const carries = ports.filter(({ role }) => role === 'management')
-  const useOne = carries.length > 0 ? `Choose ${carries.map((one) => one.name).join(' or ')}.` : 'Give it the management role, or choose another.'
+  const useOne =
+    carries.length > 0 ? `Choose ${carries.map((one) => one.name).join(' or ')}.` : 'Give it the management role, or choose another.'
   const signs: ManagementSign[] = []
   if (name !== undefined && !byName && !byMac && ports.length > 0)
     signs.push({

@@ -1,4 +1,5 @@
 import { canonicalIp, kinds, readField } from '../estate/index.js'
+import { tooManyLines } from '../formats/index.js'
 
 /** What an installer's screen shows of its network, as typed or pasted. */
 export interface ShownNetwork {
@@ -28,6 +29,7 @@ const IPV4 = /^\d{1,3}(\.\d{1,3}){3}$/
 
 /** No screen has a longer line, characters. */
 const LINE_MAX = 300
+const SCREEN_LINES_MAX = 2000
 
 type Shown = { -readonly [K in keyof ShownNetwork]: ShownNetwork[K] }
 type Said = 'address' | 'mask' | 'gateway' | 'nameServer' | 'hostName' | 'vlan' | 'port' | 'mac'
@@ -87,6 +89,8 @@ function bare(value: string): string {
 export function readShownNetwork(text: string): { readonly shown: ShownNetwork; readonly unread: readonly UnreadLine[] } {
   const shown: Shown = { nameServers: [] }
   const unread: UnreadLine[] = []
+  const lines = tooManyLines(text, SCREEN_LINES_MAX)
+  if (lines !== undefined) return { shown, unread: [{ line: 1, text: '', sentence: lines }] }
   let last: Said | undefined
   text.split(/\r?\n/).forEach((raw, index) => {
     if (raw.length > LINE_MAX) {

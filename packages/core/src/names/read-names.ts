@@ -1,6 +1,7 @@
 import Papa from 'papaparse'
 import { type Command } from '../commands/index.js'
 import { canonicalIp, isHostLabel, kinds, readField, type Address, type Estate } from '../estate/index.js'
+import { tooManyLines } from '../formats/index.js'
 import { subnetHolding } from '../networks/index.js'
 import { nameTable, zoneOf } from './name-table.js'
 
@@ -28,6 +29,7 @@ export interface NamesRead {
 
 /** The largest text that is read, characters. */
 const NAMES_TEXT_MAX = 2_000_000
+const NAMES_LINES_MAX = 60_000
 
 /**
  * Reads names and addresses from hosts(5) lines, a zone file (RFC 1035) or CSV with a heading; which it is, it sees.
@@ -41,6 +43,8 @@ export function readNames(text: string, origin?: string): NamesRead {
       entries: [],
       rejected: [{ line: 1, text: '', reason: `The text has ${text.length} characters; at most ${NAMES_TEXT_MAX} are read. Split it.` }],
     }
+  const lines = tooManyLines(text, NAMES_LINES_MAX)
+  if (lines !== undefined) return { form: 'hosts', entries: [], rejected: [{ line: 1, text: '', reason: lines }] }
   if (/^[ \t]*(\$origin|\$ttl)\b/im.test(text) || /^\S*[ \t]+(\d+\w?[ \t]+)?(in[ \t]+)?(soa|aaaa|a|ptr)[ \t]+\S/im.test(text))
     return readZone(text, origin)
   const first = text.split(/\r?\n/).find((line) => line.trim() !== '' && !line.trim().startsWith('#')) ?? ''

@@ -128,7 +128,7 @@ function likeliest({ name, rows }: SourceTable): TableName {
  * @returns it, or a sentence where the text is too long to be read at once
  */
 export const sourceOf = (text: string): SourceTable | { readonly sentence: string } =>
-  tableTooLong(text, CHARACTERS_MAX) ?? { name: '', rows: rowsIn(text) }
+  tableTooLong(text, CHARACTERS_MAX, TABLE_ROWS_MAX) ?? { name: '', rows: rowsIn(text) }
 
 /**
  * What tables would record in an estate: networks first, then hosts, guests and addresses, so that a table may name what another

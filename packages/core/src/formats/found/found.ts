@@ -129,7 +129,10 @@ export function withUse(found: FoundHost): FoundHost {
   return {
     ...found,
     drives: drives.map((drive) => {
-      const own = only === drive && others.length === 0 ? fileSystems : fileSystems.filter(({ device }) => driveOfDevice(device) === drive.name || device === drive.name)
+      const own =
+        only === drive && others.length === 0
+          ? fileSystems
+          : fileSystems.filter(({ device }) => driveOfDevice(device) === drive.name || device === drive.name)
       return own.length > 0 ? { ...drive, usedBytes: usedOn(own) } : drive
     }),
   }

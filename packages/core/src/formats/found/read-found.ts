@@ -1,8 +1,12 @@
+import { counted } from '../../units/index.js'
 import { cut, parsePiece, refusal } from '../safe-text.js'
 import { join, nothingFound, withUse, type FoundReading, type Unread } from './found.js'
 import { isRedfishTree, readRedfish } from './redfish.js'
 import { readLines } from './text-tools.js'
 import { jsonReaders } from './tools.js'
+
+/** Documents, and blocks of lines between them, that one text is cut into; all tools together print some dozens. */
+const PIECES_MAX = 1000
 
 /**
  * Reads what tools printed on a machine, whichever they are and however many follow each other: `lscpu`, `lsblk`, `ip address`, each with
@@ -18,7 +22,15 @@ export function readFound(text: string, system?: string): FoundReading {
   let found = nothingFound
   const sources: string[] = []
   const unread: Unread[] = []
-  for (const piece of cut(text)) {
+  const pieces = cut(text, PIECES_MAX + 1)
+  const [beyond] = pieces.slice(PIECES_MAX)
+  if (beyond)
+    unread.push({
+      line: beyond.line,
+      text: '',
+      sentence: `This is of more than ${counted(PIECES_MAX, 'document')}; what follows is not read. Paste the output of one machine at a time.`,
+    })
+  for (const piece of pieces.slice(0, PIECES_MAX)) {
     if (piece.kind === 'lines') {
       const lines = readLines(piece.text, piece.line)
       for (const { source, part } of lines.sections) {

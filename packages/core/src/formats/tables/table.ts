@@ -1,5 +1,6 @@
 import { readCell } from '../csv.js'
 import Papa from 'papaparse'
+import { tooManyLines } from '../safe-text.js'
 import { counted, numberStyleOf, readNumber, unitInHeading, type NumberStyle, type SizeHints, type SizeUnit } from '../../units/index.js'
 
 /** What the columns of a table hold, as proposed from its headings or as a person chose. */
@@ -73,16 +74,23 @@ export function rowsIn(text: string): readonly TableRow[] {
  * @see RFC 4180
  */
 export function readTable<C extends string>(text: string, reader: TableReader<C>): Table<C> | { readonly sentence: string } {
-  return tableTooLong(text, reader.charactersMax) ?? tableOf(rowsIn(text), reader)
+  return tableTooLong(text, reader.charactersMax, reader.rowsMax) ?? tableOf(rowsIn(text), reader)
 }
 
-/** Says so where a text has more characters than are read at once. */
-export const tableTooLong = (text: string, most: number): { readonly sentence: string } | undefined =>
-  text.length > most
-    ? {
-        sentence: `This is ${(text.length / 1e6).toFixed(0)} MB; at most ${(most / 1e6).toFixed(0)} MB are read at once. Cut the table in two.`,
-      }
-    : undefined
+/** Says so where a text has more characters than are read at once, or so many lines that its rows cannot be as few as are read. */
+export function tableTooLong(text: string, most: number, rowsMax: number): { readonly sentence: string } | undefined {
+  if (text.length > most)
+    return {
+      sentence: `This is ${(text.length / 1e6).toFixed(0)} MB; at most ${(most / 1e6).toFixed(0)} MB are read at once. Cut the table in two.`,
+    }
+  // Notes of several lines, titles and what is left empty have room.
+  return tooManyLines(text, rowsMax * 4 + 1000) === undefined
+    ? undefined
+    : { sentence: `This has more lines than a table of ${counted(rowsMax, 'row')}, which is what is read at once. Cut the table in two.` }
+}
+
+/** Columns of a table; a line of thousands is no heading. */
+const COLUMNS_MAX = 500
 
 /**
  * What rows of a file are as a table: the headings are the row among the first that names most columns.
@@ -92,6 +100,10 @@ export const tableTooLong = (text: string, most: number): { readonly sentence: s
 export function tableOf<C extends string>(all: readonly TableRow[], reader: TableReader<C>): Table<C> | { readonly sentence: string } {
   const { at, columns } = headingsIn(all, reader)
   const headings = all[at]?.cells ?? []
+  if (headings.length > COLUMNS_MAX)
+    return {
+      sentence: `The table has ${counted(headings.length, 'column')}; at most ${COLUMNS_MAX} are read. Leave out those that are not needed.`,
+    }
   const rows = all.slice(at + 1)
   if (rows.length === 0) return { sentence: `There are no rows: the first line names the columns, and each further line is ${reader.row}.` }
   if (rows.length > reader.rowsMax)
@@ -117,7 +129,7 @@ export function headingsIn<C extends string>(
   all: readonly TableRow[],
   reader: TableReader<C>,
 ): { readonly at: number; readonly columns: readonly C[] } {
-  const heads = all.slice(0, HEADING_ROWS).map(({ cells }) => guessed(cells, reader))
+  const heads = all.slice(0, HEADING_ROWS).map(({ cells }) => guessed(cells.slice(0, COLUMNS_MAX), reader))
   const known = heads.map((columns) => columns.filter((column) => column !== reader.leaveOut).length)
   const most = Math.max(...known)
   const at = most > 1 ? known.indexOf(most) : 0
