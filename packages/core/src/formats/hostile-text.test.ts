@@ -97,7 +97,9 @@ describe(`no text of ${HOSTILE_LENGTH} characters holds up a reader`, () => {
   it.runIf(isLong).each(Object.keys(readers).filter((name) => name !== 'every text field'))(
     'one and two megabytes of what costs %s most take time that grows with them, and less than two seconds',
     (name) => {
-      const read = (text: string) => processorMs(() => readers[name]?.(text))
+      const once = (text: string) => processorMs(() => readers[name]?.(text))
+      // The quicker of two: what clears memory away in between is not the reader's.
+      const read = (text: string) => Math.min(once(text), once(text))
       const worst = [...hostileTexts()]
         .map((one) => ({ ...one, took: read(one.of(20_000)) }))
         .toSorted((a, b) => b.took - a.took)

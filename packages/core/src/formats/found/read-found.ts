@@ -1,5 +1,5 @@
 import { counted } from '../../units/index.js'
-import { cut, parsePiece, refusal } from '../safe-text.js'
+import { cut, parsePiece, refusal, tooManyLines } from '../safe-text.js'
 import { join, nothingFound, withUse, type FoundReading, type Unread } from './found.js'
 import { isRedfishTree, readRedfish } from './redfish.js'
 import { readLines } from './text-tools.js'
@@ -7,6 +7,8 @@ import { jsonReaders } from './tools.js'
 
 /** Documents, and blocks of lines between them, that one text is cut into; all tools together print some dozens. */
 const PIECES_MAX = 1000
+/** Lines of all tools together; the longest, a controller’s tree that is written out, has some hundred thousand. */
+const LINES_MAX = 250_000
 
 /**
  * Reads what tools printed on a machine, whichever they are and however many follow each other: `lscpu`, `lsblk`, `ip address`, each with
@@ -17,7 +19,7 @@ const PIECES_MAX = 1000
  * @returns what was found, what it was found by, and each place that could not be read, with the reason; nothing is thrown
  */
 export function readFound(text: string, system?: string): FoundReading {
-  const refused = refusal(text)
+  const refused = refusal(text) ?? tooManyLines(text, LINES_MAX)
   if (refused) return { found: nothingFound, sources: [], unread: [{ line: 1, text: '', sentence: refused }] }
   let found = nothingFound
   const sources: string[] = []
