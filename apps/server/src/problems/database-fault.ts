@@ -19,7 +19,7 @@ const CODES: readonly (readonly [RegExp, DatabaseFault])[] = [
   [/^(53...|25006|40001|40P01|55P03)$/, 'refused'],
 ]
 const MESSAGES: readonly (readonly [RegExp, DatabaseFault])[] = [
-  [/timeout acquiring|timeout exceeded when trying to connect|timeout expired|aborted/i, 'not-asked'],
+  [/timeout acquiring|timeout exceeded when trying to connect|timeout expired|^aborted$/i, 'not-asked'],
   [
     /connection terminated|connection ended|client has encountered a connection error|client was closed|cannot use a pool after/i,
     'no-answer',
@@ -33,7 +33,7 @@ export function databaseFault(error: unknown): { readonly fault: DatabaseFault; 
     const { code = '', message } = at
     const known = CODES.find(([codes]) => codes.test(code)) ?? MESSAGES.find(([words]) => words.test(message))
     if (known) return { fault: known[1], said: message }
-    if (at instanceof AggregateError) for (const inner of at.errors) return databaseFault(inner)
+    if (at instanceof AggregateError) return at.errors.map((inner) => databaseFault(inner)).find(Boolean)
     if (at instanceof ConnectionException) return { fault: 'no-answer', said: message }
     at = (at.cause ?? (at as { previous?: unknown }).previous) as typeof at
   }
