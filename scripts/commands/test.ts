@@ -1,6 +1,7 @@
 import { spawn } from 'node:child_process'
 import { existsSync, readFileSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
+import { stripVTControlCharacters } from 'node:util'
 import { build } from '../build.js'
 import {
   chromium,
@@ -19,15 +20,23 @@ import {
 import { root, stateFolder } from '../places.js'
 import { Refusal } from '../refusal.js'
 
-/** How many checks of a part passed and failed. */
+/** How many checks of a part passed and failed, and which failed. */
 interface Tally {
   readonly passed: number
   readonly failed: number
+  /** What failed, each with its file and the first of what it says: the end of a log is what is kept of it. */
+  readonly failures: readonly string[]
 }
 interface TestPart {
   readonly name: string
   /** @param processors how many it has for itself, where it can make use of them */
   readonly run: (processors: number) => Promise<Tally>
+}
+
+/** What a program of the tests is given beside the environment that is there; colours are for a terminal, and a log has none. */
+function environment(env: Readonly<Record<string, string>>): NodeJS.ProcessEnv {
+  const { FORCE_COLOR: _, ...there } = process.env
+  return process.stdout.isTTY ? { ...process.env, ...env } : { ...there, NO_COLOR: '1', ...env }
 }
 
 /** Runs a program of the project's packages; what it says goes to the terminal as it comes. */
@@ -36,7 +45,7 @@ function run(program: string, args: readonly string[], env: Readonly<Record<stri
     const child = spawn(join(root, 'node_modules/.bin', program), [...args], {
       cwd: root,
       stdio: ['ignore', 'inherit', 'inherit'],
-      env: { ...process.env, ...env },
+      env: environment(env),
     })
     // A test run that is stopped lets its runner clear away what it started.
     const stop = () => child.kill('SIGINT')
@@ -64,7 +73,7 @@ function runCheck({ name, program, args, env = {} }: Check): Promise<boolean> {
     const child = spawn(join(root, 'node_modules/.bin', program), [...args], {
       cwd: root,
       stdio: ['ignore', 'pipe', 'pipe'],
-      env: { ...process.env, ...env },
+      env: environment(env),
     })
     let said = ''
     for (const stream of [child.stdout, child.stderr]) stream.on('data', (chunk: Buffer) => (said += chunk.toString()))
@@ -90,11 +99,11 @@ async function sideBySide<T>(many: number, all: readonly T[], work: (one: T) => 
 const staticChecks = (checks: readonly Check[]): TestPart => ({
   name: 'static',
   async run(processors) {
-    let passed = 0
+    const failures: string[] = []
     await sideBySide(processors, checks, async (check) => {
-      if (await runCheck(check)) passed++
+      if (!(await runCheck(check))) failures.push(check.name)
     })
-    return { passed, failed: checks.length - passed }
+    return { passed: checks.length - failures.length, failed: failures.length, failures }
   },
 })
 
@@ -112,13 +121,56 @@ function counted(
     async run() {
       rmSync(resultFile, { force: true })
       const code = await run(program, args, env)
-      if (!existsSync(resultFile)) return { passed: 0, failed: 1 }
-      const { passed, failed } = tally(JSON.parse(readFileSync(resultFile, 'utf8')) as never)
+      if (!existsSync(resultFile)) return { passed: 0, failed: 1, failures: [`${program} left no results`] }
+      const told = tally(JSON.parse(readFileSync(resultFile, 'utf8')) as never)
       // A failure outside of any test, such as in a setup, shows only in the exit code.
-      return { passed, failed: failed === 0 && code !== 0 ? 1 : failed }
+      return told.failed === 0 && code !== 0
+        ? { ...told, failed: 1, failures: [`${program} ended with ${code}, outside of any test`] }
+        : told
     },
   }
 }
+
+/** What this reads of the results that Vitest writes. */
+interface VitestResult {
+  readonly numPassedTests: number
+  readonly numFailedTests: number
+  readonly testResults: readonly {
+    readonly name: string
+    readonly assertionResults: readonly {
+      readonly status: string
+      readonly fullName: string
+      readonly failureMessages: readonly string[]
+    }[]
+  }[]
+}
+
+/** What this reads of the results that Playwright writes. */
+interface PlaywrightSuite {
+  readonly file: string
+  readonly suites?: readonly PlaywrightSuite[]
+  readonly specs: readonly {
+    readonly title: string
+    readonly tests: readonly { readonly status: string; readonly results: readonly { readonly error?: { readonly message?: string } }[] }[]
+  }[]
+}
+interface PlaywrightResult {
+  readonly stats: { readonly expected: number; readonly unexpected: number; readonly flaky: number }
+  readonly suites: readonly PlaywrightSuite[]
+}
+
+/** A test that failed, with what it said first. */
+const failure = (path: string, title: string, said = '') =>
+  `${path.replace(root, '')}: ${title}: ${stripVTControlCharacters(said).split('\n').slice(0, 3).join(' | ').slice(0, 300)}`
+
+const failuresOf = ({ file, suites = [], specs }: PlaywrightSuite): readonly string[] => [
+  ...specs.flatMap(({ title, tests }) =>
+    tests
+      .filter(({ status }) => status === 'unexpected' || status === 'flaky')
+      .map(({ results }) => failure(`e2e/${file}`, title, results.find(({ error }) => error)?.error?.message)),
+  ),
+  ...suites.flatMap(failuresOf),
+]
 
 function vitest(name: string): TestPart {
   const file = join(stateFolder, `${name}-results.json`)
@@ -128,9 +180,14 @@ function vitest(name: string): TestPart {
     ['run', '--project', name, '--reporter=dot', '--reporter=json', `--outputFile.json=${file}`],
     {},
     file,
-    (result: { numPassedTests: number; numFailedTests: number }) => ({
+    (result: VitestResult) => ({
       passed: result.numPassedTests,
       failed: result.numFailedTests,
+      failures: result.testResults.flatMap(({ name: path, assertionResults }) =>
+        assertionResults
+          .filter(({ status }) => status === 'failed')
+          .map(({ fullName, failureMessages }) => failure(path, fullName, failureMessages[0])),
+      ),
     }),
   )
 }
@@ -143,9 +200,10 @@ function playwright(): TestPart {
     ['test', '--config', 'e2e/playwright.config.ts'],
     { PLAYWRIGHT_JSON_OUTPUT_NAME: file },
     file,
-    ({ stats }: { stats: { expected: number; unexpected: number; flaky: number } }) => ({
+    ({ stats, suites }: PlaywrightResult) => ({
       passed: stats.expected,
       failed: stats.unexpected + stats.flaky,
+      failures: suites.flatMap(failuresOf),
     }),
   )
 }
@@ -209,7 +267,9 @@ export async function test(only: string | undefined, isLong: boolean): Promise<n
     const isAlone = waiting.length === 1
     await sideBySide(2, waiting, async (part) => void tallies.push(await runPart(part, isAlone ? 2 : 1)))
   }
-  const sum = (of: keyof Tally) => tallies.reduce((total, tally) => total + tally[of], 0)
+  const sum = (of: 'passed' | 'failed') => tallies.reduce((total, tally) => total + tally[of], 0)
+  const failures = tallies.flatMap((tally) => tally.failures)
+  if (failures.length > 0) process.stdout.write(`\nFailed:\n${failures.map((said) => `  ${said}\n`).join('')}`)
   const minutes = ((Date.now() - start) / 60_000).toFixed(1)
   process.stdout.write(`\n${sum('passed')} passed, ${sum('failed')} failed, in ${minutes} minutes${isLong ? ', the long run' : ''}\n`)
   return sum('failed') === 0 ? 0 : 1

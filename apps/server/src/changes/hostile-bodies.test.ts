@@ -57,13 +57,13 @@ describe(`${BODIES} bodies that know the schema and break it`, () => {
     const wrong: string[] = []
     let left = BODIES
     const over = new AbortController()
-    let slowest = 0
+    const waits: number[] = []
     const start = performance.now()
     const health = (async () => {
       while (!over.signal.aborted) {
         const asked = performance.now()
         expect((await ask('/healthz')).status).toBe(200)
-        slowest = Math.max(slowest, performance.now() - asked)
+        waits.push(performance.now() - asked)
         await new Promise((resolve) => setTimeout(resolve, 50))
       }
     })()
@@ -84,11 +84,13 @@ describe(`${BODIES} bodies that know the schema and break it`, () => {
       await health
     }
     const seconds = (performance.now() - start) / 1000
+    // The one wait in a hundred that is longest is the machine's as often as the server's.
+    const slowest = waits.toSorted((a, b) => a - b)[Math.floor(waits.length * 0.99)] ?? Infinity
     console.info(
       `${BODIES} bodies of seed ${SEED} in ${seconds.toFixed(1)} s: ${[...counts]
         .sort(([a], [b]) => a - b)
         .map(([status, count]) => `${count} × ${status}`)
-        .join(', ')}; /healthz within ${slowest.toFixed(0)} ms`,
+        .join(', ')}; /healthz within ${slowest.toFixed(0)} ms in 99 of 100`,
     )
     expect(wrong).toEqual([])
     expect(slowest).toBeLessThan(1000)

@@ -56,6 +56,8 @@ describe('a database that is paused', () => {
     const { cluster, folder } = await ownCluster()
     const { server, estate } = await ownServer(cluster.url)
     const send = sender(server.url, estate)
+    // As many connections as are asked of below: what has to make one first was never asked, and is told so.
+    await Promise.all(Array.from({ length: 10 }, () => request(server.url).get(`/api/v1/estates/${estate.id}/records`)))
     await send().expect(200)
     const paused = processesOf(pidOf(folder))
     signal(paused, 'SIGSTOP')

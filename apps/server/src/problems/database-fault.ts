@@ -21,7 +21,8 @@ const CODES: readonly (readonly [RegExp, DatabaseFault])[] = [
 const MESSAGES: readonly (readonly [RegExp, DatabaseFault])[] = [
   [/timeout acquiring|timeout exceeded when trying to connect|timeout expired|^aborted$/i, 'not-asked'],
   [
-    /connection terminated|connection ended|client has encountered a connection error|client was closed|cannot use a pool after/i,
+    // The last of them is what the query builder says of a transaction whose connection was ended between two of its statements.
+    /connection terminated|connection ended|client has encountered a connection error|client was closed|cannot use a pool after|transaction query already complete/i,
     'no-answer',
   ],
   [/no space left on device/i, 'full'],
