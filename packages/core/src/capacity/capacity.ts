@@ -135,7 +135,7 @@ export function lessHeld(estate: Estate, host: Host, platform: Platform, left: S
 export interface StoreSpace {
   /** Thick disks whole, thin ones as last seen, and what else is on it. */
   readonly usedBytes: number
-  /** Every disk at its full size, and what else is on it. */
+  /** Every disk at its full size, also of those that moves under way bring, and what else is on it. */
   readonly promisedBytes: number
   /** What moves under way will bring, and no disk shows yet. */
   readonly heldBytes: number
@@ -199,7 +199,7 @@ export const standingBytes = (estate: Estate, store: Store): number =>
 
 /** What is used, promised and free of a store. */
 export const storeSpace = (estate: Estate, store: Store): StoreSpace =>
-  estate.deriveFor(['disk', 'image', 'snapshot', 'leftover', 'migration'], store, sumUp)
+  estate.deriveFor(['disk', 'image', 'snapshot', 'leftover', 'migration', 'volume'], store, sumUp)
 
 function sumUp(estate: Estate, store: Store): StoreSpace {
   const beside = standingBytes(estate, store)
@@ -208,6 +208,10 @@ function sumUp(estate: Estate, store: Store): StoreSpace {
     usedBytes += takenBytes(disk)
     promisedBytes += disk.sizeBytes
   }
-  const heldBytes = heldOnStore(estate, store.id).reduce((sum, { bytes }) => sum + bytes, 0)
-  return { usedBytes, promisedBytes: promisedBytes + heldBytes, heldBytes, freeBytes: store.capacityBytes - usedBytes - heldBytes }
+  let heldBytes = 0
+  for (const hold of heldOnStore(estate, store.id)) {
+    heldBytes += hold.bytes
+    promisedBytes += hold.promisedBytes
+  }
+  return { usedBytes, promisedBytes, heldBytes, freeBytes: store.capacityBytes - usedBytes - heldBytes }
 }

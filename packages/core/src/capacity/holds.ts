@@ -1,11 +1,14 @@
+import { copiedOf, takenWhereItArrives } from '../methods/index.js'
 import { type Disk, type Estate, type Migration } from '../estate/index.js'
 
 /** Room that a move under way needs, or keeps, and no record of a disk or guest shows. */
 export interface StoreHold {
   readonly migrationId: string
   readonly disk: Disk
-  /** What it may come to, bytes. */
+  /** What the copy takes on the store, bytes. */
   readonly bytes: number
+  /** What it may grow to beyond what the record promises already, bytes: its size, as soon as the disk is recorded there. */
+  readonly promisedBytes: number
 }
 
 /** Memory and processors that a move under way needs where it goes, or keeps where it came from. */
@@ -48,7 +51,7 @@ export function changesOf(made: MoveMade, id: string): Readonly<Record<string, u
 /** The disks that a move brings to another store, with that store and the size they have there. */
 export function arrivingDisks(
   estate: Estate,
-  move: Pick<Migration, 'guestId' | 'becomesId' | 'made'>,
+  move: Pick<Migration, 'guestId' | 'made'>,
 ): readonly { readonly disk: Disk; readonly storeId: string; readonly sizeBytes: number; readonly isThick: boolean }[] {
   const made = madeOf(move)
   return estate.referring('disk', 'guestId', move.guestId ?? '').flatMap((disk) => {
@@ -59,28 +62,38 @@ export function arrivingDisks(
   })
 }
 
+/** The thin disks of the machine that takes over, with what the copy brings each of the source's disk of that number, and whether that is known. */
+export function filledDisks(
+  estate: Estate,
+  move: Pick<Migration, 'guestId' | 'becomesId' | 'method'>,
+): readonly { readonly disk: Disk; readonly bytes: number; readonly isKnown: boolean }[] {
+  const sources = estate.referring('disk', 'guestId', move.guestId ?? '')
+  return estate.referring('disk', 'guestId', move.becomesId ?? '').flatMap((disk) => {
+    const source = sources.find(({ position }) => position === disk.position)
+    if (!source || disk.provisioning === 'thick') return []
+    const bytes = takenWhereItArrives(estate, source, move.method, { sizeBytes: disk.sizeBytes, isThick: false })
+    return [{ disk, bytes, isKnown: copiedOf(estate, source, move.method).isKnown }]
+  })
+}
+
 function storeHolds(estate: Estate): ReadonlyMap<string, readonly StoreHold[]> {
   const holds = new Map<string, StoreHold[]>()
   for (const move of openOnes(estate).filter(isBeforeCutOver)) {
-    const hold = (storeId: string, disk: Disk, bytes: number) =>
-      holds.set(storeId, [...(holds.get(storeId) ?? []), { migrationId: move.id, disk, bytes }])
-    for (const { disk, storeId, sizeBytes, isThick } of arrivingDisks(estate, move))
-      hold(storeId, disk, isThick ? sizeBytes : (disk.usedBytes ?? sizeBytes))
+    const hold = (storeId: string, one: Omit<StoreHold, 'migrationId'>) =>
+      holds.set(storeId, [...(holds.get(storeId) ?? []), { migrationId: move.id, ...one }])
+    for (const { disk, storeId, ...there } of arrivingDisks(estate, move))
+      hold(storeId, { disk, bytes: takenWhereItArrives(estate, disk, move.method, there), promisedBytes: there.sizeBytes })
     // A machine of its own is recorded with its size already; what it will hold is not.
-    const sources = estate.referring('disk', 'guestId', move.guestId ?? '')
-    for (const disk of estate.referring('disk', 'guestId', move.becomesId ?? '')) {
-      const source = sources.find(({ position }) => position === disk.position)
-      const comes = Math.min(disk.sizeBytes, source?.usedBytes ?? source?.sizeBytes ?? 0)
-      if (disk.storeId && disk.provisioning === 'thin' && comes > (disk.usedBytes ?? 0))
-        hold(disk.storeId, disk, comes - (disk.usedBytes ?? 0))
-    }
+    for (const { disk, bytes } of filledDisks(estate, move))
+      if (disk.storeId && bytes > (disk.usedBytes ?? 0))
+        hold(disk.storeId, { disk, bytes: bytes - (disk.usedBytes ?? 0), promisedBytes: 0 })
   }
   return holds
 }
 
 /** What is held on a store for moves that have not been cut over yet. Derived, never recorded. */
 export const heldOnStore = (estate: Estate, storeId: string): readonly StoreHold[] =>
-  estate.derive(['migration', 'disk'], storeHolds).get(storeId) ?? NO_STORE_HOLDS
+  estate.derive(['migration', 'disk', 'volume'], storeHolds).get(storeId) ?? NO_STORE_HOLDS
 const NO_STORE_HOLDS: readonly StoreHold[] = []
 
 /** What is held on a host: for guests that arrive, and for the way back of those that left until they are verified. */

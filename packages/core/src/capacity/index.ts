@@ -24,6 +24,7 @@ export { vcpuBudget, type VcpuBudget } from './vcpu-budget.js'
 export {
   arrivingDisks,
   changesOf,
+  filledDisks,
   heldOnHost,
   heldOnStore,
   isBeforeCutOver,

@@ -11,9 +11,11 @@ export interface StoreBudget {
   readonly promised: Figure
   /** What moves under way will bring, and no disk shows yet. */
   readonly held: Figure
+  /** What those may grow to, bytes: promised as soon as they are recorded there. */
+  readonly heldPromise: Figure
   /** Capacity less used and held. */
   readonly freeBytes: number
-  /** Promised and held over capacity, 1 = all of it. */
+  /** Promised, also for moves under way, over capacity, 1 = all of it. */
   readonly promiseRatio: number
   /** Bytes by which the store is short if every thin disk fills: negative when there is room for all. */
   readonly exposure: Figure
@@ -79,7 +81,7 @@ function daysUntilFull(disks: readonly Disk[], freeBytes: number): number | unde
  * @see facts of the trade: exposure = sum of (provisioned − used) − free; common practice, no source
  */
 export const storeBudget = (estate: Estate, store: Store): StoreBudget =>
-  estate.deriveFor(['disk', 'guest', 'image', 'snapshot', 'leftover', 'migration', 'host'], store, workOut)
+  estate.deriveFor(['disk', 'guest', 'image', 'snapshot', 'leftover', 'migration', 'host', 'volume'], store, workOut)
 
 function workOut(estate: Estate, store: Store): StoreBudget {
   const disks = estate.referring('disk', 'storeId', store.id)
@@ -103,24 +105,31 @@ function workOut(estate: Estate, store: Store): StoreBudget {
     'common practice',
   )
   const { freeBytes } = storeSpace(estate, store)
-  const held = sumFigure(
-    'disks of moves under way, by what they hold',
-    'bytes',
-    heldOnStore(estate, store.id).map(({ disk, bytes }) => ({
-      label: `${estate.find('guest', disk.guestId)?.name ?? '?'} ${disk.use}`,
-      value: bytes,
-      unit: 'bytes' as const,
-      sign: '+' as const,
-      from: `disk ${disk.position}, arrives by a move`,
-    })),
-    'derived from the moves under way',
-  )
+  const holds = (formula: string, of: 'bytes' | 'promisedBytes') =>
+    sumFigure(
+      formula,
+      'bytes',
+      heldOnStore(estate, store.id).map((hold) => ({
+        label: `${estate.find('guest', hold.disk.guestId)?.name ?? '?'} ${hold.disk.use}`,
+        value: hold[of],
+        unit: 'bytes' as const,
+        sign: '+' as const,
+        from: `disk ${hold.disk.position}, arrives by a move`,
+      })),
+      'derived from the moves under way',
+    )
+  const held = holds('disks of moves under way, by what their copies take', 'bytes')
+  const heldPromise = holds('disks of moves under way, at their size', 'promisedBytes')
+  const ofMoves = (label: string, value: number, sign: '+' | '−', from: string) =>
+    value === 0 ? [] : [{ label, value, unit: 'bytes' as const, sign, from }]
   const exposure = sumFigure(
-    'promised − used − free',
+    `promised − used${held.value > 0 ? ' − held for moves' : ''} − free`,
     'bytes',
     [
       { label: 'promised', value: promised.value, unit: 'bytes', sign: '+', from: counted(disks.length, 'disk') },
+      ...ofMoves('promised for moves', heldPromise.value, '+', 'disks that arrive, at their size'),
       { label: 'used', value: used.value, unit: 'bytes', sign: '−', from: 'thick whole, thin as last seen' },
+      ...ofMoves('held for moves', held.value, '−', 'what their copies take'),
       {
         label: 'free',
         value: freeBytes,
@@ -131,5 +140,6 @@ function workOut(estate: Estate, store: Store): StoreBudget {
     ],
     'common practice',
   )
-  return { used, promised, freeBytes, promiseRatio: (promised.value + held.value) / store.capacityBytes, exposure, held }
+  const promiseRatio = (promised.value + heldPromise.value) / store.capacityBytes
+  return { used, promised, held, heldPromise, freeBytes, promiseRatio, exposure }
 }

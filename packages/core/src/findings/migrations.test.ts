@@ -69,4 +69,41 @@ describe('moves', () => {
       ['migration.source-runs', expect.stringMatching(/^auk-old is recorded as running, and auk took/)],
     ])
   })
+
+  it('that were faster than a port they passed are found on that port, until one of the two is corrected', () => {
+    const PORT = '01890000-0000-7000-8000-00000000f104'
+    const moved = (count: number, mbPerSecond: number): readonly Command[] =>
+      Array.from({ length: count }, () => ({
+        type: 'migration.add',
+        record: {
+          guestId: idOf('news'),
+          fromHostId: idOf('fulmar'),
+          toHostId: idOf('gannet'),
+          copySeconds: 100,
+          movedBytes: mbPerSecond * 1e8,
+        },
+      }))
+    const slow = run(smallEstate(), {
+      type: 'port.add',
+      record: { id: PORT, hostId: idOf('gannet'), name: 'eth0', speedMbps: 100, cable: 'present' },
+    })
+    const onPort = (estate: Estate) =>
+      Findings.of(estate, '2027-01-19')
+        .list()
+        .filter(({ ruleId }) => ruleId === 'port.faster-than-recorded')
+    // 100 Mbit/s are 12.5 MB/s, whatever they are packed in (IEEE 802.3).
+    expect(onPort(run(slow, ...moved(3, 12.4)))).toEqual([])
+    const lived = run(slow, ...moved(2, 110))
+    expect(onPort(lived)).toMatchObject([
+      {
+        id: `port.faster-than-recorded:${PORT}`,
+        sentence:
+          'The move of newsroom carried 110 MB/s over eth0 of gannet, which is recorded with 100 Mbit/s (12.5 MB/s at the most), and 1 other move did so, too.',
+      },
+    ])
+    const before = Findings.of(lived, '2027-01-19')
+    const { estate, difference } = applyAll(lived, [{ type: 'port.update', id: PORT, changes: { speedMbps: 1000 } }], context)
+    expect(onPort(estate)).toEqual([])
+    expect(before.after(estate, difference).list()).toEqual(Findings.of(estate, '2027-01-19').list())
+  })
 })

@@ -1,5 +1,6 @@
 import { moveMethods, type Estate, type Guest, type Host } from '../estate/index.js'
-import { methodFacts, moveTime, type MoveMethod, type MoveTime } from '../transfers/index.js'
+import { methodFacts, type MoveMethod } from '../methods/index.js'
+import { moveTime, type MoveTime } from '../transfers/index.js'
 import { formatBytes, formatDuration } from '../units/index.js'
 import { lacksFor } from '../hosts/index.js'
 import { moveView, isSamePlatform, isToMetal, type MoveView } from './move-view.js'

@@ -1,7 +1,8 @@
 import { heldOnHost, leftToPromise, memoryBudget, storeBudget } from '../capacity/index.js'
 import { failoverOutcomes } from '../placement/index.js'
 import { policyOf, type Store } from '../estate/index.js'
-import { leastTarget, methodFacts, moveTime } from '../transfers/index.js'
+import { methodFacts, takenWhereItArrives } from '../methods/index.js'
+import { leastTarget, moveTime } from '../transfers/index.js'
 import { counted, formatBytes, formatDuration, formatExactBytes, formatMiB, formatNumber, GiB } from '../units/index.js'
 import type { Precheck } from './check.js'
 import { isToMetal, type MoveView } from './move-view.js'
@@ -66,7 +67,7 @@ const STORE_ROOM: Precheck = {
   id: 'store-room',
   title: 'Room on stores',
   group: 'room',
-  check({ estate, after, disks, move, becomes }) {
+  check({ estate, after, disks, move, method, becomes }) {
     const policy = policyOf(estate)
     const stores = [...new Set(disks.filter(({ isCopied }) => isCopied).flatMap(({ store }) => store ?? []))]
     for (const store of stores) {
@@ -76,8 +77,8 @@ const STORE_ROOM: Precheck = {
       const comes = disks
         .filter((one) => one.isCopied && one.store?.id === store.id)
         .reduce(
-          (sum, { disk, provisioning, sizeBytes }) =>
-            sum + (provisioning === 'thick' ? (sizeBytes ?? 0) : (disk.usedBytes ?? disk.sizeBytes)),
+          (sum, { disk, provisioning, sizeBytes = 0 }) =>
+            sum + takenWhereItArrives(estate, disk, method, { sizeBytes, isThick: provisioning === 'thick' }),
           0,
         )
       const free = now.freeBytes + (move ? comes : 0)

@@ -270,6 +270,67 @@ const viewOf = (estate: Estate, mapping: Parameters<typeof adviseMethods>[1]) =>
 const answer = (estate: Estate, mapping: Parameters<typeof adviseMethods>[1], id: string) =>
   checkMove(viewOf(estate, mapping)).find((one) => one.id === id)
 
+describe('a raw copy to thin disks', () => {
+  const raw: Command = { ...toFulmar, method: 'disk-to-disk over the network' } as Command
+  const on = (estate: Estate, id = 'nvme2') => storeBudget(estate, get(estate, 'store', idOf(id)))
+  const sized = (used: number) =>
+    run(
+      smallEstate(),
+      { type: 'disk.update', id: idOf('playoutDisk'), changes: { sizeBytes: 80 * GiB, usedBytes: used * GiB } },
+      { type: 'store.update', id: idOf('nvme2'), changes: { capacityBytes: 1000 * GiB } },
+    )
+
+  it('needs what is provisioned now, and is promised as much: while it is copied and afterwards', () => {
+    const before = sized(20)
+    const begun = run(before, raw)
+    expect(on(begun).held.value).toBe(80 * GiB)
+    expect(on(begun).promiseRatio - on(before).promiseRatio).toBeCloseTo(80 / 1000, 9)
+    const [view] = [moveView(begun, get(begun, 'migration', MOVE), TODAY)]
+    const then = view ? storeBudget(view.after, get(view.after, 'store', idOf('nvme2'))) : on(begun)
+    expect(on(begun).freeBytes).toBe(then.freeBytes)
+    expect(on(begun).promiseRatio).toBe(then.promiseRatio)
+    const copying = run(acceptAll(begun), stop, { type: 'migration.copy', migrationId: MOVE })
+    const over = run(copying, { type: 'migration.cutOver', migrationId: MOVE })
+    expect(get(over, 'disk', idOf('playoutDisk')).usedBytes).toBe(80 * GiB)
+    expect(on(over).freeBytes).toBe(on(begun).freeBytes)
+    // Rolled back, the source is what it was.
+    expect(get(run(over, { type: 'migration.rollBack', migrationId: MOVE, reason: 'x' }), 'disk', idOf('playoutDisk')).usedBytes).toBe(
+      20 * GiB,
+    )
+  })
+
+  it('by used blocks takes what is used, and promises the size all the same', () => {
+    const [before, begun] = [sized(20), run(sized(20), toFulmar)]
+    expect(on(begun).held.value).toBe(20 * GiB)
+    expect(on(begun).promiseRatio - on(before).promiseRatio).toBeCloseTo(80 / 1000, 9)
+    // Promised and promised for moves, less used, held and free: what would be short if all filled.
+    const { exposure } = on(begun)
+    expect(exposure.inputs.reduce((sum, { value, sign }) => sum + (sign === '−' ? -value : value), 0)).toBe(exposure.value)
+  })
+
+  it('onto a store of 50 GiB is an error, where used blocks would fit; the store’s page has the same number', () => {
+    const small = run(
+      smallEstate(),
+      { type: 'store.add', record: { id: SECOND, name: 'small', hostId: idOf('fulmar'), capacityBytes: 50 * GiB } },
+      { type: 'disk.update', id: idOf('playoutDisk'), changes: { sizeBytes: 80 * GiB, usedBytes: 20 * GiB } },
+    )
+    const mapping = { guestId: idOf('playout'), toHostId: idOf('fulmar'), stores: { [idOf('playoutDisk')]: SECOND } }
+    expect(answer(small, { ...mapping, method: 'disk-to-disk over the network' }, 'store-room')).toMatchObject({
+      verdict: 'error',
+      sentence: 'small has 50 GiB free and 80 GiB arrive.',
+    })
+    expect(answer(small, { ...mapping, method: 'cold copy' }, 'store-room')?.verdict).not.toBe('error')
+    const begun = run(small, { ...raw, stores: mapping.stores } as Command)
+    expect(storeBudget(begun, get(begun, 'store', SECOND)).freeBytes).toBe(-30 * GiB)
+    expect(answer(begun, { ...mapping, method: 'disk-to-disk over the network' }, 'store-room')?.verdict).toBe('error')
+  })
+
+  it('into a machine of its own fills its disk as far as the source is large', () => {
+    const begun = run(smallEstate(), ...aukAndTarget, { ...aukMoves, method: 'disk-to-disk over the network' } as Command)
+    expect(on(begun).held.value).toBe(250_059_350_016)
+  })
+})
+
 describe('which way a machine is copied', () => {
   it('between hosts of one platform: live or cold, each with its reason and its time', () => {
     const advice = adviceOn(smallEstate(), {

@@ -1,7 +1,7 @@
 import type { Estate, Migration } from '../estate/index.js'
 import { hasKernelDrivers } from '../guests/index.js'
 import { sheetOf, workSheet, type PlannedStep, type WorkSheet } from '../hosts/index.js'
-import { methodFacts } from '../transfers/index.js'
+import { methodFacts } from '../methods/index.js'
 import { counted, formatBytes, formatExactBytes } from '../units/index.js'
 import { renamedOf } from './checks-network.js'
 import { addressChange, ipsOf, isSamePlatform, isToMetal, moveView, type MoveView } from './move-view.js'

@@ -18,6 +18,7 @@ import {
   type Guest,
   type Migration,
 } from '../estate/index.js'
+import { methodFacts } from '../methods/index.js'
 import { beginFollowed, commandsOf, endFollowed, failFollowed } from '../plans/index.js'
 import { counted } from '../units/index.js'
 import { backOfCutOver, hostOfMapping, leftoversOf, passOver, type Mapping } from './pass-over.js'
@@ -356,9 +357,8 @@ export const moveChanged: Follow = (_, record, changes) => {
     )
 }
 
-/** Whether a method copies a machine that is off: as the facts of methods have it, which the first view does without. */
-const copiesStopped = (method: Migration['method']): boolean =>
-  method !== 'live' && method !== 'agent conversion' && method !== 'rebuild and move the data'
+/** Whether a method copies a machine that is off. */
+const copiesStopped = (method: Migration['method']): boolean => !methodFacts[method].isRunning
 
 /** The move in the commands of an item, and what is added before it. @throws CommandError `invalid` */
 function moveIn(commands: readonly Command[]): { readonly before: readonly Command[]; readonly mapping: Mapping } {

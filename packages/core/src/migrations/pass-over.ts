@@ -1,4 +1,4 @@
-import { arrivingDisks, takenBytes } from '../capacity/index.js'
+import { arrivingDisks, filledDisks, takenBytes } from '../capacity/index.js'
 import { attemptIn, type Command, type EstateEdit, type VerbInput } from '../commands/index.js'
 import {
   adaptersOf,
@@ -17,6 +17,7 @@ import {
   standstillOf,
 } from '../estate/index.js'
 import { checkMapped, checkReach } from '../guests/index.js'
+import { methodFacts, takenWhereItArrives } from '../methods/index.js'
 import { freeGuestName } from './free-name.js'
 
 /** What a move does at its cut-over: where to, its disks to which stores, its adapters to which networks, what else changes. */
@@ -49,7 +50,8 @@ export function passOver(edit: EstateEdit, mapping: Mapping): void {
   alsoChange(edit, mapping)
 }
 
-function relocate(edit: EstateEdit, guest: Guest, { toHostId, stores, networks }: Mapping): void {
+function relocate(edit: EstateEdit, guest: Guest, mapping: Mapping): void {
+  const { toHostId, stores, networks } = mapping
   if (guest.kind === 'external')
     throw new CommandError(
       'not-allowed',
@@ -71,10 +73,18 @@ function relocate(edit: EstateEdit, guest: Guest, { toHostId, stores, networks }
   checkMapped(stores ?? null, disks, 'stores', 'disk', guest)
   checkMapped(networks ?? null, adapters, 'networks', 'adapter', guest)
   edit.update('guest', guest.id, { hostId: host.id }, '')
+  // What a raw copy brings to a thin disk is all of it, whatever was used.
+  const method = mapping.method ?? 'cold copy'
+  const isWhole = methodFacts[method].copies === 'provisioned'
+  const there = new Map(
+    arrivingDisks(edit.estate, { guestId: guest.id, made: [mapping as unknown as Command] }).map((one) => [one.disk.id, one]),
+  )
   for (const disk of disks) {
     const storeId = stores?.[disk.id] ?? disk.storeId
     checkReach(edit, host, storeId, `disk ${disk.position} (${disk.use})`, `stores.${disk.id}`)
-    edit.update('disk', disk.id, { storeId }, '')
+    const arriving = isWhole ? there.get(disk.id) : undefined
+    const filled = arriving && !arriving.isThick ? { usedBytes: takenWhereItArrives(edit.estate, disk, method, arriving) } : {}
+    edit.update('disk', disk.id, { storeId, ...filled }, '')
   }
   for (const adapter of adapters) {
     const networkId = networks?.[adapter.id]
@@ -133,11 +143,9 @@ function takeOver(edit: EstateEdit, source: Guest, target: Guest, mapping: Mappi
   }
   if (target.state === 'planned' || target.state === 'being copied') edit.update('guest', target.id, { state: 'stopped' }, '')
   // What it holds came with the copy.
-  const disks = edit.estate.referring('disk', 'guestId', source.id)
-  for (const disk of edit.estate.referring('disk', 'guestId', target.id)) {
-    const used = disks.find(({ position }) => position === disk.position)?.usedBytes
-    if (used && used > (disk.usedBytes ?? 0)) edit.update('disk', disk.id, { usedBytes: Math.min(used, disk.sizeBytes) }, '')
-  }
+  const copied = { guestId: source.id, becomesId: target.id, method: mapping.method ?? 'cold copy' }
+  for (const { disk, bytes, isKnown } of filledDisks(edit.estate, copied))
+    if (isKnown && bytes > (disk.usedBytes ?? 0)) edit.update('disk', disk.id, { usedBytes: bytes }, '')
   followTheName(edit, source.id, target.id)
 }
 

@@ -286,7 +286,7 @@ const ownParts = (estate: Estate): Parts => ({ carriers: carriersIn(estate), she
 /** Parts that everybody shares. Most commands change none of what they depend on. */
 const sharedParts = (estate: Estate): Parts => ({
   carriers: estate.derive(['adapter', 'attachment', 'host'], carriersIn),
-  shelves: estate.derive(['disk', 'store', 'image', 'snapshot', 'leftover', 'migration'], shelvesIn),
+  shelves: estate.derive(['disk', 'store', 'image', 'snapshot', 'leftover', 'migration', 'volume'], shelvesIn),
 })
 
 /** @param strandedMax after so many guests that find no room the rest of a host’s is not looked at */

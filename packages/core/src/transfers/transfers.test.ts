@@ -6,20 +6,21 @@ import fc from 'fast-check'
 import highsLoader from 'highs'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { applyAll, type Command } from '../commands/index.js'
-import type { Estate, Guest, Host } from '../estate/index.js'
+import type { Estate, Guest, Host, Migration } from '../estate/index.js'
 import { idOf, smallEstate, testContext } from '../testing/index.js'
 import { processorMs } from '../testing/processor-time.js'
 import { runs } from '../testing/tier.js'
 import {
   calibration,
   fairShares,
-  learnedRate,
+  learnedShare,
   leastTarget,
   liveCopy,
   moveTime,
-  ownRates,
+  ownCopies,
+  ownShares,
   progressView,
-  rateOf,
+  shareOf,
   readProgress,
   readProgressText,
   type Flow,
@@ -129,33 +130,34 @@ describe('a live move', () => {
   })
 })
 
-describe('a rate that own transfers sharpen', () => {
-  it('is the usual one at first, with a range from Student’s t', () => {
-    const first = learnedRate(110e6, [])
-    expect(rateOf(first, 0.5)).toBeCloseTo(110e6, 0)
+describe('the share of its limit that own transfers reach', () => {
+  it('is all of it at first, with a range from Student’s t', () => {
+    const first = learnedShare([])
+    expect(shareOf(first, 0.5)).toBe(1)
     // NIST e-Handbook of statistical methods, 1.3.6.7.2: t of 0.90 with 4 degrees of freedom is 1.533, with 10 1.372.
-    expect(Math.log(rateOf(first, 0.9) / 110e6) / first.scale).toBeCloseTo(1.533, 3)
-    const six = learnedRate(110e6, Array<number>(6).fill(110e6))
-    expect(Math.log(rateOf(six, 0.9) / rateOf(six, 0.5)) / six.scale).toBeCloseTo(1.372, 3)
+    expect(Math.log(shareOf(first, 0.1)) / first.scale).toBeCloseTo(-1.533, 3)
+    const six = learnedShare(Array<number>(6).fill(1))
+    expect(Math.log(shareOf(six, 0.1)) / six.scale).toBeCloseTo(-1.372, 3)
   })
 
-  it('goes to what was measured, and its range narrows', () => {
-    const many = learnedRate(110e6, Array<number>(200).fill(40e6))
-    expect(rateOf(many, 0.5) / 40e6).toBeCloseTo(1, 1)
-    expect(many.scale).toBeLessThan(learnedRate(110e6, []).scale)
-    expect(learnedRate(110e6, [0, -1, Infinity, Number.NaN]).count).toBe(0)
+  it('goes to what was measured, its range narrows, and it is never more than all', () => {
+    const many = learnedShare(Array<number>(200).fill(0.36))
+    expect(shareOf(many, 0.5) / 0.36).toBeCloseTo(1, 1)
+    expect(many.scale).toBeLessThan(learnedShare([]).scale)
+    expect(learnedShare([0, -1, Infinity, Number.NaN]).count).toBe(0)
+    expect([shareOf(learnedShare([5, 9, 7]), 0.5), shareOf(learnedShare([]), 0.99)]).toEqual([1, 1])
   })
 
-  it('is honest: of rates drawn around an unknown one, nine in ten are above its tenth', () => {
+  it('is honest: of shares drawn around an unknown one, nine in ten are above its tenth', () => {
     let [held, all, state] = [0, 0, 12_345]
     const random = () => (state = (state * 48_271) % 2_147_483_647) / 2_147_483_647
     const gauss = () => Math.sqrt(-2 * Math.log(random())) * Math.cos(2 * Math.PI * random())
     for (let run = 0; run < runs(400, 4000); run++) {
-      const [middle, spread] = [Math.log(100e6) + 0.4 * gauss(), 0.25 + 0.2 * random()]
-      const draw = () => Math.exp(middle + spread * gauss())
-      const learned = learnedRate(100e6, Array.from({ length: Math.floor(random() * 12) }, draw))
+      const [middle, spread] = [-0.3 + 0.4 * gauss(), 0.25 + 0.2 * random()]
+      const draw = () => Math.min(1, Math.exp(middle + spread * gauss()))
+      const learned = learnedShare(Array.from({ length: Math.floor(random() * 12) }, draw))
       all++
-      if (draw() >= rateOf(learned, 0.1)) held++
+      if (draw() >= shareOf(learned, 0.1)) held++
     }
     expect(held / all).toBeGreaterThan(0.85)
     expect(held / all).toBeLessThan(0.95)
@@ -322,12 +324,68 @@ describe('how long a move takes', () => {
       },
     })
     const lived = done(...[0, 1, 2, 3, 4, 5, 6].map(move))
-    expect(ownRates(lived, 'agent conversion').map((rate) => Math.round(rate / 1e5) / 10)).toEqual(Array<number>(7).fill(16.5))
+    expect(ownCopies(lived).map(({ bytesPerSecond }) => Math.round(bytesPerSecond / 1e5) / 10)).toEqual(Array<number>(7).fill(16.5))
+    // Of the 60 MB/s that the method does at the most.
+    expect(ownShares(lived, 'agent conversion').map((share) => share.toFixed(3))).toEqual(Array<string>(7).fill('0.275'))
     const [before, after] = [of(estate, 'agent conversion'), of(lived, 'agent conversion')]
-    expect([before.rate.count, after.rate.count]).toEqual([0, 7])
-    expect(rateOf(after.rate, 0.5)).toBeLessThan(rateOf(before.rate, 0.5))
+    expect([before.share.count, after.share.count]).toEqual([0, 7])
+    expect(after.copySeconds.p50).toBeGreaterThan(before.copySeconds.p50)
     // A little over three days at the 30 MB/s of files one by one is some 8 TB.
     expect((8e12 / 30e6 / 86_400).toFixed(1)).toBe('3.1')
+  })
+
+  /** Moves of news to fulmar that carried so much a second. */
+  const carried = (mbPerSecond: number, count: number, method: Migration['method'] = 'cold copy') =>
+    Array.from({ length: count }, (_, index): Command => ({
+      type: 'migration.add',
+      record: {
+        guestId: idOf('news'),
+        fromHostId: idOf('gannet'),
+        toHostId: idOf('tern'),
+        method,
+        startedAt: `2027-01-0${index + 1}T08:00:00.000Z`,
+        copySeconds: 100,
+        movedBytes: mbPerSecond * 1e8,
+      },
+    }))
+  const port = (host: string, name: string, speedMbps: number): Command => ({
+    type: 'port.add',
+    record: { hostId: idOf(host), name, speedMbps, cable: 'present' },
+  })
+
+  it('is never less than the slowest link takes, whatever own moves reached elsewhere', () => {
+    const slow = [port('gannet', 'eth0', 1000), port('tern', 'eth0', 1000), port('fulmar', 'eth0', 100)]
+    const lived = done(...slow, ...carried(110, 7))
+    const { copySeconds, bytes, share } = of(lived, 'cold copy')
+    // IEEE 802.3, RFC 791 and 9293: 1,460 of 1,538 bytes of each frame at MTU 1500 are a TCP stream's, so 11.87 MB/s of 100 Mbit/s.
+    const least = bytes.value / ((100e6 / 8) * (1460 / 1538))
+    expect(copySeconds.p50).toBeGreaterThanOrEqual(least)
+    expect(copySeconds.p90).toBeGreaterThan(copySeconds.p50)
+    // What is learned is the share: 110 of 118.66 MB/s, seven against a prior of four.
+    expect(Math.log(shareOf(share, 0.5))).toBeCloseTo((7 / 11) * Math.log(110 / 118.66), 4)
+    // Whatever the moves before were.
+    for (const rate of [1, 50, 118, 500, 5000])
+      for (const quantile of ['p50', 'p90'] as const)
+        expect(of(done(...slow, ...carried(rate, 9)), 'cold copy').copySeconds[quantile]).toBeGreaterThanOrEqual(least)
+  })
+
+  it('goes past what is only usual, once own moves did: one in four of them, the usual counted as four', () => {
+    const image = (commands: readonly Command[]) =>
+      of(done(port('gannet', 'eth0', 10_000), port('fulmar', 'eth0', 10_000), ...commands), 'disk-to-disk over the network')
+    const fast = carried(300, 8, 'disk-to-disk over the network')
+    expect(image([]).limits[0]).toMatchObject({ label: 'method', bytesPerSecond: 90e6 })
+    expect(image(fast.slice(0, 1)).limits[0]).toMatchObject({ label: 'method', bytesPerSecond: 90e6 })
+    expect(image(fast).limits[0]).toMatchObject({
+      label: 'method',
+      bytesPerSecond: 300e6,
+      from: expect.stringMatching(/^as own moves reached/) as string,
+    })
+    expect(image(fast).copySeconds.p50).toBeGreaterThanOrEqual(image(fast).bytes.value / 300e6)
+  })
+
+  it('counts what went to a medium and back twice, as it is estimated', () => {
+    const lived = done(...carried(40, 5, 'image and restore'))
+    expect(ownShares(lived, 'image and restore').map((share) => share.toFixed(3))).toEqual(Array<string>(5).fill('1.000'))
   })
 
   it('copies the chosen volumes file by file, and everything block by block', () => {

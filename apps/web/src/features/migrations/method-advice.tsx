@@ -1,4 +1,4 @@
-import { counted, formatBytes, formatDuration, sayRate, type AdvisedMethod } from '@insel/core'
+import { counted, formatBytes, formatDuration, sayRate, shareOf, type AdvisedMethod } from '@insel/core'
 import { FigureView } from '../figures/figure-view'
 import { Mark } from '../findings/mark'
 import { sayRange } from './say-move'
@@ -81,7 +81,7 @@ function Method({ one, isChosen, choose }: { one: AdvisedMethod; isChosen: boole
 
 /** How long the copy takes, with its working, and what own moves say. */
 export function HowLong({ time }: { time: AdvisedMethod['time'] }) {
-  const { bytes, limits, rate, copySeconds, aroundSeconds, downSeconds, finalPassBytes, live } = time
+  const { bytes, limits, share, copySeconds, aroundSeconds, downSeconds, finalPassBytes, live } = time
   const [slowest, ...others] = limits
   return (
     <div className="mt-5 text-dense">
@@ -95,8 +95,8 @@ export function HowLong({ time }: { time: AdvisedMethod['time'] }) {
             one time in ten longer than {formatDuration(copySeconds.p90)}. Around it about {formatDuration(aroundSeconds)} of work.
           </p>
           <p className="text-soft">
-            {rate.count > 0
-              ? `${counted(rate.count, 'own move')} by this method ${rate.count === 1 ? 'stands' : 'stand'} behind it. `
+            {share.count > 0
+              ? `${counted(share.count, 'own move')} by this method ${share.count === 1 ? 'stands' : 'stand'} behind it, at ${Math.round(shareOf(share, 0.5) * 100)} % of what is slowest. `
               : 'No own move by this method says what it moved yet; record it on finished migrations. '}
             Slowest: {slowest?.label}, {sayRate(slowest?.bytesPerSecond ?? 0)} ({slowest?.from}).
           </p>

@@ -41,7 +41,7 @@ import {
   templateStoreFull,
 } from './templates.js'
 import { notGeneralised } from './not-generalised.js'
-import { portCannotCarry, portDuplicateMac } from './ports.js'
+import { portCannotCarry, portDuplicateMac, portFasterThanRecorded } from './ports.js'
 import { adapterNotConnected, addressNotForMachines, machineDiffers } from './machine-settings.js'
 import { leaseAgainstPlan, reservationWithoutMac } from './dhcp.js'
 import { intentNotMet } from './intents.js'
@@ -90,6 +90,7 @@ export const rules: readonly Rule[] = [
   circuitOverload,
   portCannotCarry,
   portDuplicateMac,
+  portFasterThanRecorded,
   arrayPlanned,
   deviationOpen,
   stepFailed,

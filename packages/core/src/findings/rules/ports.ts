@@ -1,4 +1,6 @@
-import { recordTitle, type Estate, type Port } from '../../estate/index.js'
+import { migrationNames, recordTitle, type Estate, type Port } from '../../estate/index.js'
+import { movePort, ownCopies, sayRate, type OwnCopy } from '../../transfers/index.js'
+import { counted, formatMbps } from '../../units/index.js'
 import { elderOf } from './elder.js'
 import { defineRule } from '../rule.js'
 
@@ -54,5 +56,47 @@ export const portDuplicateMac = defineRule({
           },
         ]
       : []
+  },
+})
+
+const portsOfHosts = (estate: Estate, hostIds: readonly (string | null)[]): readonly string[] =>
+  hostIds.flatMap((id) => estate.referring('port', 'hostId', id ?? '').map((port) => port.id))
+
+/** What own moves over a port carried that is more than its bits a second, whatever they are packed in: the fastest first. */
+function tooFast(estate: Estate, port: Port): readonly OwnCopy[] {
+  const host = estate.find('host', port.hostId)
+  if (movePort(estate, host)?.id !== port.id) return []
+  return ownCopies(estate)
+    .filter(({ path, bytesPerSecond }) => [path.from?.id, path.to?.id].includes(port.hostId) && bytesPerSecond * 8 > port.speedMbps * 1e6)
+    .sort((a, b) => b.bytesPerSecond - a.bytesPerSecond)
+}
+
+/** Own moves went faster than the port that they had to pass: one of the two is recorded wrong, and every estimate rests on both. */
+export const portFasterThanRecorded = defineRule({
+  id: 'port.faster-than-recorded',
+  title: 'Moves faster than the port',
+  appliesTo: 'port',
+  again: {
+    migration: (estate, { fromHostId, toHostId }) => portsOfHosts(estate, [fromHostId, toHostId]),
+    port: (estate, { hostId }) => portsOfHosts(estate, [hostId]),
+    host: (estate, { id }) => portsOfHosts(estate, [id]),
+  },
+  check(estate, port) {
+    const [fastest, ...others] = tooFast(estate, port)
+    if (!fastest) return []
+    const { guest } = migrationNames(estate, fastest.move)
+    const more = others.length > 0 ? `, and ${counted(others.length, 'other move')} did so, too` : ''
+    return [
+      {
+        severity: 'notice',
+        sentence: `The move of ${guest} carried ${sayRate(fastest.bytesPerSecond)} over ${recordTitle(estate, 'port', port)}, which is recorded with ${formatMbps(port.speedMbps)} (${sayRate((port.speedMbps * 1e6) / 8)} at the most)${more}.`,
+        evidence: [
+          { label: 'recorded', value: formatMbps(port.speedMbps) },
+          { label: 'fastest move', value: sayRate(fastest.bytesPerSecond) },
+        ],
+        remedy:
+          'Read the speed of the port and correct it; if it is right, correct what that move is said to have copied, or in what time.',
+      },
+    ]
   },
 })
