@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { applyAll, type Command } from '../commands/index.js'
-import { CommandError, type Estate } from '../estate/index.js'
+import { CommandError, Estate } from '../estate/index.js'
 import { idOf, smallEstate, testContext, TODAY } from '../testing/small-estate.js'
 import { Findings, partAccepted } from './index.js'
 
@@ -81,5 +81,75 @@ describe('a finding that is accepted', () => {
     expect(twice.all('acceptance').map(({ until }) => until)).toEqual(['2027-03-01'])
     const [acceptance] = twice.all('acceptance')
     expect(parted(done(twice, { type: 'acceptance.remove', id: acceptance?.id ?? '' })).accepted).toEqual([])
+  })
+
+  /** Two hosts whose guests have no room elsewhere if they fail. */
+  const lost = done(
+    smallEstate(),
+    { type: 'guest.update', id: idOf('playout'), changes: { memoryMiB: 30_000 } },
+    { type: 'guest.update', id: idOf('news'), changes: { memoryMiB: 29_000 } },
+  )
+  const lostHosts = (estate: Estate) => parted(estate).open.filter(({ ruleId }) => ruleId === 'host.lost-means-guests-lost')
+
+  it('stays accepted when another of its rule is mended: its id says what it is about, not its place', () => {
+    const ids = lostHosts(lost).map(({ id }) => id)
+    expect(ids.toSorted()).toEqual(
+      [`host.lost-means-guests-lost:${idOf('gannet')}`, `host.lost-means-guests-lost:${idOf('fulmar')}`].toSorted(),
+    )
+    // A large host whose guest goes nowhere, and a small one whose guest does once it needs less.
+    for (const [large, small] of [
+      [
+        { host: 'gannet', guest: 'playout' },
+        { host: 'fulmar', guest: 'news' },
+      ],
+      [
+        { host: 'fulmar', guest: 'news' },
+        { host: 'gannet', guest: 'playout' },
+      ],
+    ] as const) {
+      const memory = (guest: string, memoryMiB: number): Command => ({ type: 'guest.update', id: idOf(guest), changes: { memoryMiB } })
+      const both = done(
+        smallEstate(),
+        { type: 'host.update', id: idOf(small.host), changes: { memoryMiB: 16_384 } },
+        memory(large.guest, 28_000),
+        memory(small.guest, 10_000),
+      )
+      expect(lostHosts(both)).toHaveLength(2)
+      const estate = done(both, accept(`host.lost-means-guests-lost:${idOf(large.host)}`), memory(small.guest, 2000))
+      expect(parted(estate).accepted.map(({ finding }) => finding.id)).toEqual([`host.lost-means-guests-lost:${idOf(large.host)}`])
+      expect(lostHosts(estate)).toEqual([])
+    }
+  })
+
+  it('stays accepted that was accepted when its id had its place in a list in it', () => {
+    const placed = (estate: Estate, old: string): Estate => {
+      const records = estate.toRecords()
+      return Estate.fromRecords({ ...records, acceptance: records.acceptance.map((one) => ({ ...one, finding: old })) })
+    }
+    const one = done(lost, accept(`host.lost-means-guests-lost:${idOf('fulmar')}`))
+    for (const old of [`host.lost-means-guests-lost:${idOf('fulmar')}:2`, `host.lost-means-guests-lost:${idOf('fulmar')}:7`])
+      expect(parted(placed(one, old)).accepted.map(({ finding }) => finding.id)).toEqual([`host.lost-means-guests-lost:${idOf('fulmar')}`])
+    // Of several of a rule on one thing the one that says the same is meant, and only that.
+    const devices = done(
+      smallEstate(),
+      {
+        type: 'system.add',
+        record: { id: idOf('system'), name: 'Old one', family: 'other', paravirtualDisk: 'none', paravirtualNet: 'none' },
+      },
+      { type: 'guest.update', id: idOf('playout'), changes: { systemId: idOf('system') } },
+    )
+    const [disk, adapter] = parted(devices)
+      .open.filter(({ ruleId }) => ruleId === 'guest.no-driver')
+      .map(({ id }) => id)
+    for (const [id, place] of [
+      [disk, ''],
+      [adapter, ':2'],
+      [adapter, ''],
+    ] as const)
+      expect(
+        parted(placed(done(devices, accept(id ?? '')), `guest.no-driver:${idOf('playout')}${place}`)).accepted.map(
+          ({ finding }) => finding.id,
+        ),
+      ).toEqual([id])
   })
 })

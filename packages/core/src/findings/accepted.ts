@@ -2,6 +2,7 @@ import type { SeenFinding } from '../commands/index.js'
 import type { Acceptance, Estate } from '../estate/index.js'
 import { findingOf } from './findings.js'
 import type { Evidence, Finding, Rule } from './rule.js'
+import { groupBy } from '../lists/index.js'
 import { rules } from './rules/index.js'
 
 /** A finding that is accepted, and by what. */
@@ -34,6 +35,25 @@ export function isWorse(finding: Finding, acceptance: Pick<Acceptance, 'evidence
   return measure.worse === 'more' ? value > acceptance.value : value < acceptance.value
 }
 
+/** The id of a finding as it was before there was a word for what tells it apart: with its place in a list, for all but the first. */
+const WITH_PLACE = /^([^:]+:[^:]+?)(?::\d+)?$/
+
+/** Acceptances by what a finding's id begins with, the rule and the thing. */
+const byBeginning = (estate: Estate): ReadonlyMap<string, readonly Acceptance[]> =>
+  estate.derive(['acceptance'], (of) => groupBy(of.all('acceptance'), ({ finding }) => WITH_PLACE.exec(finding)?.[1] ?? ''))
+
+/**
+ * What a finding is accepted by. One that was accepted when its id had its place in a list in it is known by its sentence, or as the only
+ * one that its rule finds on that thing.
+ */
+function acceptanceOf(estate: Estate, { id, ruleId, subject, sentence }: Finding): Acceptance | undefined {
+  const [own] = estate.byKey('acceptance', { finding: id })
+  if (own) return own
+  const beginning = `${ruleId}:${subject.id}`
+  const older = byBeginning(estate).get(beginning) ?? []
+  return older.find((acceptance) => acceptance.sentence === sentence) ?? (id === beginning ? older[0] : undefined)
+}
+
 /**
  * Parts findings into those that are open and those that somebody accepted. One that got worse, or whose acceptance is over, is open
  * again.
@@ -49,7 +69,7 @@ export function partAccepted(
   const open: Finding[] = []
   const accepted: AcceptedFinding[] = []
   for (const finding of findings) {
-    const [acceptance] = estate.byKey('acceptance', { finding: finding.id })
+    const acceptance = acceptanceOf(estate, finding)
     if (acceptance && acceptance.until >= today && !isWorse(finding, acceptance)) accepted.push({ finding, acceptance })
     else open.push(finding)
   }

@@ -73,9 +73,33 @@ describe('findings', () => {
           }
         }
         expect(findings.list()).toEqual(Findings.of(estate, TODAY).list())
+        const ids = findings.list().map(({ id }) => id)
+        expect(ids).toHaveLength(new Set(ids).size)
       }),
       { numRuns: runs(100, 1000) },
     ))
+
+  it('of one rule on one thing are told apart by what they are about: what is mended settles itself alone', () => {
+    const old = after(
+      {
+        type: 'system.add',
+        record: { id: idOf('system'), name: 'Old one', family: 'other', paravirtualDisk: 'none', paravirtualNet: 'none' },
+      },
+      { type: 'guest.update', id: idOf('playout'), changes: { systemId: idOf('system') } },
+      { type: 'disk.add', record: { guestId: idOf('playout'), storeId: idOf('nvme1'), sizeBytes: GiB, use: 'data', position: 2 } },
+    )
+    const [before, ids] = [Findings.of(old, TODAY), found(old, 'guest.no-driver').map(({ id }) => id)]
+    expect(ids).toHaveLength(3)
+    expect(ids).toContain(`guest.no-driver:${idOf('playout')}:disk-driver.${idOf('playoutDisk')}`)
+    const mended = apply(old, { type: 'disk.update', id: idOf('playoutDisk'), changes: { bus: 'SATA' } }, testContext(7))
+    const { raised, settled } = compareFindings(before, before.after(mended.estate, mended.difference))
+    expect([raised.map(({ id }) => id), settled.map(({ id }) => id)]).toEqual([
+      [],
+      [`guest.no-driver:${idOf('playout')}:disk-driver.${idOf('playoutDisk')}`],
+    ])
+    // Every rule: none says two things of one thing by one id.
+    expect(new Set(before.list().map(({ id }) => id)).size).toBe(before.list().length)
+  })
 
   it('after a guest or its disk changed while a move of it is under way, too, where the move holds room', () => {
     const begin: Command = {

@@ -251,11 +251,11 @@ function allAgain(rule: Rule, estate: Estate, today: string, old: OfRule, { befo
 
 function check(rule: Rule, estate: Estate, subject: AnyRecord, policy: Policy, today: string): readonly Finding[] {
   const observations: readonly CheckResult[] = rule.check(estate, subject, policy, today)
-  return observations.map((observation, index) => {
+  return observations.map(({ apart, ...observation }) => {
     const about = observation.subject ?? { kind: rule.appliesTo, id: subject.id }
     return {
       ...observation,
-      id: `${rule.id}:${about.id}${index === 0 ? '' : `:${index + 1}`}`,
+      id: `${rule.id}:${about.id}${apart === undefined ? '' : `:${apart}`}`,
       ruleId: rule.id,
       title: rule.title,
       subject: about,

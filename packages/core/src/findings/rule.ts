@@ -31,7 +31,14 @@ export const isFindingOn = ({ subject, concerns = [] }: Finding, ids: readonly s
   ids.includes(subject.id) || concerns.some((id) => ids.includes(id))
 
 /** What a rule's check says; the rest of the finding comes from the rule and the subject. */
-export type CheckResult = Omit<Finding, 'id' | 'ruleId' | 'title' | 'subject' | 'isFixable'> & { readonly subject?: Finding['subject'] }
+export type CheckResult = Omit<Finding, 'id' | 'ruleId' | 'title' | 'subject' | 'isFixable'> & {
+  readonly subject?: Finding['subject']
+  /**
+   * What tells it from others that the rule may find on the same thing: a host, a device, a day. Never its place in a list, and never
+   * there in a rule that finds one at the most.
+   */
+  readonly apart?: string
+}
 
 /**
  * Records of another kind whose change makes a rule look again, and at which subjects.

@@ -133,9 +133,7 @@ function compareUse(estate: Estate, guest: Guest, found: FoundHost): ComparedLin
       found: formatBytes(used, 2),
       isSame: known && Math.abs(used - recorded) <= recorded * USE_SAME,
       takeOver:
-        disk && others.length === 0 && used <= disk.sizeBytes
-          ? [{ type: 'disk.update', id: disk.id, changes: { usedBytes: used } }]
-          : [],
+        disk && others.length === 0 && used <= disk.sizeBytes ? [{ type: 'disk.update', id: disk.id, changes: { usedBytes: used } }] : [],
     }
   }
   if (!systemsOf) return [{ ...compared('used', 'used space', disks, found.fileSystems), byHand: 'which disk holds how much is not said' }]

@@ -6,11 +6,13 @@ export function checkAdapters(plan: DevicePlan, system: System): DeviceRemark[] 
   const instead: Adapter['model'] = system.emulatedNet === 'emulated old' ? 'emulated old' : 'emulated'
   return plan.adapters.flatMap(({ model }, at): DeviceRemark[] => {
     const mend: DeviceMend = { what: 'adapter', at, changes: { model: instead } }
+    const of = { kind: 'adapter', at } as const
     const what = `Adapter ${at + 1}`
     if (model === 'emulated' && system.emulatedNet === 'emulated old')
       return [
         {
           trap: 'adapter-driver',
+          of,
           severity: 'warning',
           sentence: `${what} is a gigabit card, and ${system.name} knows only older ones: it has no network.`,
           remedy: 'Choose the old emulated card.',
@@ -22,6 +24,7 @@ export function checkAdapters(plan: DevicePlan, system: System): DeviceRemark[] 
       return [
         {
           trap: 'adapter-driver',
+          of,
           severity: 'error',
           sentence: `${what} is paravirtual, and ${system.name} has no driver for it: it has no network.`,
           remedy: `Choose the ${instead} card.`,
@@ -32,6 +35,7 @@ export function checkAdapters(plan: DevicePlan, system: System): DeviceRemark[] 
       return [
         {
           trap: 'adapter-driver-image',
+          of,
           severity: 'warning',
           sentence: `${what} is paravirtual; ${system.name} needs a driver for it, and without network it cannot fetch one.`,
           remedy: `Attach the driver image before the install, or choose the ${instead} card until the driver is in.`,
@@ -43,6 +47,7 @@ export function checkAdapters(plan: DevicePlan, system: System): DeviceRemark[] 
       : [
           {
             trap: 'adapter-driver',
+            of,
             severity: 'warning',
             sentence: `${what} is paravirtual; whether ${system.name} has a driver for it is not known.`,
             remedy: `Find out and record it on the system, or choose the ${instead} card.`,

@@ -10,6 +10,7 @@ export function checkBoard({ guest }: DevicePlan, system: System): DeviceRemark[
   if (system.firmware === 'UEFI only' && guest.firmware === 'BIOS')
     remarks.push({
       trap: 'firmware',
+      of: 'guest',
       severity: 'error',
       sentence: `${system.name} boots under UEFI only; the guest has BIOS.`,
       remedy: 'Choose UEFI before the install: changing it later stops the boot.',
@@ -18,6 +19,7 @@ export function checkBoard({ guest }: DevicePlan, system: System): DeviceRemark[
   if (system.firmware === 'BIOS only' && guest.firmware === 'UEFI')
     remarks.push({
       trap: 'firmware',
+      of: 'guest',
       severity: 'error',
       sentence: `${system.name} boots under BIOS only; the guest has UEFI.`,
       remedy: 'Choose BIOS before the install: changing it later stops the boot.',
@@ -26,6 +28,7 @@ export function checkBoard({ guest }: DevicePlan, system: System): DeviceRemark[
   if (guest.trustedModule && guest.firmware === 'BIOS')
     remarks.push({
       trap: 'trusted-module',
+      of: 'guest',
       severity: 'warning',
       sentence: 'A trusted module is of little use under BIOS: current systems ask for UEFI with it.',
       remedy: 'Choose UEFI, or leave the module out.',
@@ -34,6 +37,7 @@ export function checkBoard({ guest }: DevicePlan, system: System): DeviceRemark[
   if (guest.machineType === 'PCIe' && system.releasedOn !== null && system.releasedOn < PCIE_KNOWN_SINCE)
     remarks.push({
       trap: 'machine-type',
+      of: 'guest',
       severity: 'warning',
       sentence: `${system.name} is of ${system.releasedOn.slice(0, 4)} and may not know a PCIe board.`,
       remedy: 'Choose the PCI board for a system of that age.',
@@ -45,6 +49,7 @@ export function checkBoard({ guest }: DevicePlan, system: System): DeviceRemark[
 export function checkMinimums({ guest, disks }: DevicePlan, system: System): DeviceRemark[] {
   const remarks: DeviceRemark[] = []
   const below = (
+    of: DeviceRemark['of'],
     what: string,
     has: number,
     least: number | null,
@@ -62,17 +67,19 @@ export function checkMinimums({ guest, disks }: DevicePlan, system: System): Dev
     const { trap, limit, word } = found
     remarks.push({
       trap,
+      of,
       severity: trap === 'below-minimum' ? 'error' : 'notice',
       sentence: `${what} is ${say(has)}; ${system.name} ${word} ${say(limit)}.`,
       remedy: trap === 'below-minimum' ? `Make it ${say(limit)} or more.` : 'Enough for light work; watch its use.',
       ...(changesTo ? { mend: changesTo(limit) } : {}),
     })
   }
-  below('Memory', guest.memoryMiB, system.minMemoryMiB, system.goodMemoryMiB, formatMiB, (memoryMiB) => ({
+  below('memory', 'Memory', guest.memoryMiB, system.minMemoryMiB, system.goodMemoryMiB, formatMiB, (memoryMiB) => ({
     what: 'guest',
     changes: { memoryMiB },
   }))
   below(
+    'vcpu',
     'Processors',
     guest.vcpu,
     system.minVcpu,
@@ -81,10 +88,20 @@ export function checkMinimums({ guest, disks }: DevicePlan, system: System): Dev
     (vcpu) => ({ what: 'guest', changes: { vcpu, sockets: 1 } }),
   )
   const [first] = disks
-  if (first) below(`Disk 1 (${first.use})`, first.sizeBytes, system.minStorageBytes, system.goodStorageBytes, formatBytes, undefined)
+  if (first)
+    below(
+      { kind: 'disk', at: 0 },
+      `Disk 1 (${first.use})`,
+      first.sizeBytes,
+      system.minStorageBytes,
+      system.goodStorageBytes,
+      formatBytes,
+      undefined,
+    )
   if (guest.memoryMinMiB !== null && system.minMemoryMiB !== null && guest.memoryMinMiB < system.minMemoryMiB)
     remarks.push({
       trap: 'below-minimum',
+      of: 'least memory',
       severity: 'warning',
       sentence: `The host may reclaim memory down to ${formatMiB(guest.memoryMinMiB)}; ${system.name} needs at least ${formatMiB(system.minMemoryMiB)}.`,
       remedy: `Make the least memory ${formatMiB(system.minMemoryMiB)} or more.`,
@@ -94,19 +111,26 @@ export function checkMinimums({ guest, disks }: DevicePlan, system: System): Dev
 }
 
 export function checkLimits({ guest, disks, adapters }: DevicePlan, platform: Platform): DeviceRemark[] {
-  const over = (what: string, most: string): DeviceRemark => ({
+  const over = (of: DeviceRemark['of'], what: string, most: string): DeviceRemark => ({
     trap: 'limit',
+    of,
     severity: 'error',
     sentence: `${what}; ${platform.name} gives one guest at most ${most}.`,
     remedy: 'Make it less, or split the work over two guests. The limit is a field of the platform.',
   })
   return [
-    ...(guest.vcpu > platform.guestVcpuMax ? [over(`${guest.vcpu} vCPU`, `${platform.guestVcpuMax}`)] : []),
-    ...(guest.memoryMiB > platform.guestMemoryMaxMiB ? [over(formatMiB(guest.memoryMiB), formatMiB(platform.guestMemoryMaxMiB))] : []),
-    ...(disks.length > platform.guestDisksMax ? [over(counted(disks.length, 'disk'), `${platform.guestDisksMax}`)] : []),
-    ...(adapters.length > platform.guestAdaptersMax ? [over(counted(adapters.length, 'adapter'), `${platform.guestAdaptersMax}`)] : []),
+    ...(guest.vcpu > platform.guestVcpuMax ? [over('vcpu', `${guest.vcpu} vCPU`, `${platform.guestVcpuMax}`)] : []),
+    ...(guest.memoryMiB > platform.guestMemoryMaxMiB
+      ? [over('memory', formatMiB(guest.memoryMiB), formatMiB(platform.guestMemoryMaxMiB))]
+      : []),
+    ...(disks.length > platform.guestDisksMax ? [over('disks', counted(disks.length, 'disk'), `${platform.guestDisksMax}`)] : []),
+    ...(adapters.length > platform.guestAdaptersMax
+      ? [over('adapters', counted(adapters.length, 'adapter'), `${platform.guestAdaptersMax}`)]
+      : []),
     ...disks.flatMap(({ sizeBytes }, at) =>
-      sizeBytes > platform.diskMaxBytes ? [over(`Disk ${at + 1} has ${formatBytes(sizeBytes)}`, formatBytes(platform.diskMaxBytes))] : [],
+      sizeBytes > platform.diskMaxBytes
+        ? [over({ kind: 'disk', at }, `Disk ${at + 1} has ${formatBytes(sizeBytes)}`, formatBytes(platform.diskMaxBytes))]
+        : [],
     ),
   ]
 }

@@ -17,6 +17,12 @@ export type DeviceMend =
   | { readonly what: 'disk'; readonly at: number; readonly changes: { readonly bus: Disk['bus'] } }
   | { readonly what: 'adapter'; readonly at: number; readonly changes: { readonly model: Adapter['model'] } }
 
+/** One device, by its place among those of its kind, from 0. */
+interface DevicePlace {
+  readonly kind: 'disk' | 'adapter'
+  readonly at: number
+}
+
 /** Something about the devices that will bite, with the working alternative. */
 export interface DeviceRemark {
   /** Stable word for the kind of trap. */
@@ -35,6 +41,8 @@ export interface DeviceRemark {
     | 'processor-mode'
     | 'numa'
     | 'cache'
+  /** What of the guest it is about: what it is as a whole, one of its sizes, or one of its devices. With the trap it is like no other. */
+  readonly of: 'guest' | 'memory' | 'least memory' | 'vcpu' | 'disks' | 'adapters' | DevicePlace
   readonly severity: Severity
   readonly sentence: string
   /** What to do. */

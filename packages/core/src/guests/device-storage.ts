@@ -12,11 +12,13 @@ export function checkDisks(plan: DevicePlan, system: System): DeviceRemark[] {
   return plan.disks.flatMap((disk, at): DeviceRemark[] => {
     if (!isParavirtual(disk) || system.paravirtualDisk === 'built in') return []
     const mend: DeviceMend = { what: 'disk', at, changes: { bus: instead } }
+    const of = { kind: 'disk', at } as const
     const what = `Disk ${at + 1} (${disk.use})`
     if (system.paravirtualDisk === 'none')
       return [
         {
           trap: 'disk-driver',
+          of,
           severity: 'error',
           sentence: `${what} is paravirtual, and ${system.name} has no driver for it: the installer sees no disk.`,
           remedy: `Put it on ${instead}.`,
@@ -27,6 +29,7 @@ export function checkDisks(plan: DevicePlan, system: System): DeviceRemark[] {
       return [
         {
           trap: 'disk-driver-image',
+          of,
           severity: 'warning',
           sentence: `${what} is paravirtual; the installer of ${system.name} sees it only with a driver image attached.`,
           remedy: `Attach the driver image and load the driver when the installer asks for a disk, or put the disk on ${instead}.`,
@@ -38,6 +41,7 @@ export function checkDisks(plan: DevicePlan, system: System): DeviceRemark[] {
       : [
           {
             trap: 'disk-driver',
+            of,
             severity: 'warning',
             sentence: `${what} is paravirtual; whether ${system.name} has a driver for it is not known.`,
             remedy: `Find out and record it on the system, or put the disk on ${instead}.`,
@@ -50,8 +54,10 @@ export function checkDisks(plan: DevicePlan, system: System): DeviceRemark[] {
 export function checkBuses(plan: DevicePlan): DeviceRemark[] {
   const { machineType, firmware } = plan.guest
   return plan.disks.flatMap(({ bus, use, cache }, at): DeviceRemark[] => {
+    const of = { kind: 'disk', at } as const
     const move = (to: Disk['bus'], sentence: string, severity: 'error' | 'warning'): DeviceRemark => ({
       trap: 'disk-bus',
+      of,
       severity,
       sentence,
       remedy: `Put it on ${to}.`,
@@ -71,6 +77,7 @@ export function checkBuses(plan: DevicePlan): DeviceRemark[] {
         ? [
             {
               trap: 'cache' as const,
+              of,
               severity: 'notice' as const,
               sentence: `Disk ${at + 1} (${use}) has a write-back cache: a power failure loses what was not flushed.`,
               remedy: 'Keep it for what can be lost, or for a host with a protected power supply.',

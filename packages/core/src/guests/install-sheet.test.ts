@@ -115,7 +115,10 @@ describe('found inside a guest', () => {
   })
 
   it('what file systems hold goes to the disk each is on: by name and order, by size where drives were seen, else as a sum', () => {
-    const second: Command = { type: 'disk.add', record: { guestId: idOf('playout'), storeId: idOf('nvme1'), sizeBytes: 500 * GiB, use: 'data', position: 2 } }
+    const second: Command = {
+      type: 'disk.add',
+      record: { guestId: idOf('playout'), storeId: idOf('nvme1'), sizeBytes: 500 * GiB, use: 'data', position: 2 },
+    }
     const estate = applyAll(smallEstate(), [second], testContext()).estate
     const used = (fileSystems: FoundHost['fileSystems'], drives: FoundHost['drives'] = []) =>
       compareGuest(estate, guestIn(estate), { modules: [], ports: [], addresses: [], drives, fileSystems })
@@ -127,12 +130,25 @@ describe('found inside a guest', () => {
     const together = ['used space | 210 GiB | which disk holds how much is not said | 0']
     expect(used([root, data])).toEqual(apart)
     // Names the other way round, as with two buses: sizes tell.
-    expect(used([{ ...root, device: 'sdb2' }, { ...data, device: 'sda1' }])).toEqual(together)
+    expect(
+      used([
+        { ...root, device: 'sdb2' },
+        { ...data, device: 'sda1' },
+      ]),
+    ).toEqual(together)
     const drives = [
       { name: 'sda', bytes: 500 * GiB },
       { name: 'sdb', bytes: 200 * GiB },
     ]
-    expect(used([{ ...root, device: 'sdb2' }, { ...data, device: 'sda1' }], drives)).toEqual(apart)
+    expect(
+      used(
+        [
+          { ...root, device: 'sdb2' },
+          { ...data, device: 'sda1' },
+        ],
+        drives,
+      ),
+    ).toEqual(apart)
     // A volume of several partitions, and a disk without a file system.
     expect(used([{ ...root, device: 'mapper/vg-root' }, data])).toEqual(together)
     expect(used([root])).toEqual(['used space | 10 GiB | which disk holds how much is not said | 0'])

@@ -10,6 +10,7 @@ export function checkProcessor({ guest }: DevicePlan, host: Host): DeviceRemark[
     if (lacks.length > 0)
       remarks.push({
         trap: 'processor-mode',
+        of: 'guest',
         severity: 'error',
         sentence: `${host.name} is at ${level ?? 'no level'} and lacks ${lacks.slice(0, 4).join(', ')}${lacks.length > 4 ? ' and more' : ''} for ${guest.processorMode}: the guest does not start.`,
         remedy: level ? `Choose ${level}, or host.` : 'Choose host, or another host.',
@@ -19,6 +20,7 @@ export function checkProcessor({ guest }: DevicePlan, host: Host): DeviceRemark[
   if (host.sockets > 1 && guest.vcpu > host.coresPerSocket && guest.sockets === 1)
     remarks.push({
       trap: 'numa',
+      of: 'guest',
       severity: 'notice',
       sentence: `${guest.vcpu} vCPU in one socket span two of ${host.name}’s ${host.coresPerSocket}-core processors: half its memory is remote, and it cannot tell.`,
       remedy: 'Show it the sockets it spans, or keep it within one processor.',

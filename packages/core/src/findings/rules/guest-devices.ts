@@ -48,7 +48,8 @@ const deviceRule = (id: string, title: string, traps: readonly DeviceRemark['tra
     appliesTo: 'guest',
     again,
     check: (estate, guest) =>
-      remarksOf(estate, guest, traps).map(({ severity, sentence, remedy }) => ({
+      remarksOf(estate, guest, traps).map(({ trap, of, severity, sentence, remedy }) => ({
+        apart: typeof of === 'string' ? `${trap}.${of}` : `${trap}.${devicePlanOf(estate, guest)[`${of.kind}s`][of.at]?.id ?? of.at}`,
         severity,
         sentence: `${guest.name}: ${sentence}`,
         evidence: [

@@ -174,6 +174,7 @@ export const templateStoreFull = defineRule({
       if (freeBytes >= needed && !isSoon) return []
       return [
         {
+          apart: storeId,
           severity: 'warning' as const,
           sentence:
             freeBytes < needed
