@@ -1,7 +1,8 @@
 import { sayCommand } from '../commands/index.js'
 import type { Estate, Plan } from '../estate/index.js'
 import { markdownCell, markdownLine, markdownQuote, markdownTable } from '../formats/index.js'
-import { commandsOf, estateAfter, isAhead, isStale, itemsOf, minutesOf, projectPlan, sayDeparture } from '../plans/index.js'
+import { minutesOf } from '../durations/index.js'
+import { commandsOf, estateAfter, isAhead, isStale, itemsOf, projectPlan, sayDeparture } from '../plans/index.js'
 
 /**
  * A plan on a page, as Markdown: its items with what each changes, who does it and how long it takes, what became of those that are

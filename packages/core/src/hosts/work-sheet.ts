@@ -96,6 +96,7 @@ export function sheetOf(estate: Estate, of: SheetSubject, id: string, work: Shee
  *
  * @param usualMinutes minutes a step takes where none was measured yet, by its key
  * @param kindOfWork what is done by it, for a sheet that is not begun yet
+ * @param workedOut minutes of steps of which it is known otherwise, whatever they took on other sheets
  */
 export function workSheet(
   estate: Estate,
@@ -104,12 +105,15 @@ export function workSheet(
   planned: readonly PlannedStep[],
   usualMinutes: Readonly<Record<string, number>>,
   kindOfWork: Sheet['work'] = sheet?.work ?? 'set-up',
+  workedOut: ReadonlyMap<string, SheetStep['estimate']> = new Map(),
 ): WorkSheet {
   const own = sheet ? estate.referring('step', 'sheetId', sheet.id) : []
   const records = new Map(own.map((step) => [step.step, step]))
   const work = kindOfWork === 'set-up' ? (of === 'hostId' ? 'build' : 'install') : kindOfWork === 'other' ? 'sheet' : kindOfWork
   const measured = sheetTimes(estate, of, kindOfWork, sheet?.id)
   const estimateOf = (key: string): SheetStep['estimate'] => {
+    const known = workedOut.get(key)
+    if (known) return known
     const usual = measured.get(key)
     return usual !== undefined
       ? {

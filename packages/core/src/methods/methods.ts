@@ -12,8 +12,7 @@ export interface MethodFacts {
   readonly passes: number
   /** Whether the source runs on while it is copied, so that a final pass brings what changed. */
   readonly isRunning: boolean
-  /** Minutes of a person before the copy, and between its end and the service being there again. */
-  readonly prepare: number
+  /** Minutes of a person between the end of the copy and the service being there again. */
   readonly finish: number
   /** Whether the tool compares what was written with what was read. */
   readonly hasChecksum: boolean
@@ -21,21 +20,21 @@ export interface MethodFacts {
 
 /** Common practice, no source: see “Rates to begin with” and “Around it” in the facts of the trade. */
 export const methodFacts: Readonly<Record<MoveMethod, MethodFacts>> = {
-  live: { ceiling: undefined, copies: 'memory', passes: 1, isRunning: true, prepare: 3, finish: 2, hasChecksum: false },
-  'cold copy': { ceiling: undefined, copies: 'used blocks', passes: 1, isRunning: false, prepare: 5, finish: 10, hasChecksum: false },
+  live: { ceiling: undefined, copies: 'memory', passes: 1, isRunning: true, finish: 2, hasChecksum: false },
+  'cold copy': { ceiling: undefined, copies: 'used blocks', passes: 1, isRunning: false, finish: 10, hasChecksum: false },
   'disk-to-disk over the network': {
     ceiling: 90e6,
     copies: 'provisioned',
     passes: 1,
     isRunning: false,
-    prepare: 20,
+
     finish: 15,
     hasChecksum: true,
   },
-  'agent conversion': { ceiling: 60e6, copies: 'files', passes: 1, isRunning: true, prepare: 25, finish: 15, hasChecksum: false },
-  'image and restore': { ceiling: 80e6, copies: 'used blocks', passes: 2, isRunning: false, prepare: 25, finish: 20, hasChecksum: true },
-  'export and import': { ceiling: 80e6, copies: 'used blocks', passes: 1, isRunning: false, prepare: 10, finish: 10, hasChecksum: true },
-  'rebuild and move the data': { ceiling: 30e6, copies: 'files', passes: 1, isRunning: true, prepare: 45, finish: 15, hasChecksum: true },
+  'agent conversion': { ceiling: 60e6, copies: 'files', passes: 1, isRunning: true, finish: 15, hasChecksum: false },
+  'image and restore': { ceiling: 80e6, copies: 'used blocks', passes: 2, isRunning: false, finish: 20, hasChecksum: true },
+  'export and import': { ceiling: 80e6, copies: 'used blocks', passes: 1, isRunning: false, finish: 10, hasChecksum: true },
+  'rebuild and move the data': { ceiling: 30e6, copies: 'files', passes: 1, isRunning: true, finish: 15, hasChecksum: true },
 }
 
 /** What a machine in service changes of what it holds in a day, where nothing was measured: 3 %. Common practice, no source. */

@@ -1,8 +1,9 @@
 import { moveMethods, type Estate, type Guest, type Host } from '../estate/index.js'
 import { methodFacts, type MoveMethod } from '../methods/index.js'
-import { moveTime, type MoveTime } from '../transfers/index.js'
+import type { MoveTime } from '../transfers/index.js'
 import { formatBytes, formatDuration } from '../units/index.js'
 import { lacksFor } from '../hosts/index.js'
+import { wholeMove } from './move-sheet.js'
 import { moveView, isSamePlatform, isToMetal, type MoveView } from './move-view.js'
 import type { Mapping } from './pass-over.js'
 
@@ -16,7 +17,9 @@ export interface AdvisedMethod {
   /** Why it fits, or why it is out. */
   readonly reasons: readonly string[]
   readonly time: MoveTime
-  /** Seconds from begin to the service being there: a person's time and the copy. */
+  /** Seconds of the steps of its sheet that do not copy. */
+  readonly aroundSeconds: number
+  /** Seconds of all of it: its copying, and the steps of its sheet around that. */
   readonly wholeSeconds: { readonly p50: number; readonly p90: number }
   readonly risk: string
   /** What has to be at hand. */
@@ -77,15 +80,8 @@ export function adviseMethods(estate: Estate, mapping: Mapping, wish: MoveWish, 
 }
 
 function advise(view: MoveView, method: MoveMethod, wish: MoveWish): AdvisedMethod {
-  const { estate, source, host, becomes, mapping } = view
-  const time = moveTime(estate, {
-    guest: source,
-    to: host,
-    method,
-    stores: mapping.stores ?? {},
-    isTakenOver: becomes !== undefined,
-    dirtyPerSecond: wish.dirtyPerSecond,
-  })
+  const { estate, source } = view
+  const { time, aroundSeconds, wholeSeconds } = wholeMove({ ...view, method }, wish.dirtyPerSecond)
   const facts = methodFacts[method]
   const out = whyOut(view, method, time)
   const allowed = wish.downtimeMinutes === undefined ? undefined : wish.downtimeMinutes * 60
@@ -103,7 +99,8 @@ function advise(view: MoveView, method: MoveMethod, wish: MoveWish): AdvisedMeth
     suits: out ? 'out' : remarks.length > 0 ? 'remark' : 'fits',
     reasons: out ? [out] : [...whyIn(view, method, time), ...remarks],
     time,
-    wholeSeconds: { p50: time.aroundSeconds + time.copySeconds.p50, p90: time.aroundSeconds + time.copySeconds.p90 },
+    aroundSeconds,
+    wholeSeconds,
     risk: risks[method],
     needs: [
       ...needsOf[method],

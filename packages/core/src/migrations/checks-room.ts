@@ -2,9 +2,10 @@ import { heldOnHost, leftToPromise, memoryBudget, storeBudget } from '../capacit
 import { failoverOutcomes } from '../placement/index.js'
 import { policyOf, type Store } from '../estate/index.js'
 import { methodFacts, takenWhereItArrives } from '../methods/index.js'
-import { leastTarget, moveTime } from '../transfers/index.js'
+import { leastTarget } from '../transfers/index.js'
 import { counted, formatBytes, formatDuration, formatExactBytes, formatMiB, formatNumber, GiB } from '../units/index.js'
 import type { Precheck } from './check.js'
+import { wholeMove } from './move-sheet.js'
 import { isToMetal, type MoveView } from './move-view.js'
 
 /** Used bytes of a disk's volumes that have to fit where it shrinks. */
@@ -231,19 +232,13 @@ const WINDOW: Precheck = {
   id: 'window',
   title: 'Time planned',
   group: 'room',
-  check({ estate, source, host, method, mapping, becomes, move }) {
-    const time = moveTime(estate, {
-      guest: source,
-      to: host,
-      method,
-      stores: mapping.stores ?? {},
-      isTakenOver: becomes !== undefined,
-      migrationId: move?.id,
-    })
+  check(view) {
+    const { estate, move } = view
+    const { time, wholeSeconds } = wholeMove(view)
     if (time.live && !time.live.converges)
       return { verdict: 'error', sentence: time.live.sentence, remedy: 'Move it when it has less to do, or powered off.' }
     const allowed = move?.downtimeMinutes
-    const whole = time.copySeconds.p90 + time.aroundSeconds
+    const whole = wholeSeconds.p90
     const item = estate.find('item', move?.itemId)
     if (item?.minutes && item.minutes * 60 < whole)
       return {

@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest'
 import { heldOnHost, memoryBudget, storeBudget } from '../capacity/index.js'
 import { apply, applyAll, type Command } from '../commands/index.js'
-import { CommandError, kinds, type Estate, type Kind, type Migration, type RecordOf } from '../estate/index.js'
+import { CommandError, kinds, moveMethods, type Estate, type Kind, type Migration, type RecordOf } from '../estate/index.js'
+import { minutesOf } from '../durations/index.js'
 import { idOf, smallEstate, testContext, TODAY } from '../testing/index.js'
 import { GiB } from '../units/index.js'
 import {
@@ -18,6 +19,7 @@ import {
   readVolumes,
   renamedDevices,
   targetSize,
+  wholeMove,
   wayBack,
   type MachineDraft,
 } from './index.js'
@@ -31,6 +33,8 @@ const TARGET_DISK = '01890000-0000-7000-8000-00000000f006'
 const TARGET_ADAPTER = '01890000-0000-7000-8000-00000000f007'
 const AUK_ADDRESS = '01890000-0000-7000-8000-00000000f008'
 const SECOND = '01890000-0000-7000-8000-00000000f009'
+const PLAN = '01890000-0000-7000-8000-00000000f00a'
+const ITEM = '01890000-0000-7000-8000-00000000f00b'
 
 const context = { ...testContext(9), personId: idOf('ola'), openChecks: openErrors }
 const run = (estate: Estate, ...commands: readonly Command[]) => applyAll(estate, commands, context).estate
@@ -642,6 +646,66 @@ describe('the sheet of a move', () => {
   })
 })
 
+describe('how long a move takes in all', () => {
+  /** A disk of 8 TB, all of it used. */
+  const large = run(
+    smallEstate(),
+    { type: 'disk.update', id: idOf('playoutDisk'), changes: { sizeBytes: 8e12, usedBytes: 8e12 } },
+    { type: 'store.update', id: idOf('nvme2'), changes: { capacityBytes: 20e12 } },
+  )
+  const mapping = (method: Migration['method']) => ({
+    guestId: idOf('playout'),
+    toHostId: idOf('fulmar'),
+    stores: { [idOf('playoutDisk')]: idOf('nvme2') },
+    method,
+  })
+
+  it.each(moveMethods)('is the sum of the minutes of its sheet, copying by its size: %s', (method) => {
+    const { time, aroundSeconds, wholeSeconds } = wholeMove(viewOf(large, mapping(method)))
+    const sheet = moveSheet(
+      run(large, { ...mapping(method), type: 'migration.begin', id: MOVE }),
+      moveOf(run(large, { ...mapping(method), type: 'migration.begin', id: MOVE })),
+      TODAY,
+    )
+    expect(sheet.leftMinutes * 60).toBeCloseTo(wholeSeconds.p50, 3)
+    expect(wholeSeconds.p50 - aroundSeconds).toBeCloseTo(time.copySeconds.p50, 3)
+    const copying = sheet.steps.filter(({ estimate }) => estimate.from === 'the estimate of the copy')
+    expect(copying.length).toBeGreaterThan(0)
+    expect(copying.reduce((sum, { estimate }) => sum + estimate.minutes * 60, 0)).toBeCloseTo(time.copySeconds.p50, 3)
+  })
+
+  it('follows what was estimated when it was begun, and what is left of it as it goes; an item of a plan says the same', () => {
+    const begin = { ...mapping('cold copy'), type: 'migration.begin', id: MOVE, estimateSeconds: 45 * 3600 } as Command
+    const begun = run(large, begin)
+    const copy = (left?: number) => moveSheet(begun, moveOf(begun), TODAY, left).steps.find(({ key }) => key === 'copy')?.estimate
+    expect(copy()).toEqual({ minutes: 45 * 60, from: 'the estimate of the copy, when it was begun' })
+    expect(copy(7200)).toEqual({ minutes: 120, from: 'as it goes now' })
+    // 8 TB over 1 Gbit/s: 8e12 / 118.66e6 s are 18 h 44 min, and no step says half an hour.
+    const whole = wholeMove(viewOf(large, mapping('cold copy')))
+    expect(whole.time.copySeconds.p50).toBeCloseTo(8e12 / 118.66e6, -2)
+    const planned = run(large, { type: 'plan.add', record: { id: PLAN, name: 'P' } }, {
+      type: 'item.write',
+      id: ITEM,
+      planId: PLAN,
+      kind: 'move',
+      title: 'Move it',
+      commands: [{ ...mapping('cold copy'), type: 'guest.migrate' }],
+    } as unknown as Command)
+    expect(minutesOf(planned, get(planned, 'item', ITEM)).value).toBe(Math.round(whole.wholeSeconds.p50 / 60))
+  })
+
+  it('of one whose disks stay where they are copies nothing', () => {
+    const shared = run(smallEstate(), {
+      type: 'store.update',
+      id: idOf('nvme1'),
+      changes: { hostId: null, kind: 'shared', site: 'studio' },
+    } as unknown as Command)
+    const { time, wholeSeconds } = wholeMove(viewOf(shared, { guestId: idOf('playout'), toHostId: idOf('fulmar'), method: 'cold copy' }))
+    expect([time.bytes.value, time.copySeconds.p50]).toEqual([0, 0])
+    expect(wholeSeconds.p50).toBeGreaterThan(0)
+  })
+})
+
 describe('names of devices', () => {
   it('change with bus, model and board, for systems that name them by slot', () => {
     const adapter = { ...get(smallEstate(), 'adapter', idOf('playoutAdapter')), deviceName: 'ens18' }
@@ -667,8 +731,6 @@ describe('names of devices', () => {
 })
 
 describe('a move of an item of a plan', () => {
-  const PLAN = '01890000-0000-7000-8000-00000000f00a'
-  const ITEM = '01890000-0000-7000-8000-00000000f00b'
   const planned = run(smallEstate(), { type: 'plan.add', record: { id: PLAN, name: 'Saturday' } }, {
     type: 'item.write',
     id: ITEM,

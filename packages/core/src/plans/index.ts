@@ -16,6 +16,5 @@ export {
 export { beginFollowed, endFollowed, failFollowed, sayDeparture } from './replan.js'
 export { backOf, doneItems, requireDone, revertItem } from './revert.js'
 export { leastRedundant, planFigures, type HostFigures, type PlanFigures, type StoreFigures } from './figures.js'
-export { minutesOf, type ItemMinutes } from './minutes.js'
 export { crowdedBy, writerOn, writtenBody, type ItemWriter } from './planned-keys.js'
 export { itemChanged, planVerbs } from './verbs.js'

@@ -4,6 +4,7 @@ import { apply, applyAll, attempt, project, type Command, type CommandContext } 
 import { CommandError, invert, kinds, type Difference, type Estate, type Field, type Item, type Kind } from '../estate/index.js'
 import { anyCommand } from '../testing/any-command.js'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
+import { minutesOf } from '../durations/index.js'
 import { processorMs } from '../testing/processor-time.js'
 import { runs } from '../testing/tier.js'
 import { memoryBudget, storeBudget, vcpuBudget } from '../capacity/index.js'
@@ -16,7 +17,6 @@ import {
   isStale,
   itemsOf,
   leastRedundant,
-  minutesOf,
   planFigures,
   projectPlan,
   whyNotInItem,

@@ -25,12 +25,14 @@ export interface MoveTime {
   readonly share: LearnedShare
   /** Seconds of copying: as likely longer as shorter, and longer one time in ten. */
   readonly copySeconds: { readonly p50: number; readonly p90: number }
-  /** Seconds of a person around it. */
-  readonly aroundSeconds: number
   /** Seconds for which it is not in service. */
   readonly downSeconds: { readonly p50: number; readonly p90: number }
   /** What changed while it was copied and is copied once more, bytes, where the source runs on. */
   readonly finalPassBytes: number
+  /** Seconds of that final pass. */
+  readonly finalPassSeconds: number
+  /** Seconds of reading everything once more at the source and at the target, both at once, for comparing them. */
+  readonly readBackSeconds: number
   /** The rounds of a live move, at the middle rate. */
   readonly live: LiveCopy | undefined
 }
@@ -101,6 +103,8 @@ export function moveTime(estate: Estate, want: MoveWant): MoveTime {
   const seconds = (p: number) => (bytes.value === 0 ? 0 : (facts.passes * bytes.value) / rateAt(1 - p))
   const copySeconds = { p50: seconds(0.5), p90: seconds(0.9) }
   const finish = facts.finish * 60
+  const ends = moving.flatMap(({ id, storeId }) => [storeId, want.stores[id]])
+  const readBackSeconds = bytes.value / Math.min(...ends.map((id) => storeStream(estate, id ?? undefined)))
   // The longer it takes, the more has changed meanwhile; never more than there is.
   const finalPass = (copied: number) =>
     facts.isRunning && facts.copies !== 'memory' ? bytes.value * Math.min(1, (CHANGED_PER_DAY * copied) / 86_400) : 0
@@ -111,15 +115,16 @@ export function moveTime(estate: Estate, want: MoveWant): MoveTime {
         : Infinity
       : facts.isRunning
         ? finish + finalPass(copySeconds[p]) / rateAt(1 - quantile)
-        : finish + copySeconds[p]
+        : finish + copySeconds[p] + (facts.hasChecksum ? readBackSeconds : 0)
   return {
     bytes,
     limits,
     share,
     copySeconds,
-    aroundSeconds: facts.prepare * 60 + finish,
     downSeconds: { p50: down('p50', 0.5), p90: down('p90', 0.9) },
     finalPassBytes: Math.round(finalPass(copySeconds.p50)),
+    finalPassSeconds: finalPass(copySeconds.p50) / rateAt(0.5),
+    readBackSeconds,
     live,
   }
 }
@@ -159,13 +164,13 @@ function bytesOf(estate: Estate, method: MoveMethod, moving: readonly Disk[], me
 function limitsNow(estate: Estate, want: MoveWant, moving: readonly Disk[]): readonly RateLimit[] {
   const { guest, to, stores, method, migrationId } = want
   const from = estate.find('host', guest.hostId)
-  const storesOf = (ids: readonly (string | null | undefined)[]) => [...new Set(ids)].flatMap((id) => estate.find('store', id) ?? [])
+  const found = (ids: readonly (string | null | undefined)[]) => [...new Set(ids)].flatMap((id) => estate.find('store', id) ?? [])
   const limits = limitsOf(estate, {
     method,
     from,
     to,
-    read: storesOf(moving.map(({ storeId }) => storeId)),
-    written: storesOf(moving.map(({ id }) => stores[id])),
+    read: found(moving.map(({ storeId }) => storeId)),
+    written: found(moving.map(({ id }) => stores[id])),
   })
   const shared = sharedLimit(estate, flowOf('this', from, to, moving, stores, methodFacts[method].ceiling), migrationId)
   return shared && shared.bytesPerSecond < (limits[0]?.bytesPerSecond ?? Infinity) ? [shared, ...limits] : limits
@@ -223,8 +228,8 @@ function capacityOf(estate: Estate, resource: string): number {
   return what === 'link' ? linkRate(estate, estate.find('host', id)) : storeStream(estate, id)
 }
 
-/** A rate in words. @example sayRate(118.66e6) // '118.7 MB/s' */
-export const sayRate = (bytesPerSecond: number): string => `${(bytesPerSecond / 1e6).toFixed(bytesPerSecond < 99.5e6 ? 1 : 0)} MB/s`
+/** A rate in words. @example sayRate(118.66e6) // '119 MB/s' */
+export const sayRate = (bytesPerSecond: number): string => `${Number((bytesPerSecond / 1e6).toFixed(bytesPerSecond < 99.95e6 ? 1 : 0))} MB/s`
 /** The least that a target disk has to have: no byte less than the source, whatever is used; 1 GiB more is advised (33 → 34). */
 export const leastTarget = (sourceBytes: number, targetBytes: number): string | undefined =>
   targetBytes >= sourceBytes

@@ -80,8 +80,8 @@ function Method({ one, isChosen, choose }: { one: AdvisedMethod; isChosen: boole
 }
 
 /** How long the copy takes, with its working, and what own moves say. */
-export function HowLong({ time }: { time: AdvisedMethod['time'] }) {
-  const { bytes, limits, share, copySeconds, aroundSeconds, downSeconds, finalPassBytes, live } = time
+export function HowLong({ time, aroundSeconds }: Pick<AdvisedMethod, 'time' | 'aroundSeconds'>) {
+  const { bytes, limits, share, copySeconds, downSeconds, finalPassBytes, live } = time
   const [slowest, ...others] = limits
   return (
     <div className="mt-5 text-dense">

@@ -72,7 +72,8 @@ function Migrating({ guest }: { guest: Guest }) {
   const method = chosenMethod ?? advice.find(({ suits }) => suits !== 'out')?.method ?? 'cold copy'
   const mapping = useMemo((): Mapping | undefined => made && { ...made.mapping, method }, [made, method])
   const looked = useMoveLook(mapping, made?.before).data
-  const time = advice.find((one) => one.method === method)?.time
+  const chosen = advice.find((one) => one.method === method)
+  const time = chosen?.time
   const commands = useMemo((): readonly Command[] | undefined => {
     if (!made || !mapping) return undefined
     return [...made.before, { type: 'guest.migrate', ...mapping }]
@@ -232,7 +233,7 @@ function Migrating({ guest }: { guest: Guest }) {
                 )}
               </div>
               <MethodAdvice advice={advice} chosen={method} choose={setMethod} />
-              {time && <HowLong time={time} />}
+              {chosen && <HowLong time={chosen.time} aroundSeconds={chosen.aroundSeconds} />}
             </>
           )}
         </div>

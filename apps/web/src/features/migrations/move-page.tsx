@@ -38,6 +38,7 @@ import { ChecksPart } from './checks-part'
 import { MappingPart, Row } from './mapping-part'
 import { FromTo, isPast, Machine, moveTitle } from './say-move'
 import { TransferPart } from './transfer-part'
+import { useTransfer } from './use-transfer'
 import { TypedName } from './typed-name'
 
 /** One move, followed from begin to close: what is next, its checks, its transfer, its sheet, and the way back. */
@@ -56,6 +57,7 @@ function Following({ move }: { move: Migration }) {
   const zone = timeZoneOf(estate)
   const owner = estate.find('person', move.ownerId)
   const item = estate.find('item', move.itemId)
+  const transferring = useTransfer(move)
   const view = moveView(estate, move, today)
   const attempts = attemptsBefore(estate, move)
   const left = sayLeftovers(estate, move)
@@ -97,9 +99,11 @@ function Following({ move }: { move: Migration }) {
       )}
       <div className="beside">
         <div>
-          <TransferPart move={move} />
+          <TransferPart move={move} transferring={transferring} />
           {move.state === 'begun' && <ChecksPart move={move} />}
-          {isOpenMove(move) && <MoveSheet move={move} />}
+          {isOpenMove(move) && (
+            <MoveSheet move={move} copyLeftSeconds={move.state === 'copying' ? transferring.transfer?.progress.left?.middle : undefined} />
+          )}
           {!isOpenMove(move) && <Outcome move={move} />}
           <History id={move.id} />
         </div>
@@ -341,12 +345,12 @@ function Closing({
 }
 
 /** What a step of the sheet needs besides being ticked: typed names before a disk is written, the machine's first-boot texts. */
-function MoveSheet({ move }: { move: Migration }) {
+function MoveSheet({ move, copyLeftSeconds }: { move: Migration; copyLeftSeconds: number | undefined }) {
   const { estate } = useEstate()
   const { to } = usePaths()
   const today = useToday()
   const sheet = sheetOf(estate, 'migrationId', move.id, 'move')
-  const built = moveSheet(estate, move, today)
+  const built = moveSheet(estate, move, today, copyLeftSeconds)
   const { becomes, to: target } = migrationNames(estate, move)
   const targetSerial = move.becomesId ? estate.referring('hardware', 'guestId', move.becomesId)[0]?.serial : undefined
   const shown = { ...built, steps: built.steps.filter(({ key }) => !key.startsWith('check-')) }

@@ -20,14 +20,14 @@ import { Part, Trouble } from '../../ui/page'
 import { restOf } from '../../ui/use-line'
 import { sayRange, sayTransfer } from './say-move'
 import { transferApi, type ReadingsBody } from './transfer-api'
-import { useTransfer } from './use-transfer'
+import type { useTransfer } from './use-transfer'
 
 const TransferChart = onDemand(async () => (await import('./transfer-chart')).TransferChart)
 
 /** How the copying of a move goes: rate, rest as a range, stalls, the chart; and the ways for readings to come in. */
-export function TransferPart({ move }: { move: Migration }) {
+export function TransferPart({ move, transferring }: { move: Migration; transferring: ReturnType<typeof useTransfer> }) {
   const { estate, basis } = useEstate()
-  const { transfer, count, trouble, asked, refresh } = useTransfer(move)
+  const { transfer, count, trouble, asked, refresh } = transferring
   const zone = timeZoneOf(estate)
   const { progress } = transfer ?? {}
   const isOpen = isBeforeCutOver(move) && mayRecord(basis)

@@ -1,8 +1,9 @@
 import { type Command } from '../commands/index.js'
-import { disksOf, type Estate, type Item } from '../estate/index.js'
+import { disksOf, kindNames, type Estate, type Item } from '../estate/index.js'
 import { median } from '../lists/index.js'
-import { GIGABIT_LINK_BYTES_PER_SECOND, moveTime } from '../transfers/index.js'
-import { commandsOf } from './body.js'
+import { moveView, wholeMove, type Mapping } from '../migrations/index.js'
+import { commandsOf } from '../plans/index.js'
+import { GIGABIT_LINK_BYTES_PER_SECOND } from '../transfers/index.js'
 
 /** How long an item should take, and whether somebody said so or it is estimated. */
 export interface ItemMinutes {
@@ -12,7 +13,7 @@ export interface ItemMinutes {
   readonly from?: number
 }
 
-/** Setting up and checking a move or copy, minutes. Common practice, no source. */
+/** Setting up and checking a copy, minutes. Common practice, no source. */
 const AROUND_A_COPY = 5
 
 /** Minutes of one command by its type, where it is not a copy. Common practice, no source. */
@@ -33,17 +34,12 @@ function minutesOfCommand(estate: Estate, command: Command): number {
   if (command.type !== 'guest.clone' && command.type !== 'guest.migrate') return MINUTES[command.type] ?? A_SETTING
   const guest = estate.find('guest', command.guestId)
   if (!guest) return AROUND_A_COPY
-  const host =
-    command.type === 'guest.migrate' ? estate.find('host', command.toHostId ?? estate.find('guest', command.becomesId)?.hostId) : undefined
-  if (command.type === 'guest.migrate' && command.becomesId) {
-    const time = moveTime(estate, { guest, to: host, method: command.method ?? 'cold copy', stores: {}, isTakenOver: true })
-    return time.aroundSeconds / 60 + time.copySeconds.p50 / 60
+  if (command.type === 'guest.migrate') {
+    const { type: _, ...mapping } = command
+    // The day makes no difference to how long it takes.
+    const view = moveView(estate, mapping as Mapping, '2000-01-01')
+    return view ? wholeMove(view).wholeSeconds.p50 / 60 : AROUND_A_COPY
   }
-  if (command.type === 'guest.migrate' && host)
-    return (
-      AROUND_A_COPY +
-      moveTime(estate, { guest, to: host, method: command.method ?? 'cold copy', stores: command.stores ?? {} }).copySeconds.p50 / 60
-    )
   const bytes = disksOf(estate, guest.id).reduce((sum, { usedBytes, sizeBytes }) => sum + (usedBytes ?? sizeBytes), 0)
   return AROUND_A_COPY + bytes / GIGABIT_LINK_BYTES_PER_SECOND / 60
 }
@@ -69,7 +65,9 @@ function timesIn(estate: Estate): ReadonlyMap<string, readonly number[]> {
 const READ = ['item', 'guest', 'disk', 'image', 'host', 'port', 'store', 'array', 'drive', 'migration', 'volume'] as const
 
 /** Minutes by common practice. */
-function usualMinutes(estate: Estate, item: Item): number {
+const usualMinutes = (estate: Estate, item: Item): number => estate.deriveFor(kindNames, item, workOut)
+
+function workOut(estate: Estate, item: Item): number {
   const commands = commandsOf(item)
   const value = commands.length === 0 ? A_TASK : commands.reduce((sum, command) => sum + minutesOfCommand(estate, command), 0)
   return Math.max(1, Math.round(value))

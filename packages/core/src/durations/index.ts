@@ -1,0 +1,1 @@
+export { minutesOf, type ItemMinutes } from './item-minutes.js'
