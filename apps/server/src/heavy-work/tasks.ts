@@ -14,6 +14,8 @@ import {
   projectPlan,
   ReachError,
   readProgressText,
+  type NumberStyle,
+  type ProgressReading,
   readTables,
   sourceOf,
   summaryOf,
@@ -65,10 +67,8 @@ interface ProgressLines {
   readonly text: string
   /** When the last line was said, milliseconds since 1970. */
   readonly saidAt: number
-}
-interface ProgressRead {
-  readonly samples: readonly TransferSample[]
-  readonly unread: number
+  /** How the text writes its numbers, where somebody said so. */
+  readonly style: NumberStyle | undefined
 }
 interface FindingsList {
   readonly revision: number
@@ -140,12 +140,12 @@ export const tasks = {
     revision,
   }),
   /** What a tool said of its progress, as readings: as many as a request may send, evenly over the time. */
-  progressLines({ estate }: EstateVersion, { migrationId, text, saidAt }: ProgressLines): ProgressRead {
+  progressLines({ estate }: EstateVersion, { migrationId, text, saidAt, style }: ProgressLines): ProgressReading {
     const move = estate.find('migration', migrationId)
     if (!move) throw notFound(`There is no migration with the id ${migrationId} in this estate.`)
-    const { samples, unread } = readProgressText(text, totalOf(estate, move), saidAt)
+    const { samples, ...read } = readProgressText(text, totalOf(estate, move), saidAt, style)
     const inOrder = samples.length > READINGS_MAX ? samples.toSorted((a, b) => a.at - b.at) : samples
-    return { samples: thinned(inOrder, READINGS_MAX), unread }
+    return { ...read, samples: thinned(inOrder, READINGS_MAX) }
   },
 }
 export type Tasks = typeof tasks

@@ -1,4 +1,4 @@
-import { jsonShapeFault, readProgress } from '@insel/core'
+import { jsonShapeFault, readProgressText } from '@insel/core'
 import { OutgoingError, type OutgoingClient } from '../outgoing/outgoing-client.js'
 import { ProblemError } from '../problems/problem.js'
 
@@ -58,7 +58,5 @@ function bytesIn(body: Buffer, total: number): number | undefined {
       throw error
     }
   }
-  const last = said.split(/[\r\n]+/).findLast((line) => readProgress(line) !== undefined)
-  const read = last === undefined ? undefined : readProgress(last)
-  return read?.bytes ?? (read?.fraction === undefined ? undefined : read.fraction * total)
+  return readProgressText(said, total, 0).samples.at(-1)?.bytes
 }

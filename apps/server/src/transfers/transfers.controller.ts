@@ -1,4 +1,5 @@
 import { ReadingsRequest, type ReadingsCount, type ReadingsTaken, type TransferResponse } from '@insel/contract'
+import { numberStyles } from '@insel/core'
 import { Body, Controller, Delete, Get, HttpCode, Param, Post } from '@nestjs/common'
 import { ApiBody, ApiOperation, ApiTags } from '@nestjs/swagger'
 import { InEstate } from '../access/access.js'
@@ -33,13 +34,14 @@ export class TransfersController {
         },
         text: { type: 'string', description: 'Lines of dd, pv or rsync, percentages or sizes, with a time before each or without.' },
         saidAt: { type: 'string', format: 'date-time' },
+        style: { type: 'string', enum: [...numberStyles], description: 'The sign before decimals, where the text leaves it open.' },
       },
     },
   })
   take(@Param('estateId', IdInPath) estateId: string, @Param('id', IdInPath) id: string, @Body() body: unknown): Promise<ReadingsTaken> {
-    const { samples, text, saidAt } = readBody(ReadingsRequest, body)
+    const { samples, text, saidAt, style } = readBody(ReadingsRequest, body)
     if ((samples === undefined) === (text === undefined)) throw malformed('Send either samples or text.')
-    if (text !== undefined) return this.transfers.takeLines(estateId, id, text, saidAt ? Date.parse(saidAt) : Date.now())
+    if (text !== undefined) return this.transfers.takeLines(estateId, id, text, saidAt ? Date.parse(saidAt) : Date.now(), style)
     const bad = (samples ?? []).findIndex((sample) => !isReading(sample))
     if (bad >= 0)
       throw malformed(`samples.${bad} is not a reading: it needs at and bytes, and nothing else.`, [
@@ -52,7 +54,8 @@ export class TransfersController {
   @InEstate('observes')
   @HttpCode(200)
   @ApiOperation({
-    summary: 'Asks the address at which the tool that copies says its progress, on this machine or where the server may ask, and keeps what it says.',
+    summary:
+      'Asks the address at which the tool that copies says its progress, on this machine or where the server may ask, and keeps what it says.',
   })
   ask(@Param('estateId', IdInPath) estateId: string, @Param('id', IdInPath) id: string): Promise<ReadingsTaken> {
     return this.transfers.ask(estateId, id)
@@ -74,10 +77,9 @@ export class TransfersController {
 
   @Delete('samples')
   @InEstate('observes')
-  @HttpCode(204)
   @ApiOperation({ summary: 'Forgets all readings of a move.' })
-  forgetAll(@Param('estateId', IdInPath) estateId: string, @Param('id', IdInPath) id: string): Promise<void> {
-    return this.transfers.forget(estateId, id, undefined)
+  forgetAll(@Param('estateId', IdInPath) estateId: string, @Param('id', IdInPath) id: string): Promise<ReadingsCount> {
+    return this.transfers.forget(estateId, id)
   }
 }
 

@@ -1,5 +1,15 @@
 import type { ReadingsCount, ReadingsTaken, TransferResponse } from '@insel/contract'
-import { readField, type Field, ESTIMATED_MAX, progressView, type Estate, type Migration, type TransferSample } from '@insel/core'
+import {
+  readField,
+  readingRemarks,
+  type NumberStyle,
+  type Field,
+  ESTIMATED_MAX,
+  progressView,
+  type Estate,
+  type Migration,
+  type TransferSample,
+} from '@insel/core'
 import { EntityManager } from '@mikro-orm/postgresql'
 import { Injectable } from '@nestjs/common'
 import { EstateCache } from '../estates/estate-cache.js'
@@ -18,6 +28,8 @@ export interface Reading {
 const AT: Field = { type: 'text', shape: 'instant', max: 40, label: 'Time', doc: 'When it was read.' }
 const BYTES_MAX = 2 ** 52
 const DAY_MS = 86_400_000
+/** So many of the latest readings say how far apart they usually are. */
+const LOOKED_BACK = 50
 
 /** What is wrong with a reading, in a sentence; undefined where it is kept. */
 function readingProblem({ at, bytes }: TransferSample, now: number): string | undefined {
@@ -39,20 +51,40 @@ export class TransfersService {
 
   /** Takes readings in; of the same millisecond the later one counts. Wrong ones are named and left out. */
   async take(estateId: string, migrationId: string, readings: readonly Reading[]): Promise<ReadingsTaken> {
-    await this.#move(estateId, migrationId)
+    const { move } = await this.#move(estateId, migrationId)
     return this.#keep(
       estateId,
-      migrationId,
+      move,
       readings.map(({ at, bytes }) => ({ at: readField(AT, at).ok ? Date.parse(at) : NaN, bytes })),
       0,
     )
   }
 
-  /** Takes in what a tool said of its progress. @param saidAt when it said the last line, milliseconds since 1970 */
-  async takeLines(estateId: string, migrationId: string, text: string, saidAt: number): Promise<ReadingsTaken> {
-    // A log of days has a line a second. A move that is not there is refused where it is looked up.
-    const { samples, unread } = await this.work.do(estateId, 'progressLines', { kind: 'lines', migrationId, text, saidAt })
-    return this.#keep(estateId, migrationId, samples, unread)
+  /**
+   * Takes in what a tool said of its progress.
+   *
+   * @param saidAt when it said the last line, milliseconds since 1970
+   * @param style how the text writes its numbers, where somebody said so
+   * @throws ProblemError 404, 422 where the lines do not say how far the whole is
+   */
+  async takeLines(
+    estateId: string,
+    migrationId: string,
+    text: string,
+    saidAt: number,
+    style: NumberStyle | undefined,
+  ): Promise<ReadingsTaken> {
+    const { move } = await this.#move(estateId, migrationId)
+    // A log of days has a line a second.
+    const { samples, unread, doubt, refusal } = await this.work.do(estateId, 'progressLines', {
+      kind: 'lines',
+      migrationId,
+      text,
+      saidAt,
+      style,
+    })
+    if (refusal) throw new ProblemError(422, 'invalid', 'Not how far the whole is', refusal)
+    return doubt ? { taken: 0, rejected: [], unread, doubt, remarks: [] } : this.#keep(estateId, move, samples, unread)
   }
 
   /** Asks the address at which the tool that copies says how far it is, and keeps what it says. @throws ProblemError 422, 502 */
@@ -61,19 +93,14 @@ export class TransfersService {
     if (!move.progressAt)
       throw new ProblemError(422, 'invalid', 'No address', 'No address is recorded at which the tool says its progress; enter it first.')
     const bytes = await readAddress(this.outgoing, move.progressAt, totalOf(estate, move))
-    return this.#keep(estateId, migrationId, [{ at: Date.now(), bytes }], 0)
+    return this.#keep(estateId, move, [{ at: Date.now(), bytes }], 0)
   }
 
-  /** Forgets readings of a move: all of them, or the one of an instant. */
-  async forget(estateId: string, migrationId: string, at: number | undefined): Promise<void> {
+  /** Forgets all readings of a move. @returns how many there are then */
+  async forget(estateId: string, migrationId: string): Promise<ReadingsCount> {
     await this.#move(estateId, migrationId)
-    await this.em
-      .fork()
-      .execute(`delete from transfer_sample where estate_id = ? and migration_id = ?${at === undefined ? '' : ' and at = ?'}`, [
-        estateId,
-        migrationId,
-        ...(at === undefined ? [] : [at]),
-      ])
+    await this.em.fork().execute('delete from transfer_sample where estate_id = ? and migration_id = ?', [estateId, migrationId])
+    return { count: 0 }
   }
 
   /** How a move's transfer stands, thinned to what is drawn. */
@@ -112,7 +139,7 @@ export class TransfersService {
     return { count: row?.count ?? 0 }
   }
 
-  async #keep(estateId: string, migrationId: string, samples: readonly TransferSample[], unread: number): Promise<ReadingsTaken> {
+  async #keep(estateId: string, move: Migration, samples: readonly TransferSample[], unread: number): Promise<ReadingsTaken> {
     const now = Date.now()
     const rejected: { index: number; reason: string }[] = []
     const kept = new Map<number, number>()
@@ -121,14 +148,27 @@ export class TransfersService {
       if (reason) rejected.push({ index, reason })
       else kept.set(Math.round(sample.at), Math.round(sample.bytes))
     }
+    const remarks = await this.#remarksOn(estateId, move, [...kept.keys()])
     if (kept.size > 0)
       await this.em.fork().execute(
         `insert into transfer_sample (estate_id, migration_id, at, bytes)
          select ?, ?, x.at, x.bytes from jsonb_to_recordset(?::jsonb) as x(at bigint, bytes bigint)
          on conflict (estate_id, migration_id, at) do update set bytes = excluded.bytes`,
-        [estateId, migrationId, JSON.stringify([...kept].map(([at, bytes]) => ({ at, bytes })))],
+        [estateId, move.id, JSON.stringify([...kept].map(([at, bytes]) => ({ at, bytes })))],
       )
-    return { taken: samples.length - rejected.length, rejected, unread }
+    return { taken: samples.length - rejected.length, rejected, unread, remarks }
+  }
+
+  /** What is odd about the times of readings, a sentence each. @param times milliseconds since 1970, before they are kept */
+  async #remarksOn(estateId: string, move: Migration, times: readonly number[]): Promise<readonly string[]> {
+    if (times.length === 0) return []
+    const [known] = await this.em
+      .fork()
+      .execute<{ first: number; last: number; count: number }[]>(
+        'select min(at)::float as first, max(at)::float as last, count(*)::float as count from (select at from transfer_sample where estate_id = ? and migration_id = ? order by at desc limit ?) as latest',
+        [estateId, move.id, LOOKED_BACK],
+      )
+    return readingRemarks(times, { begunAt: move.copyingAt ?? move.startedAt, known: known?.count ? known : undefined })
   }
 
   /** @throws ProblemError 404 */

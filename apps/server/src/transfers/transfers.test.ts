@@ -1,6 +1,6 @@
 import { createServer, type Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
-import type { ReadingsTaken, TransferResponse } from '@insel/contract'
+import type { Problem, ReadingsTaken, TransferResponse } from '@insel/contract'
 import request from 'supertest'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { bytesAfter, startTransferStandIn, type TransferStandIn } from '../../../../scripts/stand-ins/transfer.js'
@@ -29,7 +29,7 @@ afterAll(async () => {
 const at = (path: string, move = MOVE) => `/api/v1/estates/${server.estateId}/migrations/${move}/${path}`
 const post = (path: string, body: object = {}, move = MOVE) => request(server.url).post(at(path, move)).send(body)
 const progress = async () => (await request(server.url).get(at('progress'))).body as TransferResponse
-const forget = () => request(server.url).delete(at('samples')).expect(204)
+const forget = () => request(server.url).delete(at('samples')).expect(200, { count: 0 })
 const hour = (index: number) => new Date(Date.UTC(2026, 10, 1, index)).toISOString()
 
 describe('readings of a transfer', () => {
@@ -49,11 +49,33 @@ describe('readings of a transfer', () => {
 
   it('come as a tool writes them: with a time before each line, or counted back from now', async () => {
     const text = ['2026-11-01T10:00:00Z 10%', 'sending incremental file list', '2026-11-01T11:00:00Z 22%'].join('\n')
-    expect((await post('samples', { text })).body).toEqual({ taken: 2, rejected: [], unread: 1 })
+    expect((await post('samples', { text })).body).toMatchObject({ taken: 2, rejected: [], unread: 1 })
     expect((await progress()).points.map(({ bytes }) => Math.round(bytes / 2 ** 30))).toEqual([1, 3])
     await forget()
     await post('samples', { text: '9000 bytes copied, 8 s, 1 kB/s', saidAt: '2026-11-01T10:00:00.000Z' }).expect(200)
     expect((await progress()).points).toEqual([{ at: Date.parse('2026-11-01T10:00:00.000Z'), bytes: 9000 }])
+    await forget()
+  })
+
+  it('whose numbers may be two are asked about; files counted one by one need the first; odd times are said', async () => {
+    const doubt = (await post('samples', { text: '4,200 MB' })).body as ReadingsTaken
+    expect(doubt).toMatchObject({
+      taken: 0,
+      doubt: {
+        answers: [
+          { style: 'point', bytes: 4.2e9 },
+          { style: 'comma', bytes: 4_200_000 },
+        ],
+      },
+    })
+    expect((await progress()).count).toBe(0)
+    expect((await post('samples', { text: '4,200 MB', style: 'point' })).body).toMatchObject({ taken: 1 })
+    expect((await progress()).points.map(({ bytes }) => bytes)).toEqual([4.2e9])
+    expect((await post('samples', { text: '4,200 MB', style: 'dot' })).status).toBe(400)
+    const part = await post('samples', { text: '1,000 100% 1.00kB/s 0:00:00 (xfr#7, to-chk=3/9)' })
+    expect([part.status, (part.body as Problem).detail]).toEqual([422, expect.stringMatching(/begin with file 7: what came before/)])
+    const { remarks } = (await post('samples', { samples: [{ at: hour(0), bytes: 1 }] })).body as ReadingsTaken
+    expect(remarks).toEqual(expect.arrayContaining([expect.stringMatching(/older than the newest known/)]))
     await forget()
   })
 

@@ -9,3 +9,6 @@ export function useNow(everyMs: number): number {
   }, [everyMs])
   return at
 }
+
+/** How often a page looks whether something has grown old, milliseconds. */
+export const LOOK_EVERY_MS = 15_000

@@ -21,6 +21,7 @@ import {
   ESTIMATED_MAX,
   progressView,
   readProgressText,
+  type NumberStyle,
   type TransferSample,
 } from '@insel/core'
 import { QueryClientProvider } from '@tanstack/react-query'
@@ -160,13 +161,14 @@ export class ApiStandIn {
     return json({ ...progressView(totalBytes, samples), count: samples.length > ESTIMATED_MAX ? null : samples.length, totalBytes })
   }
 
-  #takeReadings(move: string, { samples, text }: Record<string, unknown>): Response {
+  #takeReadings(move: string, { samples, text, style }: Record<string, unknown>): Response {
     const totalBytes = this.estate.find('migration', move)?.totalBytes ?? 1e9
-    const read = typeof text === 'string' ? readProgressText(text, totalBytes, Date.now()) : undefined
+    const read = typeof text === 'string' ? readProgressText(text, totalBytes, Date.now(), style as NumberStyle | undefined) : undefined
+    if (read?.doubt) return json({ taken: 0, rejected: [], unread: 0, doubt: read.doubt, remarks: [] })
     const taken =
       read?.samples ?? (samples as readonly { at: string; bytes: number }[]).map(({ at, bytes }) => ({ at: Date.parse(at), bytes }))
     this.readings.set(move, [...(this.readings.get(move) ?? []), ...taken])
-    return json({ taken: taken.length, rejected: [], unread: read?.unread ?? 0 })
+    return json({ taken: taken.length, rejected: [], unread: read?.unread ?? 0, remarks: [] })
   }
 
   #records(query: URLSearchParams): Response {

@@ -1,5 +1,5 @@
-import { optional, text } from '@insel/core'
-import { ArrayMaxSize, IsArray, IsOptional, IsString, MaxLength } from 'class-validator'
+import { numberStyles, optional, text, type NumberStyle } from '@insel/core'
+import { ArrayMaxSize, IsArray, IsIn, IsOptional, IsString, MaxLength } from 'class-validator'
 import { FollowsField } from '../commands/follows-field.js'
 
 /** The most readings of a transfer in one request. */
@@ -17,6 +17,9 @@ export class ReadingsRequest {
   @IsString({ message: 'text is what the tool said.' })
   @MaxLength(LINES_MAX, { message: `text is at most ${LINES_MAX} characters; send the rest after.` })
   text?: string
+  @IsOptional()
+  @IsIn(numberStyles, { message: `style is one of ${numberStyles.join(', ')}: the sign before the decimals of numbers in the text.` })
+  style?: NumberStyle
   @FollowsField(optional(text({ label: 'saidAt', doc: 'When the last line of the text was said; now when left out.', shape: 'instant' })))
   saidAt?: string | null
 }

@@ -1,4 +1,4 @@
-import type { ProgressView } from '@insel/core'
+import type { NumberDoubt, ProgressView } from '@insel/core'
 
 /** Readings taken in, and those that were not. */
 export interface ReadingsTaken {
@@ -6,6 +6,10 @@ export interface ReadingsTaken {
   readonly rejected: readonly { readonly index: number; readonly reason: string }[]
   /** Lines of a text in which nothing was said of progress. */
   readonly unread: number
+  /** A number of the text that may be two: nothing was taken; send it again with the style that is meant. */
+  readonly doubt?: NumberDoubt
+  /** What is odd about those that were taken, a sentence each: from before the copying began, or long before the newest. */
+  readonly remarks: readonly string[]
 }
 
 /** How many readings of a move there are. */

@@ -275,7 +275,7 @@ const answer = (estate: Estate, mapping: Parameters<typeof adviseMethods>[1], id
   checkMove(viewOf(estate, mapping)).find((one) => one.id === id)
 
 describe('a raw copy to thin disks', () => {
-  const raw: Command = { ...toFulmar, method: 'disk-to-disk over the network' } as Command
+  const raw: Command = { ...toFulmar, method: 'disk-to-disk over the network' }
   const on = (estate: Estate, id = 'nvme2') => storeBudget(estate, get(estate, 'store', idOf(id)))
   const sized = (used: number) =>
     run(
@@ -330,7 +330,7 @@ describe('a raw copy to thin disks', () => {
   })
 
   it('into a machine of its own fills its disk as far as the source is large', () => {
-    const begun = run(smallEstate(), ...aukAndTarget, { ...aukMoves, method: 'disk-to-disk over the network' } as Command)
+    const begun = run(smallEstate(), ...aukAndTarget, { ...aukMoves, method: 'disk-to-disk over the network' })
     expect(on(begun).held.value).toBe(250_059_350_016)
   })
 })

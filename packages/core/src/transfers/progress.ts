@@ -22,6 +22,8 @@ export interface TransferProgress {
   readonly stalls: readonly { readonly from: number; readonly seconds: number }[]
   /** What elapsed over fraction would say, for comparison: seconds left. */
   readonly byFraction: number | undefined
+  /** Seconds that the latest readings are usually apart. */
+  readonly usualSeconds: number | undefined
 }
 
 /** Less than this share of the usual rate is standing still. Common practice, no source. */
@@ -29,20 +31,25 @@ const STALLED = 0.05
 /** Later readings count more: one counts half as much once a third of what was streamed came after it, or this many readings. */
 const HALF_LIFE_SHARE = 1 / 3
 const HALF_LIFE_LEAST = 20
-/** So many stretches that moved are asked for before it is settled. */
+/** So many stretches that moved are asked for before it is settled, and after a step once more. */
 const SETTLED_STRETCHES = 12
-/** And so little spread of the rates of its blocks. */
+/** So little spread of the rates of its blocks. */
 const SETTLED_SPREAD = 0.35
+/** And a range that ends at most so much later than its middle, of the natural logarithm. */
+const SETTLED_HALF = 0.7
 /** What was streamed is parted in so many blocks, by whose rates one sees how far the rate wanders. */
 const BLOCKS = 10
 /** Student's t for a range of nine in ten, with as many degrees of freedom as blocks less one: NIST e-Handbook of statistical methods, 1.3.6.7.2. */
 const T90 = 1.833
 /** Rates wander: what is ahead differs more from what was than independent blocks would. By simulation. */
 const WANDERING = 1.5
+/** How far a rate may yet step or drift that held until now, of the natural logarithm, while much is ahead. By simulation. */
+const UNFORESEEN = 0.3
 
 /**
- * How long a running transfer still takes: set-up is told apart from streaming, the rate is what was streamed over
- * the time it took, later readings counting more, and the range is from how far the rate wandered. Stalls are named, and count as they came. Readings may
+ * How long a running transfer still takes: set-up is told apart from streaming, and standing still from moving. The rate is what moved over
+ * the time it took since it last stepped, later readings counting more; stalls come as often and last as long as they did. The range is
+ * from how far the rate wandered, how stalls fall, and how far it may yet step, by how much is ahead against what was seen. Readings may
  * come out of order, twice, or go backwards: they are put in order, and what went backwards begins again from there.
  *
  * @param total bytes that are to be moved
@@ -51,31 +58,88 @@ const WANDERING = 1.5
 export function transferProgress(total: number, samples: readonly TransferSample[]): TransferProgress {
   const readings = inOrder(samples)
   const [first, last] = [readings[0], readings.at(-1)]
-  if (!first || !last || readings.length < 2)
-    return { bytesPerSecond: undefined, left: undefined, isSettled: false, setupSeconds: 0, stalls: [], byFraction: undefined }
+  const none = { bytesPerSecond: undefined, left: undefined, isSettled: false, setupSeconds: 0, stalls: [] }
+  if (!first || !last || readings.length < 2) return { ...none, byFraction: undefined, usualSeconds: undefined }
   const stretches = stretchesOf(readings)
   const begun = stretches.findIndex(({ rate }) => rate > 0)
   const elapsed = (last.at - first.at) / 1000
   const fraction = last.bytes / total
   const byFraction = fraction > 0 ? Math.max(0, elapsed / fraction - elapsed) : undefined
-  if (begun < 0) return { bytesPerSecond: undefined, left: undefined, isSettled: false, setupSeconds: elapsed, stalls: [], byFraction }
+  const usualSeconds = median(stretches.slice(-HALF_LIFE_LEAST).map(({ seconds }) => seconds))
+  if (begun < 0) return { ...none, setupSeconds: elapsed, byFraction, usualSeconds }
   const streaming = stretches.slice(begun)
   const usual = median(streaming.filter(({ rate }) => rate > 0).map(({ rate }) => rate)) ?? 0
   const isStalled = ({ rate }: Stretch) => rate < usual * STALLED
-  const rate = levelOf(streaming)
-  const remaining = Math.max(0, total - last.bytes)
-  const middle = remaining / rate
-  const { rates, spread, seconds: blockSeconds } = blocksOf(streaming)
+  const moving = sinceItStepped(streaming.filter((stretch) => !isStalled(stretch)))
+  const stalls = stallsOf(streaming, isStalled)
+  const rate = levelOf(moving)
+  const movingLeft = Math.max(0, total - last.bytes) / rate
+  const stalling = stallsAhead(streaming, stalls, movingLeft)
+  const middle = movingLeft + stalling.seconds
+  const { rates, spread, seconds: blockSeconds } = blocksOf(moving)
   const count = Math.max(1, rates.length)
-  const error = T90 * WANDERING * Math.hypot(spread * Math.sqrt(1 / count + blockSeconds / Math.max(blockSeconds / 2, middle)), 0.02)
+  const wander = WANDERING * Math.hypot(spread * Math.sqrt(1 / count + blockSeconds / Math.max(blockSeconds / 2, movingLeft)), 0.02)
+  const seen = blockSeconds * BLOCKS
+  const unforeseen = UNFORESEEN * Math.sqrt(movingLeft / (movingLeft + seen))
+  const half = T90 * Math.hypot(wander, unforeseen, middle > 0 ? stalling.spread / middle : 0)
+  const isStanding = stalls.some(({ from, seconds, isOpen }) => isOpen && seconds > longestBefore(stalls, from))
   return {
     bytesPerSecond: rate,
-    left: { low: middle * Math.exp(-error), middle, high: middle * Math.exp(error) },
-    isSettled: streaming.filter((stretch) => !isStalled(stretch)).length >= SETTLED_STRETCHES && spread <= SETTLED_SPREAD && !drifts(rates),
+    left: { low: middle * Math.exp(-half), middle, high: middle * Math.exp(half) },
+    isSettled: moving.length >= SETTLED_STRETCHES && spread <= SETTLED_SPREAD && half <= SETTLED_HALF && !isStanding && !drifts(rates),
     setupSeconds: ((streaming[0]?.from ?? first.at) - first.at) / 1000,
-    stalls: stallsOf(streaming, isStalled),
+    stalls: stalls.map(({ from, seconds }) => ({ from, seconds })),
     byFraction,
+    usualSeconds,
   }
+}
+
+/** How long it stood still at the longest before an instant. */
+const longestBefore = (stalls: readonly Stall[], from: number): number =>
+  stalls.reduce((longest, stall) => (stall.from < from ? Math.max(longest, stall.seconds) : longest), 0)
+
+/**
+ * The standing still that is to be expected in some seconds of moving, and its spread: stalls come as a Poisson process, at the pace and
+ * of the lengths that were seen. The variance of a compound Poisson sum is the count's mean by the mean square of a length, to which comes
+ * how little a few stalls say of their pace. Ross, Introduction to Probability Models, section 5.4.2.
+ */
+function stallsAhead(
+  streaming: readonly Stretch[],
+  stalls: readonly Stall[],
+  movingLeft: number,
+): { readonly seconds: number; readonly spread: number } {
+  const stood = stalls.reduce((sum, { seconds }) => sum + seconds, 0)
+  const moved = streaming.reduce((sum, { seconds }) => sum + seconds, 0) - stood
+  if (stalls.length === 0 || moved <= 0) return { seconds: 0, spread: 0 }
+  const count = (stalls.length / moved) * movingLeft
+  const square = stalls.reduce((sum, { seconds }) => sum + seconds ** 2, 0) / stalls.length
+  const seconds = (stood / moved) * movingLeft
+  return { seconds, spread: Math.sqrt(count * square + seconds ** 2 / stalls.length) }
+}
+
+/** The last so many stretches are held against those before them, twice as many at the most. */
+const STEP_WINDOWS = [5, 8]
+/** A step is at least so large, of the natural logarithm. */
+const STEP_LEAST = 0.25
+/** And so many standard errors: one in some thousands by chance. */
+const STEP_ERRORS = 4
+
+/** The stretches since the rate last stepped: the medians on both sides of an instant lie further apart than the readings scatter. */
+function sinceItStepped(moving: readonly Stretch[]): readonly Stretch[] {
+  const logs = moving.map(({ rate }) => Math.log(rate))
+  // Differences of neighbours scatter by the noise alone, whatever steps there are: 1.4826 × their median is √2 standard deviations.
+  const noise = Math.max(0.02, ((median(logs.slice(1).map((log, at) => Math.abs(log - (logs[at] ?? log)))) ?? 0) * 1.4826) / Math.SQRT2)
+  let start = 0
+  for (let end = 1; end <= logs.length; end++)
+    for (const window of STEP_WINDOWS) {
+      const before = logs.slice(Math.max(start, end - 3 * window), end - window)
+      if (end - window <= start || before.length < window) continue
+      const step = Math.abs((median(logs.slice(end - window, end)) ?? 0) - (median(before) ?? 0))
+      // The standard error of a median is 1.253 times that of a mean.
+      const error = 1.253 * noise * Math.sqrt(1 / window + 1 / before.length)
+      if (step > STEP_LEAST && step > STEP_ERRORS * error) start = end - window
+    }
+  return moving.slice(start)
 }
 
 interface Stretch {
@@ -106,7 +170,7 @@ const stretchesOf = (readings: readonly TransferSample[]): readonly Stretch[] =>
     return { from: from.at, seconds, rate: (to.bytes - from.bytes) / seconds }
   })
 
-/** Bytes over seconds, later stretches counting more; stalls and bursts count as they came, since they will come again. */
+/** Bytes over seconds, later stretches counting more; bursts count as they came, since they will come again. */
 function levelOf(stretches: readonly Stretch[]): number {
   const halfLife = Math.max(HALF_LIFE_LEAST, stretches.length * HALF_LIFE_SHARE)
   let [bytes, seconds] = [0, 0]
@@ -142,18 +206,21 @@ function blockRates(stretches: readonly Stretch[], seconds: number): readonly nu
   return blocks.flatMap((block) => (block.seconds > 0 ? [block.bytes / block.seconds] : []))
 }
 
-function stallsOf(stretches: readonly Stretch[], isStalled: (stretch: Stretch) => boolean): TransferProgress['stalls'] {
-  const stalls: { from: number; seconds: number }[] = []
-  let isOpen = false
+interface Stall {
+  readonly from: number
+  readonly seconds: number
+  /** Whether it has not ended. */
+  readonly isOpen: boolean
+}
+
+function stallsOf(stretches: readonly Stretch[], isStalled: (stretch: Stretch) => boolean): readonly Stall[] {
+  const stalls: { from: number; seconds: number; isOpen: boolean }[] = []
   for (const stretch of stretches) {
-    if (!isStalled(stretch)) {
-      isOpen = false
-      continue
-    }
     const current = stalls.at(-1)
-    if (isOpen && current) current.seconds += stretch.seconds
-    else stalls.push({ from: stretch.from, seconds: stretch.seconds })
-    isOpen = true
+    if (!isStalled(stretch)) {
+      if (current) current.isOpen = false
+    } else if (current?.isOpen) current.seconds += stretch.seconds
+    else stalls.push({ from: stretch.from, seconds: stretch.seconds, isOpen: true })
   }
   return stalls
 }

@@ -229,7 +229,8 @@ function capacityOf(estate: Estate, resource: string): number {
 }
 
 /** A rate in words. @example sayRate(118.66e6) // '119 MB/s' */
-export const sayRate = (bytesPerSecond: number): string => `${Number((bytesPerSecond / 1e6).toFixed(bytesPerSecond < 99.95e6 ? 1 : 0))} MB/s`
+export const sayRate = (bytesPerSecond: number): string =>
+  `${Number((bytesPerSecond / 1e6).toFixed(bytesPerSecond < 99.95e6 ? 1 : 0))} MB/s`
 /** The least that a target disk has to have: no byte less than the source, whatever is used; 1 GiB more is advised (33 → 34). */
 export const leastTarget = (sourceBytes: number, targetBytes: number): string | undefined =>
   targetBytes >= sourceBytes

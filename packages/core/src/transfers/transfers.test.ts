@@ -23,6 +23,7 @@ import {
   shareOf,
   readProgress,
   readProgressText,
+  sayDoubt,
   type Flow,
 } from './index.js'
 
@@ -207,6 +208,85 @@ describe('what tools say of their progress', () => {
     ['12,5%', { fraction: 0.125 }],
     ['4.2 GiB', { bytes: Math.round(4.2 * 2 ** 30) }],
   ])('%s', (line, said) => expect(readProgress(line)).toMatchObject(said))
+
+  // GNU coreutils 9.1 of Debian 12, run on this machine under LC_ALL of each language (dd if=/dev/zero of=/dev/null bs=1M count=300).
+  it.each([
+    ['314572800 Bytes (315 MB, 300 MiB) kopiert, 0,0597966 s, 5,3 GB/s', 314_572_800, 0.0597966],
+    ['314572800 octets (315 MB, 300 MiB) copiés, 0,0503342 s, 6,2 GB/s', 314_572_800, 0.0503342],
+    ['314572800 bytes (315 MB, 300 MiB) copied, 0,0450338 s, 7,0 GB/s', 314_572_800, 0.0450338],
+    ['314572800 bytes (315 MB, 300 MiB) gekopieerd, 0,0459542 s, 6,8 GB/s', 314_572_800, 0.0459542],
+    ['31457280 字节 (31 MB, 30 MiB) 已复制，0.021393 s，1.5 GB/s', 31_457_280, 0.021393],
+    ['31457280 바이트 (31 MB, 30 MiB) 복사함, 0.0228119 s, 1.4 GB/s', 31_457_280, 0.0228119],
+    ['скопійовано 31457280 байтів (31 MB, 30 MiB), 0,0179561 s, 1,8 GB/s', 31_457_280, 0.0179561],
+    ['31457280 bayt (31 MB, 30 MiB) kopyalandı, 0,0211765 s, 1,5 GB/s', 31_457_280, 0.0211765],
+    // dd(1) of FreeBSD 13 and macOS, its last lines, and FreeBSD with status=progress; from memory.
+    ['4194304 bytes transferred in 0.123456 secs (33974080 bytes/sec)', 4_194_304, 0.123456],
+    ['1048576000 bytes (1049 MB, 1000 MiB) transferred 2.001s, 524 MB/s', 1_048_576_000, 2.001],
+    // dd(1) of OpenBSD 7; from memory.
+    ['33554432 bytes transferred in 0.049 secs (684784224 bytes/sec)', 33_554_432, 0.049],
+  ])('dd in other languages and of other systems: %s', (line, bytes, seconds) =>
+    expect(readProgress(line)).toEqual({ bytes, seconds, fraction: undefined }),
+  )
+
+  // rsync 3.2 and pv 1.6.20 of Debian 12, run on this machine: rsync -rh, -r and -rhh with --info=progress2 under C and de_DE; pv -n, -nb, -nt.
+  it.each<[string, string, number, readonly number[]]>([
+    ['rsync -h', '        377.49M  75%  871.60MB/s    0:00:00 (xfr#3, to-chk=1/5)', 503e6, [377.49e6]],
+    ['rsync, German', '    503.316.480 100%  689,61MB/s    0:00:00 (xfr#4, to-chk=0/5)', 503_316_480, [503_316_480]],
+    ['rsync -h, German', '        503,32M 100%    1,06GB/s    0:00:00 (xfr#4, to-chk=0/5)', 503e6, [503.32e6]],
+    ['rsync -h, a share', '          1.07G  33%   98.07MB/s    0:00:21', 3.2e9, [1.07e9]],
+    ['rsync at its first block', '         32,768   0%    0.00kB/s    0:00:00', 5e9, [32_768]],
+    ['pv -n', '25\n50\n75\n100', 1e9, [25e7, 5e8, 75e7, 1e9]],
+    ['pv -n, its only line', '43', 1e9, [43e7]],
+    ['pv -nb', '31457280\n62914560\n94371840', 125e6, [31_457_280, 62_914_560, 94_371_840]],
+    ['pv -nt', '0.1855 25\n0.2811 50\n0.3763 75', 1e9, [25e7, 5e8, 75e7]],
+    ['pv, German', '60,0MiB 0:00:00 [ 214MiB/s] [====>       ] 50% ETA 0:00:00', 125e6, [60 * 2 ** 20]],
+    ['pv of a day', '4.20TiB 1:00:01:00 [51.0MiB/s] [====>       ] 50% ETA 1:00:00:10', 9e12, [Math.round(4.2 * 2 ** 40)]],
+  ])('%s', (_, text, total, bytes) => expect(readProgressText(text, total, 0).samples.map((sample) => sample.bytes)).toEqual(bytes))
+
+  it('a clock of days, hours, minutes and seconds is what it says', () =>
+    expect(readProgress('4.20TiB 1:00:01:00 [51.0MiB/s]')?.seconds).toBe(86_460))
+
+  it('files counted one by one are added up; where the first are missing, it is said', () => {
+    // rsync -r --progress of Debian 12, three files of 125,829,120 bytes, run on this machine.
+    const lines = [
+      'sending incremental file list',
+      'x1',
+      '         32,768   0%  244.27kB/s    0:08:34  ',
+      '    125,829,120 100%  466.93MB/s    0:00:00 (xfr#1, to-chk=2/4)',
+      'x2',
+      '         32,768   0%  124.51kB/s    0:16:50  ',
+      '    125,829,120 100%  312.50MB/s    0:00:00 (xfr#2, to-chk=1/4)',
+      'x3',
+      '     62,914,560  50%   83.12kB/s    0:25:13  ',
+    ]
+    const total = 3 * 125_829_120
+    expect(readProgressText(lines.join('\n'), total, 0).samples.map(({ bytes }) => bytes)).toEqual([
+      32_768, 125_829_120, 125_861_888, 251_658_240, 314_572_800,
+    ])
+    expect(readProgressText(lines.slice(3, 4).join('\n'), total, 0).samples).toEqual([{ at: 0, bytes: 125_829_120 }])
+    expect(readProgressText(lines.slice(5).join('\n'), total, 0)).toMatchObject({
+      samples: [],
+      refusal: expect.stringMatching(/begin with file 2: what came before is not in them/) as string,
+    })
+    // All of it, counted together, is none of that.
+    expect(readProgressText('1,000 10% 1.00kB/s 0:00:09\n9,000 90% 1.00kB/s 0:00:01', 10_000, 0).samples.map(({ bytes }) => bytes)).toEqual(
+      [1000, 9000],
+    )
+  })
+
+  it('a number that may be two is asked about, unless another line or the whole says which', () => {
+    const doubt = readProgressText('4,200 GB', 8e12, 0)
+    expect(doubt).toMatchObject({ samples: [], unread: 0, doubt: { answers: [{ bytes: 4200e9 }, { bytes: 4.2e9 }] } })
+    expect(doubt.doubt && sayDoubt(doubt.doubt)).toBe('“4,200 GB” may be 4200 GB or 4.2 GB; say which, and the lines are read.')
+    expect(readProgressText('4,200 GB', 8e12, 0, 'point').samples).toEqual([{ at: 0, bytes: 4200e9 }])
+    expect(readProgressText('4,200 GB', 8e12, 0, 'comma').samples).toEqual([{ at: 0, bytes: 4.2e9 }])
+    // 4,200 GB are more than there is to move.
+    expect(readProgressText('4,200 GB', 64e9, 0).samples).toEqual([{ at: 0, bytes: 4.2e9 }])
+    // Another line has a point before its decimals, so that a comma sets thousands apart.
+    expect(readProgressText('980.5 GB\n4,200 GB', 8e12, 0).samples.map(({ bytes }) => bytes)).toEqual([980.5e9, 4200e9])
+    // An address is asked by a program: what may be two is not taken.
+    expect(readProgress('4,200 GB')).toBeUndefined()
+  })
 
   it('what is no progress is none, and nothing takes long', () => {
     for (const line of [

@@ -18,6 +18,7 @@ import { Link } from 'react-router'
 import { useMoveLook } from '../../checks/checks'
 import { useEstate } from '../../estate'
 import { useQueryParam } from '../../lib/query-param'
+import { LOOK_EVERY_MS, useNow } from '../../lib/use-now'
 import { usePaths } from '../../lib/paths'
 import { holdsAll, wordsOf as wordsIn } from '../../lib/words'
 import { useToday } from '../../lib/today'
@@ -188,6 +189,7 @@ function MoveCard({ move }: { move: Migration }) {
 function Progress({ move }: { move: Migration }) {
   const { estate } = useEstate()
   const { transfer } = useTransfer(move)
+  const at = useNow(LOOK_EVERY_MS)
   if (move.state === 'begun') return <Checked of={move} />
   if (!transfer) return <p className="text-dense text-faint">…</p>
   const share = Math.min(1, (transfer.points.at(-1)?.bytes ?? 0) / transfer.totalBytes)
@@ -196,7 +198,7 @@ function Progress({ move }: { move: Migration }) {
       <div className="h-1.5 bg-track border border-rule my-1.5" aria-hidden>
         <div className="h-full bg-accent" style={{ width: `${share * 100}%` }} />
       </div>
-      <p className="text-dense">{sayTransfer(transfer, timeZoneOf(estate))}</p>
+      <p className="text-dense">{sayTransfer(transfer, timeZoneOf(estate), at)}</p>
     </>
   )
 }

@@ -95,6 +95,31 @@ describe('a move that copies', () => {
     expect(screen.getByText(/elapsed over fraction would say/)).toBeDefined()
   })
 
+  it('asks which of two numbers is meant, and takes nothing before it is said', async () => {
+    const { api } = await copying()
+    // Of 80 GB, it may be either.
+    await type('What the tool prints', '12,345 MB')
+    await press('Read lines')
+    expect(await screen.findByText(/may be 12345 MB or 12.345 MB; say which/)).toBeDefined()
+    expect(api.readings.get(MOVE) ?? []).toEqual([])
+    await press('12345 MB')
+    expect(await screen.findByText('1 reading taken.')).toBeDefined()
+    expect(api.readings.get(MOVE)?.map(({ bytes }) => bytes)).toEqual([12_345_000_000])
+  })
+
+  it('whose last reading is old says how old it is, and no end in the past', async () => {
+    const { api } = await copying()
+    const start = Date.now() - 3_600_000
+    api.readings.set(
+      MOVE,
+      Array.from({ length: 30 }, (_, index) => ({ at: start + index * 10_000, bytes: index * 1e9 })),
+    )
+    await type('What the tool prints', `${new Date(start + 300_000).toISOString()} 30 GB`)
+    await press('Read lines')
+    expect(await screen.findByText(/the last reading is 55 min old. It was to be over by now/)).toBeDefined()
+    expect(document.body.textContent).not.toMatch(/, ends/)
+  })
+
   it('counts many readings once they are shown', async () => {
     const { api } = await copying()
     api.readings.set(

@@ -14,6 +14,7 @@ import {
   sayLeftovers,
   sayRate,
   sheetOf,
+  transferStanding,
   timeZoneOf,
   wayBack,
   type Command,
@@ -24,6 +25,7 @@ import { clsx } from 'clsx'
 import { useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { mayRecord, useEstate, whyReadOnly } from '../../estate'
+import { LOOK_EVERY_MS, useNow } from '../../lib/use-now'
 import { usePaths } from '../../lib/paths'
 import { useToday } from '../../lib/today'
 import { useRecord } from '../../lib/use-record'
@@ -58,6 +60,12 @@ function Following({ move }: { move: Migration }) {
   const owner = estate.find('person', move.ownerId)
   const item = estate.find('item', move.itemId)
   const transferring = useTransfer(move)
+  const at = useNow(LOOK_EVERY_MS)
+  const lastRead = transferring.transfer?.points.at(-1)
+  const copyLeft =
+    move.state === 'copying' && transferring.transfer && lastRead
+      ? transferStanding(transferring.transfer.progress, lastRead, at).left?.middle
+      : undefined
   const view = moveView(estate, move, today)
   const attempts = attemptsBefore(estate, move)
   const left = sayLeftovers(estate, move)
@@ -101,9 +109,7 @@ function Following({ move }: { move: Migration }) {
         <div>
           <TransferPart move={move} transferring={transferring} />
           {move.state === 'begun' && <ChecksPart move={move} />}
-          {isOpenMove(move) && (
-            <MoveSheet move={move} copyLeftSeconds={move.state === 'copying' ? transferring.transfer?.progress.left?.middle : undefined} />
-          )}
+          {isOpenMove(move) && <MoveSheet move={move} copyLeftSeconds={copyLeft} />}
           {!isOpenMove(move) && <Outcome move={move} />}
           <History id={move.id} />
         </div>

@@ -1,4 +1,4 @@
-import { formatDuration, migrationNames, type Estate, type Migration, formatInstant } from '@insel/core'
+import { formatDuration, migrationNames, transferStanding, type Estate, type Migration, formatInstant } from '@insel/core'
 import type { TransferResponse } from '@insel/contract'
 import { Link } from 'react-router'
 import { usePaths } from '../../lib/paths'
@@ -37,17 +37,30 @@ export function Machine({ estate, move }: { estate: Estate; move: Migration }) {
   )
 }
 
-/** How far a transfer is, and when it ends, in a line: a share, a range, and whether it can be relied upon. */
-export function sayTransfer({ progress, totalBytes, points, count }: TransferResponse, zone: string): string {
+/**
+ * How far a transfer is, and when it ends, in a line: a share, a range, and whether it can be relied upon; of an old reading how old it is,
+ * and never an end that is over.
+ *
+ * @param at the moment it is said, milliseconds since 1970
+ */
+export function sayTransfer({ progress, totalBytes, points, count }: TransferResponse, zone: string, at: number): string {
   const last = points.at(-1)
   if (!last || count === 0) return 'no readings yet'
   const share = Math.min(1, last.bytes / totalBytes)
   const percent = `${Math.floor(share * 100 + 1e-9)} %`
   if (share >= 1) return `${percent}, copied`
-  const { left, isSettled } = progress
-  if (!left) return `${percent}, nothing moved yet`
-  const at = (seconds: number) => formatInstant(new Date(last.at + seconds * 1000).toISOString(), zone)
-  return `${percent}, ends ${at(left.low)} to ${at(left.high)}${isSettled ? '' : ' (unsettled)'}`
+  const { ageSeconds, isOld, isOverdue, left } = transferStanding(progress, last, at)
+  const age = `the last reading is ${formatDuration(ageSeconds)} old`
+  if (!left)
+    return points.length < 2
+      ? `${percent}, one reading yet, ${formatDuration(ageSeconds)} old; another says how fast it goes`
+      : `${percent}, nothing moved yet${isOld ? `; ${age}` : ''}`
+  if (isOverdue) return `${percent} when last read; ${age}. It was to be over by now, and no reading says that it is`
+  const then = (seconds: number) => formatInstant(new Date(at + seconds * 1000).toISOString(), zone)
+  const ends = `${then(left.low)} to ${then(left.high)}`
+  return isOld
+    ? `${percent} when last read; ${age}, and how it goes since is not known. It ends ${ends} if it went on as it did`
+    : `${percent}, ends ${ends}${progress.isSettled ? '' : ' (unsettled)'}`
 }
 
 /** Whether an instant is over. */

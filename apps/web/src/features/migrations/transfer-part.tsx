@@ -4,15 +4,20 @@ import {
   formatDuration,
   isBeforeCutOver,
   parseSize,
+  sayDoubt,
   sayRate,
   timeZoneOf,
+  transferStanding,
   type Migration,
+  type NumberDoubt,
+  type NumberStyle,
   formatInstant,
 } from '@insel/core'
 import { useState } from 'react'
 import { mayRecord, useEstate } from '../../estate'
 import { sentenceOf } from '../../lib/api'
 import { onDemand } from '../../lib/on-demand'
+import { LOOK_EVERY_MS, useNow } from '../../lib/use-now'
 import { useRecord } from '../../lib/use-record'
 import { AddLine } from '../../ui/add-line'
 import { Button } from '../../ui/button'
@@ -29,7 +34,10 @@ export function TransferPart({ move, transferring }: { move: Migration; transfer
   const { estate, basis } = useEstate()
   const { transfer, count, trouble, asked, refresh } = transferring
   const zone = timeZoneOf(estate)
+  const at = useNow(LOOK_EVERY_MS)
   const { progress } = transfer ?? {}
+  const last = transfer?.points.at(-1)
+  const standing = progress && last ? transferStanding(progress, last, at) : undefined
   const isOpen = isBeforeCutOver(move) && mayRecord(basis)
   const hasReadings = (transfer?.points.length ?? 0) > 0
   if (!isOpen && !hasReadings) return null
@@ -39,7 +47,7 @@ export function TransferPart({ move, transferring }: { move: Migration; transfer
       {transfer && hasReadings && progress && (
         <>
           <p className="py-1" role="status">
-            <b className="font-medium">{sayTransfer(transfer, zone)}</b>
+            <b className="font-medium">{sayTransfer(transfer, zone, at)}</b>
           </p>
           <dl className="facts text-dense">
             <dt>Moved</dt>
@@ -53,12 +61,15 @@ export function TransferPart({ move, transferring }: { move: Migration; transfer
                 <dd>{sayRate(progress.bytesPerSecond)}</dd>
               </>
             )}
-            {progress.left && isBeforeCutOver(move) && (
+            {standing?.left && isBeforeCutOver(move) && (
               <>
                 <dt>Left</dt>
                 <dd>
-                  {sayRange(progress.left.low, progress.left.high)}
-                  {!progress.isSettled && <span className="text-warning"> unsettled: the rate still wanders</span>}
+                  {standing.isOverdue ? 'not known' : sayRange(standing.left.low, standing.left.high)}
+                  {standing.isOld && !standing.isOverdue && (
+                    <span className="text-warning"> as last read, {formatDuration(standing.ageSeconds)} ago</span>
+                  )}
+                  {!standing.isOld && !progress.isSettled && <span className="text-warning"> unsettled: the rate still wanders</span>}
                   {progress.byFraction !== undefined && (
                     <span className="text-faint"> (elapsed over fraction would say {formatDuration(progress.byFraction)})</span>
                   )}
@@ -88,7 +99,7 @@ export function TransferPart({ move, transferring }: { move: Migration; transfer
         </>
       )}
       {transfer && !hasReadings && <p className="text-soft py-1">No readings yet.</p>}
-      {isOpen && <Readings move={move} asked={asked} refresh={refresh} total={transfer?.totalBytes ?? 0} />}
+      {isOpen && <Readings move={move} asked={asked} hasReadings={hasReadings} refresh={refresh} total={transfer?.totalBytes ?? 0} />}
     </Part>
   )
 }
@@ -98,9 +109,11 @@ function Readings({
   move,
   total,
   asked,
+  hasReadings,
   refresh,
 }: {
   move: Migration
+  hasReadings: boolean
   total: number
   asked: ReturnType<typeof useTransfer>['asked']
   refresh: () => Promise<unknown>
@@ -110,12 +123,20 @@ function Readings({
   const [text, setText] = useState('')
   const [isAddressOpen, setAddressOpen] = useState(false)
   const [said, setSaid] = useState<{ readonly sentence: string; readonly isWrong: boolean }>()
+  const [doubt, setDoubt] = useState<NumberDoubt>()
+  const [isForgetting, setForgetting] = useState(false)
   const send = async (body: ReadingsBody): Promise<boolean> => {
     try {
-      const { taken, rejected, unread } = await transferApi.take(estateId, move.id, body)
+      const { taken, rejected, unread, doubt: asksFor, remarks } = await transferApi.take(estateId, move.id, body)
+      setDoubt(asksFor)
+      if (asksFor) {
+        setSaid(undefined)
+        return false
+      }
       const [first] = rejected
       setSaid({
-        sentence: `${counted(taken, 'reading')} taken${unread > 0 ? `; ${counted(unread, 'line')} without progress left out` : ''}${first ? `; ${rejected.length} refused: ${first.reason}` : ''}.`,
+        sentence:
+          `${counted(taken, 'reading')} taken${unread > 0 ? `; ${counted(unread, 'line')} without progress left out` : ''}${first ? `; ${rejected.length} refused: ${first.reason}` : ''}. ${remarks.join(' ')}`.trim(),
         isWrong: taken === 0,
       })
       await refresh()
@@ -123,6 +144,18 @@ function Readings({
     } catch (error) {
       setSaid({ sentence: sentenceOf(error), isWrong: true })
       return false
+    }
+  }
+  const read = (style?: NumberStyle) =>
+    send({ text, ...(style ? { style } : {}) }).then((isTaken) => isTaken && setText((now) => restOf(now, text)))
+  const forget = async () => {
+    try {
+      await transferApi.forget(estateId, move.id)
+      setForgetting(false)
+      setSaid({ sentence: 'All readings are forgotten.', isWrong: false })
+      await refresh()
+    } catch (error) {
+      setSaid({ sentence: sentenceOf(error), isWrong: true })
     }
   }
   const typed = async (line: string): Promise<boolean> => {
@@ -160,12 +193,19 @@ function Readings({
             onChange={(event) => setText(event.target.value)}
           />
         </label>
-        <Button
-          disabled={text.trim() === ''}
-          onClick={() => void send({ text }).then((isTaken) => isTaken && setText((now) => restOf(now, text)))}
-        >
+        <Button disabled={text.trim() === ''} onClick={() => void read()}>
           Read lines
         </Button>
+        {doubt && (
+          <p role="alert" className="text-warning flex flex-wrap items-center gap-2">
+            {sayDoubt(doubt)}
+            {doubt.answers.map(({ style, says }) => (
+              <Button key={style} onClick={() => void read(style)}>
+                {says}
+              </Button>
+            ))}
+          </p>
+        )}
       </details>
       <details
         className="py-1"
@@ -202,6 +242,22 @@ function Readings({
           </>
         )}
       </details>
+      {hasReadings &&
+        (isForgetting ? (
+          <p className="py-1 flex flex-wrap items-center gap-2">
+            Forget every reading of this move? They cannot be brought back.
+            <Button look="danger" onClick={() => void forget()}>
+              Forget them
+            </Button>
+            <Button onClick={() => setForgetting(false)}>Keep them</Button>
+          </p>
+        ) : (
+          <p className="py-1">
+            <Button look="quiet" onClick={() => setForgetting(true)}>
+              Forget all readings
+            </Button>
+          </p>
+        ))}
       {said && (
         <p role="status" className={said.isWrong ? 'text-error' : 'text-soft'}>
           {said.sentence}
