@@ -324,7 +324,7 @@ describe('a raw copy to thin disks', () => {
       sentence: 'small has 50 GiB free and 80 GiB arrive.',
     })
     expect(answer(small, { ...mapping, method: 'cold copy' }, 'store-room')?.verdict).not.toBe('error')
-    const begun = run(small, { ...raw, stores: mapping.stores } as Command)
+    const begun = run(small, { ...raw, stores: mapping.stores })
     expect(storeBudget(begun, get(begun, 'store', SECOND)).freeBytes).toBe(-30 * GiB)
     expect(answer(begun, { ...mapping, method: 'disk-to-disk over the network' }, 'store-room')?.verdict).toBe('error')
   })

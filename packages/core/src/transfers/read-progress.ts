@@ -48,22 +48,18 @@ function clock(text: string): number {
 const decimal = (text: string): number => Number(text.replace(',', '.'))
 const whole = (text: string): number => Number(text.replace(/[., '\u00a0\u202f]/g, ''))
 
-/** One number, as it is written anywhere in a progress line. */
-const AMOUNT = String.raw`\d[\d.,'\u00a0\u202f]{0,23}`
-
 /**
  * `dd` of GNU in any language: a count of bytes, in brackets the same in larger units, and the seconds it took; of BSD and macOS: bytes
  * transferred in so many secs. Of the languages the words alone differ, and in some they come first.
  */
 const DD =
   /^(?:[\p{L}\p{M}]{1,24} )?(\d{1,18}) ?[\p{L}\p{M}]{1,20} ?(?:[(（][^()（）]{1,80}[)）])? ?[\p{L}\p{M} ]{0,40}[,，、] ?(\d{1,9}(?:[.,]\d{1,9})?) s(?![\p{L}])/u
-const DD_BSD = new RegExp(String.raw`^(${AMOUNT}) bytes? (?:\([^()]{1,80}\) )?transferred (?:in )?(\d{1,9}(?:[.,]\d{1,9})?) ?s(?:ecs)?\b`)
-const RSYNC = new RegExp(
-  String.raw`^(${AMOUNT})([KMGT]?) {1,20}(\d{1,3})% {1,20}[\d.,]{1,12}[kKMGT]?B\/s {1,20}\d{1,5}:\d{2}:\d{2}(?: {1,4}\(xfr#(\d{1,9}), (?:to|ir)-chk=(\d{1,9})\/\d{1,9}\))?`,
-)
-const PV = new RegExp(String.raw`^(${AMOUNT}) ?([kKMGT]i?)?B (\d{1,5}(?::\d{2}){1,3}) \[`)
+const DD_BSD = /^(\d[\d.,'\u00a0\u202f]{0,23}) bytes? (?:\([^()]{1,80}\) )?transferred (?:in )?(\d{1,9}(?:[.,]\d{1,9})?) ?s(?:ecs)?\b/
+const RSYNC =
+  /^(\d[\d.,'\u00a0\u202f]{0,23})([KMGT]?) {1,20}(\d{1,3})% {1,20}[\d.,]{1,12}[kKMGT]?B\/s {1,20}\d{1,5}:\d{2}:\d{2}(?: {1,4}\(xfr#(\d{1,9}), (?:to|ir)-chk=(\d{1,9})\/\d{1,9}\))?/
+const PV = /^(\d[\d.,'\u00a0\u202f]{0,23}) ?([kKMGT]i?)?B (\d{1,5}(?::\d{2}){1,3}) \[/
 const PERCENT = /^(\d{1,3}(?:[.,]\d{1,6})?) ?%$/
-const SIZE = new RegExp(String.raw`^(${AMOUNT}) ?([kKMGT]i?)?B$`, 'i')
+const SIZE = /^(\d[\d.,'\u00a0\u202f]{0,23}) ?([kKMGT]i?)?B$/i
 
 /** A number of units; where it may be two, both. */
 function sized(said: string, letters: string, style: NumberStyle | undefined): Pick<ToolLine, 'bytes' | 'doubt'> {

@@ -1,3 +1,5 @@
+import { applyAll, disksOf, importTables, readTables } from '@insel/core'
+import { smallEstate, testContext } from '@insel/core/testing'
 import { act, cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react'
 import write from 'write-excel-file/node'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
@@ -166,6 +168,120 @@ describe('a workbook', () => {
         ],
       },
     ])
+  })
+
+  /** Thirty machines: name, host, state, vCPU, memory in GiB, disks in GiB, address. */
+  const machines = Array.from({ length: 30 }, (_, at) => ({
+    name: `machine-${at + 1}`,
+    host: at % 2 === 0 ? 'gannet' : 'fulmar',
+    isOn: at % 3 !== 0,
+    vcpu: 1 + (at % 4),
+    memory: 2 + (at % 7),
+    disks: at % 5 === 0 ? [40 + at, 100] : [40 + at],
+    ip: at % 4 === 0 ? undefined : `10.61.30.${100 + at}`,
+  }))
+  const sum = (of: (machine: (typeof machines)[number]) => number) => machines.reduce((all, machine) => all + of(machine), 0)
+  const [tall, wide] = [
+    (value: string) => ({ value, type: String, rowSpan: 2 }),
+    (value: string, columnSpan: number) => ({ value, type: String, columnSpan }),
+  ]
+
+  /** As a team in Hamburg and one in Lyon would keep them: two rows of headings, cells that are one, sums, columns that come twice. */
+  const german = [
+    [cell('Unsere virtuellen Maschinen, Stand März')],
+    [
+      tall('Rechnername'),
+      tall('Wirt'),
+      tall('Zustand'),
+      wide('Ausstattung', 2),
+      null,
+      wide('Festplatte', 2),
+      null,
+      wide('Netzwerk', 2),
+      null,
+      tall('In Benutzung MB'),
+      tall('Speicher'),
+    ],
+    [
+      null,
+      null,
+      null,
+      cell('Prozessoren'),
+      cell('Arbeitsspeicher (GB)'),
+      cell('1 (GB)'),
+      cell('2 (GB)'),
+      cell('Segment'),
+      cell('IP-Adresse'),
+      null,
+      null,
+    ],
+    ...machines.map(({ name, host, isOn, vcpu, memory, disks, ip }) =>
+      [name, host, isOn ? 'eingeschaltet' : 'aus', vcpu, memory, disks[0] ?? 0, disks[1] ?? 0, 'office', ip ?? 'dynamisch', 17, 'ja'].map(
+        cell,
+      ),
+    ),
+    ['Summe', '', '', sum(({ vcpu }) => vcpu), sum(({ memory }) => memory), 0, 0, '', '', 510, ''].map(cell),
+  ]
+  const french = [
+    [wide('Machines virtuelles', 3), null, null, wide('Ressources', 4), null, null, null, wide('Réseau', 2), null, cell('')],
+    [
+      'Nom',
+      'Hôte',
+      'État',
+      'Cœurs',
+      'Mémoire (GB)',
+      'Disque 1 (GB)',
+      'Disque 2 (GB)',
+      'Segment',
+      'Adresse IP',
+      'Mémoire utilisée (GB)',
+    ].map(cell),
+    ...machines.map(({ name, host, isOn, vcpu, memory, disks, ip }) =>
+      [name, host, isOn ? 'allumée' : 'éteinte', vcpu, memory, disks[0] ?? 0, disks[1] ?? '-', 'office', ip ?? 'DHCP', 1].map(cell),
+    ),
+    ['Sous-total', '', '', 30, 100, 0, 0, '', '', ''].map(cell),
+    ['Totaux', '', '', 30, 100, 0, 0, '', '', ''].map(cell),
+  ]
+
+  it.each([
+    // “Speicher” is memory or room on a disk: it is asked. What is in use is said to be left out.
+    [
+      'German',
+      german,
+      [
+        ['In Benutzung MB', undefined],
+        ['Speicher', 'memory'],
+      ],
+      1,
+    ],
+    ['French', french, [['Mémoire utilisée (GB)', undefined]], 2],
+  ] as const)('of thirty machines in %s comes out true, with nothing dropped unsaid', async (_, data, leftOut, sums) => {
+    const buffer = await write([{ sheet: 'Sheet 1', data }]).toBuffer()
+    const estate = smallEstate()
+    const { tables } = readTables(await tablesOfWorkbook(new Uint8Array(buffer).buffer))
+    const imported = importTables(estate, tables, testContext())
+    expect(tables.map(({ holds }) => holds)).toEqual(['guest'])
+    expect(imported.leftOut.map(({ heading, ask }) => [heading, ask?.column])).toEqual(leftOut)
+    expect(imported.rows.filter(({ is }) => is === 'refused').map(({ problems }) => problems[0]?.sentence)).toEqual(
+      Array.from({ length: sums }, () => expect.stringContaining('reads like a sum') as string),
+    )
+    const made = applyAll(estate, imported.commands, testContext(9)).estate
+    expect(
+      machines.map(({ name }) => {
+        const [guest] = made.byKey('guest', { name })
+        const adapters = made.referring('adapter', 'guestId', guest?.id ?? '')
+        return {
+          name,
+          host: made.find('host', guest?.hostId)?.name,
+          isOn: guest?.state === 'running',
+          vcpu: guest?.vcpu,
+          memory: (guest?.memoryMiB ?? 0) / 1024,
+          disks: disksOf(made, guest?.id ?? '').map(({ sizeBytes }) => sizeBytes / 2 ** 30),
+          ip: adapters.flatMap(({ id }) => made.referring('address', 'adapterId', id).map(({ ip }) => ip))[0],
+        }
+      }),
+    ).toEqual(machines)
+    expect(made.count('guest')).toBe(estate.count('guest') + machines.length)
   })
 
   it.each([

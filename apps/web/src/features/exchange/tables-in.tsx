@@ -207,6 +207,7 @@ function TableChoices({ table, isOut, choose }: { table: MappedTable; isOut: boo
           ))}
           <option value="nothing">nothing to take</option>
         </select>
+        <Guess table={table} choose={choose} />
         {table.headingLine > 1 && <span className="text-faint">headings on line {table.headingLine}; what is above is left out</span>}
       </label>
       {!isOut && (
@@ -222,20 +223,51 @@ function TableChoices({ table, isOut, choose }: { table: MappedTable; isOut: boo
   )
 }
 
-/** What stands in the file and goes nowhere. */
-function LeftOut({ imported, tables }: { imported: TablesImport; tables: readonly MappedTable[] }) {
-  if (imported.leftOut.length === 0) return null
+/** By how many columns fewer another kind of table is still offered. */
+const NEARLY = 2
+
+/** How it was guessed what a table holds, and what it may be instead. */
+function Guess({ table: { guess = [], holds }, choose }: { table: MappedTable; choose: (choice: TableChoice) => void }) {
+  const [best] = guess
+  const own = guess.find((one) => one.holds === holds)
+  const other = guess.find((one) => one.holds !== holds)
+  if (!best || !own || !other) return null
+  const isNear = other.columns >= 2 && other.columns + NEARLY >= own.columns
   return (
-    <p className="text-dense text-soft py-1">
-      Left out:{' '}
-      {imported.leftOut
-        .map(
-          ({ table, heading, cells }) =>
-            `${tables.length > 1 ? `${tables[table]?.name ?? ''} ` : ''}${heading} (${counted(cells, 'cell')})`,
-        )
-        .join(', ')}
-      . Choose what a column holds to take it along, such as note.
-    </p>
+    <span className={isNear ? 'text-soft' : 'text-faint'}>
+      {counted(own.columns, 'column')} known of {kinds[holds].plural}
+      {isNear && (
+        <>
+          , {other.columns} of {kinds[other.holds].plural}:{' '}
+          <Button look="quiet" className="!min-h-7" onClick={() => choose({ holds: other.holds })}>
+            Read as {kinds[other.holds].plural}
+          </Button>
+        </>
+      )}
+    </span>
+  )
+}
+
+/** What stands in the file and goes nowhere; what would hold what another column holds is asked about. */
+function LeftOut({ imported, tables }: { imported: TablesImport; tables: readonly MappedTable[] }) {
+  const named = ({ table, heading, cells }: TablesImport['leftOut'][number]) =>
+    `${tables.length > 1 ? `${tables[table]?.name ?? ''} ` : ''}${heading} (${counted(cells, 'cell')})`
+  const asked = imported.leftOut.filter(({ ask }) => ask)
+  const others = imported.leftOut.filter(({ ask }) => !ask)
+  return (
+    <>
+      {asked.map((one) => (
+        <p key={`${one.table} ${one.heading}`} className="text-dense text-warning py-1">
+          {named(one)} would hold {one.ask?.column}, which {one.ask?.like} holds already. Which of the two is it? Choose it above; until
+          then the first is taken.
+        </p>
+      ))}
+      {others.length > 0 && (
+        <p className="text-dense text-soft py-1">
+          Left out: {others.map(named).join(', ')}. Choose what a column holds to take it along, such as note.
+        </p>
+      )}
+    </>
   )
 }
 

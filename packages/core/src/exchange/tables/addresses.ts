@@ -2,6 +2,7 @@ import type { Command } from '../../commands/index.js'
 import { adaptersOf, addressOwner, kinds, type Address, type Estate } from '../../estate/index.js'
 import { plainName } from '../plain-name.js'
 import { present } from '../../formats/index.js'
+import { headings } from './headings.js'
 import { changesTo, type RowNotes, type TableKind } from './row.js'
 
 /** What a column of a table of addresses holds. */
@@ -25,17 +26,19 @@ const KINDS = {
 export const addressTable: TableKind<AddressColumn> = {
   holds: 'address',
   columns: addressColumns,
-  // Headings as tables of the trade have them; common practice, no source.
+  // The order decides where two would fit.
   guesses: [
-    [/\bmac|hardware address|physical address/i, 'MAC'],
-    [/^ip|address/i, 'address'],
-    [/machine|guest|\bvm\b|server|assigned|owner|used by/i, 'machine'],
-    [/name|device|host|dns/i, 'name'],
-    [/kind|type|state|status/i, 'kind'],
-    [/note|comment|remark|description|purpose/i, 'note'],
+    [/\bmac|hardware address|physical address|physische adresse/i, 'MAC'],
+    [headings.address, 'address'],
+    [/machine|guest|\bvm\b|server|assigned|owner|used by|maschine|rechner|\bgast\b|serveur|m[aá]quina|servidor/i, 'machine'],
+    [/name|device|host|dns|ger[aä]t|\bnom\b|appareil|nombre|dispositivo/i, 'name'],
+    [/kind|type|state|status|art$|typ\b|zustand|statut|tipo|estado/i, 'kind'],
+    [headings.note, 'note'],
+    [headings.purpose, 'note'],
   ],
   sizes: new Set(),
-  sheetName: /address|\bips?\b|reservation|dhcp/i,
+  several: new Set(['note']),
+  sheetName: /address|adresse|direccion|\bips?\b|reservation|dhcp/i,
   read(_, notes, { estate, ids }) {
     const text = notes.text('address')
     const at = text === undefined ? undefined : notes.address('address', text)

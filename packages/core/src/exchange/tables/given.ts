@@ -37,5 +37,5 @@ export const mappingGiven = <C extends string>({ columns, units, style }: Column
 /** A table that came over the wire, ready to be read. */
 export function mappedTable({ name, holds, headings, rows, ...columns }: TableGiven): MappedTable {
   const mapping = mappingGiven(columns)
-  return { name, holds, headings, headingLine: 1, rows, proposed: mapping, mapping, ambiguous: undefined }
+  return { name, holds, headings, headingLine: 1, rows, proposed: mapping, mapping, ambiguous: undefined, asks: [] }
 }

@@ -5,6 +5,7 @@ import { MiB } from '../../units/index.js'
 import { guestCell, guestFieldColumns } from './guest-cells.js'
 import { guestColumns, type GuestColumn } from './guest-columns.js'
 import { findSystem } from '../find-system.js'
+import { BY_DHCP, headings } from './headings.js'
 import { changesTo, tagsIn, type RowContext, type RowNotes, type TableKind } from './row.js'
 
 type Notes = RowNotes<GuestColumn>
@@ -21,6 +22,36 @@ const STATES = {
   poweredoff: 'stopped',
   shutoff: 'stopped',
   halted: 'stopped',
+  // As the same is said in German, French and Spanish.
+  an: 'running',
+  ein: 'running',
+  eingeschaltet: 'running',
+  läuft: 'running',
+  aktiv: 'running',
+  aus: 'stopped',
+  ausgeschaltet: 'stopped',
+  gestoppt: 'stopped',
+  geplant: 'planned',
+  allumé: 'running',
+  allumée: 'running',
+  démarré: 'running',
+  démarrée: 'running',
+  actif: 'running',
+  éteint: 'stopped',
+  éteinte: 'stopped',
+  arrêté: 'stopped',
+  arrêtée: 'stopped',
+  prévu: 'planned',
+  encendido: 'running',
+  encendida: 'running',
+  enmarcha: 'running',
+  activo: 'running',
+  activa: 'running',
+  apagado: 'stopped',
+  apagada: 'stopped',
+  detenido: 'stopped',
+  detenida: 'stopped',
+  previsto: 'planned',
 } as const
 const KINDS = ['template', 'external'] as const
 
@@ -30,31 +61,40 @@ const fields = kinds.guest.fields
 export const guestTable: TableKind<GuestColumn> = {
   holds: 'guest',
   columns: guestColumns,
-  // Headings as tables of the trade have them; common practice, no source.
+  // The order decides where two would fit.
   guesses: [
-    [/^(?:(?:vm|guest|machine|server|host)[\s_-]*name|name|guest|vm|virtual machine|machine|server)$/i, 'name'],
-    [/\bmac/i, 'MACs'],
-    [/vlan/i, 'VLAN'],
-    [/patch|updated/i, 'last patched'],
-    [/back/i, 'backed up to'],
-    [/host|node|hypervisor/i, 'host'],
-    [/state|status|power/i, 'state'],
-    [/cpu|processor|core/i, 'vCPU'],
-    [/mem|ram/i, 'memory'],
-    [/disk|storage|drive|hdd|ssd/i, 'disks'],
-    [/network|segment/i, 'networks'],
-    [/address|^ip/i, 'addresses'],
-    [/owner|responsible|department/i, 'owner'],
-    [/contact|phone|mail/i, 'contact'],
-    [/critical|priority/i, 'criticality'],
-    [/made for|purpose|role|use/i, 'made for'],
-    [/system|^os$/i, 'system'],
-    [/group/i, 'group'],
-    [/tag/i, 'tags'],
-    [/note|comment|remark/i, 'note'],
+    [
+      /^(?:(?:vm|guest|machine|server|host|rechner|maschinen?|gast|computer)[\s_-]*name|name|guest|vm|virtual machine|machine|server|gast|rechner|(?:virtuelle )?maschine|bezeichnung|nom|nom (?:de (?:la )?|du )?(?:vm|machine|serveur)|machine virtuelle|serveur|nombre|nombre (?:de (?:la )?|del )?(?:vm|m[aá]quina|servidor)|m[aá]quina(?: virtual)?|servidor)$/i,
+      'name',
+    ],
+    [headings.mac, 'MACs'],
+    [headings.vlan, 'VLAN'],
+    [headings.purpose, 'made for'],
+    [headings.sort, 'leave out'],
+    [headings.measured, 'leave out'],
+    [/patch|updated|aktualisiert|mise [aà] jour|actualiza/i, 'last patched'],
+    [/back|sicherung|sauvegard|copia de seguridad|respaldo/i, 'backed up to'],
+    [/host|\bnodes?\b|hypervisor|\bwirt\b|knoten|h[oô]te\b|n(?:œ|oe)ud|anfitri[oó]n|\bnodo\b/i, 'host'],
+    [headings.disks, 'disks'],
+    [headings.cpu, 'vCPU'],
+    [headings.memory, 'memory'],
+    [/contact|phone|mail|telefon|kontakt|ansprech|t[eé]l[eé]phone|contacto|correo/i, 'contact'],
+    [headings.network, 'networks'],
+    [headings.address, 'addresses'],
+    [headings.state, 'state'],
+    [
+      /owner|responsible|department|besitzer|eigent[uü]mer|verantwortlich|zust[aä]ndig|abteilung|propri[eé]taire|responsable|due[nñ]o|propietari|departamento/i,
+      'owner',
+    ],
+    [/critical|priority|kritik|kritisch|priorit|critici?t|critique|cr[ií]tic|prioridad/i, 'criticality'],
+    [/system|^os$|syst[eè]me|sistema/i, 'system'],
+    [/group|gruppe|groupe|grupo/i, 'group'],
+    [headings.tags, 'tags'],
+    [headings.note, 'note'],
   ],
   sizes: new Set(['memory', 'disks']),
-  sheetName: /guest|\bvms?\b|virtual|machine/i,
+  several: new Set(['disks', 'networks', 'VLAN', 'addresses', 'MACs', 'tags', 'note']),
+  sheetName: /guest|\bvms?\b|virtual|virtuel|maschine|machine|m[aá]quina|g[aä]ste/i,
   read(cells, notes, context) {
     const name = notes.name('name', fields.name)
     const known = name === undefined ? undefined : context.estate.byKey('guest', { name })[0]
@@ -120,6 +160,10 @@ function adaptersIn(notes: Notes): readonly PlannedAdapter[] {
     if (networkId !== undefined && !adapters.some((adapter) => adapter.networkId === networkId)) plug(networkId)
   }
   for (const text of notes.list('addresses')) {
+    if (BY_DHCP.test(text)) {
+      notes.remark('It gets its address by DHCP; none is recorded.')
+      continue
+    }
     const at = notes.address('addresses', text)
     if (!at) continue
     const { networkId } = at.subnet

@@ -3,6 +3,7 @@ import { kinds, type Estate, type Host } from '../../estate/index.js'
 import { storesOfNewHost } from '../../hosts/index.js'
 import { MiB } from '../../units/index.js'
 import { present } from '../../formats/index.js'
+import { headings } from './headings.js'
 import { changesTo, tagsIn, type RowNotes, type TableKind } from './row.js'
 
 /** What a column of a table of hosts holds. */
@@ -52,34 +53,45 @@ const STATES = {
 export const hostTable: TableKind<HostColumn> = {
   holds: 'host',
   columns: hostColumns,
-  // Headings as tables of the trade have them; common practice, no source.
+  // The order decides where two would fit.
   guesses: [
-    [/^(?:(?:host|server|node|machine)[\s_-]*name|name|host|server|node|hypervisor)$/i, 'name'],
-    [/\bmac/i, 'management MAC'],
-    [/controller|out.of.band|remote management|management card/i, 'controller address'],
-    [/serial|s\/n/i, 'serial'],
-    [/asset|inventory/i, 'asset tag'],
-    [/height|unit|^u$|position/i, 'height unit'],
-    [/rack|cabinet|shelf/i, 'rack'],
-    [/purchas|bought|acquired/i, 'purchased'],
-    [/warrant|support (?:until|end)/i, 'warranty ends'],
-    [/socket/i, 'sockets'],
-    [/cores?$|core count/i, 'cores'],
-    [/(?:cpu|processor)[ _-]?(?:model|type|name)/i, 'processor model'],
-    [/cpu|processor/i, 'processors'],
-    [/mem|ram/i, 'memory'],
-    [/disk|storage|drive|hdd|ssd|store/i, 'disks'],
-    [/platform|hypervisor|release|^os$/i, 'platform'],
-    [/model|hardware|type/i, 'model'],
-    [/network|vlan|segment/i, 'networks'],
-    [/address|^ip/i, 'addresses'],
-    [/site|location|room|place/i, 'site'],
-    [/state|status/i, 'state'],
-    [/tag/i, 'tags'],
-    [/note|comment|remark/i, 'note'],
+    [
+      /^(?:(?:host|server|node|machine|rechner)[\s_-]*name|name|host|server|node|hypervisor|rechner|wirt|knoten|nom|nom (?:de l[’']h[oô]te|du serveur)|h[oô]te|serveur|nombre|nombre del (?:servidor|anfitri[oó]n)|servidor|anfitri[oó]n)$/i,
+      'name',
+    ],
+    [headings.mac, 'management MAC'],
+    [/controller|out.of.band|remote management|management card|fernwartung/i, 'controller address'],
+    [/serial|s\/n|seriennummer|num[eé]ro de s[eé]rie|n[uú]mero de serie/i, 'serial'],
+    [/asset|invent/i, 'asset tag'],
+    [/height|unit|^u$|position|h[oö]he|hauteur|altura/i, 'height unit'],
+    [/rack|cabinet|shelf|schrank|\bbaie|armario/i, 'rack'],
+    [/purchas|bought|acquired|kauf|beschafft|achat|compra/i, 'purchased'],
+    [/warrant|support (?:until|end)|garantie|gew[aä]hrleistung|garant[ií]a/i, 'warranty ends'],
+    [headings.sort, 'leave out'],
+    [headings.measured, 'leave out'],
+    [/socket|sockel|z[oó]calo/i, 'sockets'],
+    [/cores?$|core count|kerne?\b|c(?:œ|oe)urs?\b|n[uú]cleos?\b/i, 'cores'],
+    [
+      /(?:cpu|processor|prozessor)[ _-]?(?:model|type|name|modell|typ)|(?:mod[eè]le|type) de processeur|modelo de procesador/i,
+      'processor model',
+    ],
+    [headings.cpu, 'processors'],
+    [/store/i, 'disks'],
+    [headings.disks, 'disks'],
+    [headings.memory, 'memory'],
+    [/platform|plattform|plateforme|plataforma|hypervisor|release|^os$|betriebssystem|syst[eè]me|sistema/i, 'platform'],
+    [/model|hardware|type|modell|mod[eè]le|modelo/i, 'model'],
+    [headings.vlan, 'networks'],
+    [headings.network, 'networks'],
+    [headings.address, 'addresses'],
+    [headings.site, 'site'],
+    [headings.state, 'state'],
+    [headings.tags, 'tags'],
+    [headings.note, 'note'],
   ],
   sizes: new Set(['memory', 'disks']),
-  sheetName: /host|server|hypervisor|hardware|physical|node/i,
+  several: new Set(['disks', 'networks', 'addresses', 'tags', 'note']),
+  sheetName: /host|server|hypervisor|hardware|physical|node|\bwirt|h[oô]te|serveur|servidor|anfitri/i,
   read(_, notes, context) {
     const { estate, ids } = context
     const name = notes.name('name', fields.name)

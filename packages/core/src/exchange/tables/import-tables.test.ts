@@ -46,8 +46,131 @@ describe('lines of a file', () => {
   })
 })
 
-it('a row that sums up those above is no machine', () =>
-  expect(refused(importOf({ '': 'name,vcpu,memory\na,1,1G\nTotal,1,1G' }))[0]?.[1][0]).toContain('reads like a sum'))
+it.each([
+  'Total',
+  'Summe',
+  'Gesamt',
+  'Gesamtsumme',
+  'Zwischensumme',
+  'Insgesamt',
+  'Somme',
+  'Totaux',
+  'Sous-total',
+  'Suma',
+  'Promedio',
+  'Total (30)',
+  'Total: 30 VMs',
+  'Summe 30',
+])('a row that sums up those above is no machine: %s', (word) => {
+  expect(refused(importOf({ '': `name,vcpu,memory\na,1,1G\n${word},1,1G` }))[0]?.[1][0]).toContain('reads like a sum')
+  expect(refused(importOf({ '': `name,vcpu,memory,note\na,1,1G,\n,1,1G,${word}` }))[0]?.[1][0]).toContain('reads like a sum')
+})
+
+it.each(['total-watch', 'summer-1', 'gesamtplan', 'count-dooku', 'mediathek', 'sumatra'])('%s is a machine all the same', (name) =>
+  expect(importOf({ '': `name,vcpu,memory\n${name},1,1G` }).rows[0]?.is).toBe('new'),
+)
+
+describe('columns that hold what another holds', () => {
+  it('are several disks, in their order, each in the unit of its own heading; 0 and a dash are none', () => {
+    const done = after(importOf({ '': 'Name,vCPU,RAM,Disk 1 (GB),Disk 2 (TB),HDD 3\na,1,1G,40,2,500G\nb,1,1G,40,0,-' }))
+    const sizes = (name: string) => disksOf(done, done.byKey('guest', { name })[0]?.id ?? '').map(({ sizeBytes }) => sizeBytes / GiB)
+    expect([sizes('a'), sizes('b')]).toEqual([[40, 2048, 500], [40]])
+  })
+
+  it('are asked about where only one can be: nothing goes without a word', () => {
+    const imported = importOf({ '': 'Name,vCPU,RAM,Memory,Prozessor,Colour\na,1,1G,2G,4,red' })
+    expect(imported.leftOut).toEqual([
+      { table: 0, heading: 'Memory', cells: 1, ask: { column: 'memory', like: 'RAM' } },
+      { table: 0, heading: 'Prozessor', cells: 1, ask: { column: 'vCPU', like: 'vCPU' } },
+      { table: 0, heading: 'Colour', cells: 1 },
+    ])
+  })
+
+  it('of what is used or what sort it is are no sizes and no purpose', () => {
+    const { leftOut, rows } = importOf({ '': 'Name,vCPU,RAM,Disk,In Use MB,Disk type,Used for\na,1,1G,40G,9000,SSD,mail' })
+    expect([leftOut.map(({ heading }) => heading), rows[0]?.is]).toEqual([['In Use MB', 'Disk type'], 'new'])
+  })
+})
+
+it('what a table was taken for is said with what it may be instead', () => {
+  const [table] = read({ '': 'name,cpu,memory,serial,site\na,2x16,128G,x,studio' })
+  expect(table?.guess?.map(({ holds, columns }) => [holds, columns])).toEqual([
+    ['host', 5],
+    ['guest', 3],
+    ['network', 2],
+    ['address', 1],
+  ])
+})
+
+it('headings over two rows are one: what stands over several columns is over theirs', () => {
+  const [table] = read({
+    '': 'Guests of the studio\nMachine,,Hardware,,,Plugged into,\nName,Host,CPU,RAM,Disk,Network,IP\nweb-1,gannet,2,4G,40G,office,10.61.30.50',
+  })
+  expect([table?.headingLine, table?.mapping.columns]).toEqual([3, ['name', 'host', 'vCPU', 'memory', 'disks', 'networks', 'addresses']])
+  // The name stands in the upper row alone, as in two cells that are one.
+  const [upper] = read({ '': 'Name,Hardware,,Disk,\n,CPU,RAM,1 (GB),2 (GB)\nweb-1,2,4G,40,80' })
+  expect([upper?.headings, upper?.mapping.columns.slice(3)]).toEqual([
+    ['Name', 'CPU', 'RAM', 'Disk 1 (GB)', 'Disk 2 (GB)'],
+    ['disks', 'disks'],
+  ])
+  const [both] = read({ '': 'Name,Hardware,,Disk,\n,CPU,RAM,first (GB),second (GB)\nweb-1,2,4G,40,80' })
+  expect([both?.headings, both?.mapping.columns]).toEqual([
+    ['Name', 'CPU', 'RAM', 'Disk first (GB)', 'Disk second (GB)'],
+    ['name', 'vCPU', 'memory', 'disks', 'disks'],
+  ])
+})
+
+describe('tables in other languages', () => {
+  it.each([
+    [
+      'German',
+      'Rechnername;Wirt;Zustand;Prozessoren;Arbeitsspeicher (GB);Festplatte (GB);Netzwerk;IP-Adresse;MAC-Adresse;Zweck;Eigentümer;Bemerkung',
+    ],
+    ['French', 'Nom;Hôte;État;Processeurs;Mémoire (GB);Disque (GB);Réseau;Adresse IP;Adresse MAC;Fonction;Propriétaire;Remarque'],
+    [
+      'Spanish',
+      'Nombre;Anfitrión;Estado;Núcleos;Memoria (GB);Disco (GB);Red;Dirección IP;Dirección MAC;Propósito;Propietario;Observaciones',
+    ],
+    ['without accents', 'Nom;Hote;Etat;Coeurs;Memoire (GB);Disque (GB);Reseau;Adresse IP;Adresse MAC;Role;Proprietaire;Commentaire'],
+  ])('%s: the usual columns are known', (_, head) => {
+    const imported = importOf({ '': `${head}\nweb-9;gannet;running;2;4;40;office;10.61.30.50;02:1a:4b:00:00:99;mail;Ida;quiet` })
+    expect([imported.leftOut, refused(imported)]).toEqual([[], []])
+    const guest = after(imported).byKey('guest', { name: 'web-9' })[0]
+    expect(guest).toMatchObject({
+      vcpu: 2,
+      memoryMiB: 4096,
+      state: 'running',
+      purpose: 'mail',
+      owner: 'Ida',
+      note: 'quiet',
+      hostId: idOf('gannet'),
+    })
+  })
+
+  it.each([
+    ['eingeschaltet', 'running'],
+    ['aus', 'stopped'],
+    ['démarrée', 'running'],
+    ['éteinte', 'stopped'],
+    ['encendida', 'running'],
+    ['Apagada', 'stopped'],
+  ])('a machine that is %s is %s', (word, state) =>
+    expect(after(importOf({ '': `name,host,vcpu,memory,state\na,gannet,1,1G,${word}` })).byKey('guest', { name: 'a' })[0]?.state).toBe(
+      state,
+    ),
+  )
+
+  it.each(['DHCP', 'dynamisch', 'dynamic', 'dynamique', 'dinámica', 'automatisch'])(
+    'an address that is “%s” is none, and said to be by DHCP',
+    (word) => {
+      const imported = importOf({ '': `name,vcpu,memory,network,IP\na,1,1G,office,${word}` })
+      expect(imported.rows[0]).toMatchObject({ is: 'new', remarks: ['It gets its address by DHCP; none is recorded.'] })
+      const made = after(imported)
+      const [adapter] = adaptersOf(made, made.byKey('guest', { name: 'a' })[0]?.id ?? '')
+      expect([adapter?.networkId, made.referring('address', 'adapterId', adapter?.id ?? '')]).toEqual([idOf('office'), []])
+    },
+  )
+})
 
 it('several columns that hold a note are one, each with its heading', () => {
   const table = read({ '': 'name,vcpu,memory,note,colour\na,1,1G,noisy,red' })[0]

@@ -2,6 +2,7 @@ import { attempt, type Command, type CommandContext } from '../../commands/index
 import { dayOf, type Estate } from '../../estate/index.js'
 import { cellsOf, headingsIn, rowsIn, tableOf, tableTooLong, type Table, type TableMapping, type TableRow } from '../../formats/index.js'
 import { counted } from '../../units/index.js'
+import { SUMS } from './headings.js'
 import { addressTable } from './addresses.js'
 import { guestTable } from './guests.js'
 import { hostTable } from './hosts.js'
@@ -24,6 +25,8 @@ export interface SourceTable {
 export interface MappedTable extends Table<string> {
   readonly name: string
   readonly holds: TableName
+  /** How it was guessed what it holds: of how many of its columns that is known, for each that it may be, the likeliest first. */
+  readonly guess?: readonly { readonly holds: TableName; readonly columns: number }[]
   readonly mapping: TableMapping<string>
 }
 
@@ -42,12 +45,20 @@ export interface RowOutcome {
   readonly remarks: readonly string[]
 }
 
+/** A column with something in it that holds nothing; it is asked about where it would hold what another holds already. */
+export interface ColumnLeftOut {
+  readonly table: number
+  readonly heading: string
+  readonly cells: number
+  readonly ask?: { readonly column: string; readonly like: string }
+}
+
 /** What tables would record, row by row. */
 export interface TablesImport {
   readonly commands: readonly Command[]
   readonly rows: readonly RowOutcome[]
   /** Columns with something in them that hold nothing: by table, what they are called and how many cells. */
-  readonly leftOut: readonly { readonly table: number; readonly heading: string; readonly cells: number }[]
+  readonly leftOut: readonly ColumnLeftOut[]
 }
 
 /** What an import comes to, in short. */
@@ -73,8 +84,6 @@ export const TABLE_ROWS_MAX = 5000
 const CHARACTERS_MAX = 10_000_000
 /** The most commands that tables of one file may come to. */
 const COMMANDS_MAX = 25_000
-/** What rows that sum up others are called. Common practice, no source. */
-const SUMS = /^(?:(?:grand|sub)?[ -]?total|sum|average|count)s?$/
 const JUDGED_AT_ONCE = 100
 const WORDS: Readonly<Record<TableName, string>> = { network: 'a network', host: 'a host', guest: 'a guest', address: 'an address' }
 
@@ -85,6 +94,7 @@ const readerOf = (holds: TableName) => ({
   guesses: tableKinds[holds].guesses,
   leaveOut: 'leave out',
   numbers: tableKinds[holds].sizes,
+  several: tableKinds[holds].several,
 })
 
 /**
@@ -100,26 +110,30 @@ export function readTables(
   const tables: MappedTable[] = []
   const none: { name: string; sentence: string }[] = []
   for (const source of sources) {
-    const holds = only ?? likeliest(source)
+    const guess = guessOf(source)
+    const holds = only ?? guess[0]?.holds ?? 'guest'
     const table = tableOf(source.rows, readerOf(holds))
     if ('sentence' in table) none.push({ name: source.name, sentence: table.sentence })
-    else tables.push({ ...table, name: source.name, holds, mapping: table.proposed })
+    else tables.push({ ...table, name: source.name, holds, guess, mapping: table.proposed })
   }
   return { tables, none }
 }
 
-/** What a table most likely holds: that of which its headings name most columns, and of several the one that its sheet is called by. */
-function likeliest({ name, rows }: SourceTable): TableName {
-  const scores = new Map(
-    tableNames.map((holds) => {
+/** What a table may hold: that first of which its headings name most columns, and of several the one that its sheet is called by. */
+function guessOf({ name, rows }: SourceTable): NonNullable<MappedTable['guess']> {
+  // Guests are what most tables hold: of equals they come first.
+  return (['guest', 'host', 'network', 'address'] as const)
+    .map((holds) => {
       const columns = headingsIn(rows, readerOf(holds)).columns.filter((column) => column !== 'leave out')
       const isSaid = tableKinds[holds].sheetName.test(name)
-      return [holds, columns.length + (isSaid ? 2.5 : 0) + (columns.includes('name') || holds === 'address' ? 0.5 : 0)]
-    }),
-  )
-  const score = (holds: TableName) => scores.get(holds) ?? 0
-  // Guests are what most tables hold.
-  return (['guest', 'host', 'network', 'address'] as const).reduce((best, one) => (score(one) > score(best) ? one : best), 'guest')
+      return {
+        holds,
+        columns: columns.length,
+        score: columns.length + (isSaid ? 2.5 : 0) + (columns.includes('name') || holds === 'address' ? 0.5 : 0),
+      }
+    })
+    .toSorted((a, b) => b.score - a.score)
+    .map(({ holds, columns }) => ({ holds, columns }))
 }
 
 /**
@@ -216,10 +230,13 @@ function readRow(
 ): Outcome {
   const inColumns = cellsOf(cells, mapping)
   const notes = new RowNotes(inColumns, headings, context)
+  const sum = sumIn(cells, inColumns.text('name'))
+  if (sum !== undefined) {
+    notes.refuse('name', `“${sum}” reads like a sum of the rows above. Leave the row out, or give it another name.`)
+    return { name: '', is: 'refused', problems: notes.problems, remarks: [], commands: [] }
+  }
   const read = kind.read(inColumns, notes, context)
   const key = read?.name.toLowerCase()
-  if (key !== undefined && SUMS.test(key))
-    notes.refuse('name', `“${read?.name ?? ''}” reads like a sum of the rows above. Leave the row out, or give it another name.`)
   // A network may have several lines, one for each of its subnets.
   if (key !== undefined && seen.has(key) && kind.holds !== 'network')
     notes.refuse('name', `${read?.name ?? ''} appears twice in the tables.`)
@@ -229,13 +246,23 @@ function readRow(
   return { name: read?.name ?? '', is, problems: notes.problems, remarks: notes.remarks, commands: isRefused ? [] : read.commands }
 }
 
+/** What a row that sums up others is called: in the column of the names, or where that is empty in another. */
+function sumIn(cells: readonly string[], name: string | undefined): string | undefined {
+  const places = name ? [name] : cells
+  return places.map((cell) => cell.trim()).find((cell) => cell.length < 80 && SUMS.test(cell))
+}
+
 /** What stands in columns that hold nothing, so that nothing of a file goes without a word. */
 const leftOutOf = (tables: readonly MappedTable[]): TablesImport['leftOut'] =>
-  tables.flatMap(({ rows, headings, mapping }, table) =>
+  tables.flatMap(({ rows, headings, mapping, asks }, table) =>
     Array.from({ length: Math.max(headings.length, ...rows.map(({ cells }) => cells.length)) }, (_, at) => at)
       .filter((at) => (mapping.columns[at] ?? 'leave out') === 'leave out')
       .flatMap((at) => {
         const cells = rows.filter((row) => (row.cells[at] ?? '').trim() !== '').length
-        return cells > 0 ? [{ table, heading: headings[at] || `column ${at + 1}`, cells }] : []
+        const ask = asks.find((one) => one.at === at && mapping.columns[one.like] === one.column)
+        const like = ask && (headings[ask.like] || `column ${ask.like + 1}`)
+        return cells > 0
+          ? [{ table, heading: headings[at] || `column ${at + 1}`, cells, ...(ask && like ? { ask: { column: ask.column, like } } : {}) }]
+          : []
       }),
   )

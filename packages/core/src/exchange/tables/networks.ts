@@ -3,6 +3,7 @@ import { kinds, type Network } from '../../estate/index.js'
 import { maskLength } from '../../hosts/index.js'
 import { familyOf, prefixAround } from '../../networks/index.js'
 import { present } from '../../formats/index.js'
+import { headings } from './headings.js'
 import { changesTo, type RowNotes, type TableKind } from './row.js'
 
 /** What a column of a table of networks holds. */
@@ -31,23 +32,27 @@ const poolFields = kinds.pool.fields
 export const networkTable: TableKind<NetworkColumn> = {
   holds: 'network',
   columns: networkColumns,
-  // Headings as tables of the trade have them; common practice, no source.
+  // The order decides where two would fit.
   guesses: [
-    [/^(?:vlan[ _-]?name|name|network|segment|network name)$/i, 'name'],
+    [
+      /^(?:vlan[ _-]?name|name|network|segment|network name|netz(?:werk)?(?:name)?|nom|r[eé]seau|nom du r[eé]seau|nombre|red|nombre de (?:la )?red)$/i,
+      'name',
+    ],
     [/vlan|^tag$/i, 'VLAN'],
-    [/gateway|router|^gw$/i, 'gateway'],
-    [/(?:dhcp|range|pool)[ _-]?(?:from|start|first|begin)/i, 'DHCP from'],
-    [/(?:dhcp|range|pool)[ _-]?(?:to|end|last)/i, 'DHCP to'],
-    [/mask/i, 'mask'],
-    [/prefix|subnet|cidr|network address|^range$/i, 'prefix'],
+    [/gateway|router|^gw$|passerelle|puerta de enlace|pasarela/i, 'gateway'],
+    [/(?:dhcp|range|pool)[ _-]?(?:from|start|first|begin|von|ab|d[eé]but|desde|inicio)/i, 'DHCP from'],
+    [/(?:dhcp|range|pool)[ _-]?(?:to|end|last|bis|fin|hasta)/i, 'DHCP to'],
+    [/mask|masque|m[aá]scara/i, 'mask'],
+    [/prefix|subnet|cidr|network address|^range$|pr[aä]fix|pr[eé]fixe|prefijo|subnetz|netzadresse|sous-r[eé]seau|subred/i, 'prefix'],
     [/dns|name ?server/i, 'name servers'],
-    [/role|purpose|use/i, 'role'],
+    [headings.purpose, 'role'],
     [/mtu/i, 'MTU'],
-    [/site|location/i, 'site'],
-    [/note|comment|remark|description/i, 'note'],
+    [headings.site, 'site'],
+    [headings.note, 'note'],
   ],
   sizes: new Set(),
-  sheetName: /network|vlan|subnet|segment|prefix/i,
+  several: new Set(['name servers', 'note']),
+  sheetName: /network|vlan|subnet|segment|prefix|netz|r[eé]seau|\bred(?:es)?\b/i,
   read(_, notes, { estate, ids }) {
     const vlan = notes.text('VLAN')
     // A VLAN without a name is one all the same.

@@ -48,6 +48,8 @@ export interface TableKind<C extends string = string> {
   /** The first that fits a heading and is not taken yet decides. */
   readonly guesses: readonly (readonly [heading: RegExp, column: C])[]
   readonly sizes: ReadonlySet<C>
+  /** What several columns may hold, each a part of it. */
+  readonly several: ReadonlySet<C>
   /** Names of a sheet of a workbook on which such a table stands. */
   readonly sheetName: RegExp
   read(cells: RowCells<C>, notes: RowNotes<C>, context: RowContext): RowRead | undefined
@@ -79,7 +81,7 @@ export class RowNotes<C extends string> {
 
   /** The words of a column that lists several. */
   list(column: C): readonly string[] {
-    return (this.text(column) ?? '').split(/[\s,;]+/).filter(Boolean)
+    return this.cells.all(column).flatMap(([, text]) => text.split(/[\s,;]+/).filter(Boolean))
   }
 
   /** A value of a field as the cell has it; undefined where there is none, or it is none. */
@@ -109,28 +111,31 @@ export class RowNotes<C extends string> {
     return undefined
   }
 
-  size(column: C, context: SizeContext, text = this.text(column)): number | undefined {
+  size(column: C, context: SizeContext, text = this.text(column), at?: number): number | undefined {
     if (text === undefined) return undefined
-    const reading = this.#size(text, column, context)
+    const reading = this.#size(text, column, context, at)
     if (reading.ok) return reading.bytes
     this.refuse(column, reading.sentence)
     return undefined
   }
 
-  /** Sizes parted by `+`, at most `SIZES_MAX` of them, each with a number before it where there are several alike: `2 x 4 TB + 480 GB`. */
+  /** Sizes of all columns that hold them, parted by `+`, at most `SIZES_MAX` of them, each with a number before it where there are several alike: `2 x 4 TB + 480 GB`. */
   sizes(column: C, context: SizeContext): readonly number[] {
-    const parts = (this.text(column) ?? '')
-      .split('+')
-      .map((part) => part.trim())
-      .filter(Boolean)
+    const parts = this.cells.all(column).flatMap(([at, text]) =>
+      text
+        .split('+')
+        .map((part) => [at, part.trim()] as const)
+        // In a column of its own, a disk that is not there is 0 or a dash.
+        .filter(([, part]) => part !== '' && !(this.cells.isOneOfSeveral(column) && /^(?:0|-|–)$/.test(part))),
+    )
     const sizes: number[] = []
-    for (const part of parts) {
+    for (const [at, part] of parts) {
       const [, count = '1', one = part] = /^(\d{1,3}) ?[x×*] ?(\S.*)$/i.exec(part) ?? []
       if (sizes.length + Number(count) > SIZES_MAX) {
         this.refuse(column, `A row can have at most ${counted(SIZES_MAX, 'disk')}; split it, or add the others afterwards.`)
         return []
       }
-      const bytes = this.size(column, context, one)
+      const bytes = this.size(column, context, one, at)
       if (bytes !== undefined) for (let at = 0; at < Number(count); at++) sizes.push(bytes)
     }
     return sizes
@@ -207,10 +212,10 @@ export class RowNotes<C extends string> {
     return texts.map(([at, text]) => (isOnly ? text : `${this.headings[at] ?? ''}: ${text}`)).join('\n')
   }
 
-  #size(text: string, column: C, context: SizeContext): SizeReading {
-    if (text.endsWith('%') || (this.cells.unit(column) === '%' && /^[\d.,\s]+$/.test(text)))
+  #size(text: string, column: C, context: SizeContext, at?: number): SizeReading {
+    if (text.endsWith('%') || (this.cells.unit(column, at) === '%' && /^[\d.,\s]+$/.test(text)))
       return { ok: false, sentence: `“${text}” is a share in percent, not a size. Leave the column out, or import it as observations.` }
-    return parseSize(text, context, this.cells.hints(column))
+    return parseSize(text, context, this.cells.hints(column, at))
   }
 }
 

@@ -27,6 +27,16 @@ export interface Table<C extends string> {
   readonly proposed: TableMapping<C>
   /** A number that has two readings while the style is not known, such as `8,192`. */
   readonly ambiguous: string | undefined
+  /** Columns that would hold what another holds already, and only one can: which of the two is for a person to say. */
+  readonly asks: readonly ColumnAsk<C>[]
+}
+
+/** A column that would hold what an earlier one holds. */
+export interface ColumnAsk<C extends string> {
+  readonly at: number
+  readonly column: C
+  /** The place of the earlier one. */
+  readonly like: number
 }
 
 /** How a kind of table is read. */
@@ -40,6 +50,8 @@ export interface TableReader<C extends string> {
   readonly leaveOut: C
   /** Columns that hold numbers. */
   readonly numbers: ReadonlySet<C>
+  /** What several columns may hold, each a part of it, such as disks. */
+  readonly several?: ReadonlySet<C>
 }
 
 /** Cells looked at for how numbers are written: enough to meet one that tells. */
@@ -98,8 +110,7 @@ const COLUMNS_MAX = 500
  * @returns the table, or a sentence on why there is none
  */
 export function tableOf<C extends string>(all: readonly TableRow[], reader: TableReader<C>): Table<C> | { readonly sentence: string } {
-  const { at, columns } = headingsIn(all, reader)
-  const headings = all[at]?.cells ?? []
+  const { at, headings, columns, asks } = headingsIn(all, reader)
   if (headings.length > COLUMNS_MAX)
     return {
       sentence: `The table has ${counted(headings.length, 'column')}; at most ${COLUMNS_MAX} are read. Leave out those that are not needed.`,
@@ -118,34 +129,76 @@ export function tableOf<C extends string>(all: readonly TableRow[], reader: Tabl
     rows,
     proposed: { columns, units: headings.map(unitInHeading), style },
     ambiguous: style ? undefined : numbers.flatMap((cell) => ambiguousIn(cell) ?? [])[0],
+    asks,
   }
+}
+
+/** What is a value, and no heading: a number, with a unit or without. */
+const VALUE = /^\d[\d.,:/-]{0,40} ?[a-z%]{0,5}$/i
+
+/** The headings of a table: the last row that they stand in, what they are, and what their columns hold. */
+interface Headings<C extends string> {
+  readonly at: number
+  readonly headings: readonly string[]
+  readonly columns: readonly C[]
+  readonly asks: readonly ColumnAsk<C>[]
 }
 
 /**
  * The row of headings among the first rows, and what its columns hold: the first row, unless another names more columns, and more
- * than one, since a row of values may look like one heading.
+ * than one, since a row of values may look like one heading. Two rows are one where together they name more than each: a heading over
+ * several columns stands above theirs.
  */
-export function headingsIn<C extends string>(
-  all: readonly TableRow[],
-  reader: TableReader<C>,
-): { readonly at: number; readonly columns: readonly C[] } {
-  const heads = all.slice(0, HEADING_ROWS).map(({ cells }) => guessed(cells.slice(0, COLUMNS_MAX), reader))
-  const known = heads.map((columns) => columns.filter((column) => column !== reader.leaveOut).length)
-  const most = Math.max(...known)
-  const at = most > 1 ? known.indexOf(most) : 0
-  return { at, columns: heads[at] ?? [] }
+export function headingsIn<C extends string>(all: readonly TableRow[], reader: TableReader<C>): Headings<C> {
+  const heads = all
+    .slice(0, HEADING_ROWS)
+    .map(({ cells }, at) => ({ at, headings: cells, ...guessed(cells.slice(0, COLUMNS_MAX), reader) }))
+  const known = ({ columns }: Pick<Headings<C>, 'columns'>) => columns.filter((column) => column !== reader.leaveOut).length
+  const most = Math.max(...heads.map(known))
+  const best = (most > 1 ? heads.find((head) => known(head) === most) : undefined) ?? heads[0]
+  if (!best) return { at: 0, headings: [], columns: [], asks: [] }
+  const pairs = heads.flatMap((upper) => {
+    const lower = heads[upper.at + 1]
+    if (!lower || lower.headings.some((cell) => VALUE.test(cell.trim()))) return []
+    const headings = joined(upper.headings, lower.headings, (heading) => known(guessed([heading], reader)) > 0)
+    return [{ at: lower.at, headings, ...guessed(headings.slice(0, COLUMNS_MAX), reader) }]
+  })
+  return pairs.find((pair) => known(pair) > Math.max(most, 1)) ?? best
 }
 
-/** What columns hold, by their headings; each column of a record is held by one. */
-function guessed<C extends string>(headings: readonly string[], { guesses, leaveOut }: TableReader<C>): readonly C[] {
-  const taken = new Set<C>()
-  return headings.map((heading): C => {
-    const plain = heading.trim().slice(0, 200)
-    const guess =
-      plain === '' ? leaveOut : (guesses.find(([pattern, column]) => pattern.test(plain) && !taken.has(column))?.[1] ?? leaveOut)
-    if (guess !== leaveOut) taken.add(guess)
-    return guess
+/** Headings over two rows: what stands below, with what stands above it where that alone says nothing; a heading reaches right over what is empty. */
+function joined(upper: readonly string[], lower: readonly string[], isKnown: (heading: string) => boolean): readonly string[] {
+  let over = ''
+  return Array.from({ length: Math.max(upper.length, lower.length) }, (_, at) => {
+    const [above, below] = [(upper[at] ?? '').trim(), (lower[at] ?? '').trim()]
+    if (above !== '') over = above
+    if (below === '') return above
+    return isKnown(below) ? below : `${above || over} ${below}`.trim()
   })
+}
+
+/** What columns hold, by their headings; each column of a record is held by one, but for what several hold together. */
+function guessed<C extends string>(
+  headings: readonly string[],
+  { guesses, leaveOut, several }: TableReader<C>,
+): Pick<Headings<C>, 'columns' | 'asks'> {
+  const taken = new Map<C, number>()
+  const asks: ColumnAsk<C>[] = []
+  const columns = headings.map((heading, at): C => {
+    const plain = heading.trim().slice(0, 200)
+    const fits = plain === '' ? [] : guesses.filter(([pattern]) => pattern.test(plain)).map(([, column]) => column)
+    const guess =
+      fits[0] === leaveOut ? leaveOut : fits.find((column) => column !== leaveOut && (!taken.has(column) || several?.has(column)))
+    if (guess !== undefined) {
+      if (guess !== leaveOut) taken.set(guess, taken.get(guess) ?? at)
+      return guess
+    }
+    const [wanted] = fits
+    const like = wanted === undefined ? undefined : taken.get(wanted)
+    if (wanted !== undefined && like !== undefined) asks.push({ at, column: wanted, like })
+    return leaveOut
+  })
+  return { columns, asks }
 }
 
 function ambiguousIn(cell: string): string | undefined {
@@ -158,12 +211,14 @@ function ambiguousIn(cell: string): string | undefined {
 export interface RowCells<C extends string> {
   /** The trimmed text of a column; undefined where no column holds it. */
   text(column: C): string | undefined
+  /** Whether several columns hold it. */
+  isOneOfSeveral(column: C): boolean
   /** Every text of a column that several hold, each with its place. */
   all(column: C): readonly (readonly [at: number, text: string])[]
-  /** The unit of its numbers, where they have none themselves. */
-  unit(column: C): SizeUnit | '%' | undefined
-  /** What is known of its sizes. */
-  hints(column: C): SizeHints
+  /** The unit of its numbers, where they have none themselves. @param at the place of one of several that hold it */
+  unit(column: C, at?: number): SizeUnit | '%' | undefined
+  /** What is known of its sizes. @param at the place of one of several that hold it */
+  hints(column: C, at?: number): SizeHints
 }
 
 /** Gives the cells of a row by what its columns hold. */
@@ -172,10 +227,11 @@ export function cellsOf<C extends string>(row: readonly string[], { columns, uni
   const clean = (at: number) => readCell(row[at] ?? '')
   return {
     text: (column) => (first(column) < 0 ? undefined : clean(first(column))),
+    isOneOfSeveral: (column) => columns.indexOf(column) !== columns.lastIndexOf(column),
     all: (column) => columns.flatMap((one, at) => (one === column && clean(at) !== '' ? [[at, clean(at)] as const] : [])),
-    unit: (column) => units[first(column)],
-    hints(column) {
-      const unit = units[first(column)]
+    unit: (column, at = first(column)) => units[at],
+    hints(column, at = first(column)) {
+      const unit = units[at]
       return { unit: unit === undefined || unit === '%' ? 'ask' : unit, style }
     },
   }
