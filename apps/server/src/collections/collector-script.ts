@@ -13,6 +13,9 @@ export function collectorScript({ sendTo, code, machineName }: { sendTo: string;
 # It reads only: nothing on this machine is changed. It shows what it would send, and sends it when you say so.
 # As root it can also read the memory modules (dmidecode) and all of lshw.
 set -u
+# Tools say the same in every language only in this one.
+LC_ALL=C
+export LC_ALL
 SEND_TO=${quoted(sendTo)}
 SECRET=${quoted(code)}
 

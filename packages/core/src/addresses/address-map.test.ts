@@ -221,6 +221,35 @@ describe('what several systems say was seen', () => {
     ['10.61.40.102 0000.5e00.530a', null],
   ])('%s', (text, name) => expect(read(text)).toEqual({ said: [['10.61.40.102', '00:00:5e:00:53:0a', name]], reasons: [] }))
 
+  // iproute2 6.1 of Debian 12 (ip neigh, ip -s neigh), /proc/net/arp of Linux and net-tools 2.10 (arp -n, arp -a), printed on this machine
+  // in a network namespace of its own, with the addresses changed to those of the subnet.
+  it.each([
+    '10.61.40.102 dev v0 lladdr 00:00:5e:00:53:0a STALE proto dhcp ',
+    '10.61.40.102 dev v0 lladdr 00:00:5e:00:53:0a PROBE ',
+    '10.61.40.102 dev v0 lladdr 00:00:5e:00:53:0a extern_learn PERMANENT ',
+    '10.61.40.102 dev v0 lladdr 00:00:5e:00:53:0a  ref 1 used 0/60/0probes 1 PROBE ',
+    '10.61.40.102 dev v0 lladdr 00:00:5e:00:53:0a extern_learn  used 0/0/0probes 0 PERMANENT ',
+    '10.61.40.102 dev v0 lladdr 00:00:5e:00:53:0a router  used 0/0/0probes 0 PERMANENT ',
+    '10.61.40.102 dev v0 lladdr 00:00:5e:00:53:0a managed REACHABLE ',
+    'IP address       HW type     Flags       HW address            Mask     Device\n10.61.40.102      0x1         0x6         00:00:5e:00:53:0a     *        v0',
+    'Address                  HWtype  HWaddress           Flags Mask            Iface\n10.61.40.102              ether   00:00:5e:00:53:0a   CM                    v0',
+    '? (10.61.40.102) at 00:00:5e:00:53:0a [ether] PERM on v0',
+    // Tables of another system in other languages, and of a BSD; from memory.
+    'Schnittstelle: 10.61.40.20 --- 0x4\n  Internetadresse       Physische Adresse     Typ\n  10.61.40.102          00-00-5e-00-53-0a     statisch',
+    'Interface : 10.61.40.20 --- 0x4\n  Adresse Internet      Adresse physique      Type\n  10.61.40.102          00-00-5e-00-53-0a     dynamique',
+    'Interfaz: 10.61.40.20 --- 0x4\n  Dirección de Internet          Dirección física      Tipo\n  10.61.40.102          00-00-5e-00-53-0a     estático',
+    'Host                                 Ethernet Address    Netif Expire    Flags\n10.61.40.102                         00:00:5e:00:53:0a   em0 19m59s',
+  ])('no word of it is a name: %s', (text) =>
+    expect(read(text)).toEqual({ said: [['10.61.40.102', '00:00:5e:00:53:0a', null]], reasons: [] }),
+  )
+
+  it('an entry without a machine is none: incomplete, or with a MAC of zeros', () =>
+    expect(
+      read(
+        '10.61.40.102 dev v0 managed INCOMPLETE \n10.61.40.103      0x1         0x0         00:00:00:00:00:00     *        v0\n? (10.61.40.104) at <incomplete> on v0',
+      ),
+    ).toEqual({ said: [], reasons: ['1: No machine answered.', '2: No machine answered.', '3: No machine answered.'] }))
+
   // dhcpd.leases(5): blocks, a later one of an address replaces an earlier.
   const block = (ip: string, octet: string, state: string, more = '') =>
     `lease ${ip} {\n  starts 1 2027/01/18 08:00:00;\n  binding state ${state};\n  hardware ethernet 00:00:5e:00:53:${octet};\n${more}}\n`

@@ -22,42 +22,95 @@ const wholeMac = (mac: string): string =>
         .split(/[:-]/)
         .map((octet) => octet.padStart(2, '0'))
         .join(':')
-/** Words of `ip neigh`, `arp` and the like that are no name. */
+/**
+ * Words of `ip neigh`, `arp`, neighbour tables of other systems and lists of leases that are no name, in English, German, French and
+ * Spanish.
+ */
 const words = new Set([
   'dev',
   'lladdr',
   'reachable',
   'stale',
   'delay',
+  'probe',
+  'probes',
   'permanent',
   'noarp',
+  'incomplete',
+  'failed',
+  'none',
+  'managed',
+  'extern_learn',
+  'extern_valid',
+  'offload',
+  'router',
+  'proxy',
+  'protocol',
+  'proto',
+  'ref',
+  'used',
+  'nud',
+  'dst',
+  'via',
   'ether',
   'at',
   'on',
   'c',
   'cm',
-  '*',
-  '-',
-  '?',
-  'router',
-  'proxy',
+  'mp',
+  'perm',
+  'pub',
   'dynamic',
   'static',
   'ifscope',
-  '[ethernet]',
-  '[ether]',
   'expires',
+  'expired',
   'in',
   'seconds',
+  'dynamisch',
+  'statisch',
+  'unvollständig',
+  'dynamique',
+  'statique',
+  'incomplet',
+  'dinámico',
+  'dinamico',
+  'estático',
+  'estatico',
+  'incompleto',
+  'erreichbar',
+  'veraltet',
+  'nicht',
+  'permanent',
+  'unreachable',
+  'joignable',
+  'obsolète',
+  'inaccessible',
+  '*',
+  '-',
+  '?',
+  '[ethernet]',
+  '[ether]',
+  '<incomplete>',
+  '<from_interface>',
 ])
+/** What follows one of these is no name: the interface it was seen on, a count, how long ago. */
+const BEFORE = /^(?:dev|on|ether|c|cm|mp|perm|pub|ref|used|probes|proto|protocol|nud|expires)$/i
+/** Flags as /proc/net/arp has them, and times such as 19m59s or 0/60/0probes: no names. */
+const NO_NAME = /^(?:0x[0-9a-f]+|\d+(?:[smhd]\d*)+|\d+\/.*)$/i
 
 /** Headings of tables of neighbours: they say which interface the lines below are of, and what stands in the columns. */
-const HEADING = /^(address\s+hwtype|interface:|internet address\s|neighbor\s|expire)/i
+const HEADING =
+  /^(address\s+hwtype|ip address\s+hw type|interface ?:|schnittstelle ?:|interfaz ?:|internet address\s|internetadresse\s|adresse internet\s|direcci[oó]n de internet\s|host\s+ethernet address|ifindex\s|neighbor\s|expire)/i
+/** A table whose columns behind the MAC say an interface, and no name. */
+const IN_COLUMNS = /^(ip address\s+hw type|host\s+ethernet address|ifindex\s)/i
 
 /** A line, or the block of a lease brought to one, with the number of the line it begins on. */
 interface SeenLine {
   readonly line: number
   readonly text: string
+  /** Whether it is in a table that has no names behind the MAC. */
+  readonly isInColumns?: boolean
   /** Why a lease of the block form is none now. */
   readonly ended?: string
 }
@@ -68,6 +121,7 @@ interface SeenLine {
  */
 function seenLines(text: string): readonly SeenLine[] {
   const lines: SeenLine[] = []
+  let isInColumns = false
   let block: { line: number; ip: string; mac: string; name: string; state: string } | undefined
   const close = () => {
     if (!block) return
@@ -87,11 +141,27 @@ function seenLines(text: string): readonly SeenLine[] {
       block.mac = /^hardware\s+ethernet\s+([^\s;]+)/i.exec(line)?.[1] ?? block.mac
       block.name = /^client-hostname\s+"([^"]*)"/i.exec(line)?.[1] ?? block.name
       block.state = /^binding\s+state\s+(\w+)/i.exec(line)?.[1]?.toLowerCase() ?? block.state
-    } else if (line !== '' && !line.startsWith('#') && !HEADING.test(line)) lines.push({ line: index + 1, text: line })
+    } else if (HEADING.test(line)) isInColumns = IN_COLUMNS.test(line)
+    else if (line !== '' && !line.startsWith('#')) lines.push({ line: index + 1, text: line, isInColumns })
   }
   close()
   return lines
 }
+
+/** The name in a line, if there is one: a line of `ip neigh` has none. */
+const nameIn = (parts: readonly string[], mac: string): string | null =>
+  parts.includes('lladdr')
+    ? null
+    : (parts.find(
+        (part, place) =>
+          part !== mac &&
+          !canonicalIp(part) &&
+          !words.has(part.toLowerCase()) &&
+          !BEFORE.test(parts[place - 1] ?? '') &&
+          /[a-z]/i.test(part) &&
+          !NO_NAME.test(part) &&
+          !/^([0-9a-f]{2}:){6,}/i.test(part),
+      ) ?? null)
 
 /**
  * Reads which address was seen with which MAC: lines of `ip neigh`, of `arp -n` and `arp -a` of several systems, a DHCP server’s leases of
@@ -107,7 +177,7 @@ export function readSeen(estate: Estate, text: string, now: string, newId: () =>
   const seen = new Map<string, Command>()
   const lines = tooManyLines(text, SEEN_LINES_MAX)
   if (lines !== undefined) return { commands: [], rejected: [{ line: 1, text: '', reason: lines }] }
-  seenLines(text).forEach(({ line: number, text: line, ended }) => {
+  seenLines(text).forEach(({ line: number, text: line, ended, isInColumns }) => {
     const reject = (reason: string) => rejected.push({ line: number, text: line, reason })
     if (ended !== undefined) {
       // An earlier block of the same address is over with it.
@@ -118,22 +188,13 @@ export function readSeen(estate: Estate, text: string, now: string, newId: () =>
     const ip = parts.map((part) => canonicalIp(part)).find(Boolean)
     const mac = parts.find((part) => MAC.test(part))
     if (!ip) return void reject('It has no address.')
-    if (!mac) return void reject(/failed|incomplete/i.test(line) ? 'No machine answered.' : 'It has no MAC.')
+    if (!mac || /^00?([:-]00?){5}$/.test(mac))
+      return void reject(/failed|incomplete|00[:-]00[:-]00/i.test(line) ? 'No machine answered.' : 'It has no MAC.')
     const reading = readField(kinds.lease.fields.mac, wholeMac(mac))
     if (!reading.ok) return void reject(reading.sentence)
     const subnet = subnetHolding(estate, ip)
     if (!subnet) return void reject(`${ip} is in no recorded subnet.`)
-    const name =
-      parts.find(
-        (part, place) =>
-          part !== mac &&
-          !canonicalIp(part) &&
-          !words.has(part.toLowerCase()) &&
-          // What follows is the interface it was seen on.
-          !/^(dev|on|ether|c|cm)$/i.test(parts[place - 1] ?? '') &&
-          /[a-z]/i.test(part) &&
-          !/^([0-9a-f]{2}:){6,}/i.test(part),
-      ) ?? null
+    const name = nameIn(isInColumns ? parts.slice(0, parts.indexOf(mac)) : parts, mac)
     const changes = { mac: reading.value as string, name, seenAt: now }
     const before = estate.byKey('lease', { ip }).find(({ subnetId }) => subnetId === subnet.id)
     seen.set(

@@ -539,3 +539,103 @@ describe('planned against found', () => {
   it('what no tool spoke of is not missed', () =>
     expect(compareFound(start, start.find('host', hostId) as Host, readFound('').found)).toEqual([]))
 })
+
+describe('tools in other languages', () => {
+  // procps 4.0 (free) and coreutils 9.1 (df) of Debian 12 on this machine, under LC_ALL of each language; lscpu of util-linux, from memory.
+  it.each([
+    [
+      'free, German',
+      '              gesamt       benutzt     frei      gemns.  Puffer/Cache verfügbar\nSpeicher:   24684096      439272    23588296        8788      978316    24244824\nSwap:              0           0           0',
+    ],
+    [
+      'free, French',
+      '               total       utilisé      libre     partagé tamp/cache   disponible\nMem:        24684096      439156    23587600        8788      979244    24244940\nÉchange:           0           0           0',
+    ],
+    [
+      'free, Spanish',
+      '               total       usado       libre  compartido   búf/caché   disponible\nMem:        24684096      440200    23583540        8788      982144    24243896\nInter:             0           0           0',
+    ],
+    [
+      'df, German',
+      'Dateisystem             Typ      1K-Blöcke  Benutzt Verfügbar Verw% Eingehängt auf\n/dev/vda                ext4     264212084 28775904  77615008   28% /',
+    ],
+    [
+      'df -h, German',
+      'Dateisystem             Größe Benutzt Verf. Verw% Eingehängt auf\ndevtmpfs                  12G       0   12G    0% /dev',
+    ],
+    [
+      'df, French',
+      'Sys. de fichiers        Type     blocs de 1K  Utilisé Disponible Uti% Monté sur\n/dev/vda                ext4       264212084 28775904   77615008  28% /',
+    ],
+    [
+      'df -h, French',
+      'Sys. de fichiers        Taille Utilisé Dispo Uti% Monté sur\ndevtmpfs                   12G       0   12G   0% /dev',
+    ],
+    [
+      'df, Spanish',
+      'S.ficheros              Tipo     bloques de 1K   Usados Disponibles Uso% Montado en\n/dev/vda                ext4         264212084 28775908    77615004  28% /',
+    ],
+    [
+      'df -h, Spanish',
+      'S.ficheros              Tamaño Usados  Disp Uso% Montado en\ndevtmpfs                   12G      0   12G   0% /dev',
+    ],
+    ['df, Polish', 'System plików  Typ      1K-bl    użyte dostępne %uż. zamont. na\n/dev/vda ext4 1000 500 500 50% /'],
+    ['df, Dutch', 'Bestandssysteem Type 1K-blokken Gebruikt Beschikbaar Geb% Aangekoppeld op\n/dev/vda ext4 1000 500 500 50% /'],
+    [
+      'free, Polish',
+      '               razem       użyte       wolne    dzielone   buf/cache    dostępne\nPamięć:     24684096      457856    23626820        8788      921208    24226240',
+    ],
+    [
+      'free, Portuguese',
+      '               total       usada       livre    compart.  buff/cache  disponível\nMem.:       24684096      457624    23626356        8788      921788    24226472',
+    ],
+    [
+      'lscpu, German',
+      'Architektur:                            x86_64\n  CPU Operationsmodus:                  32-bit, 64-bit\n  Sockel:                               1',
+    ],
+    ['lscpu, Spanish', 'Arquitectura:                           x86_64\n  Hilo(s) de procesamiento por núcleo:  1'],
+  ])('%s: nothing is taken, and it is said once how to run it', (_, text) => {
+    const { found, unread } = readFound(text)
+    expect(found).toEqual(readFound('').found)
+    expect(unread).toEqual([expect.objectContaining({ line: 1, sentence: expect.stringMatching(/another language.*LC_ALL=C/) as string })])
+  })
+
+  it('a heading in English, a path or a note is none of that', () => {
+    for (const text of [
+      'Filesystem     1K-blocks     Used Available Use% Mounted on\n/dev/vda 1000 500 500 50% /',
+      'a note of mine, 100% true',
+    ])
+      expect(readFound(text).unread.filter(({ sentence }) => /another language/.test(sentence))).toEqual([])
+  })
+})
+
+describe('what is counted as what', () => {
+  it('the firmware’s flash is no memory module, and its place no slot', () => {
+    // Memory devices as dmidecode prints them on boards that list their firmware's chip; from memory. Types: DMTF DSP0134, 7.18.2.
+    const device = (size: string, form: string, type: string, detail: string) =>
+      `Handle 0x0011, DMI type 17, 34 bytes\nMemory Device\n\tTotal Width: 64 bits\n\tSize: ${size}\n\tForm Factor: ${form}\n\tType: ${type}\n\tType Detail: ${detail}\n\tSpeed: 3200 MT/s\n\n`
+    const { found } = readFound(
+      `# dmidecode 3.4\n${device('16 GB', 'DIMM', 'DDR4', 'Synchronous')}${device('No Module Installed', 'DIMM', 'DDR4', 'Synchronous')}${device('32 MB', 'Chip', 'Flash', 'Non-Volatile')}${device('8192 kB', 'Chip', 'ROM', 'Other')}`,
+    )
+    expect([found.modules, found.memorySlots]).toEqual([[{ slot: 1, sizeMiB: 16_384, speedMTs: 3200 }], 2])
+  })
+
+  // util-linux 2.38, lscpu on boards with two kinds of cores; from memory, in the form of the samples of its own test suite.
+  it.each([
+    [
+      '2 and 4',
+      'Architecture:          aarch64\nCPU(s):                6\nVendor ID:             ARM\nModel name:            Cortex-A53\nThread(s) per core:    1\nCore(s) per cluster:   4\nSocket(s):             -\nCluster(s):            1\nModel name:            Cortex-A72\nThread(s) per core:    1\nCore(s) per cluster:   2\nSocket(s):             -\nCluster(s):            1\nFlags:                 fp asimd',
+      { processorModel: 'Cortex-A53 + Cortex-A72', sockets: 1, coresPerSocket: 6, threadsPerCore: 1, cpuFlags: 'fp asimd' },
+    ],
+    [
+      '4 and 4, by sockets',
+      'Architecture:          aarch64\nCPU(s):                8\nModel name:            Cortex-A55\nThread(s) per core:    1\nCore(s) per socket:    4\nSocket(s):             1\nModel name:            Cortex-A76\nThread(s) per core:    1\nCore(s) per socket:    4\nSocket(s):             1',
+      { processorModel: 'Cortex-A55 + Cortex-A76', sockets: 1, coresPerSocket: 8, threadsPerCore: 1 },
+    ],
+    [
+      '1, 3 and 4, of which the tool counts clusters that are not',
+      'Architecture:          aarch64\nCPU(s):                8\nModel name:            Cortex-A510\nCore(s) per socket:    4\nSocket(s):             2\nModel name:            Cortex-A710\nCore(s) per socket:    3\nSocket(s):             1\nModel name:            Cortex-X2\nCore(s) per socket:    1\nSocket(s):             1',
+      { processorModel: 'Cortex-A510 + Cortex-A710 + Cortex-X2', sockets: 1, coresPerSocket: 8, threadsPerCore: 1 },
+    ],
+  ])('unlike cores are all counted: %s', (_, text, processor) => expect(readFound(text).found).toMatchObject(processor))
+})

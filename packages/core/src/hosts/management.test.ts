@@ -145,6 +145,7 @@ describe('what an installer shows of its network', () => {
     expect(readShownNetwork('DNS Servers: 10.61.10.53\n             10.61.10.54\nGateway fe80::1')).toEqual({
       shown: { nameServers: ['10.61.10.53', '10.61.10.54'], gateway: 'fe80::1' },
       unread: [],
+      isUnknown: false,
     }))
 
   it('reads the words installers use, and a prefix behind the address', () => {
@@ -196,5 +197,39 @@ describe('what an installer shows of its network', () => {
       fullName: 'gannet.skerry.example',
       vlanId: 10,
     })
+  })
+})
+
+describe('a screen in another language', () => {
+  // Labels of installers and consoles in German, French and Spanish; from memory.
+  it.each([
+    [
+      'IPv4-Adresse  . . . . . . . . . . : 10.61.10.7(Bevorzugt)\nSubnetzmaske  . . . . . . . . . . : 255.255.255.0\nStandardgateway . . . . . . . . . : 10.61.10.1\nPhysische Adresse . . . . . . . . : 00-00-5E-00-53-11\nRechnername: gannet',
+    ],
+    [
+      'Adresse IPv4. . . . . . . . . . . : 10.61.10.7\nMasque de sous-réseau . . . . . . : 255.255.255.0\nPasserelle par défaut . . . . . . : 10.61.10.1\nAdresse physique  . . . . . . . . : 00-00-5E-00-53-11\nNom : gannet',
+    ],
+    [
+      'Dirección IP: 10.61.10.7\nMáscara de subred: 255.255.255.0\nPuerta de enlace predeterminada: 10.61.10.1\nDirección MAC: 00:00:5e:00:53:11\nNombre del equipo: gannet',
+    ],
+  ])('is read: %s', (text) =>
+    expect(readShownNetwork(text)).toEqual({
+      shown: { address: '10.61.10.7', length: 24, gateway: '10.61.10.1', mac: '00:00:5e:00:53:11', hostName: 'gannet', nameServers: [] },
+      unread: [],
+      isUnknown: false,
+    }),
+  )
+
+  it('that is not read is no sign of anything; what is read in part does not say that an address is missing', () => {
+    const unknown = readShownNetwork('IP-osoite: 10.61.10.7\nAliverkon peite: 255.255.255.0')
+    expect(unknown).toMatchObject({ isUnknown: true, shown: { nameServers: [] } })
+    const estate = estateWith()
+    const host = estate.find('host', hostId) as Host
+    const partly = readShownNetwork('IP-osoite: 10.61.10.7\nGateway: 10.61.10.1')
+    expect(partly.isUnknown).toBe(false)
+    expect(checkManagement(estate, host, partly.shown, partly.unread.length > 0).map(({ sentence }) => sentence)).not.toContain(
+      'The installer shows no address.',
+    )
+    expect(checkManagement(estate, host, partly.shown).map(({ sentence }) => sentence)).toContain('The installer shows no address.')
   })
 })

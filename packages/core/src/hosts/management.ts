@@ -29,10 +29,10 @@ export interface ManagementSign {
  *
  * @see common practice for the signs; RFC 3927 (169.254.0.0/16), RFC 1123 (names), RFC 3021 (/31), IEEE 802.1Q (VLAN)
  */
-export function checkManagement(estate: Estate, host: Host, shown: ShownNetwork): readonly ManagementSign[] {
+export function checkManagement(estate: Estate, host: Host, shown: ShownNetwork, hasUnread = false): readonly ManagementSign[] {
   const plan = managementPlan(estate, host)
   return [
-    ...checkAddress(estate, shown, plan),
+    ...(hasUnread && !shown.address ? [] : checkAddress(estate, shown, plan)),
     ...checkGateway(estate, shown, plan),
     ...checkNameServers(shown),
     ...checkName(estate, host, shown),

@@ -23,6 +23,14 @@ export interface UnreadLine {
   readonly sentence: string
 }
 
+/** What was read of a screen, and what was not. */
+export interface ShownReading {
+  readonly shown: ShownNetwork
+  readonly unread: readonly UnreadLine[]
+  /** Whether no line of it says anything that is known, as of a screen in a language that is not read: it is no sign of anything then. */
+  readonly isUnknown: boolean
+}
+
 /** As systems name ports: `eno1`, `ens1f0`, `en0`. */
 const PORT_NAME = /^[a-z]+\d[\w.-]*$/i
 const IPV4 = /^\d{1,3}(\.\d{1,3}){3}$/
@@ -34,16 +42,37 @@ const SCREEN_LINES_MAX = 2000
 type Shown = { -readonly [K in keyof ShownNetwork]: ShownNetwork[K] }
 type Said = 'address' | 'mask' | 'gateway' | 'nameServer' | 'hostName' | 'vlan' | 'port' | 'mac'
 
-/** What the labels of installers, consoles and configuration files mean, in plain words and without numbers. */
+/**
+ * What the labels of installers, consoles and configuration files mean, in plain words and without numbers: in English, German, French and
+ * Spanish. Common practice, no source.
+ */
 const labels: readonly [words: string, said: Said][] = [
-  ['(default )?(ipv[46] )?(gateway|gw|router|default route)', 'gateway'],
-  ['(preferred |primary |alternate |secondary )?(dns|name ?servers?)( ?servers?| address(es)?)?|resolver', 'nameServer'],
-  ['(ipv[46] )?((sub)?net ?mask|mask|prefix( ?length)?)', 'mask'],
-  ['(mac|hardware|physical|ethernet) ?(address|addr)|mac|hwaddr|ether', 'mac'],
-  ['(network |management |ethernet )?(interface|adapter|device|nic|port|network card)( name)?', 'port'],
-  ['host ?name|name|fqdn|full name|computer name', 'hostName'],
+  [
+    '(default )?(ipv[46] )?(gateway|gw|router|default route)|standard ?gateway|passerelle( par d[eé]faut)?|puerta de enlace( predeterminada)?|pasarela',
+    'gateway',
+  ],
+  [
+    '(preferred |primary |alternate |secondary )?(dns|name ?servers?)( ?servers?| address(es)?)?|resolver|(bevorzugter |alternativer )?dns server|namens ?server|serveurs? (dns|de noms)( pr[eé]f[eé]r[eé])?|servidor(es)? (dns|de nombres)( preferido)?',
+    'nameServer',
+  ],
+  [
+    '(ipv[46] )?((sub)?net ?mask|mask|prefix( ?length)?)|subnetz ?maske|netz ?maske|pr[aä]fix( ?l[aä]nge)?|masque( de sous r[eé]seau| r[eé]seau)?|m[aá]scara( de (sub)?red)?|longitud del prefijo',
+    'mask',
+  ],
+  [
+    '(mac|hardware|physical|ethernet) ?(address|addr|adresse)|mac|hwaddr|ether|physi(sche|kalische) adresse|adresse (mac|physique)|direcci[oó]n (mac|f[ií]sica)',
+    'mac',
+  ],
+  [
+    '(network |management |ethernet )?(interface|adapter|device|nic|port|network card)( name)?|schnittstelle|netzwerk ?karte|netzwerk ?adapter|carte r[eé]seau|interfaz( de red)?|tarjeta de red',
+    'port',
+  ],
+  [
+    'host ?name|name|fqdn|full name|computer name|rechner ?name|computer ?name|nom( d.h[oô]te| de machine)?|nombre( del? (equipo|host|anfitri[oó]n))?',
+    'hostName',
+  ],
   ['vlan( ?id)?', 'vlan'],
-  ['(static )?(ip|ipv[46])? ?(address|addr)|ip|ipv[46]|cidr|inet6?', 'address'],
+  ['(static )?(ip|ipv[46])? ?(address|addr|adresse)|ip|ipv[46]|cidr|inet6?|adresse (ip|ipv[46])|direcci[oó]n (ip|ipv[46])', 'address'],
 ]
 const patterns = labels.map(([words, said]) => ({
   said,
@@ -86,12 +115,13 @@ function bare(value: string): string {
  * @returns what was read, and each line that was not, with the reason
  * @example readShownNetwork('IP address 10.61.10.7/24').shown.length // 24
  */
-export function readShownNetwork(text: string): { readonly shown: ShownNetwork; readonly unread: readonly UnreadLine[] } {
+export function readShownNetwork(text: string): ShownReading {
   const shown: Shown = { nameServers: [] }
   const unread: UnreadLine[] = []
   const lines = tooManyLines(text, SCREEN_LINES_MAX)
-  if (lines !== undefined) return { shown, unread: [{ line: 1, text: '', sentence: lines }] }
+  if (lines !== undefined) return { shown, unread: [{ line: 1, text: '', sentence: lines }], isUnknown: true }
   let last: Said | undefined
+  let readLines = 0
   text.split(/\r?\n/).forEach((raw, index) => {
     if (raw.length > LINE_MAX) {
       unread.push({
@@ -114,10 +144,11 @@ export function readShownNetwork(text: string): { readonly shown: ShownNetwork; 
       const problem = reading
         ? readValue(reading.said, reading.value, shown)
         : 'An address, mask, gateway, name server, host name, VLAN, port or MAC was expected, named at the start of the line.'
-      if (problem) unread.push({ line: index + 1, text: raw.trim(), sentence: problem })
+      if (problem === undefined) readLines++
+      else unread.push({ line: index + 1, text: raw.trim(), sentence: problem })
     }
   })
-  return { shown, unread }
+  return { shown, unread, isUnknown: readLines === 0 && unread.length > 0 }
 }
 
 function readValue(said: Said, value: string, shown: Shown): string | undefined {

@@ -18,6 +18,8 @@ export interface VolumesReading {
 }
 
 const DF_HEADING = /^filesystem\s+(type\s+)?(\S+)\s+used\b/i
+/** The heading in other languages: words, one of them with a percent sign, and where it is mounted. */
+const OTHER_HEADING = /^\p{L}.{5,120}\s(?:\p{L}{2,8}%|%\p{L}{1,6}\.?)\s+\p{L}/u
 /** File systems that are none of a disk. */
 const NOT_ON_DISK = /^(tmpfs|devtmpfs|overlay|squashfs|efivarfs|proc|sysfs|none|udev|run)$/i
 const HOW =
@@ -31,6 +33,14 @@ const HOW =
 export function readVolumes(text: string): VolumesReading {
   const lines = text.split(/\r?\n/)
   const heading = lines.findIndex((line) => DF_HEADING.test(line.trim()))
+  const other = heading < 0 ? lines.findIndex((line) => OTHER_HEADING.test(line.trim())) : -1
+  if (other >= 0)
+    return {
+      volumes: [],
+      problems: [
+        { line: other + 1, sentence: 'This is df in another language than English; run it again as LC_ALL=C df -T, and paste that.' },
+      ],
+    }
   const unit = heading < 0 ? undefined : dfUnit(DF_HEADING.exec(lines[heading]?.trim() ?? '')?.[2] ?? '')
   const hasType = heading >= 0 && /^filesystem\s+type/i.test(lines[heading]?.trim() ?? '')
   const volumes: ReadVolume[] = []

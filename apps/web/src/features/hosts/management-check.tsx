@@ -11,8 +11,12 @@ export function ManagementCheck({ host }: { host: Host }) {
   const { estate, estateId } = useEstate()
   const place = `shown-network.${estateId}.${host.id}`
   const [text, setText] = useState(() => readStored<string>(place) ?? '')
-  const { shown, unread } = useMemo(() => readShownNetwork(text), [text])
-  const signs = useMemo(() => (text.trim() === '' ? [] : checkManagement(estate, host, shown)), [estate, host, shown, text])
+  const { shown, unread, isUnknown } = useMemo(() => readShownNetwork(text), [text])
+  // What could not be read is no sign of anything missing.
+  const signs = useMemo(
+    () => (text.trim() === '' || isUnknown ? [] : checkManagement(estate, host, shown, unread.length > 0)),
+    [estate, host, shown, text, isUnknown, unread],
+  )
   return (
     <div className="text-dense py-1">
       <label htmlFor="shown-network" className="text-soft">
@@ -30,6 +34,12 @@ export function ManagementCheck({ host }: { host: Host }) {
           store(place, event.target.value || undefined)
         }}
       />
+      {isUnknown && (
+        <p className="text-warning mt-1">
+          None of this is known here, so nothing is compared. English, German, French and Spanish screens are read; set the installer to one
+          of them, or type lines such as those of the example.
+        </p>
+      )}
       {unread.map(({ line, text: words, sentence }) => (
         <p key={line} className="text-error mt-1">
           Line {line}, “{words}”: {sentence}

@@ -18,6 +18,16 @@ const beginnings = {
   firmware: /^firmware=(UEFI|BIOS)$/,
   hostname: /^hostname=\S+$/,
 } as const
+/**
+ * How the same tools begin in other languages: `df` and `free` with their headings, whatever their words, and `lscpu` with the
+ * architecture. `df` ends with where it is mounted, and has one word with a percent sign; `free` has five or six words and no digit, far in.
+ */
+const OTHER_LANGUAGE: readonly RegExp[] = [
+  /^\p{L}.{5,120}\s(?:\p{L}{2,8}%|%\p{L}{1,6}\.?)\s+\p{L}/u,
+  /^ {8,20}\p{L}[\p{L}.]{2,14}(?:\s+\p{L}[\p{L}./]{2,14}){3,5}$/u,
+  /^(?:Architektur|Arquitectura|Architettura|Architectuur|Архитектура|Arkitektur|Arquitetura|Mimari|架构|アーキテクチャ)\s?:\s/,
+]
+const isInOtherLanguage = (line: string): boolean => line.length < 300 && OTHER_LANGUAGE.some((pattern) => pattern.test(line))
 const beginsTool = (line: string): boolean =>
   line.startsWith('### ') || Object.values(beginnings).some((begins) => begins.test(line)) || plainTools.some((tool) => tool.begins(line))
 
@@ -46,6 +56,11 @@ export function readLines(text: string, firstLine: number): { readonly sections:
     } else if (beginnings.hostname.test(line)) {
       sections.push({ source: 'host name', part: { name: line.slice('hostname='.length) } })
       at++
+    } else if (isInOtherLanguage(line)) {
+      miss(at, 'This is in another language than English; run it again as LC_ALL=C lscpu, LC_ALL=C free -b or LC_ALL=C df, and paste that.')
+      // What follows belongs to it.
+      do at++
+      while (at < lines.length && (lines[at] ?? '').trim() !== '' && !beginsTool(lines[at] ?? ''))
     } else {
       miss(at, 'The output of lscpu, lsblk, ip, free, df, dmidecode, ethtool, lshw or a Redfish tree was expected here.')
       at++
@@ -98,6 +113,10 @@ interface Structure {
   readonly values: ReadonlyMap<string, string>
 }
 
+/** Whether a memory device is one of the system's memory: the firmware's flash is listed among them, too. DMTF DSP0134, table of memory types. */
+const isForMemory = ({ values }: Structure): boolean =>
+  !/flash|rom\b/i.test(`${values.get('Type') ?? ''} ${values.get('Type Detail') ?? ''}`)
+
 /** @see SMBIOS reference, DMTF DSP0134: types 1 (system), 4 (processor), 16 (memory array), 17 (memory device) */
 function readDmi(lines: readonly string[], from: number, sections: Section[]): number {
   const structures: Structure[] = []
@@ -140,8 +159,8 @@ function readDmi(lines: readonly string[], from: number, sections: Section[]): n
       sockets: boards.length > 0 ? boards.length : undefined,
       coresPerSocket: cores > 0 ? cores : undefined,
       threadsPerCore: cores > 0 && threads > 0 ? Math.round(threads / cores) : undefined,
-      memorySlots: slots.length > 0 ? slots.length : count > 0 ? count : undefined,
-      modules: slots.flatMap(({ values: v }, index): FoundModule[] => {
+      memorySlots: slots.length > 0 ? slots.filter(isForMemory).length : count > 0 ? count : undefined,
+      modules: slots.filter(isForMemory).flatMap(({ values: v }, index): FoundModule[] => {
         const [, amount, unit] = /^(\d+) (kB|MB|GB|TB)$/.exec(v.get('Size') ?? '') ?? []
         // Until dmidecode 3.2 it is the “Clock Speed”, and MHz are written where transfers are meant.
         const speed = Number(

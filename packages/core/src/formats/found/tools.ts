@@ -22,19 +22,25 @@ export const lscpu: JsonReader = {
   name: 'lscpu --json',
   recognises: (value) => isObject(value) && has(value, 'lscpu'),
   read(value) {
-    const fields = new Map<string, string>()
+    // Machines of unlike cores have a block for each model, one after the other: those that differ are kept apart.
+    const blocks = [new Map<string, string>()]
     const collect = (entries: readonly JsonObject[]) => {
       for (const entry of entries) {
-        const [name, data] = [textIn(entry, 'field'), textIn(entry, 'data')]
-        if (name && data) fields.set(name.replace(/:$/, ''), data)
+        const [field, data] = [textIn(entry, 'field'), textIn(entry, 'data')]
+        const name = field?.replace(/:$/, '')
+        if (name === 'Model name' && blocks.at(-1)?.has(name)) blocks.push(new Map<string, string>())
+        if (name && data) blocks.at(-1)?.set(name, data)
         collect(objectsIn(entry, 'children'))
       }
     }
     collect(isObject(value) ? objectsIn(value, 'lscpu') : [])
-    const number = (name: string) => {
-      const parsed = Number(fields.get(name))
+    const fields = new Map(blocks.toReversed().flatMap((block) => [...block]))
+    const numberOf = (block: ReadonlyMap<string, string>, name: string) => {
+      const parsed = Number(block.get(name))
       return Number.isFinite(parsed) && parsed > 0 ? parsed : undefined
     }
+    const number = (name: string) => numberOf(fields, name)
+    if (blocks.length > 1) return unlikeCores(blocks, number('CPU(s)'), numberOf)
     // What lscpu calls its maximum is the turbo clock; the base clock stands in the name, or nowhere.
     const clock = clockIn(fields.get('Model name'))
     return present({
@@ -46,6 +52,32 @@ export const lscpu: JsonReader = {
       cpuFlags: fields.get('Flags'),
     })
   },
+}
+
+/**
+ * A processor of unlike cores, as most of ARM are: one socket with the cores of all of its clusters, by as many threads as all of them
+ * have.
+ *
+ * @see lscpu(1) of util-linux: a block of “Model name” for each kind of core
+ */
+function unlikeCores(
+  blocks: readonly ReadonlyMap<string, string>[],
+  cpus: number | undefined,
+  numberOf: (block: ReadonlyMap<string, string>, name: string) => number | undefined,
+): FoundPart {
+  const cores = blocks.reduce((sum, block) => {
+    const each = numberOf(block, 'Core(s) per cluster') ?? numberOf(block, 'Core(s) per socket') ?? 0
+    return sum + each * (numberOf(block, 'Cluster(s)') ?? numberOf(block, 'Socket(s)') ?? 1)
+  }, 0)
+  // Where the blocks say nothing that can be, every logical processor is a core.
+  const coresPerSocket = cores > 0 && (cpus === undefined || cores <= cpus) ? cores : cpus
+  return present({
+    processorModel: blocks.flatMap((block) => block.get('Model name') ?? []).join(' + '),
+    sockets: 1,
+    coresPerSocket,
+    threadsPerCore: coresPerSocket && cpus && cpus % coresPerSocket === 0 ? cpus / coresPerSocket : 1,
+    cpuFlags: blocks.find((block) => block.has('Flags'))?.get('Flags'),
+  })
 }
 
 /** The base clock that makers put in a processor's name: “… @ 2.60GHz”. */
