@@ -46,38 +46,38 @@ type Said = 'address' | 'mask' | 'gateway' | 'nameServer' | 'hostName' | 'vlan' 
  * What the labels of installers, consoles and configuration files mean, in plain words and without numbers: in English, German, French and
  * Spanish. Common practice, no source.
  */
-const labels: readonly [words: string, said: Said][] = [
+const labels: readonly [words: RegExp, said: Said][] = [
   [
-    '(default )?(ipv[46] )?(gateway|gw|router|default route)|standard ?gateway|passerelle( par d[eé]faut)?|puerta de enlace( predeterminada)?|pasarela',
+    /(default )?(ipv[46] )?(gateway|gw|router|default route)|standard ?gateway|passerelle( par d[eé]faut)?|puerta de enlace( predeterminada)?|pasarela/,
     'gateway',
   ],
   [
-    '(preferred |primary |alternate |secondary )?(dns|name ?servers?)( ?servers?| address(es)?)?|resolver|(bevorzugter |alternativer )?dns server|namens ?server|serveurs? (dns|de noms)( pr[eé]f[eé]r[eé])?|servidor(es)? (dns|de nombres)( preferido)?',
+    /(preferred |primary |alternate |secondary )?(dns|name ?servers?)( ?servers?| address(es)?)?|resolver|(bevorzugter |alternativer )?dns server|namens ?server|serveurs? (dns|de noms)( pr[eé]f[eé]r[eé])?|servidor(es)? (dns|de nombres)( preferido)?/,
     'nameServer',
   ],
   [
-    '(ipv[46] )?((sub)?net ?mask|mask|prefix( ?length)?)|subnetz ?maske|netz ?maske|pr[aä]fix( ?l[aä]nge)?|masque( de sous r[eé]seau| r[eé]seau)?|m[aá]scara( de (sub)?red)?|longitud del prefijo',
+    /(ipv[46] )?((sub)?net ?mask|mask|prefix( ?length)?)|subnetz ?maske|netz ?maske|pr[aä]fix( ?l[aä]nge)?|masque( de sous r[eé]seau| r[eé]seau)?|m[aá]scara( de (sub)?red)?|longitud del prefijo/,
     'mask',
   ],
   [
-    '(mac|hardware|physical|ethernet) ?(address|addr|adresse)|mac|hwaddr|ether|physi(sche|kalische) adresse|adresse (mac|physique)|direcci[oó]n (mac|f[ií]sica)',
+    /(mac|hardware|physical|ethernet) ?(address|addr|adresse)|mac|hwaddr|ether|physi(sche|kalische) adresse|adresse (mac|physique)|direcci[oó]n (mac|f[ií]sica)/,
     'mac',
   ],
   [
-    '(network |management |ethernet )?(interface|adapter|device|nic|port|network card)( name)?|schnittstelle|netzwerk ?karte|netzwerk ?adapter|carte r[eé]seau|interfaz( de red)?|tarjeta de red',
+    /(network |management |ethernet )?(interface|adapter|device|nic|port|network card)( name)?|schnittstelle|netzwerk ?karte|netzwerk ?adapter|carte r[eé]seau|interfaz( de red)?|tarjeta de red/,
     'port',
   ],
   [
-    'host ?name|name|fqdn|full name|computer name|rechner ?name|computer ?name|nom( d.h[oô]te| de machine)?|nombre( del? (equipo|host|anfitri[oó]n))?',
+    /host ?name|name|fqdn|full name|computer name|rechner ?name|computer ?name|nom( d.h[oô]te| de machine)?|nombre( del? (equipo|host|anfitri[oó]n))?/,
     'hostName',
   ],
-  ['vlan( ?id)?', 'vlan'],
-  ['(static )?(ip|ipv[46])? ?(address|addr|adresse)|ip|ipv[46]|cidr|inet6?|adresse (ip|ipv[46])|direcci[oó]n (ip|ipv[46])', 'address'],
+  [/vlan( ?id)?/, 'vlan'],
+  [/(static )?(ip|ipv[46])? ?(address|addr|adresse)|ip|ipv[46]|cidr|inet6?|adresse (ip|ipv[46])|direcci[oó]n (ip|ipv[46])/, 'address'],
 ]
 const patterns = labels.map(([words, said]) => ({
   said,
-  whole: new RegExp(`^(?:${words})$`, 'i'),
-  start: new RegExp(`^(?:${words})\\b`, 'i'),
+  whole: new RegExp(`^(?:${words.source})$`, 'i'),
+  start: new RegExp(`^(?:${words.source})\\b`, 'i'),
 }))
 
 /** A label without what is only in it for looks: `DNS1`, `IPADDR0`, `NAME_SERVER_2`, `Hostname (FQDN)`. */
