@@ -2,6 +2,7 @@ import {
   allCommandTypes,
   findingVerbs,
   readStoredCommand,
+  registerArrival,
   registerFollow,
   registerVerbs,
   type Verb,
@@ -31,6 +32,7 @@ export const verbs = {
 registerVerbs(verbs)
 registerFollow('item', itemChanged)
 registerFollow('adapter', adapterChanged)
+registerArrival('adapter', (edit, record, values) => adapterChanged(edit, record, { isConnected: true, ...values }))
 registerFollow('migration', moveChanged)
 readCommandsWith(readStoredCommand)
 

@@ -189,17 +189,26 @@ export const batchVerbs = {
   'copy.replace': replaceCopy,
 }
 
-/** A copy that shares an identity stays off the network until its isolated first boot is over. */
+/** A copy that shares an identity stays off the network until its isolated first boot is over, in a batch or made alone. */
 export const adapterChanged: Follow = (edit, record, changes) => {
   if (changes['isConnected'] !== true) return
   const guest = edit.estate.find('guest', (record as { guestId?: string }).guestId)
-  const isolating = guest?.identity === 'copied' && isolatedCopyOf(edit, guest)
-  if (isolating)
-    throw new CommandError(
-      'wrong-state',
-      `${guest.name} still has the identity of what it was copied from and is on its isolated first boot; generalise it first, in batch ${isolating.name}.`,
-      'changes.isConnected',
-    )
+  if (guest?.identity !== 'copied') return
+  const batch = isolatedCopyOf(edit, guest)
+  if (!batch && !isKeptOff(edit, guest)) return
+  throw new CommandError(
+    'wrong-state',
+    `${guest.name} still has the identity of what it was copied from and is on its isolated first boot; generalise it first, ${batch ? `in batch ${batch.name}` : 'and record on its page that its identity is its own'}.`,
+    'changes.isConnected',
+  )
+}
+
+/** Whether a copy was made off every network, and nobody has verified it since: it is on its isolated first boot. */
+function isKeptOff(edit: EstateEdit, guest: Guest): boolean {
+  const adapters = edit.estate.referring('adapter', 'guestId', guest.id)
+  return (
+    guest.clonedFromId !== null && guest.verifiedAt === null && adapters.length > 0 && adapters.every(({ isConnected }) => !isConnected)
+  )
 }
 
 const isolatedCopyOf = (edit: EstateEdit, guest: Guest): Batch | undefined =>

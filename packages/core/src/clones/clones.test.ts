@@ -348,6 +348,37 @@ describe('a batch that is begun', () => {
     expect(refusalOf(own, connect)).toBe('')
   })
 
+  it('made alone stays off the network, too, until its identity is its own: by its adapters, and by one that is added', () => {
+    const COPY = '01890000-0000-7000-8000-00000000fa01'
+    const raw = done(estate, { type: 'template.update', id: idOf('templateVersion'), changes: { hostKeysRemoved: 'no' } })
+    const clone = (isIsolated: boolean): Command => ({
+      type: 'guest.clone',
+      id: COPY,
+      guestId: idOf('template'),
+      name: 'alone',
+      isIsolated,
+    })
+    const now = done(raw, clone(true))
+    const [adapter] = now.referring('adapter', 'guestId', COPY)
+    const connect: Command = { type: 'adapter.update', id: adapter?.id ?? '', changes: { isConnected: true } }
+    const more: Command = { type: 'adapter.add', record: { guestId: COPY, position: 9, networkId: idOf('office') } }
+    expect(adapter?.isConnected).toBe(false)
+    for (const command of [connect, more])
+      expect(refusalOf(now, command)).toBe(
+        'wrong-state: alone still has the identity of what it was copied from and is on its isolated first boot; generalise it first, and record on its page that its identity is its own.',
+      )
+    // Unplugged, it may get another.
+    expect(
+      refusalOf(now, { ...more, record: { guestId: COPY, position: 9, networkId: idOf('office'), isConnected: false } } as Command),
+    ).toBe('')
+    const own = done(now, { type: 'guest.identity', guestId: COPY, identity: 'its own' })
+    for (const command of [connect, more]) expect(refusalOf(own, command)).toBe('')
+    // A copy that was plugged in from the start may be unplugged and plugged in again once it was verified.
+    const plugged = done(raw, clone(false), { type: 'guest.update', id: COPY, changes: { verifiedAt: '2027-01-18T08:00:00.000Z' } })
+    const off = done(plugged, { type: 'adapter.update', id: adapter?.id ?? '', changes: { isConnected: false } })
+    expect(refusalOf(off, connect)).toBe('')
+  })
+
   it('takes copies of one original alone, and none of a withdrawn version', () => {
     const other: Command = { type: 'guest.clone', guestId: idOf('news'), name: 'x' }
     expect(refusalOf(estate, { type: 'batch.begin', name: 'x', copies: [...commandsOf({ names: 'a' }), other] })).toMatch(/of one original/)

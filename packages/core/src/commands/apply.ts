@@ -14,7 +14,7 @@ import {
 } from '../estate/index.js'
 import { commandShape, type Command, type RemoveCommand } from './command.js'
 import { checkDifference, EstateEdit, removeWithReferring, type CommandContext, type PathOf } from './estate-edit.js'
-import { followOf, verbOf } from './verb.js'
+import { arrivalOf, followOf, verbOf } from './verb.js'
 
 /** The estate after a command, and what the command did. */
 export interface Applied {
@@ -223,6 +223,7 @@ function perform(edit: EstateEdit, command: Command): void {
       const { record } = command as { record: NewRecord<Kind> }
       refuseFieldsOfVerbs(shape.kind, record, 'record', true)
       if (record.id !== undefined && !isId(record.id)) throw new CommandError('invalid', 'Id is a UUID in lower case.', 'record.id')
+      arrivalOf(shape.kind)?.(edit, record as never, record)
       edit.add(shape.kind, record)
       return
     }

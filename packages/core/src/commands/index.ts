@@ -28,6 +28,7 @@ export {
   defineVerb,
   isVerb,
   newIdField,
+  registerArrival,
   registerFollow,
   registerVerbs,
   verbOf,

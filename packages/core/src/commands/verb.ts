@@ -54,12 +54,19 @@ export function registerVerbs(verbs: Readonly<Record<string, AnyVerb>>): void {
 /** What follows when a record of a kind is changed by itself, before the change: whoever agreed to it agreed to what it was. */
 export type Follow = (edit: EstateEdit, record: AnyRecord, changes: Readonly<Record<string, unknown>>) => void
 const following = new Map<Kind, Follow>()
+const arriving = new Map<Kind, Follow>()
 
 /** Makes known what follows a change of a record of a kind, as for verbs: this floor knows none of them. */
 export function registerFollow(kind: Kind, follow: Follow): void {
   following.set(kind, follow)
 }
 export const followOf = (kind: Kind): Follow | undefined => following.get(kind)
+
+/** The same for a record that is added by itself, of which all that is said of it counts as changed. */
+export function registerArrival(kind: Kind, follow: Follow): void {
+  arriving.set(kind, follow)
+}
+export const arrivalOf = (kind: Kind): Follow | undefined => arriving.get(kind)
 
 /** The definition of a verb. @returns undefined when there is none of that name */
 export const verbOf = (name: string): AnyVerb | undefined => registered.get(name)

@@ -106,4 +106,28 @@ describe('moves', () => {
     expect(onPort(estate)).toEqual([])
     expect(before.after(estate, difference).list()).toEqual(Findings.of(estate, '2027-01-19').list())
   })
+
+  it('of a backup server onto a host that it protects, recorded as done, are found as if they had been begun', () => {
+    const [server, target] = ['01890000-0000-7000-8000-00000000f105', '01890000-0000-7000-8000-00000000f106']
+    const backups = (estate: Estate) =>
+      Findings.of(estate, '2027-01-19')
+        .list()
+        .filter(({ ruleId }) => ruleId === 'guest.backup-on-its-host')
+        .map(({ sentence }) => sentence)
+    const before = run(
+      smallEstate(),
+      { type: 'guest.add', record: { id: server, name: 'vault', kind: 'external', state: 'stopped', vcpu: 2, memoryMiB: 4096 } },
+      { type: 'guest.add', record: { id: target, name: 'vault-vm', hostId: idOf('gannet'), vcpu: 2, memoryMiB: 4096 } },
+      { type: 'store.update', id: idOf('vaultStore'), changes: { servedById: server } },
+    )
+    expect(backups(before)).toEqual([])
+    const found = Findings.of(before, '2027-01-19')
+    const { estate, difference } = applyAll(
+      before,
+      [{ type: 'guest.migrate', guestId: server, becomesId: target, method: 'cold copy' }],
+      context,
+    )
+    expect(backups(estate)).toEqual(['playout-1 and vault, which serves its backup store vault-store, both run on gannet.'])
+    expect(found.after(estate, difference).list()).toEqual(Findings.of(estate, '2027-01-19').list())
+  })
 })

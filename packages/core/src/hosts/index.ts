@@ -2,7 +2,7 @@ export { readHostLine, type HostLineNames, type HostReading, type HostSpec } fro
 export { storesOfNewHost } from './stores-of-new-host.js'
 export { rackPlace } from './rack-place.js'
 export { carries } from './carries.js'
-export { failsWith, isLostWith, serverOf, sharedFailure } from './store-inside.js'
+export { failsWith, isLostWith, serverOf, serverWith, sharedFailure } from './store-inside.js'
 export { ELECTRICAL_CAUTION, HANDLING_CAUTION, CONTINUOUS_SHARE, circuitLoads, heat, type CircuitLoad } from './power.js'
 export {
   arrayLevels,

@@ -10,8 +10,9 @@ const isOn = (estate: Estate, hostId: string | null | undefined, failed: Host): 
   return host !== undefined && failsWith(estate, host).has(failed.id)
 }
 
-/** The guest that a store is reached by; one that is in a host needs none. */
-export const serverOf = (estate: Estate, store: Store) => (store.hostId === null ? estate.find('guest', store.servedById) : undefined)
+/** The guest that a store is reached by; one that is in a host needs none, unless it is for backups, which go through their server. */
+export const serverOf = (estate: Estate, store: Store) =>
+  store.hostId === null || store.kind === 'backup' ? estate.find('guest', store.servedById) : undefined
 
 /**
  * The host whose failure takes both a host and a store: the store is in it, or the guest that serves the store runs there.
@@ -22,6 +23,10 @@ export const sharedFailure = (estate: Estate, host: Host, store: Store): Host | 
   [...failsWith(estate, host)]
     .flatMap((id) => estate.find('host', id) ?? [])
     .find((one) => isOn(estate, store.hostId, one) || isOn(estate, serverOf(estate, store)?.hostId, one))
+
+/** The guest by which a host's failure takes a store that is not in that host itself. */
+export const serverWith = (estate: Estate, store: Store, failed: Host) =>
+  isOn(estate, store.hostId, failed) ? undefined : serverOf(estate, store)
 
 /** Whether what a store holds is lost with a host: it is in it, or the disks of the guest that serves it are. */
 export function isLostWith(estate: Estate, store: Store | undefined, host: Host, seen: ReadonlySet<string> = new Set()): boolean {

@@ -13,7 +13,7 @@ import {
   standstillOf,
 } from '../estate/index.js'
 import { guestShare, hostCapacity, type HostCapacity, leftToPromise, type Share, storeSpace, takenBytes } from '../capacity/index.js'
-import { carries, lacksFor, serverOf, sharedFailure } from '../hosts/index.js'
+import { carries, lacksFor, serverWith, sharedFailure } from '../hosts/index.js'
 import { counted, formatBytes, formatMiB, formatNumber } from '../units/index.js'
 import { compareNames } from '../lists/index.js'
 
@@ -294,13 +294,14 @@ function fitPair(estate: Estate, host: Host, demand: Demand): FitLine[] {
 
 function fitBackup(estate: Estate, host: Host, demand: Demand): FitLine[] {
   const store = estate.find('store', demand.backupStoreId)
-  const server = store && serverOf(estate, store)
+  const shared = store && sharedFailure(estate, host, store)
+  const server = store && shared && serverWith(estate, store, shared)
   const served = demand.guestId ? estate.referring('store', 'servedById', demand.guestId).filter(({ kind }) => kind === 'backup') : []
   const protectedHere = served
     .flatMap(({ id }) => estate.referring('guest', 'backupStoreId', id))
     .filter(({ id, hostId }) => hostId === host.id && id !== demand.guestId)
   return [
-    ...(store && sharedFailure(estate, host, store)
+    ...(store && shared
       ? [
           {
             about: 'backup' as const,

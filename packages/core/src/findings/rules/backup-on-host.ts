@@ -1,4 +1,4 @@
-import { serverOf, sharedFailure } from '../../hosts/index.js'
+import { serverWith, sharedFailure } from '../../hosts/index.js'
 import { defineRule } from '../rule.js'
 
 /** A guest whose backups are in the host it runs on, or served from there: one failure takes both. Common practice, no source. */
@@ -22,7 +22,7 @@ export const backupOnHost = defineRule({
     if (!store || !host) return []
     const shared = sharedFailure(estate, host, store)
     if (!shared) return []
-    const server = serverOf(estate, store)
+    const server = serverWith(estate, store, shared)
     return [
       {
         severity: 'warning',
