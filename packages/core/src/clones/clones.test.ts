@@ -369,7 +369,7 @@ describe('a batch that is begun', () => {
       )
     // Unplugged, it may get another.
     expect(
-      refusalOf(now, { ...more, record: { guestId: COPY, position: 9, networkId: idOf('office'), isConnected: false } } as Command),
+      refusalOf(now, { ...more, record: { guestId: COPY, position: 9, networkId: idOf('office'), isConnected: false } }),
     ).toBe('')
     const own = done(now, { type: 'guest.identity', guestId: COPY, identity: 'its own' })
     for (const command of [connect, more]) expect(refusalOf(own, command)).toBe('')

@@ -1,7 +1,7 @@
 import { type Command } from '../commands/index.js'
 import { disksOf, kindNames, type Estate, type Item } from '../estate/index.js'
 import { median } from '../lists/index.js'
-import { moveView, wholeMove, type Mapping } from '../migrations/index.js'
+import { moveView, wholeMove } from '../migrations/index.js'
 import { commandsOf } from '../plans/index.js'
 import { GIGABIT_LINK_BYTES_PER_SECOND } from '../transfers/index.js'
 
@@ -37,7 +37,7 @@ function minutesOfCommand(estate: Estate, command: Command): number {
   if (command.type === 'guest.migrate') {
     const { type: _, ...mapping } = command
     // The day makes no difference to how long it takes.
-    const view = moveView(estate, mapping as Mapping, '2000-01-01')
+    const view = moveView(estate, mapping, '2000-01-01')
     return view ? wholeMove(view).wholeSeconds.p50 / 60 : AROUND_A_COPY
   }
   const bytes = disksOf(estate, guest.id).reduce((sum, { usedBytes, sizeBytes }) => sum + (usedBytes ?? sizeBytes), 0)

@@ -1,4 +1,4 @@
-import { GB, GiB, KiB, MB, MiB, TB, TiB } from './bytes.js'
+import { formatBytes, GB, GiB, KiB, MB, MiB, TB, TiB } from './bytes.js'
 import { readNumber, type NumberStyle } from './read-number.js'
 
 /**
@@ -17,6 +17,8 @@ export interface SizeHints {
   readonly unit?: SizeUnit | 'ask'
   /** How the text writes its numbers. */
   readonly style?: NumberStyle | undefined
+  /** Whether a column says what machines have, and not what was measured of it: a size that none has is asked about. */
+  readonly isOfMachine?: boolean
 }
 
 /** Units that a column of sizes may be in. */
@@ -55,11 +57,26 @@ const unitNames = new Map<number, SizeUnit>([
 const bareUnits: Readonly<Record<SizeContext, number>> = { memory: MiB, disk: GiB, label: GB }
 /** A bare number of memory below this is as likely meant in GiB: no machine of today has so little. Common practice, no source. */
 export const BARE_MEMORY_MIN_MIB = 64
+/** From here on any number of MiB may be what a machine has; below, memory is dealt in a few sizes. Common practice, no source. */
+const ANY_MEMORY_FROM_MIB = 512
+const SMALL_MEMORY_MIB: ReadonlySet<number> = new Set([64, 96, 128, 160, 192, 256, 320, 384])
+/** And up to here: 4 TiB. Above, bytes or kibibytes were as likely meant. Common practice, no source. */
+const ANY_MEMORY_TO_MIB = 2 ** 22
+
+/** What a bare number of memory is asked about, in a sentence; undefined where it is a size that machines have. */
+function memoryQuestion(shown: string, value: number, mib: number): string | undefined {
+  if (mib < 1 || SMALL_MEMORY_MIB.has(mib) || (mib >= ANY_MEMORY_FROM_MIB && mib <= ANY_MEMORY_TO_MIB)) return undefined
+  return mib < BARE_MEMORY_MIN_MIB
+    ? `“${shown}” alone would be ${mib} MiB of memory. Write ${value}G for ${value} GiB, or ${value}M for ${value} MiB.`
+    : mib < ANY_MEMORY_FROM_MIB
+      ? `“${shown}” would be ${mib} MiB of memory, a size that hardly any machine has. Write ${value}G for ${value} GiB, ${value}M if it is meant, or mend a slip.`
+      : `“${shown}” would be ${formatBytes(mib * MiB)} of memory. Write the unit with it, such as ${value}K for kibibytes or ${value}M if it is meant.`
+}
 
 /**
  * Reads a size as it is said in the trade.
  *
- * A bare number of memory counts MiB; one under 64 is asked back, since nobody gives a machine 8 MiB.
+ * A bare number of memory counts MiB; one that is far from what machines have is asked back, such as 8 or 496: GiB may be meant, or a slip.
  *
  * @param text for example `8G`, `8 GB`, `8192`, `8 192 MB`, `1.5 TiB`, `60-gig`
  * @param context what the size is for; decides what `G` and a bare number mean
@@ -69,7 +86,7 @@ export const BARE_MEMORY_MIN_MIB = 64
  * @example parseSize('250 GB', 'label') // { ok: true, bytes: 250000000000 }
  * @example parseSize('8', 'memory', { unit: 'GiB' }) // { ok: true, bytes: 8589934592 }
  */
-export function parseSize(text: string, context: SizeContext, { unit: column, style }: SizeHints = {}): SizeReading {
+export function parseSize(text: string, context: SizeContext, { unit: column, style, isOfMachine = false }: SizeHints = {}): SizeReading {
   const trimmed = text.trim()
   const shown = trimmed.slice(0, 40)
   const none: SizeReading = {
@@ -88,16 +105,15 @@ export function parseSize(text: string, context: SizeContext, { unit: column, st
       needsUnit: true,
       sentence: `“${shown}” has no unit. Choose the unit of the column, or name it in the heading, such as “${context === 'disk' ? 'Disk' : 'Memory'} (GiB)”.`,
     }
-  if (word === '' && context === 'memory' && column === undefined && amount.value < BARE_MEMORY_MIN_MIB && amount.value > 0)
-    return {
-      ok: false,
-      needsUnit: true,
-      sentence: `“${shown}” alone would be ${amount.value} MiB of memory. Write ${amount.value}G for ${amount.value} GiB, or ${amount.value}M for ${amount.value} MiB.`,
-    }
   const factor = word === '' ? (column && column !== 'ask' ? unitBytes(column, context) : bareUnits[context]) : unitBytes(word, context)
   if (factor === undefined)
     return { ok: false, sentence: `“${word.slice(0, 20)}” is not a unit of size. Use MiB, GiB or TiB, or M, G, T for short.` }
   const bytes = Math.round(amount.value * factor)
+  const question =
+    word === '' && context === 'memory' && (column === undefined || isOfMachine)
+      ? memoryQuestion(shown, amount.value, bytes / MiB)
+      : undefined
+  if (question) return { ok: false, needsUnit: true, sentence: question }
   if (bytes <= 0) return { ok: false, sentence: 'A size must be more than zero.' }
   if (!Number.isSafeInteger(bytes)) return { ok: false, sentence: `“${shown}” is larger than Insel supports (8 PiB).` }
   return { ok: true, bytes }

@@ -68,6 +68,24 @@ describe('durations', () => {
 
 describe('link rates', () => {
   // IEEE 802.3 framing, RFC 791 and RFC 9293 header sizes: 1460 of 1538 bytes carry payload at MTU 1500.
+  it.each(['8', '63', '65', '100', '200', '300', '496', '500', '511', '4194305', '8388608'])('%s MiB of memory are asked about', (text) => {
+    for (const hints of [{}, { unit: 'MiB', isOfMachine: true }] as const) {
+      const reading = parseSize(text, 'memory', hints)
+      expect(reading).toMatchObject({ ok: false, needsUnit: true })
+    }
+    // Said with its unit, or measured, it is what it says.
+    expect(parseSize(`${text}M`, 'memory')).toMatchObject({ ok: true })
+    expect(parseSize(text, 'memory', { unit: 'MiB' })).toMatchObject({ ok: true })
+  })
+  it.each(['64', '96', '128', '256', '384', '512', '600', '768', '1000', '1024', '4000', '7782', '8192', '786432', '4194304'])(
+    '%s MiB of memory are what machines have',
+    (text) => expect(parseSize(text, 'memory')).toEqual({ ok: true, bytes: Number(text) * MiB }),
+  )
+  it('what is asked names both units, and that it may be a slip', () =>
+    expect(parseSize('496', 'memory')).toMatchObject({
+      sentence:
+        '“496” would be 496 MiB of memory, a size that hardly any machine has. Write 496G for 496 GiB, 496M if it is meant, or mend a slip.',
+    }))
   it('a 1 Gbit/s link carries 118.66 MB/s of TCP payload', () =>
     expect(tcpPayloadRate({ linkMbps: 1000, mtu: 1500 }) / 1e6).toBeCloseTo(118.66, 2))
   it('a 10 Gbit/s link carries 1186.6 MB/s', () => expect(tcpPayloadRate({ linkMbps: 10000, mtu: 1500 }) / 1e6).toBeCloseTo(1186.6, 1))

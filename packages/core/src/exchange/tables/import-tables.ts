@@ -46,7 +46,7 @@ export interface RowOutcome {
 }
 
 /** A column with something in it that holds nothing; it is asked about where it would hold what another holds already. */
-export interface ColumnLeftOut {
+interface ColumnLeftOut {
   readonly table: number
   readonly heading: string
   readonly cells: number

@@ -215,7 +215,7 @@ export class RowNotes<C extends string> {
   #size(text: string, column: C, context: SizeContext, at?: number): SizeReading {
     if (text.endsWith('%') || (this.cells.unit(column, at) === '%' && /^[\d.,\s]+$/.test(text)))
       return { ok: false, sentence: `“${text}” is a share in percent, not a size. Leave the column out, or import it as observations.` }
-    return parseSize(text, context, this.cells.hints(column, at))
+    return parseSize(text, context, { ...this.cells.hints(column, at), isOfMachine: true })
   }
 }
 

@@ -32,7 +32,7 @@ export interface Table<C extends string> {
 }
 
 /** A column that would hold what an earlier one holds. */
-export interface ColumnAsk<C extends string> {
+interface ColumnAsk<C extends string> {
   readonly at: number
   readonly column: C
   /** The place of the earlier one. */
