@@ -1,4 +1,5 @@
 import { Findings, recordTitle } from '@insel/core'
+import { notAddingUp } from '@insel/core/testing'
 import { describe, expect, it } from 'vitest'
 import { demoEstate } from './demo-estate.js'
 
@@ -22,6 +23,12 @@ describe('the demo estate', () => {
       'rolled back',
       'copying',
     ])
+  })
+
+  it('has no working that a reader could not add up himself', () => {
+    const { count, wrong } = notAddingUp(estate)
+    expect(count).toBeGreaterThan(200)
+    expect(wrong).toEqual([])
   })
 
   it('has the real problems it is meant to show, and no others', () => {

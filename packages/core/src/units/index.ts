@@ -1,6 +1,7 @@
 export { formatBytes, formatExactBytes, formatLabelBytes, formatMiB, formatNumber, GB, GiB, KiB, MB, MiB, TB, TiB } from './bytes.js'
 export { formatDuration } from './duration.js'
 export { sumFigure, type Figure, type FigureInput, type FigureUnit } from './figure.js'
+export { shownWorking, type ShownTerm, type ShownWorking } from './working.js'
 export { counted, withArticle } from './counted.js'
 export { formatUnit } from './format-unit.js'
 export { formatMbps, tcpPayloadRate } from './link-rate.js'

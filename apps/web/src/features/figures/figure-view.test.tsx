@@ -38,7 +38,7 @@ describe('a figure', () => {
       from: 'guest',
     }))
     render(<Working figure={sumFigure('each', 'MiB', inputs, 'common practice')} title="Committed" />)
-    expect(screen.getByText('and 26 more')).toBeDefined()
+    expect(screen.getByRole('row', { name: '+ 27 MiB 27 more (added up)' })).toBeDefined()
   })
   it('opens its working by click', () => {
     render(<FigureView figure={figure} title="Planable memory" />)

@@ -1,34 +1,27 @@
-import { formatUnit, type Figure } from '@insel/core'
+import { formatUnit, shownWorking, type Figure } from '@insel/core'
 import { Popover } from 'radix-ui'
 import type { ReactNode } from 'react'
 
 /** The working of a figure as a ledger: each input with its sign, its value and where it comes from. */
 export function Working({ figure, title }: { figure: Figure; title: string }) {
-  const shown = figure.inputs.slice(0, 14)
+  const { terms, result } = shownWorking(figure)
   return (
     <div className="text-dense">
       <h3 className="font-bold mb-2">{title}</h3>
       <table className="font-mono text-small">
         <tbody>
-          {shown.map((input, index) => (
+          {terms.map(({ sign, text, label, from }, index) => (
             <tr key={index}>
-              <td className="pr-2 w-4">{input.sign === '−' ? '−' : index > 0 ? '+' : ''}</td>
-              <td className="text-right pr-3 whitespace-nowrap">{formatUnit(input.value, input.unit)}</td>
+              <td className="pr-2 w-4">{sign}</td>
+              <td className="text-right pr-3 whitespace-nowrap">{text}</td>
               <td>
-                {input.label} <span className="text-faint">({input.from})</span>
+                {label} <span className="text-faint">({from})</span>
               </td>
             </tr>
           ))}
-          {figure.inputs.length > shown.length && (
-            <tr>
-              <td />
-              <td />
-              <td className="text-faint">and {figure.inputs.length - shown.length} more</td>
-            </tr>
-          )}
           <tr className="border-t border-rule font-bold">
             <td className="pr-2">=</td>
-            <td className="text-right pr-3 whitespace-nowrap">{formatUnit(figure.value, figure.unit)}</td>
+            <td className="text-right pr-3 whitespace-nowrap">{result}</td>
             <td className="font-normal">{figure.formula}</td>
           </tr>
         </tbody>

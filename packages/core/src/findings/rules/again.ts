@@ -27,6 +27,11 @@ const storesOfMove = (estate: Estate, move: Migration): readonly string[] => [
   ...Object.values(madeOf(move).stores ?? {}),
   ...estate.referring('disk', 'guestId', move.becomesId ?? '').flatMap(({ storeId }) => storeId ?? []),
 ]
+/** The stores on which moves under way hold room for the disk of a volume, by what its volumes hold. */
+const storesOfVolume = (estate: Estate, { diskId }: Pick<RecordOf<'volume'>, 'diskId'>): readonly string[] => {
+  const disk = estate.find('disk', diskId)
+  return disk ? movesOf(estate, disk.guestId).flatMap((move) => storesOfMove(estate, move)) : []
+}
 /** The stores of which the room may be another, by what came, went or changed: for every rule that asks what is used or free. */
 export const storesWithOtherRoom = {
   disk: storesOfSiblings,
@@ -34,6 +39,7 @@ export const storesWithOtherRoom = {
   image: onStoreOf,
   leftover: onStoreOf,
   migration: storesOfMove,
+  volume: storesOfVolume,
 } as const
 export const hostsOfMove = (_: Estate, { fromHostId, toHostId }: Migration): readonly string[] =>
   [fromHostId, toHostId].filter((id) => id !== null)

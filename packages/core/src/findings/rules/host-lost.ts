@@ -27,6 +27,7 @@ export const hostLost = defineRule({
     image: all,
     snapshot: all,
     leftover: all,
+    volume: allWhen<'volume'>('diskId', 'isTaken', 'usedBytes', 'sizeBytes'),
     migration: allWhen<'migration'>('state', 'made', 'guestId', 'toHostId', 'fromHostId', 'becomesId'),
   },
   isLate: (estate) => estate.count('guest') >= LATE_FROM_GUESTS,

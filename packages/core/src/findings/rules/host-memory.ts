@@ -11,7 +11,7 @@ export const hostMemory = defineRule({
   measure: { evidence: 'over', worse: 'more' },
   again: { guest: onHostOf, platform: hostsOnPlatform, migration: hostsOfMove },
   check(estate, host) {
-    const { committed, held, left, reserveMiB } = memoryBudget(estate, host)
+    const { committed, left, reserveMiB, held } = memoryBudget(estate, host)
     if (left.value >= 0 || committed.value + held.value === 0) return []
     const over = -left.value
     const beyondReserve = over > reserveMiB
@@ -22,8 +22,7 @@ export const hostMemory = defineRule({
           ? `${host.name} promises its guests ${formatMiB(over - reserveMiB)} more memory than it has, even with the failover reserve used up.`
           : `${host.name} is ${formatMiB(over)} into its failover reserve of ${formatMiB(reserveMiB)}.`,
         evidence: [
-          { label: 'usable', value: host.memoryMiB, unit: 'MiB' },
-          { label: 'committed', value: committed.value, unit: 'MiB' },
+          ...left.inputs.map(({ label, value, sign }) => ({ label: sign === '−' ? `less ${label}` : label, value, unit: 'MiB' as const })),
           { label: 'over', value: over, unit: 'MiB' },
         ],
         remedy: 'Move a guest to a host with room, make one smaller, or add memory to the host.',

@@ -159,6 +159,7 @@ export const templateStoreFull = defineRule({
     image: (estate, image) => templatesOn(estate, storesWithOtherRoom.image(estate, image)),
     leftover: (estate, leftover) => templatesOn(estate, storesWithOtherRoom.leftover(estate, leftover)),
     migration: (estate, move) => templatesOn(estate, storesWithOtherRoom.migration(estate, move)),
+    volume: (estate, volume) => templatesOn(estate, storesWithOtherRoom.volume(estate, volume)),
   },
   check(estate, guest, policy) {
     if (!inUse(estate, guest)) return []
