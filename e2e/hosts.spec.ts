@@ -319,7 +319,7 @@ test('capacity: what still fits, which host could fail and why, what the circuit
   await page.getByLabel('A guest of this size').fill('64cpu 1G')
   await expect(page.getByRole('row', { name: /^fulmar/ }).first()).toContainText('processors')
   await expect(page.getByText('no other host in service has mast').first()).toBeVisible()
-  await expect(page.getByText('0 of 5 hosts in service could fail without a loss.')).toBeVisible()
+  await expect(page.getByText(/^Of 5 hosts in service, 0 could fail alone without a loss: \d with room elsewhere/)).toBeVisible()
   await expect(page.getByRole('row', { name: /^A1 studio/ })).toContainText('1\u2009234 W'.replace('\u2009', ''))
   await expect(page.getByText(/The local code and a licensed electrician decide/)).toBeVisible()
 })

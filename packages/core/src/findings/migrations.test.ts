@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest'
 import { applyAll, type Command } from '../commands/index.js'
-import type { Estate } from '../estate/index.js'
+import { dayAfter, Estate } from '../estate/index.js'
 import { idOf, smallEstate, testContext } from '../testing/index.js'
-import { Findings } from './index.js'
+import { Findings, fixOf } from './index.js'
 
 const MOVE = '01890000-0000-7000-8000-00000000f101'
 const context = { ...testContext(11), personId: idOf('ola'), openChecks: () => [] }
@@ -129,5 +129,46 @@ describe('moves', () => {
     )
     expect(backups(estate)).toEqual(['playout-1 and vault, which serves its backup store vault-store, both run on gannet.'])
     expect(found.after(estate, difference).list()).toEqual(Findings.of(estate, '2027-01-19').list())
+  })
+
+  // EU directive 2000/84/EC: clocks change on the last Sundays of March and October at 01:00 UTC.
+  it.each([
+    ['2027-03-28T22:30:00.000Z', '2027-03-29'],
+    ['2027-10-31T23:30:00.000Z', '2027-11-01'],
+    ['2027-10-30T22:30:00.000Z', '2027-10-31'],
+  ])('and all else are of the day that it is where the estate is: %s is %s in Oslo', (at, day) => {
+    const here = { ...context, now: at }
+    const record = { ...smallEstate().all('estate')[0], id: idOf('estate'), name: 'Skerry Sound', timeZone: 'Europe/Oslo' }
+    const oslo = Estate.fromRecords({ ...smallEstate().toRecords(), estate: [record as never] })
+    const done = applyAll(
+      oslo,
+      [
+        ...[begin, ...over].map((command) => ('decideBy' in command ? { ...command, decideBy: null } : command)),
+        {
+          type: 'deviation.add',
+          record: { hostId: idOf('gannet'), about: 'memory', planned: '32 GiB', found: '16 GiB', seenAt: at, source: 'ipmi' },
+        },
+        { type: 'lease.add', record: { subnetId: idOf('officeNet'), ip: '10.61.30.150', mac: '00:00:5e:00:53:0a', seenAt: at } },
+      ] as Command[],
+      here,
+    ).estate
+    // What is left is kept for 14 days from the day of the cut-over.
+    expect(done.all('leftover').map(({ until }) => until)).toEqual([dayAfter(day, 14)])
+    const found = Findings.of(done, day).list()
+    expect(found.find(({ ruleId }) => ruleId === 'host.not-as-planned')?.evidence).toContainEqual({ label: 'seen', value: `${day}, ipmi` })
+    const lease = found.find(({ ruleId }) => ruleId === 'lease.against-plan')
+    expect(lease && fixOf(done, lease)).toMatchObject([{ record: { note: `seen ${day}` } }])
+    // Late by days that are counted from the day it was to be decided on.
+    const late = applyAll(oslo, [{ ...begin, decideBy: at } as Command], here).estate
+    expect(
+      Findings.of(late, day)
+        .list()
+        .filter(({ ruleId }) => ruleId.startsWith('migration.')),
+    ).toEqual([])
+    expect(
+      Findings.of(late, dayAfter(day, 1))
+        .list()
+        .find(({ ruleId }) => ruleId.startsWith('migration.'))?.sentence,
+    ).toContain(`by ${day}`)
   })
 })

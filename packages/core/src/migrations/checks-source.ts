@@ -1,4 +1,4 @@
-import { daysBetween, policyOf, readField, text } from '../estate/index.js'
+import { dayOf, daysBetween, policyOf, readField, text } from '../estate/index.js'
 import { counted } from '../units/index.js'
 import { checkStep, isDone, type Precheck } from './check.js'
 import { isToMetal } from './move-view.js'
@@ -9,7 +9,7 @@ const SOURCE_VERIFIED: Precheck = {
   group: 'source',
   check: (view) => ({
     verdict: isDone(view, 'source-works') ? 'fine' : 'error',
-    sentence: `${view.source.name} boots, and somebody logged in${view.source.verifiedAt ? `; its install was verified on ${view.source.verifiedAt.slice(0, 10)}` : ''}.`,
+    sentence: `${view.source.name} boots, and somebody logged in${view.source.verifiedAt ? `; its install was verified on ${dayOf(view.estate, view.source.verifiedAt)}` : ''}.`,
     remedy: 'Restart it once and log in: what does not boot at the source does not boot at the target either.',
     isByHand: true,
   }),
@@ -33,7 +33,7 @@ const BACKUP_FRESH: Precheck = {
     const step = view.steps.get(checkStep('backup'))
     const day = step?.state === 'done' ? dayIn(step.note) : undefined
     if (step?.state === 'done' && day === undefined)
-      return { verdict: 'fine', sentence: `${where}; a backup was checked on ${step.at.slice(0, 10)}.`, isByHand: true }
+      return { verdict: 'fine', sentence: `${where}; a backup was checked on ${dayOf(view.estate, step.at)}.`, isByHand: true }
     const age = day === undefined ? undefined : daysBetween(day, view.today)
     if (age !== undefined && age <= days) return { verdict: 'fine', sentence: `${where}; the last one is of ${day ?? ''}.`, isByHand: true }
     return {

@@ -1,6 +1,7 @@
 import { isBeforeCutOver, isOpenMove } from '../capacity/index.js'
 import { attemptIn, defineVerb, newIdField, removeWithReferring, type Command, type EstateEdit, type Follow } from '../commands/index.js'
 import {
+  dayOf,
   bool,
   choice,
   CommandError,
@@ -185,7 +186,7 @@ const startCopying = defineVerb({
   /** @throws CommandError `wrong-state` where a check is open or the source runs and the method does not copy a running machine */
   does(edit, { migrationId: id, totalBytes }) {
     const move = requireState(edit, id, ['begun'], 'copying begins')
-    const [first, ...others] = edit.context.openChecks?.(edit.estate, move, edit.context.now.slice(0, 10)) ?? []
+    const [first, ...others] = edit.context.openChecks?.(edit.estate, move, dayOf(edit.estate, edit.context.now)) ?? []
     if (first)
       throw new CommandError(
         'wrong-state',

@@ -1,6 +1,7 @@
 import { arrivingDisks, filledDisks, takenBytes } from '../capacity/index.js'
 import { attemptIn, type Command, type EstateEdit, type VerbInput } from '../commands/index.js'
 import {
+  dayOf,
   adaptersOf,
   CommandError,
   dayAfter,
@@ -189,7 +190,7 @@ export function leftoversOf(
   cutOverAt: string,
 ): readonly Parameters<typeof edit.add<'leftover'>>[1][] {
   const days = migration.soakDays ?? policyOf(edit.estate).soakDays
-  const until = dayAfter(cutOverAt.slice(0, 10), days)
+  const until = dayAfter(dayOf(edit.estate, cutOverAt), days)
   const common = { migrationId: migration.id, until }
   if (migration.becomesId) return [{ ...common, id: derivedId(migration.id, 'source'), guestId: migration.guestId }]
   const byStore = new Map<string, { sizeBytes: number; usedBytes: number }>()

@@ -1,5 +1,5 @@
 import { type Command } from '../commands/index.js'
-import { policyOf, type Disk, type Estate, type Guest } from '../estate/index.js'
+import { dayOf, policyOf, type Disk, type Estate, type Guest } from '../estate/index.js'
 import { DAYS_PER_MONTH } from '../capacity/index.js'
 import { counted, formatBytes, formatMiB, sumFigure, type Figure } from '../units/index.js'
 import type { Summary } from './summary.js'
@@ -57,7 +57,7 @@ export function rightSize(estate: Estate, guest: Guest, summary: Summary | undef
   if (!summary || reason) return { guest, verdict: 'too little data', reason: reason ?? 'No observations.', ...none }
   const { sizeHeadroomPercent: headroom, sizeWorthPercent } = policyOf(estate)
   const system = estate.find('system', guest.systemId)
-  const from = `observed ${summary.from.slice(0, 10)} to ${summary.until.slice(0, 10)}`
+  const from = `observed ${dayOf(estate, summary.from)} to ${dayOf(estate, summary.until)}`
   const floorFrom = system ? `system ${system.name}` : 'no system named'
   const build = (unit: Figure['unit'], used: number, usedLabel: string, least: number, step: number, formula: string): Figure => {
     const wanted = used * (1 + headroom / 100)

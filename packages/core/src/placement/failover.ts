@@ -30,7 +30,7 @@ import {
 } from '../capacity/index.js'
 import { searchPlaces } from './search-places.js'
 import { failsWith, isLostWith } from '../hosts/index.js'
-import { formatBytes, formatMiB, formatNumber } from '../units/index.js'
+import { counted, formatBytes, formatMiB, formatNumber } from '../units/index.js'
 
 /** What becomes of a host's running guests when it fails. */
 export interface FailoverOutcome {
@@ -207,11 +207,33 @@ function standingOn(estate: Estate, host: Host, policy: Policy, carriers: Carrie
  */
 export const failoverOutcomes = (estate: Estate, reasonsMax = Infinity): readonly FailoverOutcome[] => packed(estate, reasonsMax, Infinity)
 
-/** How many hosts in service could fail without a loss, of how many (N+1). */
+/** Of how many hosts in service each alone could fail (N+1): with room for its guests elsewhere, with a copy of their data, with both. */
 export interface FailoverCount {
-  readonly couldFail: number
   readonly inService: number
+  /** All of its running guests have room on the others. */
+  readonly withRoom: number
+  /** None of its running guests loses data of which no backup is elsewhere. */
+  readonly withData: number
+  readonly withBoth: number
 }
+
+/**
+ * How many hosts could fail, in words: the same everywhere it is said.
+ *
+ * @example sayFailover({ inService: 5, withRoom: 1, withData: 3, withBoth: 0 }) // 'Of 5 hosts in service, 0 could fail alone without a loss: …'
+ */
+export const sayFailover = ({ inService, withRoom, withData, withBoth }: FailoverCount): string =>
+  inService === 0
+    ? 'No host is in service.'
+    : `Of ${counted(inService, 'host')} in service, ${withBoth === inService ? (inService === 1 ? 'it' : 'any one') : withBoth} could fail alone without a loss: ${withRoom} with room elsewhere for all running guests, ${withData} with a copy elsewhere of all their data.`
+
+/** Counts what was worked out for each host. */
+export const countFailover = (outcomes: readonly { readonly hasRoom: boolean; readonly hasData: boolean }[]): FailoverCount => ({
+  inService: outcomes.length,
+  withRoom: outcomes.filter(({ hasRoom }) => hasRoom).length,
+  withData: outcomes.filter(({ hasData }) => hasData).length,
+  withBoth: outcomes.filter(({ hasRoom, hasData }) => hasRoom && hasData).length,
+})
 
 const PLACED_BY: ReadonlySet<Kind> = new Set<Kind>(['attachment', 'host', 'store', 'image', 'snapshot', 'migration', 'leftover'])
 
@@ -224,6 +246,7 @@ const PLACED_BY: ReadonlySet<Kind> = new Set<Kind>(['attachment', 'host', 'store
  */
 export class FailoverCounter {
   #parts: Parts
+  readonly #dataKept = new Map<string, boolean>()
 
   constructor(private estate: Estate) {
     this.#parts = ownParts(estate)
@@ -231,8 +254,34 @@ export class FailoverCounter {
 
   /** On the estate as it is. */
   count(): FailoverCount {
-    const outcomes = packed(this.estate, 0, 1, this.#parts)
-    return { couldFail: outcomes.filter(({ stranded }) => stranded.length === 0).length, inService: outcomes.length }
+    return countFailover(
+      packed(this.estate, 0, 1, this.#parts).map(({ host, stranded }) => ({
+        hasRoom: stranded.length === 0,
+        hasData: this.#keepsData(host),
+      })),
+    )
+  }
+
+  #keepsData(host: Host): boolean {
+    const known = this.#dataKept.get(host.id)
+    if (known !== undefined) return known
+    const isKept = guestsWithoutCopy(this.estate, host).length === 0
+    this.#dataKept.set(host.id, isKept)
+    return isKept
+  }
+
+  /** Forgets of which hosts the data may be otherwise: those of guests that changed, or all where a store, a host or who serves one did. */
+  #forgetData(before: Estate, touched: readonly RecordEntry[]): void {
+    for (const { kind, record } of touched) {
+      if (kind !== 'guest' && kind !== 'disk' && kind !== 'store' && kind !== 'host') continue
+      const guestId = kind === 'guest' ? record.id : kind === 'disk' ? (record as { guestId: string }).guestId : undefined
+      const both = [before, this.estate]
+      if (guestId === undefined || both.some((estate) => estate.referring('store', 'servedById', guestId).length > 0)) {
+        this.#dataKept.clear()
+        return
+      }
+      for (const estate of both) this.#dataKept.delete(estate.find('guest', guestId)?.hostId ?? '')
+    }
   }
 
   /** On the next. @param difference what makes it of the one before */
@@ -240,6 +289,7 @@ export class FailoverCounter {
     const before = this.estate
     this.estate = next
     const touched = touchedRecords(difference)
+    this.#forgetData(before, touched)
     if (touched.some(({ kind }) => PLACED_BY.has(kind))) this.#parts = ownParts(next)
     else this.#patch(before, touched)
     return this.count()

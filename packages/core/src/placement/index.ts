@@ -10,5 +10,13 @@ export {
   type StoreRoom,
   type Verdict,
 } from './fit.js'
-export { FailoverCounter, failoverOutcomes, guestsWithoutCopy, type FailoverOutcome } from './failover.js'
+export {
+  countFailover,
+  FailoverCounter,
+  failoverOutcomes,
+  guestsWithoutCopy,
+  sayFailover,
+  type FailoverCount,
+  type FailoverOutcome,
+} from './failover.js'
 export { ROOM_MAX, roomOn, type GuestSize, type HostRoom } from './room.js'

@@ -1,6 +1,6 @@
 import { memoryBudget, storeBudget, vcpuBudget } from '../capacity/index.js'
 import { emptyDifference, touchedRecords, type Difference, type Estate, type Guest, type Item, type Kind } from '../estate/index.js'
-import { FailoverCounter } from '../placement/index.js'
+import { FailoverCounter, type FailoverCount } from '../placement/index.js'
 import { projectPlan } from './projection.js'
 
 /** What is left on a host. */
@@ -21,9 +21,7 @@ export interface PlanFigures {
   readonly item: Item | null
   readonly hosts: ReadonlyMap<string, HostFigures>
   readonly stores: ReadonlyMap<string, StoreFigures>
-  /** How many hosts in service could fail without a loss, of how many (N+1). */
-  readonly couldFail: number
-  readonly inService: number
+  readonly failover: FailoverCount
 }
 
 /** Kinds that everything is counted by. */
@@ -61,7 +59,7 @@ function concerned(before: Estate, after: Estate, difference: Difference): { hos
 function figuresOf(
   estate: Estate,
   item: Item | null,
-  { couldFail, inService }: Pick<PlanFigures, 'couldFail' | 'inService'>,
+  failover: FailoverCount,
   known?: PlanFigures,
   only?: { hosts: Set<string>; stores: Set<string> },
 ): PlanFigures {
@@ -81,8 +79,7 @@ function figuresOf(
         return [store.id, { usedBytes: used.value, promisedBytes: promised.value }]
       }),
     ),
-    couldFail,
-    inService,
+    failover,
   }
 }
 
@@ -90,7 +87,7 @@ function figuresOf(
  * The figures of every host and store before a plan, and after each of its items that is still to be done; one that cannot be applied
  * changes none. One after the other, so that whoever asks can say how far it is.
  *
- * @example for (const { item, couldFail } of planFigures(estate, plan.id)) …
+ * @example for (const { item, failover } of planFigures(estate, plan.id)) …
  */
 export function* planFigures(estate: Estate, planId: string): Generator<PlanFigures, void> {
   let current = estate
@@ -106,7 +103,9 @@ export function* planFigures(estate: Estate, planId: string): Generator<PlanFigu
   }
 }
 
-/** The moment of a plan at which the fewest hosts could fail, the first of them; undefined where it has no item. */
+/** The moment of a plan at which the fewest hosts could fail without a loss, the first of them; undefined where it has no item. */
 export function leastRedundant(all: readonly PlanFigures[]): PlanFigures | undefined {
-  return all.slice(1).reduce<PlanFigures | undefined>((least, one) => (least && least.couldFail <= one.couldFail ? least : one), undefined)
+  return all
+    .slice(1)
+    .reduce<PlanFigures | undefined>((least, one) => (least && least.failover.withBoth <= one.failover.withBoth ? least : one), undefined)
 }

@@ -8,7 +8,7 @@ import { minutesOf } from '../durations/index.js'
 import { processorMs } from '../testing/processor-time.js'
 import { runs } from '../testing/tier.js'
 import { memoryBudget, storeBudget, vcpuBudget } from '../capacity/index.js'
-import { failoverOutcomes } from '../placement/index.js'
+import { countFailover, failoverOutcomes, guestsWithoutCopy } from '../placement/index.js'
 import {
   cannotBeUndone,
   cautionsOf,
@@ -374,18 +374,23 @@ describe('any plan', () => {
         const numbers = (on: Estate) => ({
           hosts: on.all('host').map((host) => [host.id, memoryBudget(on, host).left.value, vcpuBudget(on, host).left.value]),
           stores: on.all('store').map((store) => [store.id, storeBudget(on, store).used.value, storeBudget(on, store).promised.value]),
-          couldFail: failoverOutcomes(on).filter(({ stranded }) => stranded.length === 0).length,
+          failover: countFailover(
+            failoverOutcomes(on).map(({ host, stranded }) => ({
+              hasRoom: stranded.length === 0,
+              hasData: guestsWithoutCopy(on, host).length === 0,
+            })),
+          ),
         })
-        for (const { item, hosts, stores, couldFail } of planFigures(estate, PLAN)) {
+        for (const { item, hosts, stores, failover } of planFigures(estate, PLAN)) {
           const expected = numbers(item ? estateAfter(estate, PLAN, item.id) : estate)
           expect({
             hosts: [...hosts].map(([id, { memoryLeftMiB, coresLeft }]) => [id, memoryLeftMiB, coresLeft]),
             stores: [...stores].map(([id, { usedBytes, promisedBytes }]) => [id, usedBytes, promisedBytes]),
-            couldFail,
+            failover,
           }).toEqual(expected)
         }
-        const counts = [...planFigures(estate, PLAN)].slice(1).map(({ couldFail }) => couldFail)
-        expect(leastRedundant([...planFigures(estate, PLAN)])?.couldFail).toBe(counts.length > 0 ? Math.min(...counts) : undefined)
+        const counts = [...planFigures(estate, PLAN)].slice(1).map(({ failover }) => failover.withBoth)
+        expect(leastRedundant([...planFigures(estate, PLAN)])?.failover.withBoth).toBe(counts.length > 0 ? Math.min(...counts) : undefined)
       }),
       { numRuns: runs(30, 300) },
     ))

@@ -1,4 +1,15 @@
-import { counted, addressOwner, kinds, readField, recordTitle, type AddressCell, type Estate, type Subnet } from '@insel/core'
+import {
+  timeZoneOf,
+  formatInstant,
+  counted,
+  addressOwner,
+  kinds,
+  readField,
+  recordTitle,
+  type AddressCell,
+  type Estate,
+  type Subnet,
+} from '@insel/core'
 import { useId, useState, type SyntheticEvent } from 'react'
 import { Link } from 'react-router'
 import { useEstate } from '../../estate'
@@ -148,7 +159,7 @@ function OnePanel({ subnet, cell }: { subnet: Subnet; cell: AddressCell }) {
       <p className="font-mono font-medium">{cell.ip}</p>
       <p className={`text-dense mb-2 ${cell.state === 'conflict' ? 'text-error' : 'text-soft'}`}>
         {cell.state === cell.says ? cell.state : `${cell.state}: ${cell.says}`}
-        {cell.lease && `, last seen ${cell.lease.seenAt.slice(0, 16).replace('T', ' ')} UTC`}
+        {cell.lease && `, last seen ${formatInstant(cell.lease.seenAt, timeZoneOf(estate))}`}
       </p>
       {address ? (
         <p className="flex flex-wrap gap-2 items-center">

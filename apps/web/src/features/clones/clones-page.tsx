@@ -1,4 +1,5 @@
 import {
+  dayOf,
   counted,
   formatMiB,
   lineages,
@@ -138,7 +139,7 @@ function BatchRow({ batch }: { batch: Batch }) {
         {count('in service')} of {counted(copies.length - count('dropped'), 'copy', 'copies')} in service
       </td>
       <td>{batch.endedAt ? 'done' : failed > 0 ? <span className="text-error">{failed} failed</span> : 'under way'}</td>
-      <td className="font-mono">{batch.startedAt.slice(0, 10)}</td>
+      <td className="font-mono">{dayOf(estate, batch.startedAt)}</td>
     </tr>
   )
 }

@@ -1,4 +1,4 @@
-import { type Estate, type FieldsOf, formatBytes, formatMiB } from '@insel/core'
+import { dayOf, type Estate, type FieldsOf, formatBytes, formatMiB } from '@insel/core'
 import { useMemo } from 'react'
 import { mayRecord, useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
@@ -83,7 +83,12 @@ export function GuestsPage() {
     owner: { id: 'owner', header: 'Owner', value: (row) => row.owner ?? '', isExtra: true },
     criticality: { id: 'criticality', header: 'Criticality', value: (row) => row.criticality ?? '', isExtra: true },
     patchedOn: { id: 'patched', header: 'Last patched', value: (row) => row.patchedOn ?? '', isExtra: true },
-    verifiedAt: { id: 'verified', header: 'Verified', value: (row) => row.verifiedAt?.slice(0, 10) ?? '', isExtra: true },
+    verifiedAt: {
+      id: 'verified',
+      header: 'Verified',
+      value: (row) => (row.verifiedAt ? dayOf(estate, row.verifiedAt) : ''),
+      isExtra: true,
+    },
     addresses: {
       id: 'addresses',
       header: 'Addresses',

@@ -1,4 +1,4 @@
-import { counted, sheetOf, type CheckedMove, type Command, type Migration } from '@insel/core'
+import { dayOf, counted, sheetOf, type CheckedMove, type Command, type Migration } from '@insel/core'
 import { useState } from 'react'
 import { mayRecord, useEstate } from '../../estate'
 import { useMoveLook } from '../../checks/checks'
@@ -74,6 +74,7 @@ function OneCheck({
   isOpen: boolean
   settle: (check: CheckedMove, state: 'done' | 'skipped' | 'open', note: string) => Promise<boolean>
 }) {
+  const { estate } = useEstate()
   const [isAsking, setAsking] = useState<'done' | 'skipped'>()
   const { verdict, title, sentence, evidence, remedy, settled, isByHand } = check
   const take = (state: 'done' | 'skipped', note: string) => void settle(check, state, note).then((isDone) => isDone && setAsking(undefined))
@@ -123,7 +124,7 @@ function OneCheck({
         {isAsking && (
           <ReasonForm
             label={
-              isAsking === 'done' ? `When the last backup ran, such as ${now().slice(0, 10)}` : `Why ${title.toLowerCase()} is accepted`
+              isAsking === 'done' ? `When the last backup ran, such as ${dayOf(estate, now())}` : `Why ${title.toLowerCase()} is accepted`
             }
             press={isAsking === 'done' ? 'Record as done' : 'Accept'}
             isBusy={false}

@@ -1,5 +1,6 @@
-import { counted, formatNumber, type Guest, type Sample } from '@insel/core'
+import { timeZoneOf, formatInstant, counted, formatNumber, type Guest, type Sample } from '@insel/core'
 import { useMemo } from 'react'
+import { useEstate } from '../../estate'
 import { CartesianGrid, Line, LineChart, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts'
 import { byteAxis } from '../../lib/byte-axis'
 import { axisLook, gridLook, numberAxisLook, tooltipLook } from '../../lib/chart-look'
@@ -8,7 +9,7 @@ import { axisLook, gridLook, numberAxisLook, tooltipLook } from '../../lib/chart
 const POINTS = 400
 
 /** Samples thinned to what a chart can show; of each stretch the highest value, so that no peak is lost. */
-function thinned(samples: readonly Sample[]) {
+function thinned(samples: readonly Sample[], zone: string) {
   const step = Math.max(1, Math.ceil(samples.length / POINTS))
   return Array.from({ length: Math.ceil(samples.length / step) }, (_, index) => {
     const part = samples.slice(index * step, (index + 1) * step)
@@ -18,7 +19,7 @@ function thinned(samples: readonly Sample[]) {
     }
     const memory = highest(({ memoryMiB }) => memoryMiB)
     return {
-      at: part[0]?.at.slice(0, 16).replace('T', ' ') ?? '',
+      at: part[0] ? formatInstant(part[0].at, zone) : '',
       cpu: highest(({ cpuPercent }) => cpuPercent),
       memory: memory === null ? null : memory * 2 ** 20,
       disk: highest(({ diskBytes }) => diskBytes),
@@ -27,13 +28,17 @@ function thinned(samples: readonly Sample[]) {
 }
 
 export function Charts({ guest, samples }: { guest: Guest; samples: readonly Sample[] }) {
-  const points = useMemo(() => thinned(samples), [samples])
+  const { estate } = useEstate()
+  const zone = timeZoneOf(estate)
+  const points = useMemo(() => thinned(samples, zone), [samples, zone])
   return (
     <div className="grid gap-4">
       <Chart title="Processors" points={points} field="cpu" />
       <Chart title="Memory" points={points} field="memory" limit={guest.memoryMiB * 2 ** 20} />
       <Chart title="Disks" points={points} field="disk" />
-      <p className="text-faint text-small">{counted(samples.length, 'observation')}, the highest of each stretch is drawn; times in UTC.</p>
+      <p className="text-faint text-small">
+        {counted(samples.length, 'observation')}, the highest of each stretch is drawn; times in {zone}.
+      </p>
     </div>
   )
 }

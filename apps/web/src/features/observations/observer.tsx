@@ -1,3 +1,4 @@
+import { timeZoneOf, formatInstant, dayOf } from '@insel/core'
 import type { Guest } from '@insel/core'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
@@ -8,7 +9,7 @@ import { Part, Trouble } from '../../ui/page'
 
 /** Lets the guest send observations on a schedule: a script with its own key. */
 export function Observer({ guest }: { guest: Guest }) {
-  const { estateId } = useEstate()
+  const { estate, estateId } = useEstate()
   const client = useQueryClient()
   const key = ['observer', estateId, guest.id]
   const state = useQuery({ queryKey: key, queryFn: () => machinesApi.observer(estateId, guest.id), staleTime: 5000 })
@@ -32,8 +33,8 @@ export function Observer({ guest }: { guest: Guest }) {
       </p>
       {observer && (
         <p className="text-dense">
-          A key was made {observer.madeAt.slice(0, 10)}; last heard{' '}
-          {observer.lastSeenAt ? observer.lastSeenAt.slice(0, 16).replace('T', ' ') : 'never'}.
+          A key was made {dayOf(estate, observer.madeAt)}; last heard{' '}
+          {observer.lastSeenAt ? formatInstant(observer.lastSeenAt, timeZoneOf(estate)) : 'never'}.
         </p>
       )}
       {command && (

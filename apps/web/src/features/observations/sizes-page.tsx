@@ -1,4 +1,5 @@
 import {
+  dayOf,
   counted,
   adviceCommands,
   formatMiB,
@@ -257,6 +258,7 @@ function Saves({ saves }: Pick<Row['advice'], 'saves'>) {
 
 function Few({ title, rows }: { title: string; rows: readonly Row[] }) {
   const most = useMost(60)
+  const { estate } = useEstate()
   const { to } = usePaths()
   if (rows.length === 0) return null
   return (
@@ -269,7 +271,7 @@ function Few({ title, rows }: { title: string; rows: readonly Row[] }) {
             </Link>{' '}
             <span className="text-faint">
               {guest.vcpu} vCPU, {formatMiB(guest.memoryMiB)}
-              {summary && `, last seen ${summary.until.slice(0, 10)}`}
+              {summary && `, last seen ${dayOf(estate, summary.until)}`}
             </span>
           </span>
         ))}

@@ -1,4 +1,4 @@
-import { counted, compareNames, formatMiB } from '@insel/core'
+import { compareNames, countFailover, formatMiB, sayFailover } from '@insel/core'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { useFailover } from '../../checks/checks'
@@ -31,11 +31,9 @@ export function Failover() {
       }
     >
       <p className="text-dense py-1" role="status">
-        {list.length === 0
-          ? 'No host is in service.'
-          : bad.length === 0
-            ? `Any one of the ${counted(list.length, 'host')} in service could fail: all its running guests have room elsewhere.`
-            : `${safe} of ${counted(list.length, 'host')} in service could fail without a loss.`}{' '}
+        {sayFailover(
+          countFailover(list.map(({ stranded, withoutCopy }) => ({ hasRoom: stranded.length === 0, hasData: withoutCopy.length === 0 }))),
+        )}{' '}
         <span className="text-soft">
           Guests are packed onto the remaining hosts one by one, by memory, processors, networks and store space; a place shown here exists.
         </span>

@@ -1,4 +1,14 @@
-import { compareNames, counted, formatMiB, formatNumber, leastRedundant, type Host, type HostFigures, type PlanFigures } from '@insel/core'
+import {
+  compareNames,
+  counted,
+  formatMiB,
+  formatNumber,
+  leastRedundant,
+  sayFailover,
+  type Host,
+  type HostFigures,
+  type PlanFigures,
+} from '@insel/core'
 import { usePlanFigures } from '../../checks/checks'
 import { useEstate } from '../../estate'
 import { Ledger } from '../../ui/ledger'
@@ -29,12 +39,11 @@ export function PlanFiguresView({ planId }: { planId: string }) {
   return (
     <Part title="Before and after">
       <p className="text-dense py-1" role="status">
-        Of {counted(before.inService, 'host')} in service, {before.couldFail} could fail with room for all guests elsewhere before the plan,{' '}
-        {after.couldFail} after it.
-        {least?.item && least.couldFail < Math.min(before.couldFail, after.couldFail) && (
+        Before the plan: {sayFailover(before.failover)} After it: {sayFailover(after.failover)}
+        {least?.item && least.failover.withBoth < Math.min(before.failover.withBoth, after.failover.withBoth) && (
           <b className="font-medium text-warning">
             {' '}
-            Fewest after “{least.item.title}”: {least.couldFail === 0 ? 'no host may fail then' : `${least.couldFail} could`}.
+            Fewest after “{least.item.title}”: {sayFailover(least.failover)}
           </b>
         )}
       </p>

@@ -1,4 +1,4 @@
-import { recordTitle } from '../../estate/index.js'
+import { dayOf, recordTitle } from '../../estate/index.js'
 import { defineRule } from '../rule.js'
 
 /** Something found on a host or in a guest that is not as planned. */
@@ -14,7 +14,7 @@ export const deviationOpen = defineRule({
       evidence: [
         { label: 'planned', value: deviation.planned },
         { label: 'found', value: deviation.found },
-        { label: 'seen', value: `${deviation.seenAt.slice(0, 10)}, ${deviation.source}` },
+        { label: 'seen', value: `${dayOf(estate, deviation.seenAt)}, ${deviation.source}` },
       ],
       remedy: 'Correct the machine and remove the note, or update the record.',
     },
@@ -42,7 +42,7 @@ export const stepFailed = defineRule({
       {
         severity: 'warning',
         sentence: `The step ${step.step.replaceAll('-', ' ')} of ${work} failed: ${step.note}`,
-        evidence: [{ label: 'when', value: step.at.slice(0, 10) }],
+        evidence: [{ label: 'when', value: dayOf(estate, step.at) }],
         remedy: 'Fix the cause and repeat the step on the sheet.',
       },
     ]

@@ -1,4 +1,4 @@
-import { addressOwner, type Estate, type Lease } from '../../estate/index.js'
+import { dayOf, addressOwner, type Estate, type Lease } from '../../estate/index.js'
 import { macOf } from '../../names/index.js'
 import { poolHolding } from '../../networks/index.js'
 import { defineRule } from '../rule.js'
@@ -79,7 +79,7 @@ export const leaseAgainstPlan = defineRule({
               ip: lease.ip,
               kind: 'reserved',
               mac: lease.mac,
-              note: `seen ${lease.seenAt.slice(0, 10)}${lease.name ? `, ${lease.name}` : ''}`,
+              note: `seen ${dayOf(estate, lease.seenAt)}${lease.name ? `, ${lease.name}` : ''}`,
             },
           },
         ],

@@ -1,5 +1,5 @@
 import { isBeforeCutOver } from '../../capacity/index.js'
-import { daysBetween, isPoweredOn, migrationNames, type Estate, type Guest, type Migration } from '../../estate/index.js'
+import { dayOf, daysBetween, isPoweredOn, migrationNames, type Estate, type Guest, type Migration } from '../../estate/index.js'
 import { counted, formatBytes } from '../../units/index.js'
 import { defineRule } from '../rule.js'
 
@@ -47,13 +47,14 @@ export const moveLate = defineRule({
   again: { guest: movesOfGuest },
   check(estate, move: Migration, _, today) {
     if (!move.decideBy || !isBeforeCutOver(move)) return []
-    const days = daysBetween(move.decideBy.slice(0, 10), today)
+    const decideOn = dayOf(estate, move.decideBy)
+    const days = daysBetween(decideOn, today)
     if (days < 1) return []
     const { guest } = migrationNames(estate, move)
     return [
       {
         severity: 'warning',
-        sentence: `It was to be decided by ${move.decideBy.slice(0, 10)} whether ${guest} is cut over, ${counted(days, 'day')} ago${move.otherwise ? `; otherwise: ${move.otherwise}` : ''}.`,
+        sentence: `It was to be decided by ${decideOn} whether ${guest} is cut over, ${counted(days, 'day')} ago${move.otherwise ? `; otherwise: ${move.otherwise}` : ''}.`,
         evidence: [{ label: 'days past', value: days, unit: 'days' }],
         remedy: 'Cut it over, cancel it, or agree on another time.',
       },
