@@ -30,6 +30,8 @@ export interface ServerSettings {
   readonly isOpenToNetwork?: boolean
   /** Whether it is ready only when the demo is loaded, or another estate is there. */
   readonly awaitsDemo?: boolean
+  /** Whether requests may say when what they record was done: only for one that loads the demo and ends. */
+  readonly takesStory?: boolean
   /** Where it may ask others: prefixes, and the words `loopback` and `private`. */
   readonly mayAsk?: readonly string[] | undefined
 }
@@ -47,6 +49,7 @@ export async function startServer({
   publicUrls = [],
   isOpenToNetwork = false,
   awaitsDemo = false,
+  takesStory = false,
   mayAsk,
 }: ServerSettings): Promise<RunningServer> {
   mkdirSync(join(stateFolder, 'log'), { recursive: true, mode: 0o700 })
@@ -65,6 +68,7 @@ export async function startServer({
       INSEL_OPEN_TO_NETWORK: isOpenToNetwork ? '1' : '',
       INSEL_LOG_FILE: logFile,
       INSEL_AWAITS_DEMO: awaitsDemo ? '1' : '',
+      INSEL_TAKES_STORY: takesStory ? '1' : '',
       ...(mayAsk ? { INSEL_MAY_ASK: mayAsk.join(',') } : {}),
     },
     stdio: ['ignore', 'ignore', 'pipe', 'ipc'],

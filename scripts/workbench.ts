@@ -56,7 +56,13 @@ export async function openTemplateCluster(
 ): Promise<TestCluster> {
   const cluster = await openTestCluster(name)
   try {
-    const server = await startServer({ databaseUrl: await newDatabaseOn(cluster, template), port: 0, host: '127.0.0.1', logName: name })
+    const server = await startServer({
+      databaseUrl: await newDatabaseOn(cluster, template),
+      port: 0,
+      host: '127.0.0.1',
+      logName: name,
+      takesStory: true,
+    })
     await fill?.(server.url)
     await catalogueOf(server.url)
     await server.stop()
@@ -114,7 +120,7 @@ export async function openWorkbench(name: string, given?: string, isDurable = fa
     await cluster?.stop()
   }
   try {
-    const server = await startServer({ databaseUrl, port: 0, host: '127.0.0.1', logName: name })
+    const server = await startServer({ databaseUrl, port: 0, host: '127.0.0.1', logName: name, takesStory: true })
     return {
       url: server.url,
       databaseUrl,

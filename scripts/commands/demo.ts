@@ -37,7 +37,7 @@ async function reset(serverUrl: string, databaseUrl: string, isSure: boolean): P
     databaseUrl,
     demos.map(({ id }) => id),
   )
-  await makeDemo(serverUrl, databaseUrl)
+  await makeDemo(databaseUrl)
   process.stdout.write('insel: the demo estate is as it was at first.\n')
   return 0
 }

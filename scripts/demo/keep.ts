@@ -1,4 +1,5 @@
 import pg from 'pg'
+import { startServer } from '../server.js'
 
 /** An estate that the demo made, marked as such in the database; an estate of a person’s own never is, whatever its name. */
 export interface DemoEstate {
@@ -34,8 +35,17 @@ export const removeDemos = (databaseUrl: string, ids: readonly string[]): Promis
   })
 
 /** Loads a demo estate and marks it: as being loaded from its first moment on, so that one that was interrupted is known. */
-export async function makeDemo(serverUrl: string, databaseUrl: string): Promise<string> {
-  // The story of the demo, with everything it uses, is needed once.
+export async function makeDemo(databaseUrl: string): Promise<string> {
+  // The story of the demo, with everything it uses, is needed once; so is a server to which it may say when things were done.
+  const server = await startServer({ databaseUrl, port: 0, host: '127.0.0.1', logName: 'demo', takesStory: true })
+  try {
+    return await tellStory(server.url, databaseUrl)
+  } finally {
+    await server.stop()
+  }
+}
+
+async function tellStory(serverUrl: string, databaseUrl: string): Promise<string> {
   const { loadDemo, loadObservations, loadReadings } = await import('./load.js')
   const mark = (id: string, how: 'being loaded' | 'loaded') =>
     withClient(databaseUrl, (client) => client.query('update estate_head set demo = $2 where estate_id = $1', [id, how]))
@@ -56,5 +66,5 @@ export async function ensureDemo(serverUrl: string, databaseUrl: string): Promis
   const estates = (await (await fetch(`${serverUrl}/api/v1/estates`)).json()) as unknown[]
   if (estates.length > 0) return
   process.stdout.write('insel: loading the demo estate ...\n')
-  await makeDemo(serverUrl, databaseUrl)
+  await makeDemo(databaseUrl)
 }

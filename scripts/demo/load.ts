@@ -1,13 +1,17 @@
-import { OBSERVATIONS_MAX, PERSON_HEADER, type CommandsResponse, type EstateSummary, type ListPage } from '@insel/contract'
+import { OBSERVATIONS_MAX, PERSON_HEADER, STORY_HEADER, type CommandsResponse, type EstateSummary, type ListPage } from '@insel/contract'
 import type { Command, Guest, Migration, Store } from '@insel/core'
 import { bytesAfter } from '../stand-ins/transfer.js'
 import { skerryObserved } from './skerry-observed.js'
-import { demoPeople, skerrySound } from './skerry-sound.js'
+import { demoPeople, skerrySound, STORY_DAYS, type StoryTime } from './skerry-sound.js'
 
-async function call<T>(url: string, body: unknown, person?: string): Promise<T> {
+async function call<T>(url: string, body: unknown, person?: string, at?: number): Promise<T> {
   const response = await fetch(url, {
     method: 'POST',
-    headers: { 'content-type': 'application/json', ...(person ? { [PERSON_HEADER]: person } : {}) },
+    headers: {
+      'content-type': 'application/json',
+      ...(person ? { [PERSON_HEADER]: person } : {}),
+      ...(at ? { [STORY_HEADER]: new Date(at).toISOString() } : {}),
+    },
     body: JSON.stringify(body),
   })
   const answer = (await response.json()) as T & { detail?: string }
@@ -16,8 +20,8 @@ async function call<T>(url: string, body: unknown, person?: string): Promise<T> 
 }
 
 /** A new estate on a running server. */
-export const createEstate = (server: string, request: object): Promise<EstateSummary & { personId: string }> =>
-  call(`${server}/api/v1/estates`, request)
+export const createEstate = (server: string, request: object, at?: number): Promise<EstateSummary & { personId: string }> =>
+  call(`${server}/api/v1/estates`, request, undefined, at)
 
 /** Sends commands to an estate on a running server as a page does, which works out findings itself. */
 export const sendCommands = (
@@ -25,8 +29,9 @@ export const sendCommands = (
   estateId: string,
   personId: string,
   commands: readonly Command[],
+  at?: number,
 ): Promise<Omit<CommandsResponse, 'findings'>> =>
-  call(`${server}/api/v1/estates/${estateId}/commands?findings=false`, { commands }, personId)
+  call(`${server}/api/v1/estates/${estateId}/commands?findings=false`, { commands }, personId, at)
 
 /**
  * Loads the demo estate through the same pipeline as everything else.
@@ -35,21 +40,28 @@ export const sendCommands = (
  * @returns its id
  */
 export async function loadDemo(server: string, begun?: (estateId: string) => Promise<unknown>): Promise<string> {
-  const { id: estateId, personId } = await createEstate(server, {
-    name: 'Skerry Sound',
-    domain: 'skerry.example',
-    timeZone: 'Europe/London',
-    recordedAs: demoPeople[0],
-  })
+  const now = Date.now()
+  const { id: estateId, personId } = await createEstate(
+    server,
+    { name: 'Skerry Sound', domain: 'skerry.example', timeZone: 'Europe/London', recordedAs: demoPeople[0] },
+    toldAt(now, { daysAgo: STORY_DAYS, minute: 8 * 60 }),
+  )
   await begun?.(estateId)
   const people = new Map<string, string>([[demoPeople[0], personId]])
-  for (const { by, commands } of skerrySound(estateId, personId)) {
-    await sendCommands(server, estateId, people.get(by) ?? personId, commands)
+  let last = 0
+  for (const { by, commands, at } of skerrySound(estateId, personId)) {
+    // What is told comes after what was told before, and is over.
+    last = Math.min(Math.max(last + 60_000, toldAt(now, at)), now - 1000)
+    await sendCommands(server, estateId, people.get(by) ?? personId, commands, last)
     for (const command of commands)
       if (command.type === 'person.add' && command.record.id) people.set(command.record.name, command.record.id)
   }
   return estateId
 }
+
+/** When something of the story was done, milliseconds since 1970: so many days before, at a minute of the day. */
+const toldAt = (now: number, { daysAgo, minute }: StoryTime): number => now - (now % DAY_MS) - daysAgo * DAY_MS + minute * 60_000
+const DAY_MS = 86_400_000
 
 /** Readings of the copy that runs in the demo: begun 40 minutes before, with set-up, a stall and some wandering, up to now. */
 export async function loadReadings(server: string, estateId: string): Promise<void> {

@@ -1,7 +1,8 @@
-import { Findings, recordTitle } from '@insel/core'
+import { Findings, minutesOf, recordTitle } from '@insel/core'
 import { notAddingUp } from '@insel/core/testing'
 import { describe, expect, it } from 'vitest'
 import { demoEstate } from './demo-estate.js'
+import { skerrySound } from './skerry-sound.js'
 
 const estate = demoEstate()
 
@@ -23,6 +24,26 @@ describe('the demo estate', () => {
       'rolled back',
       'copying',
     ])
+  })
+
+  it('was lived in over three months, up to yesterday: who did what when, in order, with plans carried out, a failure and a plan dropped', () => {
+    const story = skerrySound('01890000-0000-7000-8000-000000000001', '01890000-0000-7000-8000-000000000002')
+    const minutes = story.map(({ at: { daysAgo, minute } }) => minute - daysAgo * 1440)
+    expect(minutes).toEqual(minutes.toSorted((a, b) => a - b))
+    const days = story.map(({ at }) => at.daysAgo)
+    expect([Math.max(...days), Math.min(...days)]).toEqual([92, 1])
+    // No fortnight without anything, and the last week has changes of everybody.
+    expect(days.slice(1).every((day, at) => (days[at] ?? 0) - day <= 14)).toBe(true)
+    expect(new Set(story.filter(({ at }) => at.daysAgo <= 7).map(({ by }) => by)).size).toBe(3)
+    expect(
+      estate
+        .all('plan')
+        .map(({ state }) => state)
+        .toSorted(),
+    ).toEqual(['agreed', 'done', 'done', 'done', 'done', 'dropped', 'under way'])
+    // What was timed says how long the next takes.
+    const item = estate.all('item').find(({ title }) => title === 'Patch the studio guests')
+    expect(item && minutesOf(estate, { ...item, minutes: null })).toEqual({ value: 62, basis: 'own items', from: 3 })
   })
 
   it('has no working that a reader could not add up himself', () => {

@@ -21,12 +21,23 @@ import { buildOfKittiwake, hardwareInService, platformsAndImages } from './skerr
 import { guestsLived } from './skerry-guests.js'
 import { clonesOf } from './skerry-clones.js'
 import { aukOf, movesOf } from './skerry-moves.js'
-import { acceptedOf, plansOf } from './skerry-plans.js'
+import { historyOf, smallerAtFirst, type Done } from './skerry-history.js'
+import { acceptedOf, plansOf, type Recorded } from './skerry-plans.js'
 import { networksLived } from './skerry-network.js'
+
+/** When something of the story was done: so many days before it is told, at a minute of that day (UTC). */
+export interface StoryTime {
+  readonly daysAgo: number
+  readonly minute: number
+}
+
+/** The story begins so many days before it is told. */
+export const STORY_DAYS = 92
 
 /** A list of commands that one person recorded in one go. */
 export interface DemoBatch {
   readonly by: string
+  readonly at: StoryTime
   readonly commands: readonly Command[]
 }
 
@@ -53,6 +64,9 @@ interface Lived {
 class Story {
   readonly batches: DemoBatch[] = []
   #estate: Estate
+  #daysAgo = STORY_DAYS
+  #minute = 8 * 60 + 10
+  #meanwhile: Done[] = []
   readonly #context: CommandContext
 
   constructor(estateId: string, personId: string) {
@@ -66,10 +80,31 @@ class Story {
     })
   }
 
+  /** What is recorded from here on was done on another day, from a time of the morning on. */
+  on(daysAgo: number, hour = 8): void {
+    this.#tellUntil(daysAgo)
+    this.#daysAgo = daysAgo
+    this.#minute = hour * 60 + 10
+  }
+
+  /** What else was done meanwhile is told in its place. */
+  meanwhile(done: readonly Done[]): void {
+    this.#meanwhile = [...done]
+  }
+
+  #tellUntil(daysAgo: number): void {
+    for (let next = this.#meanwhile[0]; next && next.daysAgo > daysAgo; next = this.#meanwhile[0]) {
+      this.#meanwhile.shift()
+      if (next.daysAgo !== this.#daysAgo) [this.#daysAgo, this.#minute] = [next.daysAgo, 9 * 60 + 5]
+      this.record(next.by, ...next.commands)
+    }
+  }
+
   record(by: (typeof demoPeople)[number], ...commands: Command[]): void {
     const personId = this.#estate.byKey('person', { name: by })[0]?.id
     this.#estate = applyAll(this.#estate, commands, { ...this.#context, personId }).estate
-    this.batches.push({ by, commands })
+    this.batches.push({ by, commands, at: { daysAgo: this.#daysAgo, minute: this.#minute } })
+    this.#minute += 17
   }
 
   newId(): string {
@@ -166,8 +201,10 @@ class Story {
     return commands.map((command): Command => {
       if (command.type === 'address.assign') return { ...command, id: this.newId() }
       if (command.type !== 'disk.add') return command
-      const used = disks[(command.record.position ?? 1) - 1]?.[1]
-      return { ...command, record: { ...command.record, usedBytes: used === null || used === undefined ? null : used * GiB } }
+      const first = command.record.position === 2 ? smallerAtFirst[spec.name ?? ''] : undefined
+      const used = first?.usedGiB ?? disks[(command.record.position ?? 1) - 1]?.[1]
+      const sizeBytes = first ? first.sizeGiB * GiB : command.record.sizeBytes
+      return { ...command, record: { ...command.record, sizeBytes, usedBytes: used === null || used === undefined ? null : used * GiB } }
     })
   }
 }
@@ -197,6 +234,7 @@ export function skerrySound(estateId: string, personId: string): readonly DemoBa
     role: NewRecord<'network'>['role'],
     more: Partial<NewRecord<'network'>> = {},
   ): Command => ({ type: 'network.add', record: { id: newId(), name, vlanId, role: role ?? 'guests', ...more } })
+  story.on(90)
   story.record(
     'Maren Holm',
     network('mgmt', 10, 'management'),
@@ -241,6 +279,7 @@ export function skerrySound(estateId: string, personId: string): readonly DemoBa
     type: 'host.add',
     record: { id: newId(), name, platformId: id('platform', platform), site: 'studio', ...more },
   })
+  story.on(88)
   story.record(
     'Ola Berg',
     host('gannet', 'Brackwater 5', {
@@ -293,6 +332,7 @@ export function skerrySound(estateId: string, personId: string): readonly DemoBa
       otherBytes: otherBytes === 0 ? null : Math.round(otherBytes),
     },
   })
+  story.on(86)
   story.record(
     'Ola Berg',
     store('nvme-1', 'gannet', 3.49 * TiB),
@@ -311,6 +351,7 @@ export function skerrySound(estateId: string, personId: string): readonly DemoBa
       record: { id: newId(), hostId: id('host', hostName), networkId: id('network', name), kind },
     }))
   const everyStudioNetwork = ['mgmt', 'storage', 'studio', 'office', 'public', 'backup']
+  story.on(85)
   story.record(
     'Maren Holm',
     ...carry('gannet', everyStudioNetwork),
@@ -328,6 +369,7 @@ export function skerrySound(estateId: string, personId: string): readonly DemoBa
     })),
   )
 
+  story.on(80)
   story.record(
     'Ola Berg',
     ...story.guest('tpl-server 2cpu 4G 40G on gannet net office template', {
@@ -336,6 +378,7 @@ export function skerrySound(estateId: string, personId: string): readonly DemoBa
       note: 'Patched on the first Monday of each month.',
     }),
   )
+  story.on(77)
   story.record(
     'Ola Berg',
     ...story.guest('playout-1 8cpu 16G 60G+400G on gannet net studio,storage for playout steady #air', {
@@ -380,6 +423,7 @@ export function skerrySound(estateId: string, personId: string): readonly DemoBa
       note: 'The backup server. Its store is in the same host.',
     }),
   )
+  story.on(74)
   story.record(
     'Tove Lind',
     ...story.guest('playout-2 8cpu 16G 60G+400G on fulmar net studio,storage for playout steady #air', {
@@ -430,6 +474,7 @@ export function skerrySound(estateId: string, personId: string): readonly DemoBa
     // It went to fulmar later: see the moves.
     ...story.guest('mix-assist 2cpu 4G 40G on gannet net studio for mixing steady', { disks: [['nvme-1', 12]], backup: 'vault-disks' }),
   )
+  story.on(71)
   story.record(
     'Maren Holm',
     ...story.guest('tpl-desktop 2cpu 4G 60G on puffin net office template', {
@@ -456,6 +501,7 @@ export function skerrySound(estateId: string, personId: string): readonly DemoBa
     }),
     ...story.guest('build 8cpu 8G 120G on puffin net lab for builds lab', { disks: [['ssd-3', 66]] }),
   )
+  story.on(68)
   story.record(
     'Maren Holm',
     ...story.guest('mast-logger 2cpu 4G 40G+200G on tern net mast for logging', {
@@ -477,6 +523,8 @@ export function skerrySound(estateId: string, personId: string): readonly DemoBa
   )
   // The second edge was cloned in a hurry, from a running guest, and never given its own identity.
   const edge2 = newId()
+  story.meanwhile(historyOf({ id, newId, diskOf: (guest, position) => story.diskOf(guest, position) }))
+  story.on(48)
   story.record('Tove Lind', { type: 'guest.clone', id: edge2, guestId: id('guest', 'stream-edge-1'), name: 'stream-edge-2' })
   story.record(
     'Tove Lind',
@@ -488,12 +536,14 @@ export function skerrySound(estateId: string, personId: string): readonly DemoBa
     { type: 'guest.power', guestId: edge2, state: 'running' },
   )
   // Its two adapters were plugged in the wrong way round.
+  story.on(40)
   story.record(
     'Tove Lind',
     { type: 'adapter.update', id: story.adapterOf('sound-gate', 1), changes: { networkId: id('network', 'office') } },
     { type: 'adapter.update', id: story.adapterOf('sound-gate', 2), changes: { networkId: id('network', 'public') } },
   )
   // A nested host for trying platform releases.
+  story.on(33)
   story.record(
     'Ola Berg',
     host('petrel', 'Marram 2', {
@@ -506,6 +556,7 @@ export function skerrySound(estateId: string, personId: string): readonly DemoBa
       tags: ['lab'],
     }),
   )
+  story.on(31)
   story.record('Ola Berg', store('petrel-disk', 'petrel', 0.15 * TiB), ...carry('petrel', ['lab']))
   story.record(
     'Ola Berg',
@@ -513,6 +564,7 @@ export function skerrySound(estateId: string, personId: string): readonly DemoBa
     ...story.guest('trial-b 1cpu 2G 20G on petrel net lab for trials lab', { state: 'stopped', disks: [['petrel-disk', 3]], ips: ['-'] }),
   )
   // The next host, and what is planned on it.
+  story.on(29)
   story.record(
     'Ola Berg',
     host('kittiwake', 'Brackwater 5', {
@@ -524,6 +576,7 @@ export function skerrySound(estateId: string, personId: string): readonly DemoBa
       note: 'Delivery promised for week 5.',
     }),
   )
+  story.on(27)
   story.record('Ola Berg', store('nvme-5', 'kittiwake', 6.98 * TiB), ...carry('kittiwake', ['mgmt', 'storage', 'office', 'backup']))
   story.record(
     'Maren Holm',
@@ -537,6 +590,7 @@ export function skerrySound(estateId: string, personId: string): readonly DemoBa
   )
   // The ageing scheduling machine, and the guest it becomes.
   const auk = newId()
+  story.on(22)
   story.record(
     'Tove Lind',
     ...aukOf({ id, newId }, auk),
@@ -547,9 +601,12 @@ export function skerrySound(estateId: string, personId: string): readonly DemoBa
       note: 'Takes over from auk. BIOS, as the old disk was installed so.',
     }),
   )
+  story.on(20)
   story.record('Ola Berg', ...platformsAndImages({ id, newId }))
   story.record('Ola Berg', ...hardwareInService({ id, newId }))
+  story.on(18)
   story.record('Tove Lind', ...buildOfKittiwake({ id, newId }))
+  story.on(15)
   story.record(
     'Maren Holm',
     ...networksLived({
@@ -563,18 +620,27 @@ export function skerrySound(estateId: string, personId: string): readonly DemoBa
       ipOf: (guest) => story.ipOf(guest),
     }),
   )
+  story.on(13)
   story.record('Tove Lind', ...guestsLived({ id, newId, diskOf: (guest, position) => story.diskOf(guest, position) }))
-  for (const { by, commands } of clonesOf({ id, newId, diskOf: (guest, position) => story.diskOf(guest, position) }))
-    story.record(by, ...commands)
-  for (const { by, commands } of movesOf({
-    id,
-    newId,
-    diskOf: (guest, position) => story.diskOf(guest, position),
-    adapterOf: (guest, position) => story.adapterOf(guest, position),
-  }))
-    story.record(by, ...commands)
-  for (const { by, commands } of plansOf({ id, newId, diskOf: (guest, position) => story.diskOf(guest, position) }))
-    story.record(by, ...commands)
+  const inDays = (batches: readonly Recorded[], days: readonly number[]) => {
+    for (const [index, { by, commands }] of batches.entries()) {
+      story.on(days[index] ?? days.at(-1) ?? 0)
+      story.record(by, ...commands)
+    }
+  }
+  inDays(clonesOf({ id, newId, diskOf: (guest, position) => story.diskOf(guest, position) }), [12, 11, 10, 8, 7])
+  // The moves that are over, one that soaks, one that was rolled back, one that runs.
+  inDays(
+    movesOf({
+      id,
+      newId,
+      diskOf: (guest, position) => story.diskOf(guest, position),
+      adapterOf: (guest, position) => story.adapterOf(guest, position),
+    }),
+    [7, 6, 5, 4],
+  )
+  inDays(plansOf({ id, newId, diskOf: (guest, position) => story.diskOf(guest, position) }), [4, 3, 2, 1])
+  story.on(1, 14)
   const accepted = acceptedOf({ id })
   story.record(accepted.by, ...accepted.commands)
   return story.batches

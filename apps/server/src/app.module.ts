@@ -61,6 +61,8 @@ export interface ServerOptions {
   readonly isOpenToNetwork?: boolean
   /** Whether somebody is about to load the demo, where there is no estate yet. */
   readonly awaitsDemo?: boolean
+  /** Whether requests may say when what they record was done: for a server of its own that loads the demo. */
+  readonly takesStory?: boolean
   /** Where it may ask others: prefixes, and the words `loopback` and `private`; the usual places where left out. */
   readonly mayAsk?: readonly string[] | undefined
 }

@@ -11,6 +11,7 @@ import { constants } from 'node:zlib'
 import { Logger } from 'nestjs-pino'
 import { pinoHttp } from 'pino-http'
 import { AppModule, type ServerOptions } from './app.module.js'
+import { storyClock } from './changes/story-clock.js'
 import { migrate } from './database/migrate.js'
 import { ormConfig } from './database/orm-config.js'
 import { readBodies } from './requests/bodies.js'
@@ -63,6 +64,7 @@ export async function createApp(options: ServerOptions): Promise<NestExpressAppl
   app.use(guard(app.get(Names)))
   app.use(helmet({ contentSecurityPolicy: { directives: { 'upgrade-insecure-requests': null } }, strictTransportSecurity: false }))
   app.use(pack())
+  if (options.takesStory) app.use(storyClock())
   readBodies(app)
   app.enableShutdownHooks()
 

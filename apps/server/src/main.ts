@@ -36,6 +36,7 @@ async function main(): Promise<void> {
     publicUrls: (process.env['INSEL_PUBLIC_URLS'] ?? '').split(' ').filter(Boolean),
     isOpenToNetwork: isOpenToNetwork && !isLoopbackName(host),
     awaitsDemo: process.env['INSEL_AWAITS_DEMO'] === '1',
+    takesStory: process.env['INSEL_TAKES_STORY'] === '1' && isLoopbackName(host),
     mayAsk: process.env['INSEL_MAY_ASK']?.split(/[ ,]+/).filter(Boolean),
   })
   // A body that trickles in is not waited for longer.

@@ -37,6 +37,7 @@ import { notFound, personMissing, ProblemError, noEstate } from '../problems/pro
 import type { Answer } from './answer.js'
 import { Meanwhile } from './meanwhile.js'
 import { ChangeLog, meanwhileOf } from './change-log.js'
+import { recordedNow } from './story-clock.js'
 import { newId } from './new-id.js'
 import { KeyedQueue } from './keyed-queue.js'
 
@@ -255,7 +256,7 @@ export class Pipeline {
     const { personId, submissionId } = wish
     const before = this.cache.lastSeen(estateId)
     if (!before) return undefined
-    const now = new Date()
+    const now = recordedNow()
     let outcome: Outcome
     try {
       outcome = await work(() => this.em.fork(), before, contextAt(before, now, personId))
@@ -288,7 +289,7 @@ export class Pipeline {
   /** On the estate as it is, while nobody else can change it. */
   #underLock(estateId: string, wish: Wish, work: Work): Promise<Done | { readonly repeated: Answer }> {
     const { personId, submissionId, dryRun } = wish
-    const now = new Date()
+    const now = recordedNow()
     return this.em.fork().transactional(async (em) => {
       const head = await em.findOne(estateHeadEntity, { estateId }, dryRun ? {} : { lockMode: LockMode.PESSIMISTIC_WRITE })
       if (!head) throw noEstate(estateId)

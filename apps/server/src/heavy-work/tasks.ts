@@ -34,7 +34,6 @@ import {
   type PlanImport,
   type ReachAnswer,
   type RecordTable,
-  type TransferSample,
 } from '@insel/core'
 import { newId } from '../changes/new-id.js'
 import type { EstateVersion } from '../estates/estate-cache.js'

@@ -110,6 +110,8 @@ export interface Problem {
 
 /** The header that names the person who records. */
 export const PERSON_HEADER = 'insel-person'
+/** Says when something was done, in a request to a server that takes a story in; any other does not listen to it. */
+export const STORY_HEADER = 'insel-story-at'
 /** An id that the sender makes up for what it sends, so that the same sent again is done once. */
 export const SUBMISSION_HEADER = 'insel-submission'
 /** The header with the one-time code of a collector. */

@@ -368,9 +368,7 @@ describe('a batch that is begun', () => {
         'wrong-state: alone still has the identity of what it was copied from and is on its isolated first boot; generalise it first, and record on its page that its identity is its own.',
       )
     // Unplugged, it may get another.
-    expect(
-      refusalOf(now, { ...more, record: { guestId: COPY, position: 9, networkId: idOf('office'), isConnected: false } }),
-    ).toBe('')
+    expect(refusalOf(now, { ...more, record: { guestId: COPY, position: 9, networkId: idOf('office'), isConnected: false } })).toBe('')
     const own = done(now, { type: 'guest.identity', guestId: COPY, identity: 'its own' })
     for (const command of [connect, more]) expect(refusalOf(own, command)).toBe('')
     // A copy that was plugged in from the start may be unplugged and plugged in again once it was verified.

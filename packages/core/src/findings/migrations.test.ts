@@ -159,7 +159,7 @@ describe('moves', () => {
     const lease = found.find(({ ruleId }) => ruleId === 'lease.against-plan')
     expect(lease && fixOf(done, lease)).toMatchObject([{ record: { note: `seen ${day}` } }])
     // Late by days that are counted from the day it was to be decided on.
-    const late = applyAll(oslo, [{ ...begin, decideBy: at } as Command], here).estate
+    const late = applyAll(oslo, [{ ...begin, decideBy: at }], here).estate
     expect(
       Findings.of(late, day)
         .list()
