@@ -39,8 +39,9 @@ export function isWorse(finding: Finding, acceptance: Pick<Acceptance, 'evidence
 const WITH_PLACE = /^([^:]+:[^:]+?)(?::\d+)?$/
 
 /** Acceptances by what a finding's id begins with, the rule and the thing. */
-const byBeginning = (estate: Estate): ReadonlyMap<string, readonly Acceptance[]> =>
-  estate.derive(['acceptance'], (of) => groupBy(of.all('acceptance'), ({ finding }) => WITH_PLACE.exec(finding)?.[1] ?? ''))
+const beginningsIn = (estate: Estate): ReadonlyMap<string, readonly Acceptance[]> =>
+  groupBy(estate.all('acceptance'), ({ finding }) => WITH_PLACE.exec(finding)?.[1] ?? '')
+const byBeginning = (estate: Estate): ReadonlyMap<string, readonly Acceptance[]> => estate.derive(['acceptance'], beginningsIn)
 
 /**
  * What a finding is accepted by. One that was accepted when its id had its place in a list in it is known by its sentence, or as the only
