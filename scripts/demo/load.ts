@@ -52,11 +52,31 @@ export async function loadDemo(server: string, begun?: (estateId: string) => Pro
   for (const { by, commands, at } of skerrySound(estateId, personId)) {
     // What is told comes after what was told before, and is over.
     last = Math.min(Math.max(last + 60_000, toldAt(now, at)), now - 1000)
-    await sendCommands(server, estateId, people.get(by) ?? personId, commands, last)
+    await sendCommands(server, estateId, people.get(by) ?? personId, settledAt(commands, last), last)
     for (const command of commands)
       if (command.type === 'person.add' && command.record.id) people.set(command.record.name, command.record.id)
   }
   return estateId
+}
+
+/** Work on sheets, as long apart as it is told, and over when it is recorded. */
+function settledAt(commands: readonly Command[], at: number): readonly Command[] {
+  const INSTANTS = ['at', 'startedAt', 'resumedAt', 'finishedAt'] as const
+  const told = commands.flatMap((command) =>
+    command.type === 'step.add' || command.type === 'sheet.add'
+      ? INSTANTS.flatMap((field) => (command.record as Partial<Record<string, string | null>>)[field] ?? [])
+      : [],
+  )
+  const later = at - Math.max(...told.map((instant) => Date.parse(instant)))
+  return commands.map((command) => {
+    if (command.type !== 'step.add' && command.type !== 'sheet.add') return command
+    const record = command.record as Readonly<Record<string, unknown>>
+    const moved = INSTANTS.flatMap((field) => {
+      const instant = record[field]
+      return typeof instant === 'string' ? [[field, new Date(Date.parse(instant) + later).toISOString()] as const] : []
+    })
+    return { ...command, record: { ...record, ...Object.fromEntries(moved) } } as Command
+  })
 }
 
 /** When something of the story was done, milliseconds since 1970: so many days before, at a minute of the day. */

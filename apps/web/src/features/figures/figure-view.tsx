@@ -5,6 +5,7 @@ import type { ReactNode } from 'react'
 /** The working of a figure as a ledger: each input with its sign, its value and where it comes from. */
 export function Working({ figure, title }: { figure: Figure; title: string }) {
   const { terms, result } = shownWorking(figure)
+  const said = formatUnit(figure.value, figure.unit)
   return (
     <div className="text-dense">
       <h3 className="font-bold mb-2">{title}</h3>
@@ -22,7 +23,10 @@ export function Working({ figure, title }: { figure: Figure; title: string }) {
           <tr className="border-t border-rule font-bold">
             <td className="pr-2">=</td>
             <td className="text-right pr-3 whitespace-nowrap">{result}</td>
-            <td className="font-normal">{figure.formula}</td>
+            <td className="font-normal">
+              {figure.formula}
+              {result !== said && <span className="text-faint"> ({said})</span>}
+            </td>
           </tr>
         </tbody>
       </table>

@@ -1,12 +1,18 @@
-import { counted, timeZoneOf, formatNumber, readMinutes, type SheetStep, type Step, formatInstant } from '@insel/core'
+import { counted, timeZoneOf, formatDuration, formatNumber, readMinutes, type SheetStep, type Step, formatInstant } from '@insel/core'
 import { useEffect, useState } from 'react'
 import { useEstate } from '../../estate'
 import { Button } from '../../ui/button'
 import { Mark } from '../findings/mark'
 import type { SheetWork } from './sheet-work'
-
+/** A step that nobody settled for longer was not worked on all the time: its minutes are left to who did it. */
+const WORKED_MAX = 12 * 60
+const MINUTES_PER_DAY = 24 * 60
 export const minutesText = (minutes: number) =>
-  minutes >= 60 ? `${Math.floor(minutes / 60)} h ${Math.round(minutes % 60)} min` : `${formatNumber(minutes, 0)} min`
+  minutes >= MINUTES_PER_DAY
+    ? formatDuration(minutes * 60)
+    : minutes >= 60
+      ? `${Math.floor(minutes / 60)} h ${Math.round(minutes % 60)} min`
+      : `${formatNumber(minutes, 0)} min`
 
 const stateMarks = { open: 'remark', done: 'fits', skipped: 'remark', failed: 'no' } as const
 
@@ -123,7 +129,7 @@ function Settling({
   const [typed, setTyped] = useState<string>()
   const [isAllowed, setAllowed] = useState(step.tool !== 'wipe')
   const passed = useMinutesSince(since)
-  const minutes = typed ?? (passed ? String(passed) : '')
+  const minutes = typed ?? (passed && passed <= WORKED_MAX ? String(passed) : '')
   const reading = readMinutes(minutes)
   const taken = reading.ok ? reading.minutes : null
   const isWrong = !reading.ok
