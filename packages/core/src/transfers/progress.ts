@@ -129,15 +129,19 @@ function sinceItStepped(moving: readonly Stretch[]): readonly Stretch[] {
   const logs = moving.map(({ rate }) => Math.log(rate))
   // Differences of neighbours scatter by the noise alone, whatever steps there are: 1.4826 × their median is √2 standard deviations.
   const noise = Math.max(0.02, ((median(logs.slice(1).map((log, at) => Math.abs(log - (logs[at] ?? log)))) ?? 0) * 1.4826) / Math.SQRT2)
+  const sums = [0]
+  for (const log of logs) sums.push((sums.at(-1) ?? 0) + log)
+  const meanOf = (from: number, to: number) => ((sums[to] ?? 0) - (sums[from] ?? 0)) / (to - from)
   let start = 0
   for (let end = 1; end <= logs.length; end++)
     for (const window of STEP_WINDOWS) {
-      const before = logs.slice(Math.max(start, end - 3 * window), end - window)
-      if (end - window <= start || before.length < window) continue
-      const step = Math.abs((median(logs.slice(end - window, end)) ?? 0) - (median(before) ?? 0))
+      const [from, at] = [Math.max(start, end - 3 * window), end - window]
+      // Medians take time: they are looked at where the means lie apart, too.
+      if (at - from < window || Math.abs(meanOf(at, end) - meanOf(from, at)) < STEP_LEAST / 2) continue
+      const step = Math.abs((median(logs.slice(at, end)) ?? 0) - (median(logs.slice(from, at)) ?? 0))
       // The standard error of a median is 1.253 times that of a mean.
-      const error = 1.253 * noise * Math.sqrt(1 / window + 1 / before.length)
-      if (step > STEP_LEAST && step > STEP_ERRORS * error) start = end - window
+      const error = 1.253 * noise * Math.sqrt(1 / window + 1 / (at - from))
+      if (step > STEP_LEAST && step > STEP_ERRORS * error) start = at
     }
   return moving.slice(start)
 }
