@@ -93,10 +93,15 @@ function RowsOfTable({
   rows: readonly RowOutcome[]
   edit: (table: string, line: number, change: RowEdit) => void
 }) {
-  const columns = table.mapping.columns.flatMap((column, at) => (column === 'leave out' ? [] : [{ column, at }]))
+  // Of several that hold the same, each is called by its number.
+  const columns = table.mapping.columns.flatMap((column, at, all) => {
+    const before = all.slice(0, at).filter((one) => one === column).length
+    const isSeveral = before > 0 || all.lastIndexOf(column) > at
+    return column === 'leave out' ? [] : [{ column, at, named: isSeveral ? `${column} ${before + 1}` : column }]
+  })
   const byLine = new Map(table.rows.map((row) => [row.line, row]))
   return (
-    <Ledger headings={['line', 'is', ...columns.map(({ column }) => column), '.leave out']}>
+    <Ledger headings={['line', 'is', ...columns.map(({ named }) => named), '.leave out']}>
       {rows.map((outcome) => {
         const row = byLine.get(outcome.line)
         return (
@@ -133,7 +138,7 @@ function Row({
   table: MappedTable
   row: TableRow
   outcome: RowOutcome
-  columns: readonly { readonly column: string; readonly at: number }[]
+  columns: readonly { readonly column: string; readonly at: number; readonly named: string }[]
   set: (at: number, text: string) => void
   leaveOut: () => void
 }) {
@@ -143,12 +148,12 @@ function Row({
       <tr>
         <td className="font-mono text-faint">{row.line}</td>
         <td className={LOOKS[outcome.is]}>{outcome.is}</td>
-        {columns.map(({ column, at }) => {
+        {columns.map(({ column, at, named }) => {
           const isWrong = outcome.problems.some((problem) => problem.column === column)
           return (
             <td key={at}>
               <Cell
-                label={`${column}, line ${row.line}`}
+                label={`${named}, line ${row.line}`}
                 text={row.cells[at] ?? ''}
                 isWrong={isWrong}
                 said={isWrong ? said : undefined}

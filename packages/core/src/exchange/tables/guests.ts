@@ -93,7 +93,7 @@ export const guestTable: TableKind<GuestColumn> = {
     [headings.note, 'note'],
   ],
   sizes: new Set(['memory', 'disks']),
-  several: new Set(['disks', 'networks', 'VLAN', 'addresses', 'MACs', 'tags', 'note']),
+  several: new Set(['disks']),
   sheetName: /guest|\bvms?\b|virtual|virtuel|maschine|machine|m[aá]quina|g[aä]ste/i,
   read(cells, notes, context) {
     const name = notes.name('name', fields.name)

@@ -90,7 +90,7 @@ export const hostTable: TableKind<HostColumn> = {
     [headings.note, 'note'],
   ],
   sizes: new Set(['memory', 'disks']),
-  several: new Set(['disks', 'networks', 'addresses', 'tags', 'note']),
+  several: new Set(['disks']),
   sheetName: /host|server|hypervisor|hardware|physical|node|\bwirt|h[oô]te|serveur|servidor|anfitri/i,
   read(_, notes, context) {
     const { estate, ids } = context
