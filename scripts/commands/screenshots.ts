@@ -43,7 +43,7 @@ const shots: { readonly [P in PictureName]: Shot } = {
   },
   host: { path: (id) => `hosts/${id('puffin')}` },
   'host-build': { path: (id) => `hosts/${id('kittiwake')}/build` },
-  capacity: { path: () => 'hosts/capacity', act: (page) => page.getByText(/could fail without a loss/).waitFor() },
+  capacity: { path: () => 'hosts/capacity', act: (page) => page.getByText(/could fail alone without a loss/).waitFor() },
   network: { path: (id) => `networks/${id('office')}?at=10.61.40.120` },
   'networks-reach': {
     path: () => 'networks/reach?from=newsroom&to=192.0.2.2&groups=role',
