@@ -1,19 +1,12 @@
-import type { Command, Kind } from '@insel/core'
+import type { Command } from '@insel/core'
+
+import type { Known, Recorded } from './skerry-plans.js'
 
 const GiB = 2 ** 30
 
-/** How the story of what was done names what is there. */
-interface Known {
-  id(kind: Kind, name: string): string
-  newId(): string
-  diskOf(guest: string, position: number): string
-}
-
 /** What one of the people did, and so many days before the story is told. */
-export interface Done {
+export interface Done extends Recorded {
   readonly daysAgo: number
-  readonly by: 'Ola Berg' | 'Maren Holm' | 'Tove Lind'
-  readonly commands: readonly Command[]
 }
 
 /** Data disks that were smaller and emptier when their guests were recorded, GiB: what they grew to is in the guests' own lines. */

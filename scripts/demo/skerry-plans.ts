@@ -2,14 +2,14 @@ import type { Command, Kind } from '@insel/core'
 
 const GiB = 2 ** 30
 
-/** How the story of the plans names what is there. */
-interface Known {
+/** How the stories of the house name what is there. */
+export interface Known {
   id(kind: Kind, name: string): string
   newId(): string
   diskOf(guest: string, position: number): string
 }
 
-/** What one of the people does next. */
+/** What one of the people recorded. */
 export interface Recorded {
   readonly by: 'Ola Berg' | 'Maren Holm' | 'Tove Lind'
   readonly commands: readonly Command[]

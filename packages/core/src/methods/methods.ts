@@ -27,7 +27,6 @@ export const methodFacts: Readonly<Record<MoveMethod, MethodFacts>> = {
     copies: 'provisioned',
     passes: 1,
     isRunning: false,
-
     finish: 15,
     hasChecksum: true,
   },
