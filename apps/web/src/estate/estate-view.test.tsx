@@ -216,6 +216,22 @@ describe('what others do', () => {
     await waitFor(() => expect(view().revision).toBe(2))
   })
 
+  it('what was asked for again when the server was back does not hide what was recorded meanwhile', async () => {
+    const { api, view, client, sent } = await open()
+    const asItWas = { revision: api.revision, epoch: api.epoch, records: api.estate.toRecords() }
+    let answer: (response: Response) => void = () => undefined
+    api.instead.set(`/api/v1/estates/${ESTATE_ID}/records`, () => new Promise((resolve) => (answer = resolve)))
+    const asked = client.invalidateQueries()
+    await waitFor(() => expect(api.instead.size).toBe(0))
+    const done = view().submit([rename('news-2')])
+    await waitFor(() => expect(sent()).toHaveLength(1))
+    await act(async () => {
+      answer(Response.json(asItWas))
+      await Promise.all([asked, done])
+    })
+    expect([view().revision, view().recorded.find('guest', idOf('news'))?.name]).toEqual([2, 'news-2'])
+  })
+
   it('after a restore all is read again, although the revision is no newer', async () => {
     const { api, view } = await open()
     await act(async () => expect(await view().submit([rename('news-2')])).toBeUndefined())
