@@ -23,6 +23,13 @@ export interface ChangesQuery {
   readonly most?: number
 }
 
+/** What a change that is being made may ask the log. */
+export interface LogInTurn {
+  /** Changes after a revision that touched any of some records, oldest first. */
+  touching(after: number, ids: readonly string[]): Promise<readonly ChangeRow[]>
+  change(revision: number): Promise<ChangeRow | null>
+}
+
 /** The logbook: reads the change log. Writing it is the pipeline's. */
 @Injectable()
 export class ChangeLog {
@@ -76,7 +83,6 @@ export class ChangeLog {
     return changeOf(row, (await this.#reverted(em, estateId, [revision])).get(revision) ?? null)
   }
 
-  /** Changes after a revision that touched any of some records, oldest first. */
   async touching(em: EntityManager, estateId: string, after: number, ids: readonly string[]): Promise<ChangeRow[]> {
     if (ids.length === 0) return []
     return em
@@ -87,6 +93,17 @@ export class ChangeLog {
       .orderBy({ revision: 'asc' })
       .limit(50)
       .getResultList()
+  }
+
+  /** The log of an estate, read in a turn to change it. @param pending what the turn is going to write, which goes on from it */
+  inTurn(em: EntityManager, estateId: string, pending: readonly ChangeRow[]): LogInTurn {
+    return {
+      touching: async (after, ids) => [
+        ...(await this.touching(em, estateId, after, ids)),
+        ...pending.filter(({ revision, touched }) => revision > after && touched.some((id) => ids.includes(id))),
+      ],
+      change: async (revision) => pending.find((one) => one.revision === revision) ?? em.findOne(changeEntity, { estateId, revision }),
+    }
   }
 
   /** For each of some changes, the change that reverted it, if that one is not reverted itself. */

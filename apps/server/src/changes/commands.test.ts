@@ -263,6 +263,19 @@ describe('the logbook', () => {
     expect(thatFit([{ bytes: 50_000_000 }, { bytes: 1 }])).toHaveLength(1)
   })
 
+  it('made on one revision at the same time by eight is made by one; the others are told who was first', async () => {
+    const { revision } = await records()
+    const answers = await Promise.all(
+      Array.from({ length: 8 }, (_, index) =>
+        server.send([{ type: 'guest.update', id: known.guest, changes: { note: `at once ${index}` } }], { expectedRevision: revision }),
+      ),
+    )
+    expect(answers.map(({ status }) => status).sort()).toEqual([200, ...Array.from({ length: 7 }, () => 409)])
+    for (const refused of answers.filter(({ status }) => status === 409))
+      expect([problem(refused).code, problem(refused).meanwhile?.map((one) => one.revision)]).toEqual(['changed-meanwhile', [revision + 1]])
+    expect((await records()).revision).toBe(revision + 1)
+  })
+
   it('takes a change back, says so, and refuses when later changes stand on it', async () => {
     const base = `/api/v1/estates/${server.estateId}/changes`
     const revert = (revision: number) => request(server.url).post(`${base}/${revision}/revert`).set('insel-person', server.personId)
@@ -281,6 +294,22 @@ describe('the logbook', () => {
       revertedBy: null,
     })
     expect((await revert(99999)).status).toBe(404)
+  })
+
+  it('a change whose reverting was taken back stands again, until it is reverted once more', async () => {
+    const base = `/api/v1/estates/${server.estateId}/changes`
+    const revert = async (revision: number) =>
+      ((await request(server.url).post(`${base}/${revision}/revert`).set('insel-person', server.personId)).body as CommandsResponse)
+        .revision
+    const revertedBy = async (revision: number) =>
+      ((await server.get(`/changes/${revision}`)).body as { revertedBy: number | null }).revertedBy
+    const change = ((await server.send([{ type: 'guest.resize', guestId: known.guest, vcpu: 7 }])).body as CommandsResponse).revision
+    const back = await revert(change)
+    expect(await revertedBy(change)).toBe(back)
+    const again = await revert(back)
+    expect([await revertedBy(change), await revertedBy(back)]).toEqual([null, again])
+    const once = await revert(change)
+    expect([await revertedBy(change), await revertedBy(again)]).toEqual([once, null])
   })
 
   it('an added record that others now refer to cannot be taken back', async () => {
@@ -316,6 +345,19 @@ describe('reading', () => {
         .toRecords(),
     ).toEqual(all)
     expect((await server.get('/records?since=-1')).status).toBe(400)
+  })
+
+  it('since a revision that is long ago gives all records instead', async () => {
+    const other = await startServer()
+    try {
+      // As if so much had been recorded.
+      await other.sql(`update estate_head set revision = 1001`)
+      const keysOf = async (since: number) => Object.keys((await other.get(`/records?since=${since}`)).body as object).sort()
+      expect(await keysOf(1)).toEqual(['difference', 'epoch', 'revision'])
+      expect(await keysOf(0)).toEqual(['epoch', 'records', 'revision'])
+    } finally {
+      await other.stop()
+    }
   })
 
   it('lists filter, search, sort and page', async () => {

@@ -4,7 +4,9 @@ import {
   backOf,
   checkDifference,
   compareFindings,
+  compose,
   CommandError,
+  emptyDifference,
   invert,
   isEmpty,
   requireDone,
@@ -22,24 +24,24 @@ import {
   type FindingsChange,
   type Person,
 } from '@insel/core'
-import { LockMode } from '@mikro-orm/core'
 import { EntityManager } from '@mikro-orm/postgresql'
 import { Injectable } from '@nestjs/common'
 import { setImmediate } from 'node:timers/promises'
-import { changeEntity, differenceOf, estateHeadEntity, SUBMISSION_KEY, type ChangeRow, type EstateHead } from '../database/entities.js'
-import { writeChange, type NewChange } from '../database/change-table.js'
+import { changeEntity, differenceOf, estateHeadEntity, type ChangeRow, type EstateHead } from '../database/entities.js'
+import { writeChanges, type NewChange } from '../database/change-table.js'
 import { isMany } from '../database/records-table.js'
+import { inTurn, type Turn } from '../database/turn.js'
 import type { Recorder } from '../access/access.js'
 import { DatabaseRoom } from '../health/database-room.js'
 import { EstateCache, type EstateVersion } from '../estates/estate-cache.js'
+import { bytesGrown } from '../estates/weight.js'
 import { FindingsOnDemand } from '../findings/findings-on-demand.js'
 import { notFound, personMissing, ProblemError, noEstate } from '../problems/problem.js'
 import type { Answer } from './answer.js'
-import { Meanwhile } from './meanwhile.js'
-import { ChangeLog, meanwhileOf } from './change-log.js'
-import { recordedNow } from './story-clock.js'
+import { ChangeLog, meanwhileOf, type LogInTurn } from './change-log.js'
+import { saidTime } from './story-clock.js'
 import { newId } from './new-id.js'
-import { KeyedQueue } from './keyed-queue.js'
+import { Turns } from './turns.js'
 
 /** A list of commands as a person sends it. */
 export interface Submission {
@@ -67,7 +69,11 @@ interface Wish extends Recorder {
   readonly asked: readonly object[]
   readonly dryRun: boolean
   readonly withoutFindings: boolean
+  readonly work: (log: LogInTurn, before: EstateVersion, context: CommandContext) => Promise<Outcome>
 }
+
+/** A wish that waits, with the time at which it was done where its request says so. */
+type Timed = Wish & { readonly said: Date | undefined }
 
 /** A change, and the estate before and after it. */
 interface Done {
@@ -75,11 +81,16 @@ interface Done {
   readonly after: EstateVersion
   readonly difference: Difference
 }
-/** @param em what reads more of the database, where that is needed */
-type Work = (em: () => EntityManager, before: EstateVersion, context: CommandContext) => Promise<Outcome>
 
-/** How long a change waits for those before it on the same estate. */
-const TURN_WITHIN_MS = 10_000
+/** How long a change waits for those before it on the same estate: longer than a database may be silent, which is told for what it is. */
+const TURN_WITHIN_MS = 12_000
+/** So many changes of an estate are written together, and so many estates are changed at the same time: each holds a connection of ten. */
+const TOGETHER = 16
+const ESTATES = 5
+/** A turn in which so much was worked out leaves the rest to the next, so that other servers have theirs: milliseconds. */
+const TURN_MS = 100
+/** How often a turn begins again when the estate is removed, or restored, while it is on. */
+const TRIES = 3
 
 const NO_FINDINGS: FindingsChange = { raised: [], settled: [], pending: [] }
 
@@ -104,13 +115,11 @@ const actorOf = (before: EstateVersion, { estate }: Outcome, personId: string | 
   estate.find('person', personId) ?? before.estate.find('person', personId)
 
 const changeOf = (
-  estateId: string,
   before: EstateVersion,
   { estate, logged, difference, reverts }: Outcome,
   actor: Person,
   { at, submissionId }: { readonly at: Date; readonly submissionId: string | undefined },
-): NewChange => ({
-  estateId,
+): Omit<NewChange, 'estateId'> => ({
   revision: before.revision + 1,
   at,
   actorId: actor.id,
@@ -137,10 +146,14 @@ const done = (before: EstateVersion, { estate, difference }: Outcome): Done => (
     revision: before.revision + 1,
     epoch: before.epoch,
     estate,
+    bytes: before.bytes + bytesGrown(difference),
     findings: new FindingsOnDemand(estate, { before: before.findings, difference }),
   },
   difference,
 })
+
+/** What is said of a change that is not made, or makes no difference: the estate stays at its revision. */
+const unwritten = (change: Done): Done => ({ ...change, after: { ...change.after, revision: change.before.revision } })
 
 const restored = () =>
   new ProblemError(
@@ -151,13 +164,17 @@ const restored = () =>
   )
 
 /**
- * The one way in which an estate changes: apply the commands with the core, and in one statement write the difference to the tables,
- * append the change, raise the revision, notify. All of it happens, or nothing. First on the estate as it was last seen, which
- * the statement makes sure of; then, when it has moved on, on the estate as it is, under the lock of its head.
+ * The one way in which an estate changes. Whoever wants to change it waits for a turn; the database settles whose turn it is, whichever
+ * server that is. In a turn, what waits is applied with the core, one wish after the other, and one statement writes the differences to
+ * the tables, appends the changes, raises the revision and notifies. All of it happens, or nothing.
  */
 @Injectable()
 export class Pipeline {
-  readonly #turns = new KeyedQueue()
+  readonly #turns = new Turns<Timed, Done>((estateId, take) => this.#serve(estateId, take), {
+    together: TOGETHER,
+    names: ESTATES,
+    withinMs: TURN_WITHIN_MS,
+  })
 
   constructor(
     private readonly em: EntityManager,
@@ -171,22 +188,23 @@ export class Pipeline {
     const { by, expectedRevision, expectedEpoch, dryRun = false, withoutFindings = false } = submission
     // What is logged says which records it made, so that it is the same list wherever it is applied again.
     const commands = withIds(submission.commands, newId)
-    return this.#run(estateId, { ...by, asked: submission.commands, dryRun, withoutFindings }, async (em, before, context) => {
+    const work: Wish['work'] = async (log, before, context) => {
       if (expectedEpoch !== undefined && expectedEpoch !== before.epoch) throw restored()
       const { estate, difference } = applyAll(before.estate, commands, context)
-      if (expectedRevision !== undefined) await this.#checkExpected(em(), estateId, before.revision, expectedRevision, difference)
+      if (expectedRevision !== undefined) await checkExpected(log, before.revision, expectedRevision, difference)
       return { logged: commands, estate, difference, reverts: null }
-    })
+    }
+    return this.#run(estateId, { ...by, asked: submission.commands, dryRun, withoutFindings, work })
   }
 
   /** Takes a change back. @throws ProblemError 409 when later changes depend on it */
   async revert(estateId: string, revision: number, by: Recorder, withoutFindings = false): Promise<Answer> {
     const logged: readonly LoggedCommand[] = [{ type: 'change.revert', revision }]
-    return this.#run(estateId, { ...by, asked: logged, dryRun: false, withoutFindings }, async (em, before) => {
-      const row = await em().findOne(changeEntity, { estateId, revision })
+    const work: Wish['work'] = async (log, before) => {
+      const row = await log.change(revision)
       if (!row) throw notFound(`There is no change ${revision} in this estate.`)
       const difference = invert(differenceOf(row))
-      await this.#checkUnchangedSince(em(), estateId, before.estate, revision, difference)
+      await checkUnchangedSince(log, before.estate, revision, difference)
       const estate = before.estate.with(difference)
       try {
         checkDifference(
@@ -206,112 +224,130 @@ export class Pipeline {
         )
       }
       return { logged, estate, difference, reverts: revision }
-    })
+    }
+    return this.#run(estateId, { ...by, asked: logged, dryRun: false, withoutFindings, work })
   }
 
   /** Takes back what an item of a plan did. @throws CommandError, ProblemError 409 when later changes depend on it */
   async revertItem(estateId: string, itemId: string, by: Recorder, withoutFindings = false): Promise<Answer> {
     const logged: readonly LoggedCommand[] = [{ type: 'item.revert', itemId }]
-    return this.#run(estateId, { ...by, asked: logged, dryRun: false, withoutFindings }, async (em, before, context) => {
+    const work: Wish['work'] = async (log, before, context) => {
       const { doneRevision } = requireDone(before.estate, itemId)
-      const row = await em().findOne(changeEntity, { estateId, revision: doneRevision })
+      const row = await log.change(doneRevision)
       if (!row) throw notFound(`There is no change ${doneRevision} in this estate.`)
       const change = differenceOf(row)
-      await this.#checkUnchangedSince(em(), estateId, before.estate, doneRevision, backOf(change))
+      await checkUnchangedSince(log, before.estate, doneRevision, backOf(change))
       const { estate, difference } = revertItem(before.estate, itemId, change, context)
       return { logged, estate, difference, reverts: null }
-    })
+    }
+    return this.#run(estateId, { ...by, asked: logged, dryRun: false, withoutFindings, work })
   }
 
   /** The answer to a submission that was done already; undefined where none of its id was. */
   async answered(estateId: string, { submissionId }: Recorder): Promise<Answer | undefined> {
+    const found = await this.#changeOf(estateId, submissionId)
+    return found && answerOf(found.row, found.head)
+  }
+
+  /** The change that a submission made, if it made one. */
+  async #changeOf(estateId: string, submissionId: string | undefined): Promise<{ head: EstateHead; row: ChangeRow } | undefined> {
     if (submissionId === undefined) return undefined
     const em = this.em.fork()
-    const [head, row] = [await em.findOne(estateHeadEntity, { estateId }), await em.findOne(changeEntity, { estateId, submissionId })]
-    return head && row ? answerOf(row, head) : undefined
+    const row = await em.findOne(changeEntity, { estateId, submissionId })
+    const head = row && (await em.findOne(estateHeadEntity, { estateId }))
+    return head ? { head, row } : undefined
   }
 
-  #run(estateId: string, wish: Wish, work: Work): Promise<Answer> {
-    const run = () => this.#transact(estateId, wish, work)
-    return wish.dryRun ? run() : this.#turns.take(estateId, run, TURN_WITHIN_MS)
-  }
-
-  async #transact(estateId: string, wish: Wish, work: Work): Promise<Answer> {
-    const atOnce = wish.dryRun ? undefined : await this.#atOnce(estateId, wish, work)
-    if (atOnce) return atOnce
-    const locked = await this.#underLock(estateId, wish, work)
-    if ('repeated' in locked) return locked.repeated
-    this.room.wrote()
-    if (locked.after.revision !== locked.before.revision) this.cache.keep(estateId, locked.after)
-    // Nobody waits at the lock for what became of the findings.
-    return answerTo(locked, wish)
-  }
-
-  /**
-   * On the estate as it was last seen, in one statement that is void when the estate is elsewhere by now.
-   *
-   * @returns undefined when it was void, or came to nothing or to a refusal: whether that holds follows from the estate as it is
-   */
-  async #atOnce(estateId: string, wish: Wish, work: Work): Promise<Answer | undefined> {
-    const { personId, submissionId } = wish
-    const before = this.cache.lastSeen(estateId)
-    if (!before) return undefined
-    const now = recordedNow()
-    let outcome: Outcome
+  async #run(estateId: string, wish: Wish): Promise<Answer> {
+    if (wish.dryRun) return answerTo(await this.#preview(estateId, wish), wish)
+    let change: Done
     try {
-      outcome = await work(() => this.em.fork(), before, contextAt(before, now, personId))
+      change = await this.#turns.take(estateId, { ...wish, said: saidTime() })
+      if (isEmpty(change.difference)) return (await this.#doneBefore(estateId, wish)) ?? (await answerTo(change, wish))
     } catch (error) {
-      if (error instanceof CommandError || error instanceof ProblemError) return undefined
+      // What was done already, and its answer lost, is refused by the core, by what was expected, or by the key of submissions.
+      const mayBeDone = error instanceof CommandError || error instanceof ProblemError || isConstraint(error)
+      const repeated = mayBeDone ? await this.#doneBefore(estateId, wish) : undefined
+      if (repeated) return repeated
       throw error
     }
+    // Nobody waits for their turn while it is worked out what became of the findings.
+    return answerTo(change, wish)
+  }
+
+  /** What would become of an estate. */
+  async #preview(estateId: string, wish: Wish): Promise<Done> {
+    const em = this.em.fork()
+    const before = await this.cache.now(em, estateId)
+    return unwritten((await this.#workOut(this.log.inTurn(em, estateId, []), before, wish, new Date())).done)
+  }
+
+  /** What a wish comes to on an estate. @throws CommandError, ProblemError */
+  async #workOut(log: LogInTurn, before: EstateVersion, { personId, submissionId, work }: Wish, at: Date) {
+    const outcome = await work(log, before, contextAt(before, at, personId))
     const actor = actorOf(before, outcome, personId)
-    if (!actor || isEmpty(outcome.difference)) return undefined
-    const change = changeOf(estateId, before, outcome, actor, { at: now, submissionId })
-    const then = done(before, outcome)
-    const answer = new Meanwhile(() => answerTo(then, wish))
-    // What makes tables grow by much takes more than the one statement.
-    let isWritten: boolean
-    try {
-      isWritten = isMany(outcome.difference)
-        ? await this.em.fork().transactional((tx) => writeChange(tx, before, change, answer.begin))
-        : await writeChange(this.em, before, change, answer.begin)
-    } catch (error) {
-      // It was done before, and its answer was lost.
-      if (isDoneBefore(error)) return undefined
-      throw error
-    }
-    if (!isWritten) return undefined
-    this.room.wrote()
-    this.cache.keep(estateId, then.after)
-    return answer.result()
+    if (!actor) throw personMissing()
+    return { done: done(before, outcome), change: changeOf(before, outcome, actor, { at, submissionId }) }
   }
 
-  /** On the estate as it is, while nobody else can change it. */
-  #underLock(estateId: string, wish: Wish, work: Work): Promise<Done | { readonly repeated: Answer }> {
-    const { personId, submissionId, dryRun } = wish
-    const now = recordedNow()
-    return this.em.fork().transactional(async (em) => {
-      const head = await em.findOne(estateHeadEntity, { estateId }, dryRun ? {} : { lockMode: LockMode.PESSIMISTIC_WRITE })
-      if (!head) throw noEstate(estateId)
-      const repeated = dryRun ? undefined : await this.#doneBefore(em, head, wish)
-      if (repeated) return { repeated }
-      const before = await this.cache.at(em, head)
-      const outcome = await work(() => em, before, contextAt(before, now, personId))
-      const actor = actorOf(before, outcome, personId)
-      if (!actor) throw personMissing()
-      const change = done(before, outcome)
-      if (dryRun || isEmpty(outcome.difference)) return { ...change, after: { ...change.after, revision: before.revision } }
-      if (!(await writeChange(em, before, changeOf(estateId, before, outcome, actor, { at: now, submissionId }))))
-        throw new Error(`Estate ${estateId} left revision ${before.revision} under its lock.`)
-      return change
-    })
+  /** Changes an estate while nobody else can: as is wished by those who wait by then, one after the other, and written together. */
+  async #serve(estateId: string, take: () => readonly Timed[]): Promise<readonly PromiseSettledResult<Done>[]> {
+    let wishes: readonly Timed[] | undefined
+    for (let tries = 0; ; tries++)
+      try {
+        const results = await inTurn(this.em.fork(), estateId, this.cache.known(estateId), (turn) =>
+          this.#together(estateId, turn, (wishes ??= take())),
+        )
+        if (results) return results
+        if (tries === TRIES) throw new Error(`Estate ${estateId} does not stay where it is.`)
+      } catch (error) {
+        // What the database refuses of several is asked for one by one: it says which it is.
+        if (!isConstraint(error) || !wishes || wishes.length === 1) throw error
+        wishes = wishes.slice(0, 1)
+      }
+  }
+
+  /** @returns what became of the first of some wishes; undefined where the estate was elsewhere when it was to be written */
+  async #together(estateId: string, turn: Turn, wishes: readonly Timed[]): Promise<readonly PromiseSettledResult<Done>[] | undefined> {
+    if (wishes.length === 0) return []
+    if (!turn.head) throw noEstate(estateId)
+    const em = this.em.fork()
+    const begun = performance.now()
+    const results: PromiseSettledResult<Done>[] = []
+    const changes: NewChange[] = []
+    const log = this.log.inTurn(em, estateId, changes)
+    let [at, all] = [await this.cache.at(em, turn.head, turn.since), emptyDifference]
+    for (const wish of wishes) {
+      if (results.length > 0 && performance.now() - begun > TURN_MS) break
+      try {
+        const worked = await this.#workOut(log, at, wish, wish.said ?? new Date())
+        const { difference } = worked.done
+        if (isEmpty(difference)) results.push({ status: 'fulfilled', value: unwritten(worked.done) })
+        else {
+          // What makes tables grow by much is written by itself.
+          if (changes.length > 0 && isMany(difference)) break
+          results.push({ status: 'fulfilled', value: worked.done })
+          changes.push({ estateId, ...worked.change })
+          at = worked.done.after
+          all = changes.length === 1 ? difference : compose(all, difference)
+          if (isMany(difference)) break
+        }
+      } catch (reason) {
+        if (!(reason instanceof CommandError || reason instanceof ProblemError)) throw reason
+        results.push({ status: 'rejected', reason })
+      }
+    }
+    if (changes.length === 0) return results
+    if (!(await writeChanges(em, turn, changes, all))) return undefined
+    this.room.wrote()
+    this.cache.keep(estateId, at)
+    return results
   }
 
   /** The answer to a submission that was done already. @throws ProblemError 422 when its id was another's */
-  async #doneBefore(em: EntityManager, head: EstateHead, { submissionId, asked }: Wish): Promise<Answer | undefined> {
-    if (submissionId === undefined) return undefined
-    const row = await em.findOne(changeEntity, { estateId: head.estateId, submissionId })
-    if (!row) return undefined
+  async #doneBefore(estateId: string, { submissionId, asked }: Wish): Promise<Answer | undefined> {
+    const { head, row } = (await this.#changeOf(estateId, submissionId)) ?? {}
+    if (!head || !row) return undefined
     if (!holds(row.commands, asked))
       throw new ProblemError(
         422,
@@ -321,51 +357,51 @@ export class Pipeline {
       )
     return answerOf(row, head)
   }
+}
 
-  /** A submission made on an older revision is refused when what it touches changed meanwhile; otherwise it is applied. */
-  async #checkExpected(em: EntityManager, estateId: string, revision: number, expected: number, difference: Difference): Promise<void> {
-    if (expected === revision) return
-    if (expected > revision)
-      throw new ProblemError(
-        409,
-        'revision-unknown',
-        'The revision is not known',
-        `Revision ${expected} was expected, but the estate is at ${revision}. Load it again.`,
-      )
-    const ids = [...Object.keys(difference.updated), ...Object.keys(difference.removed)]
-    const rows = await this.log.touching(em, estateId, expected, ids)
-    if (rows.length === 0) return
-    const names = [...new Set(rows.map((row) => row.actorName))].join(' and ')
+/** A submission made on an older revision is refused when what it touches changed meanwhile; otherwise it is applied. */
+async function checkExpected(log: LogInTurn, revision: number, expected: number, difference: Difference): Promise<void> {
+  if (expected === revision) return
+  if (expected > revision)
     throw new ProblemError(
       409,
-      'changed-meanwhile',
-      'The records changed meanwhile',
-      `${names} changed what this touches after revision ${expected}. Look at the record as it is now, then do it again.`,
-      {
-        meanwhile: meanwhileOf(rows, ids),
-      },
+      'revision-unknown',
+      'The revision is not known',
+      `Revision ${expected} was expected, but the estate is at ${revision}. Load it again.`,
     )
-  }
+  const ids = [...Object.keys(difference.updated), ...Object.keys(difference.removed)]
+  const rows = await log.touching(expected, ids)
+  if (rows.length === 0) return
+  const names = [...new Set(rows.map((row) => row.actorName))].join(' and ')
+  throw new ProblemError(
+    409,
+    'changed-meanwhile',
+    'The records changed meanwhile',
+    `${names} changed what this touches after revision ${expected}. Look at the record as it is now, then do it again.`,
+    {
+      meanwhile: meanwhileOf(rows, ids),
+    },
+  )
+}
 
-  async #checkUnchangedSince(em: EntityManager, estateId: string, estate: Estate, revision: number, back: Difference): Promise<void> {
-    const stray = [
-      ...Object.entries(back.removed).filter(([id, { kind, record }]) => !isAs(estate, kind, id, record)),
-      ...Object.entries(back.updated).filter(([id, { kind, from }]) => !isAs(estate, kind, id, from)),
-      ...Object.entries(back.added).filter(([id]) => estate.kindOf(id) !== undefined),
-    ].map(([id]) => id)
-    if (stray.length === 0) return
-    const rows = await this.log.touching(em, estateId, revision, stray)
-    const later = rows.map((row) => `change ${row.revision} by ${row.actorName}`).join(', ')
-    throw new ProblemError(
-      409,
-      'changed-since',
-      'Later changes depend on it',
-      `Change ${revision} cannot be reverted: what it did was changed since, in ${later}. Revert those first.`,
-      {
-        meanwhile: meanwhileOf(rows, stray),
-      },
-    )
-  }
+async function checkUnchangedSince(log: LogInTurn, estate: Estate, revision: number, back: Difference): Promise<void> {
+  const stray = [
+    ...Object.entries(back.removed).filter(([id, { kind, record }]) => !isAs(estate, kind, id, record)),
+    ...Object.entries(back.updated).filter(([id, { kind, from }]) => !isAs(estate, kind, id, from)),
+    ...Object.entries(back.added).filter(([id]) => estate.kindOf(id) !== undefined),
+  ].map(([id]) => id)
+  if (stray.length === 0) return
+  const rows = await log.touching(revision, stray)
+  const later = rows.map((row) => `change ${row.revision} by ${row.actorName}`).join(', ')
+  throw new ProblemError(
+    409,
+    'changed-since',
+    'Later changes depend on it',
+    `Change ${revision} cannot be reverted: what it did was changed since, in ${later}. Revert those first.`,
+    {
+      meanwhile: meanwhileOf(rows, stray),
+    },
+  )
 }
 
 function isAs(estate: Estate, kind: Parameters<Estate['find']>[0], id: string, record: Parameters<typeof sameRecord>[0]): boolean {
@@ -379,8 +415,8 @@ function answerOf(row: ChangeRow, { epoch }: EstateHead): Answer {
   return { revision: row.revision, text: JSON.stringify(response) }
 }
 
-/** Whether the database refused a change since one of the same submission is there. */
-const isDoneBefore = (error: unknown): boolean => (error as { constraint?: unknown } | undefined)?.constraint === SUBMISSION_KEY
+/** Whether the database refused something for a constraint: the change of a submission that is there already, or what the core should have seen. */
+const isConstraint = (error: unknown): boolean => (error as { constraint?: unknown } | undefined)?.constraint !== undefined
 
 /**
  * Whether a value holds all of another: what was asked is logged with the ids that were made for it.

@@ -1,56 +1,57 @@
 import type { EntityManager } from '@mikro-orm/postgresql'
 import type { Difference } from '@insel/core'
 import { CHANNEL } from '../events/notifications.js'
-import type { ChangeRow, EstateHead } from './entities.js'
+import type { ChangeRow } from './entities.js'
 import { differenceStatements, isMany, lookAgain } from './records-table.js'
-import { runStatement } from './statement.js'
+import { runIn } from './statement.js'
+import { together, type Turn } from './turn.js'
 
 /** A change to be written. */
 export type NewChange = ChangeRow & { readonly difference: Difference }
 
-const COLUMNS =
-  '"estate_id", "revision", "at", "actor_id", "actor_name", "commands", "difference", "touched", "about", "reverts", "submission_id"'
-const TYPES = ['uuid', 'integer', 'timestamptz', 'uuid', 'text', 'jsonb', 'jsonb', 'uuid[]', 'uuid[]', 'integer', 'uuid']
-
-/** The values of a change, in the order of its columns. */
-const valuesOf = ({
-  estateId,
-  revision,
-  at,
-  actorId,
-  actorName,
-  commands,
-  difference,
-  touched,
-  about,
-  reverts,
-  submissionId,
-}: NewChange) => [
-  ...[estateId, revision, at, actorId, actorName, JSON.stringify(commands), JSON.stringify(difference)],
-  ...[touched, about, reverts, submissionId],
-]
+/** The columns of the log, and what each holds of a change. */
+const COLUMNS: { readonly [column: string]: (change: NewChange) => unknown } = {
+  estate_id: ({ estateId }) => estateId,
+  revision: ({ revision }) => revision,
+  at: ({ at }) => at.toISOString(),
+  actor_id: ({ actorId }) => actorId,
+  actor_name: ({ actorName }) => actorName,
+  commands: ({ commands }) => commands,
+  difference: ({ difference }) => difference,
+  touched: ({ touched }) => touched,
+  about: ({ about }) => about,
+  reverts: ({ reverts }) => reverts,
+  submission_id: ({ submissionId }) => submissionId,
+}
+const names = Object.keys(COLUMNS)
+  .map((column) => `"${column}"`)
+  .join(', ')
+const ROWS = `select ${names} from json_populate_recordset(null::"change", ?::json)`
+const rowsOf = (changes: readonly NewChange[]): string =>
+  JSON.stringify(changes.map((change) => Object.fromEntries(Object.entries(COLUMNS).map(([column, of]) => [column, of(change)]))))
 
 /** Writes the first entry of a log: as it is, since it may be all of a large estate. */
 export async function writeFirstChange(em: EntityManager, change: NewChange): Promise<void> {
-  const sql = `insert into "change" (${COLUMNS}) values (${TYPES.map((type) => `?::${type}`).join(', ')})`
-  await runStatement(em, { sql, values: valuesOf(change) })
+  await runIn(em)({ sql: `insert into "change" (${names}) ${ROWS}`, values: [rowsOf([change])] })
 }
 
 /**
- * Writes a change: the records it is made of, its entry in the log, the estate's revision; and tells the listeners when it commits, and
- * only then. One statement, one way to the database and back: all of it happens, or nothing.
+ * Writes changes that follow each other: the records they are made of, their entries in the log, the estate's revision; and tells the
+ * listeners when it commits, and only then. One statement, one way to the database and back: all of it happens, or nothing.
  *
- * @param before where the estate must be, for the change to be its next
- * @param meanwhile called when the database is at work and this program has time; it does not throw
- * @returns false when it is elsewhere, and nothing was written
+ * @param changes from the one that follows the head on
+ * @param difference what they come to together
+ * @returns false where the estate is not where it was when the turn began, and nothing was written
  */
-export async function writeChange(
+export async function writeChanges(
   em: EntityManager,
-  before: Pick<EstateHead, 'revision' | 'epoch'>,
-  change: NewChange,
-  meanwhile?: () => void,
+  { head, run }: Turn,
+  changes: readonly NewChange[],
+  difference: Difference,
 ): Promise<boolean> {
-  const { estateId, revision, at, difference } = change
+  const last = changes.at(-1)
+  if (!head || !last) throw new Error('no estate, or no change')
+  const { estateId, epoch } = head
   const records = differenceStatements(em, difference, { sql: 'head as h', values: [] })
   const statement = {
     // Changes are alike, except those by which tables grow much: they are planned for what they hold.
@@ -58,18 +59,21 @@ export async function writeChange(
     sql: `with head as (
         update "estate_head" set "revision" = ?, "updated_at" = ? where "estate_id" = ? and "revision" = ? and "epoch" = ? returning "estate_id"
       )${records.map(({ sql }, index) => `, records_${index} as (${sql})`).join('')}
-      insert into "change" (${COLUMNS})
-      select ${TYPES.map((type) => `?::${type}`).join(', ')} from head
-      returning pg_notify(?, ?)`,
+      insert into "change" (${names})
+      select r.* from head, (${ROWS}) as r
+      returning pg_notify(?, json_build_object('estateId', "estate_id", 'revision', "revision", 'epoch', ?::text)::text)`,
     values: [
-      ...[revision, at, estateId, before.revision, before.epoch],
+      ...[last.revision, last.at, estateId, head.revision, epoch],
       ...records.flatMap(({ values }) => values),
-      ...valuesOf(change),
-      ...[CHANNEL, JSON.stringify({ estateId, revision, epoch: before.epoch })],
+      ...[rowsOf(changes), CHANNEL, epoch],
     ],
   }
-  const logged = await runStatement(em, statement, meanwhile)
-  if (logged.length === 0) return false
-  await lookAgain(em, difference)
-  return true
+  const write = async () => (await run(statement)).length > 0
+  // What makes tables grow by much takes more than the one statement.
+  if (!isMany(difference)) return write()
+  return together(run, async () => {
+    if (!(await write())) return false
+    await lookAgain(em, difference, run)
+    return true
+  })
 }

@@ -74,9 +74,6 @@ export const estateHeadEntity = new EntitySchema<EstateHead>({
   },
 })
 
-/** The index by which a submission makes one change at most. */
-export const SUBMISSION_KEY = 'change_submission_id_key'
-
 /** An entry of the change log. Only ever added. */
 export interface ChangeRow {
   estateId: string

@@ -1,7 +1,7 @@
 import { groupBy, kindNames, kinds, upgraded, type AnyRecord, type Difference, type Field, type Kind, type Records } from '@insel/core'
 import type { EntityManager } from '@mikro-orm/postgresql'
 import { recordEntities } from './entities.js'
-import { runStatement, type Statement } from './statement.js'
+import { runIn, type Run, type Statement } from './statement.js'
 
 /** All records of an estate, read whole table by whole table with the query builder, which is four times quicker than entities. */
 export async function readRecords(em: EntityManager, estateId: string): Promise<Records> {
@@ -85,17 +85,17 @@ export const isMany = ({ added }: Difference): boolean => Object.keys(added).len
  * Lets the database look at the tables that a large difference made grow. It checks each reference when the transaction ends, in the way
  * that was best for the tables as they were: a walk through all of a small table, which of a large one takes seconds.
  */
-export async function lookAgain(em: EntityManager, difference: Difference): Promise<void> {
+export async function lookAgain(em: EntityManager, difference: Difference, run: Run = runIn(em)): Promise<void> {
   if (!isMany(difference)) return
   // The columns by which rows are found are enough for that, and are a tenth of the work.
   const tables = byKind(Object.values(difference.added)).map(([kind]) => `"${tableOf(em, kind).table}" ("estate_id", "id")`)
-  await runStatement(em, { sql: `analyze ${tables.join(', ')}`, values: [] })
+  await run({ sql: `analyze ${tables.join(', ')}`, values: [] })
 }
 
 /** Writes the records of an estate that has none yet. */
 export async function writeDifference(em: EntityManager, estateId: string, difference: Difference): Promise<void> {
   const head = { sql: '(select ?::uuid as "estate_id") as h', values: [estateId] }
-  for (const statement of differenceStatements(em, difference, head)) await runStatement(em, statement)
+  for (const statement of differenceStatements(em, difference, head)) await runIn(em)(statement)
   await lookAgain(em, difference)
 }
 

@@ -1,4 +1,4 @@
-import { recordedNow } from '../changes/story-clock.js'
+import { saidTime } from '../changes/story-clock.js'
 import type { CreateEstateRequest, DifferenceResponse, EstateRemoved, EstateSummary, RecordsResponse } from '@insel/contract'
 import { applyAll, compose, emptyDifference, Estate, type Command, type Difference } from '@insel/core'
 import { EntityManager, LockMode } from '@mikro-orm/postgresql'
@@ -40,7 +40,7 @@ export class EstatesService {
 
   /** A new estate: its description, its policies, and its first person. */
   async create(request: CreateEstateRequest): Promise<EstateSummary & { personId: string }> {
-    const [estateId, personId, now] = [newId(), newId(), recordedNow()]
+    const [estateId, personId, now] = [newId(), newId(), saidTime() ?? new Date()]
     const commands: Command[] = [
       {
         type: 'person.add',

@@ -4,7 +4,7 @@ import { ForeignKeyConstraintViolationException, UniqueConstraintViolationExcept
 import { HttpException } from '@nestjs/common'
 import type { Request } from 'express'
 import type { GuardedRequest } from '../access/access.js'
-import { TurnMissedError } from '../changes/keyed-queue.js'
+import { TurnMissedError } from '../changes/turns.js'
 import { databaseFault } from './database-fault.js'
 import { busy, ProblemError } from './problem.js'
 
