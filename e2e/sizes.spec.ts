@@ -3,7 +3,7 @@ import type { Page } from '@playwright/test'
 import { CHROMIUM } from '../scripts/packages.js'
 import { axeFinds } from './axe.js'
 import { expect, test } from './insel.js'
-import { browserArguments } from './playwright.config.js'
+import { browserArguments } from '../scripts/browser.js'
 import { viewsOf } from './views.js'
 
 /** A desk at 400 % zoom, a phone, a tablet, the desk this is drawn for, a wide screen; height as such screens have it. */

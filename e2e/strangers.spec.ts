@@ -3,7 +3,7 @@ import type { AddressInfo } from 'node:net'
 import { chromium, type Browser, type Page } from '@playwright/test'
 import { CHROMIUM } from '../scripts/packages.js'
 import { expect, test } from './insel.js'
-import { browserArguments } from './playwright.config.js'
+import { browserArguments } from '../scripts/browser.js'
 
 /** A page of somebody else's, on another name and port. */
 async function elsewhere(): Promise<{ readonly port: number; readonly server: Server }> {

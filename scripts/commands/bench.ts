@@ -1,5 +1,6 @@
 import { chromium as browserType, type Page } from '@playwright/test'
 import { spawnSync } from 'node:child_process'
+import { Agent, request } from 'node:http'
 import { cpus } from 'node:os'
 import { join } from 'node:path'
 import { gzipSync } from 'node:zlib'
@@ -8,12 +9,13 @@ import type { Growth, Measured } from '../../packages/core/bench/core.js'
 import { generateRecords } from '@insel/core/testing'
 import { OBSERVATIONS_MAX, PERSON_HEADER, type RecordsResponse } from '@insel/contract'
 import { makeIds, seededRandom, type Command, type Kind } from '@insel/core'
-import { browserArguments } from '../../e2e/playwright.config.js'
+import { browserArguments } from '../browser.js'
 import { build } from '../build.js'
 import { createEstate, loadDemo, sendCommands } from '../demo/load.js'
 import { chromium, CHROMIUM, ensurePackages, postgresql } from '../packages.js'
 import { FIRST_VIEW_MAX, firstViewBytes } from '../first-view.js'
 import { root } from '../places.js'
+import { startServer } from '../server.js'
 import { openWorkbench } from '../workbench.js'
 
 const LARGE = { hosts: 200, guests: 5000, adapters: 10_000 }
@@ -90,7 +92,7 @@ async function measureClones(
  * How many times a durable write of one row, from its BEGIN to its COMMIT, a command on the demo estate takes as a page sends it; and what
  * of that a request takes that asks for nothing. All on one connection each, one after another.
  */
-async function measureAgainstInsert(server: string, databaseUrl: string, demoId: string): Promise<Measured[]> {
+export async function measureAgainstInsert(server: string, databaseUrl: string, demoId: string): Promise<Measured[]> {
   const { records } = (await (await fetch(`${server}/api/v1/estates/${demoId}/records`)).json()) as RecordsResponse
   const personId = records.person[0]?.id ?? ''
   const client = new pg.Client({ connectionString: databaseUrl })
@@ -113,22 +115,85 @@ async function measureAgainstInsert(server: string, databaseUrl: string, demoId:
       )
       const id = records.guest[run % records.guest.length]?.id ?? ''
       commands.push(
-        await timed(() => sendCommands(server, demoId, personId, [{ type: 'guest.update', id, changes: { note: `seen ${run}` } }])),
+        await timed(() => sendLightly(server, demoId, personId, [{ type: 'guest.update', id, changes: { note: `seen ${run}` } }])),
       )
-      nothing.push(await timed(async () => (await fetch(`${server}/api/v1/server`)).json()))
+      nothing.push(await timed(() => askLightly(`${server}/api/v1/server`, 'GET')))
     }
     const unit = `in raw INSERT + COMMIT of ${median(raw).toFixed(2)} ms`
     return [
       { what: `command on the demo estate, ${unit}`, value: median(commands) / median(raw), budget: COMMAND_MAX, unit: 'x' },
-      { what: `a request for nothing, ${unit}`, value: median(nothing) / median(raw), budget: COMMAND_MAX / 2, unit: 'x' },
+      { what: `a request for nothing, ${unit}`, value: median(nothing) / median(raw), budget: NOTHING_MAX, unit: 'x' },
     ]
   } finally {
     await client.query('drop table if exists bench_raw')
     await client.end()
   }
 }
+const COMMAND_MAX = 6
 /** A request that asks for nothing is nearly two raw writes on two cores: each way between two programs wakes one up. */
-const COMMAND_MAX = 4
+const NOTHING_MAX = 2
+
+const CLIENTS = 16
+const LOOP_MS = 3000
+const LOOPS = 5
+/** Two servers on one database record at least 0.9 of what one does: whose turn it is costs them no more. */
+const ONE_BY_TWO_MAX = 1 / 0.9
+
+const agent = new Agent({ keepAlive: true })
+
+/** Asks by what takes the least time of the processors, which the server shares with who asks it. */
+function askLightly(url: string, method: string, body = '', headers: Readonly<Record<string, string>> = {}): Promise<void> {
+  const sent = { 'content-type': 'application/json', 'content-length': String(Buffer.byteLength(body)), ...headers }
+  return new Promise((resolve, reject) => {
+    const asked = request(url, { method, agent, headers: sent }, (answer) => {
+      answer.resume()
+      answer.on('end', () => (answer.statusCode === 200 ? resolve() : reject(new Error(`${url} answered ${String(answer.statusCode)}`))))
+    })
+    asked.on('error', reject)
+    asked.end(body)
+  })
+}
+
+/** Sends commands as a page does, which works out findings itself. */
+const sendLightly = (server: string, estateId: string, personId: string, commands: readonly Command[]): Promise<void> =>
+  askLightly(`${server}/api/v1/estates/${estateId}/commands?findings=false`, 'POST', JSON.stringify({ commands }), {
+    [PERSON_HEADER]: personId,
+  })
+
+/** Commands that 16 clients get recorded on one estate, each sending the next when the last is answered: by one server, and by two. */
+export async function measureTwoServers(server: string, databaseUrl: string, demoId: string): Promise<Measured[]> {
+  const { records } = (await (await fetch(`${server}/api/v1/estates/${demoId}/records`)).json()) as RecordsResponse
+  const personId = records.person[0]?.id ?? ''
+  const second = await startServer({ databaseUrl, port: 0, host: '127.0.0.1', logName: 'bench-second' })
+  let sent = 0
+  const perSecond = async (servers: readonly string[]) => {
+    const [start, before] = [performance.now(), sent]
+    const client = async (_: unknown, index: number) => {
+      while (performance.now() - start < LOOP_MS) {
+        const id = records.guest[(index * 7 + sent) % records.guest.length]?.id ?? ''
+        await sendLightly(servers[index % servers.length] ?? '', demoId, personId, [
+          { type: 'guest.update', id, changes: { note: `seen ${sent}` } },
+        ])
+        sent++
+      }
+    }
+    await Promise.all(Array.from({ length: CLIENTS }, client))
+    return ((sent - before) * 1000) / (performance.now() - start)
+  }
+  try {
+    const [one, two]: [number[], number[]] = [[], []]
+    await perSecond([server, second.url])
+    for (let loop = 0; loop < LOOPS; loop++) {
+      one.push(await perSecond([server]))
+      two.push(await perSecond([server, second.url]))
+    }
+    const shown = `${median(one).toFixed(0)} commands a second of ${CLIENTS} clients`
+    return [{ what: `one server by two, ${shown}`, value: median(one) / median(two), budget: ONE_BY_TWO_MAX, unit: 'x' }]
+  } finally {
+    agent.destroy()
+    await second.stop()
+  }
+}
 
 /** Guests whose quarter of a year is sent through the API; the rest is laid beside it as copies, which is the same to read. */
 const SENT_GUESTS = 50
@@ -628,30 +693,55 @@ function measureBuiltCore(): { readonly core: readonly Measured[]; readonly grow
   return JSON.parse(stdout) as ReturnType<typeof measureBuiltCore>
 }
 
+/** What parsing the large estate's JSON takes where the budgets hold as they stand, milliseconds; on one machine it was 41 to 93 by the day. */
+const PARSE_MS = 41
+
+/** How long a machine takes now for a known piece of work. */
+function parseNow(text: string): number {
+  const times: number[] = []
+  for (let run = 0; run < 9; run++) {
+    const start = performance.now()
+    JSON.parse(text)
+    times.push(performance.now() - start)
+  }
+  return median(times)
+}
+
 /** Measures against the budgets and prints a table. @returns 0; a budget that is missed is said, not failed: machines differ */
 export async function bench(): Promise<number> {
   ensurePackages([postgresql, chromium])
   build()
+  const text = JSON.stringify(generateRecords(LARGE))
+  const parsed = [parseNow(text)]
   const { core, growth } = measureBuiltCore()
+  parsed.push(parseNow(text))
   const measured: Measured[] = [...core, measureBundle()]
   const workbench = await openWorkbench('bench', undefined, true)
   try {
     const demoId = await loadDemo(workbench.url)
     const large = await loadLarge(workbench.url)
     measured.push(...(await measureAgainstInsert(workbench.url, workbench.databaseUrl, demoId)))
+    measured.push(...(await measureTwoServers(workbench.url, workbench.databaseUrl, demoId)))
+    parsed.push(parseNow(text))
     measured.push(...(await measureServer(workbench.url, large)), ...(await measurePage(workbench.url, demoId, large.id)))
     measured.push(...(await measureObservations(workbench.url, workbench.databaseUrl, large)))
+    parsed.push(parseNow(text))
     measured.push(...(await measureMoves(workbench.url, workbench.databaseUrl, large)))
+    parsed.push(parseNow(text))
   } finally {
     await workbench.stop()
   }
+  const slower = Math.max(1, median(parsed) / PARSE_MS)
   process.stdout.write(
-    `\n${cpus().length} cores, Node ${process.version}; ${LARGE.hosts} hosts, ${LARGE.guests} guests, ${LARGE.adapters} adapters; medians\n\n`,
+    `\n${cpus().length} cores, Node ${process.version}; ${LARGE.hosts} hosts, ${LARGE.guests} guests, ${LARGE.adapters} adapters; medians\n` +
+      `parsing their JSON took ${median(parsed).toFixed(0)} ms of ${PARSE_MS}: budgets of time are times ${slower.toFixed(2)}\n\n`,
   )
-  for (const { what, value, budget, unit } of measured)
+  for (const { what, value, budget, unit } of measured) {
+    const most = unit === 'ms' ? budget * slower : budget
     process.stdout.write(
-      `${what.padEnd(52)} ${value.toFixed(2).padStart(9)} ${unit}  budget ${String(budget).padStart(5)} ${unit}  ${value <= budget ? 'within' : 'MISSED'}\n`,
+      `${what.padEnd(52)} ${value.toFixed(2).padStart(9)} ${unit}  budget ${most.toFixed(unit === 'ms' ? 0 : 2).padStart(6)} ${unit}  ${value <= most ? 'within' : 'MISSED'}\n`,
     )
+  }
   process.stdout.write(growthTable(growth))
   return 0
 }
