@@ -1,5 +1,5 @@
 import { Findings, minutesOf, recordTitle } from '@insel/core'
-import { notAddingUp } from '@insel/core/testing'
+import { notAddingUp, renamesOf } from '@insel/core/testing'
 import { describe, expect, it } from 'vitest'
 import { demoEstate } from './demo-estate.js'
 import { skerrySound } from './skerry-sound.js'
@@ -95,4 +95,15 @@ describe('the demo estate', () => {
       ]
     `)
   })
+})
+
+it('findings after whatever is renamed are what a full pass finds', () => {
+  const estate = demoEstate()
+  const before = Findings.of(estate, '2027-01-18')
+  let renames = 0
+  for (const { command, estate: renamed, difference } of renamesOf(estate)) {
+    expect([command, before.after(renamed, difference).list()]).toEqual([command, Findings.of(renamed, '2027-01-18').list()])
+    renames++
+  }
+  expect(renames).toBeGreaterThan(100)
 })

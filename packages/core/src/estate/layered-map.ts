@@ -28,8 +28,8 @@ const GONE = Symbol('gone')
 type Held<V> = V | typeof GONE
 
 /**
- * A map that never changes: `edit` gives a new one that shares the large base and differs by a small overlay. Purpose
- * the estate's tables, where a command touches a few of tens of thousands of records. (A general persistent map was
+ * A map that never changes: `edit` gives a new one that shares the large base and differs by a small overlay. Meant
+ * for the estate's tables, where a command touches a few of tens of thousands of records. (A general persistent map was
  * measured first: building one for 130,000 index entries took ten times the budget.)
  */
 export class LayeredMap<V> implements Layer<V> {
@@ -61,6 +61,12 @@ export class LayeredMap<V> implements Layer<V> {
 
   values(): V[] {
     return this.valuesBeside(NOTHING)
+  }
+
+  keys(): string[] {
+    const kept = [...this.#base.keys()].filter((key) => !this.#overlay.has(key))
+    for (const [key, value] of this.#overlay) if (value !== GONE) kept.push(key)
+    return kept
   }
 
   open(): OpenLayer<V> {

@@ -6,6 +6,7 @@ import { apply, applyAll, type Command } from '../commands/index.js'
 import { CommandError, Estate, type Records } from '../estate/index.js'
 import { anyCommand } from '../testing/any-command.js'
 import { generateEstate } from '../testing/generate-estate.js'
+import { renamesOf } from '../testing/renames.js'
 import { idOf, smallEstate, testContext, TODAY } from '../testing/small-estate.js'
 import { GiB } from '../units/index.js'
 import { compareFindings, Findings, fixOf, isFindingOn, rules, type Finding } from './index.js'
@@ -78,6 +79,20 @@ describe('findings', () => {
       }),
       { numRuns: runs(100, 1000) },
     ))
+
+  it('after a rename are what a full pass finds; only what shows a name, or may, is looked at again', () => {
+    const estate = generateEstate({ hosts: 16, guests: 240, adapters: 360 })
+    const before = Findings.of(estate, TODAY)
+    expect(before.list().length).toBeGreaterThan(30)
+    const looked: number[] = []
+    for (const renamed of renamesOf(estate, 20)) {
+      const after = before.after(renamed.estate, renamed.difference)
+      expect([renamed.command, after.list()]).toEqual([renamed.command, Findings.of(renamed.estate, TODAY).list()])
+      looked.push(after.againSince(before).before.length)
+    }
+    expect(looked.length).toBeGreaterThan(100)
+    expect(looked.reduce((sum, one) => sum + one, 0) / looked.length).toBeLessThan(before.list().length / 3)
+  })
 
   it('of one rule on one thing are told apart by what they are about: what is mended settles itself alone', () => {
     const old = after(

@@ -23,7 +23,7 @@ const NONE: readonly Finding[] = []
 const inOrder = (a: Finding, b: Finding) => bySeverity(a, b) || (a.id < b.id ? -1 : 1)
 
 /** Findings that were looked at again: as they were, and as they are. */
-interface RecheckOn {
+interface Rechecked {
   readonly before: Finding[]
   readonly now: Finding[]
 }
@@ -39,7 +39,7 @@ export class Findings {
   readonly #pending: ReadonlySet<Rule>
   /** Stands for these findings where later ones say what they come from, so that they do not hold on to them. */
   readonly #token = {}
-  readonly #from: { readonly token: object; readonly again: RecheckOn } | undefined
+  readonly #from: { readonly token: object; readonly again: Rechecked } | undefined
   #list: readonly Finding[] | undefined
   #settled: Findings | undefined
 
@@ -49,7 +49,7 @@ export class Findings {
     /** The day the findings hold for, `YYYY-MM-DD`: some come due with time. */
     readonly today: string,
     pending: ReadonlySet<Rule> = new Set(),
-    from?: { readonly before: Findings; readonly again: RecheckOn },
+    from?: { readonly before: Findings; readonly again: Rechecked },
   ) {
     this.#estate = estate
     this.#byRule = byRule
@@ -80,16 +80,19 @@ export class Findings {
    */
   after(after: Estate, difference: Difference): Findings {
     const touched = touchedRecords(difference)
-    if (touched.some((one) => isEverywhere(one) || isRenamed(one))) return Findings.of(after, this.today)
+    if (touched.some(isEverywhere)) return Findings.of(after, this.today)
+    const former = formerNames(difference)
     const policy = policyOf(after)
     const ofKind = groupBy(touched, ({ kind }) => kind)
-    const again: RecheckOn = { before: [], now: [] }
+    const again: Rechecked = { before: [], now: [] }
     const pending = new Set<Rule>()
     const byRule = new Map(this.#byRule)
     const looking = new Set([...this.#pending, ...[...ofKind.keys()].flatMap((kind) => rulesLookingAt.get(kind) ?? [])])
-    for (const rule of looking) {
+    // A new name is in findings on other things, whatever their rules look at.
+    for (const rule of former.length > 0 ? rules : looking) {
       const old = this.#byRule.get(rule.id) ?? NONE_OF_RULE
-      const subjects = subjectsAgain(rule, after, ofKind)
+      const seen = looking.has(rule) ? subjectsAgain(rule, after, ofKind) : NO_SUBJECTS
+      const subjects = seen === 'all' || former.length === 0 ? seen : new Set([...seen, ...subjectsShowing(old, former)])
       if (!this.#pending.has(rule) && subjects !== 'all' && subjects.size === 0) continue
       if (rule.isLate?.(after)) {
         pending.add(rule)
@@ -122,7 +125,7 @@ export class Findings {
   settled(): Findings {
     if (this.#pending.size === 0) return this
     if (!this.#settled) {
-      const again: RecheckOn = { before: [], now: [] }
+      const again: Rechecked = { before: [], now: [] }
       const byRule = new Map(this.#byRule)
       for (const rule of this.#pending)
         byRule.set(rule.id, allAgain(rule, this.#estate, this.today, byRule.get(rule.id) ?? NONE_OF_RULE, again))
@@ -147,7 +150,7 @@ export class Findings {
 const PLACES_MAX = 64
 
 /** A list in order with some findings taken out and others put in. */
-function changedList(list: readonly Finding[], { before, now }: RecheckOn): readonly Finding[] {
+function changedList(list: readonly Finding[], { before, now }: Rechecked): readonly Finding[] {
   if (before.length === 0 && now.length === 0) return list
   if (before.length + now.length > PLACES_MAX) {
     const gone = new Set(before)
@@ -204,9 +207,27 @@ export function compareFindings(before: Findings, after: Findings): FindingsChan
 /** What the estate's people agreed on, and the estate's own domain and time zone, are read by rules of all kinds. */
 const isEverywhere = ({ kind }: Touched): boolean => kind === 'policy' || kind === 'estate'
 
-/** A new name or number is in the sentences of findings on other records, so all of them are said again. */
-const isRenamed = ({ changed = [] }: Touched): boolean =>
-  changed.some((field) => field === 'name' || field === 'position' || field === 'use')
+/** By what records are called. */
+const NAMING: readonly string[] = ['name', 'position', 'use']
+
+/** What records that are called otherwise now were called before, in small letters. */
+const formerNames = ({ updated }: Difference): readonly string[] =>
+  Object.values(updated).flatMap(({ from, to }) => {
+    const [was, is] = [from, to] as unknown as readonly [Readonly<Record<string, unknown>>, Readonly<Record<string, unknown>>]
+    return NAMING.filter((field) => was[field] !== is[field]).map((field) => String(was[field] ?? '').toLowerCase())
+  })
+
+/** A sentence that names only the first of several: with another name others may be the first. */
+const LEAVES_OUT = /\d (?:more|others?)\b/
+
+/** The subjects with findings that say one of some names, or leave names out. */
+const subjectsShowing = (found: OfRule, names: readonly string[]): readonly string[] =>
+  found.keys().filter((id) => found.get(id)?.some((finding) => isShowing(finding, names)))
+
+function isShowing({ sentence, remedy, evidence }: Finding, names: readonly string[]): boolean {
+  const said = [sentence, remedy, ...evidence.flatMap(({ label, value }) => [label, String(value)])].join('\n').toLowerCase()
+  return LEAVES_OUT.test(said) || names.some((name) => said.includes(name))
+}
 
 /** The rules that look again, at whatever, when a record of a kind came, went or changed. */
 const rulesLookingAt: ReadonlyMap<Kind, readonly Rule[]> = new Map(
@@ -242,7 +263,7 @@ function checkAll(rule: Rule, estate: Estate, today: string): OfRule {
 }
 
 /** Looks at all subjects of a rule again, and notes what that was and is. */
-function allAgain(rule: Rule, estate: Estate, today: string, old: OfRule, { before, now }: RecheckOn): OfRule {
+function allAgain(rule: Rule, estate: Estate, today: string, old: OfRule, { before, now }: Rechecked): OfRule {
   const found = checkAll(rule, estate, today)
   for (const findings of old.values()) before.push(...findings)
   for (const findings of found.values()) now.push(...findings)

@@ -166,31 +166,31 @@ interface Standing {
   readonly left: Share
 }
 
-const standingOf = new WeakMap<Host, { readonly of: readonly object[]; readonly otherContents: Standing }>()
+const standingOf = new WeakMap<Host, { readonly of: readonly object[]; readonly without: Standing }>()
 
 /** The load of a host; worked out once for as long as its guests and what counts for them stay. */
 function standingOn(estate: Estate, host: Host, policy: Policy, carriers: Carriers, shelves: StoreSpace): Standing {
   const guests = machinesOn(estate, host.id)
   const of = [policy, carriers, shelves, platformOf(estate, host), openMoves(estate), ...guests]
   const known = standingOf.get(host)
-  if (known?.of.length === of.length && known.of.every((one, index) => one === of[index])) return known.otherContents
+  if (known?.of.length === of.length && known.of.every((one, index) => one === of[index])) return known.without
   const capacity = hostCapacity(estate, host)
   const running = guests.filter((guest) => guest.state === 'running')
   const loads = running
-    .sort((a, b) => b.memoryMiB - a.memoryMiB || (a.name < b.name ? -1 : 1))
+    .sort((a, b) => b.memoryMiB - a.memoryMiB || (a.id < b.id ? -1 : 1))
     .map((guest) => ({
       guest,
       cores: coreLoad(policy, guest),
       carriers: carriers.of(guest.id),
       disks: shelves.ofGuest.get(guest.id) ?? NO_DISKS,
     }))
-  const otherContents = {
+  const without = {
     platform: capacity.platform,
     loads,
     left: lessHeld(estate, host, capacity.platform, leftBeside(capacity, policy, running)),
   }
-  standingOf.set(host, { of, otherContents })
-  return otherContents
+  standingOf.set(host, { of, without })
+  return without
 }
 
 /**

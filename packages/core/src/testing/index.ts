@@ -2,3 +2,4 @@ export { generateEstate, generateRecords, type EstateSize } from './generate-est
 export { idOf, ids, smallEstate, smallEstateCommands, testContext, TODAY } from './small-estate.js'
 export { SCHEMA } from './kept-schema.js'
 export { addedUp, notAddingUp } from './worked-figures.js'
+export { renamesOf, type Rename } from './renames.js'

@@ -118,7 +118,7 @@ export const templateNotAtRest = defineRule({
       return [
         {
           severity: 'warning',
-          sentence: `${guest.name} is running, and no template sheet of it is under way: a copy made now is as if the power had failed.`,
+          sentence: `${guest.name} is running, and no template sheet of it is under way: a copy made now would be only crash-consistent.`,
           evidence: [{ label: 'state', value: guest.state }],
           remedy: 'Shut it down and generalise it once more, since a boot gave it an identity.',
         },
@@ -277,7 +277,7 @@ export const sharedIdentity = defineRule({
     return [
       {
         severity: 'error',
-        sentence: `${guest.name} and ${other.name} have one identity and are both powered on in ${where}.`,
+        sentence: `${guest.name} and ${other.name} share an identity and are both powered on in ${where}.`,
         evidence: [
           { label: 'first', value: other.name },
           { label: 'second', value: guest.name },
