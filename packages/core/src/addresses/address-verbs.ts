@@ -97,6 +97,7 @@ const reserveRun = defineVerb({
           'not-unique',
           `${ip} is used by ${holderPhrase(edit.estate, 'address', holder)}; choose a run without it.`,
           'first',
+          { what: ip, by: holder.id },
         )
       edit.add('address', { id: derivedId(run, ip), subnetId, ip, kind: 'reserved', note: note ?? '' }, '')
     }

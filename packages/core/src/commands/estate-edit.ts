@@ -261,13 +261,15 @@ function checkReferencesAndKeys(estate: Estate, kind: Kind, record: AnyRecord, p
     // As in the database: where a value is missing, nothing is the same.
     if (!key.unique || key.fields.some((field) => values[field] === null)) continue
     const other = estate.byKey(kind, Object.fromEntries(key.fields.map((field) => [field, values[field]]))).find((r) => r.id !== record.id)
+    if (!other) continue
     const field = key.fields.at(-1) ?? ''
-    if (other)
-      throw new CommandError(
-        'not-unique',
-        `${fieldLabel(kind, field)} ${saidValue(estate, kind, field, values[field])} is already used by ${holderPhrase(estate, kind, other)}; choose another.`,
-        pathOf(field, record.id),
-      )
+    const what = `${fieldLabel(kind, field)} ${saidValue(estate, kind, field, values[field])}`
+    throw new CommandError(
+      'not-unique',
+      `${what} is already used by ${holderPhrase(estate, kind, other)}; choose another.`,
+      pathOf(field, record.id),
+      { what, by: other.id },
+    )
   }
 }
 

@@ -5,6 +5,12 @@ export interface FieldProblem {
   readonly message: string
 }
 
+/** What is used already, as a sentence begins with it, and by which record. */
+export interface Taken {
+  readonly what: string
+  readonly by: string
+}
+
 export type CommandErrorCode =
   | 'invalid'
   | 'unknown-command'
@@ -26,10 +32,13 @@ export class CommandError extends Error {
   override readonly name = 'CommandError'
   readonly code: CommandErrorCode
   readonly problems: readonly FieldProblem[]
+  /** Of `not-unique`: what is taken, and by which record. */
+  readonly taken: Taken | undefined
 
-  constructor(code: CommandErrorCode, sentence: string, problems: readonly FieldProblem[] | string = []) {
+  constructor(code: CommandErrorCode, sentence: string, problems: readonly FieldProblem[] | string = [], taken?: Taken) {
     super(sentence)
     this.code = code
+    this.taken = taken
     this.problems = typeof problems === 'string' ? [{ path: problems, code, message: sentence }] : problems
   }
 
@@ -43,6 +52,7 @@ export class CommandError extends Error {
       this.code,
       this.message,
       this.problems.map((p) => ({ ...p, path: joinPath(prefix, p.path) })),
+      this.taken,
     )
   }
 }

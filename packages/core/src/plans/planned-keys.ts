@@ -4,7 +4,6 @@ import {
   CommandError,
   derivedId,
   kinds,
-  recordPhrase,
   type Difference,
   type Estate,
   type Item,
@@ -130,11 +129,11 @@ function checkBodyOf(kind: Item['kind'], body: readonly Command[]): void {
 
 /** A refusal for what another plan would make, with the plan and item that would. */
 function spokenFor(refusal: CommandError, planned: readonly Planned[], estate: Estate): CommandError {
-  const holder = planned.find(({ kind, record }) => refusal.message.includes(recordPhrase(estate, kind, record)))
+  const { taken } = refusal
+  const holder = planned.find(({ record }) => record.id === taken?.by)
   const plan = holder && estate.find('plan', holder.item.planId)
-  if (!holder || !plan) return refusal
-  const [field] = refusal.message.split(' is already used by ')
-  const sentence = `${field ?? 'It'} is planned already in “${plan.name}”, item “${holder.item.title}”; choose another.`
+  if (!taken || !holder || !plan) return refusal
+  const sentence = `${taken.what} is planned already in “${plan.name}”, item “${holder.item.title}”; choose another.`
   return new CommandError(
     refusal.code,
     sentence,
