@@ -10,6 +10,7 @@ import helmet from 'helmet'
 import { constants } from 'node:zlib'
 import { Logger } from 'nestjs-pino'
 import { pinoHttp } from 'pino-http'
+import { describing } from './access/access-guard.js'
 import { AppModule, type ServerOptions } from './app.module.js'
 import { storyClock } from './changes/story-clock.js'
 import { migrate } from './database/migrate.js'
@@ -73,6 +74,11 @@ export async function createApp(options: ServerOptions): Promise<NestExpressAppl
     new DocumentBuilder().setTitle('Insel').setDescription('Plans and records hypervisor hosts and their guests.').setVersion('1').build(),
   )
   document.components = { ...document.components, schemas: { ...document.components?.schemas, ...(schemas() as Record<string, never>) } }
-  SwaggerModule.setup('api/docs', app, document, { jsonDocumentUrl: 'api/docs-json' })
+  const docs = { ui: 'api/docs', json: 'api/docs-json', yaml: 'api/docs-yaml' }
+  app.use(
+    Object.values(docs).map((path) => `/${path}`),
+    describing,
+  )
+  SwaggerModule.setup(docs.ui, app, document, { jsonDocumentUrl: docs.json, yamlDocumentUrl: docs.yaml })
   return app
 }

@@ -1,10 +1,11 @@
 import type { ExecutionContext } from '@nestjs/common'
 import { Reflector } from '@nestjs/core'
+import type { Request, Response } from 'express'
 import request from 'supertest'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { startServer, type TestServer } from '../testing/test-server.js'
-import { InEstate, OfServer } from './access.js'
-import { AccessGuard } from './access-guard.js'
+import { InEstate, InEstates, OfServer, type GuardedRequest } from './access.js'
+import { AccessGuard, describing } from './access-guard.js'
 
 const PERSON = '01890000-0000-7000-8000-000000000001'
 
@@ -12,17 +13,25 @@ class Routes {
   undeclared(): void {}
   ofEstate(): void {}
   ofServer(): void {}
+  ofSeveral(): void {}
   recording(): void {}
 }
 const declare = (route: keyof Routes, decorator: MethodDecorator) =>
   decorator(Routes.prototype, route, Object.getOwnPropertyDescriptor(Routes.prototype, route) ?? {})
 declare('ofEstate', InEstate('reads'))
 declare('ofServer', OfServer('reads'))
+declare('ofSeveral', InEstates('reads'))
 declare('recording', InEstate('changes'))
 
 /** Asks the guard about a route. @returns what it left in the request */
-function ask(route: keyof Routes, params: Record<string, string>, headers: Record<string, string> = {}): { personId?: string } {
-  const asked: { params: object; personId?: string; get(name: string): string | undefined } = { params, get: (name) => headers[name] }
+function ask(
+  route: keyof Routes,
+  params: Record<string, string>,
+  headers: Record<string, string> = {},
+  query: Record<string, string> = {},
+) {
+  const asked: { personId?: string; estateIds?: readonly string[] } = {}
+  Object.assign(asked, { params, query, get: (name: string) => headers[name] })
   const context = {
     getHandler: () => Routes.prototype[route],
     getClass: () => Routes,
@@ -41,6 +50,14 @@ describe('the guard of all routes', () => {
     ask('ofEstate', { estateId: PERSON })
   })
 
+  it('knows of every request which estates it is about', () => {
+    expect(ask('ofEstate', { estateId: PERSON }).estateIds).toEqual([PERSON])
+    expect(ask('ofServer', {}).estateIds).toEqual([])
+    expect(ask('ofSeveral', {}, {}, { estates: `${PERSON},${PERSON}` }).estateIds).toEqual([PERSON])
+    expect(() => ask('ofSeveral', {})).toThrow('a list of 1 to')
+    expect(() => ask('ofSeveral', {}, {}, { estates: `${PERSON},all` })).toThrow('a list of 1 to')
+  })
+
   it('reads who records, for routes that change the record and for no others', () => {
     const params = { estateId: PERSON }
     expect(ask('recording', params, { 'insel-person': PERSON }).personId).toBe(PERSON)
@@ -56,6 +73,13 @@ describe('every route of the API', () => {
     server = await startServer()
   })
   afterAll(() => server.stop())
+
+  it('and what describes them, which no controller answers, has been through the guard', async () => {
+    const asked = { params: {}, query: {} } as Request & GuardedRequest
+    describing(asked, {} as Response, () => undefined)
+    expect([asked.access, asked.estateIds]).toEqual(['reads', []])
+    for (const path of ['/api/docs', '/api/docs-json', '/api/docs-yaml']) expect((await request(server.url).get(path)).status).toBe(200)
+  })
 
   it('declares what it does', async () => {
     const { body } = await request(server.url).get('/api/docs-json')

@@ -11,7 +11,8 @@ export type Access = 'reads' | 'changes' | 'observes' | 'administers'
 
 /** What a route declares of itself. */
 export interface Declared {
-  readonly within: 'estate' | 'server'
+  /** Of which estates it is: of the one in its path, of those in its query, or of none. */
+  readonly within: 'estate' | 'estates' | 'server'
   readonly access: Access
 }
 
@@ -30,6 +31,10 @@ const ofRecorder = () => [
 export const InEstate = (access: Access): ClassDecorator & MethodDecorator =>
   applyDecorators(SetMetadata(DECLARED, { within: 'estate', access } satisfies Declared), ...(access === 'changes' ? ofRecorder() : []))
 
+/** The same for a route of the estates that its query names, as `estates=`. */
+export const InEstates = (access: Access): ClassDecorator & MethodDecorator =>
+  applyDecorators(SetMetadata(DECLARED, { within: 'estates', access } satisfies Declared))
+
 /** The same for a route of the server as a whole. */
 export const OfServer = (access: Access): ClassDecorator & MethodDecorator =>
   applyDecorators(SetMetadata(DECLARED, { within: 'server', access } satisfies Declared))
@@ -41,6 +46,8 @@ export interface GuardedRequest extends Request {
   submissionId?: string
   /** What its route does. */
   access?: Access
+  /** The estates it is about. */
+  estateIds?: readonly string[]
 }
 
 /** Who records, and which submission it is, where the request says so. */
@@ -55,3 +62,8 @@ export const RecordedBy = createParamDecorator((_: unknown, context: ExecutionCo
   const { personId, submissionId } = context.switchToHttp().getRequest<GuardedRequest>()
   return { personId, submissionId }
 })
+
+/** Gives a route the estates that it was asked about. */
+export const EstatesAsked = createParamDecorator(
+  (_: unknown, context: ExecutionContext): readonly string[] => context.switchToHttp().getRequest<GuardedRequest>().estateIds ?? [],
+)

@@ -1,12 +1,11 @@
-import { EVENT_ESTATES_MAX, type RevisionEvent } from '@insel/contract'
-import { isId } from '@insel/core'
+import type { RevisionEvent } from '@insel/contract'
 import { EntityManager } from '@mikro-orm/postgresql'
-import { Controller, Param, Query, Sse, type MessageEvent } from '@nestjs/common'
+import { Controller, Param, Sse, type MessageEvent } from '@nestjs/common'
 import { ApiOperation, ApiQuery, ApiTags } from '@nestjs/swagger'
 import { concat, concatMap, defer, filter, from, interval, last, map, merge, takeUntil, type Observable } from 'rxjs'
-import { InEstate, OfServer } from '../access/access.js'
+import { EstatesAsked, InEstate, InEstates } from '../access/access.js'
 import { estateHeadEntity } from '../database/entities.js'
-import { malformed, noEstate } from '../problems/problem.js'
+import { noEstate } from '../problems/problem.js'
 import { Notifications } from './notifications.js'
 import { IdInPath } from '../problems/id-in-path.js'
 
@@ -30,14 +29,11 @@ export class EventsController {
   }
 
   @Sse('events')
-  @OfServer('reads')
+  @InEstates('reads')
   @ApiOperation({ summary: 'The same of several estates on one connection: a browser opens one, however many pages it shows.' })
   @ApiQuery({ name: 'estates', description: 'Ids with commas between.' })
-  several(@Query('estates') estates = ''): Observable<MessageEvent> {
-    const ids = [...new Set(estates.split(',').filter(Boolean))]
-    if (ids.length === 0 || ids.length > EVENT_ESTATES_MAX || !ids.every(isId))
-      throw malformed(`estates is a list of 1 to ${EVENT_ESTATES_MAX} ids of estates, with commas between.`)
-    return this.#stream(ids)
+  several(@EstatesAsked() estateIds: readonly string[]): Observable<MessageEvent> {
+    return this.#stream(estateIds)
   }
 
   /** The revisions of estates now; those that do not exist are left out. */
