@@ -79,6 +79,7 @@ export {
   type Acceptance,
   kindNames,
   kinds,
+  docOf,
   referencesOf,
   writableFields,
   type Adapter,
@@ -135,4 +136,4 @@ export { sheetSubjects, sheetWorks } from './kinds/sheets.js'
 export { portRoles } from './kinds/hardware.js'
 export { groupKinds, protocols } from './kinds/traffic.js'
 export { differing, type Differing } from './differing.js'
-export { upgradeDifference, upgraded, upgradedCommand, type Upgrade } from './upgrades.js'
+export { upgradedOf, upgraded, upgradedCommand, type Upgrade } from './upgrades.js'

@@ -1,4 +1,5 @@
 import {
+  docOf,
   checkDevices,
   type Command,
   composeGuest,
@@ -18,7 +19,6 @@ import { ids } from '../../lib/context'
 import { useKey } from '../../lib/keys'
 import { usePaths } from '../../lib/paths'
 import { useDraft } from '../../lib/use-draft'
-import { useDocs } from '../../lib/use-doc'
 import { useGo } from '../../lib/use-go'
 import { ButtonLink } from '../../ui/button'
 import { Effect, UnreadContext } from '../proposals/effect'
@@ -150,7 +150,6 @@ function Compose() {
   })
   useKey('mod+Enter', () => void proposal.record())
 
-  const docOf = useDocs()
   const input = (name: string) => {
     const field = guestFields[name]
     const problem = problems[name]

@@ -1,4 +1,5 @@
 import {
+  docOf,
   composeMachine,
   formatBytes,
   formatMiB,
@@ -17,7 +18,6 @@ import { useEstate } from '../../estate'
 import { ids } from '../../lib/context'
 import { useKey } from '../../lib/keys'
 import { usePaths } from '../../lib/paths'
-import { useDocs } from '../../lib/use-doc'
 import { useGo } from '../../lib/use-go'
 import { Page, Part } from '../../ui/page'
 import { Reading } from '../found/reading'
@@ -53,7 +53,6 @@ export function MachinePage() {
   const { estate } = useEstate()
   const { to } = usePaths()
   const go = useGo()
-  const docOf = useDocs()
   const [texts, setTexts] = useState<Texts>({})
   const [pasted, setPasted] = useState({ text: '', taking: 0 })
   const [volumeLines, setVolumeLines] = useState('')

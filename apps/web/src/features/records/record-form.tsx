@@ -1,10 +1,9 @@
-import { formatField, kinds, timeZoneOf, writableFields, type Command, type Estate, type Field, type Kind } from '@insel/core'
+import { docOf, formatField, kinds, timeZoneOf, writableFields, type Command, type Estate, type Field, type Kind } from '@insel/core'
 import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react'
 import { useForm, useWatch } from 'react-hook-form'
 import { useLocation } from 'react-router'
 import { refusedBy, type Refusal, useEstate, whereTo } from '../../estate'
 import { useKey } from '../../lib/keys'
-import { useDocs } from '../../lib/use-doc'
 import { useDraft } from '../../lib/use-draft'
 import { useLastChange } from '../../lib/use-last-change'
 import { useOnce } from '../../lib/use-once'
@@ -97,7 +96,6 @@ export function RecordForm({
   const { estate, estateId, revision, basis, submit } = useEstate()
   const { pathname } = useLocation()
   const planning = usePlanning(planAt)
-  const docOf = useDocs()
   const zone = timeZoneOf(estate)
   const fields = kinds[kind].fields as Readonly<Record<string, Field>>
   const names = fieldNames ?? writableFields(kind)

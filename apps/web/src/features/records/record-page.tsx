@@ -1,9 +1,8 @@
-import { isKind, isMadeByVerbs, kinds, recordPhrase, referrersOf, type Command, type Kind } from '@insel/core'
+import { docOf, isKind, isMadeByVerbs, kinds, recordPhrase, referrersOf, type Command, type Kind } from '@insel/core'
 import { useState } from 'react'
 import { useParams, useSearchParams } from 'react-router'
 import { useEstate, whyReadOnly } from '../../estate'
 import { newId } from '../../lib/context'
-import { useDocs } from '../../lib/use-doc'
 import { useGo } from '../../lib/use-go'
 import { Button } from '../../ui/button'
 import { DifferenceView } from '../proposals/difference-view'
@@ -21,7 +20,6 @@ export function NewRecordPage() {
   const [params] = useSearchParams()
   const go = useGo()
   const [id] = useState(newId)
-  const docOf = useDocs()
   if (!isKind(kind) || isMadeByVerbs(kind)) return <Unknown />
   const given = Object.fromEntries([...params].filter(([name]) => name in kinds[kind].fields))
   return (
@@ -49,7 +47,6 @@ export function EditRecordPage() {
 function EditRecord({ kind, id }: { kind: Kind; id: string }) {
   const { estate, basis } = useEstate()
   const go = useGo()
-  const docOf = useDocs()
   const isPast = whyReadOnly(basis) !== undefined
   const found = estate.find(kind, id)
   // When a colleague removes it, the form stays with what was typed.

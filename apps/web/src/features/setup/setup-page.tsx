@@ -1,8 +1,7 @@
-import { compareNames, type Field, formatField, kinds, recordTitle } from '@insel/core'
+import { docOf, compareNames, type Field, formatField, kinds, recordTitle } from '@insel/core'
 import { Link } from 'react-router'
 import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
-import { useDocs } from '../../lib/use-doc'
 import { ButtonLink } from '../../ui/button'
 import { Page, Part } from '../../ui/page'
 import { ThisEstate } from '../estates/this-estate'
@@ -12,7 +11,6 @@ import { ShippedPlatforms } from './shipped-platforms'
 export function SetupPage() {
   const { estate } = useEstate()
   const { to } = usePaths()
-  const docOf = useDocs()
   const [described] = estate.all('estate')
   const [policy] = estate.all('policy')
   return (

@@ -111,7 +111,6 @@ export type Batch = RecordOf<'batch'>
 export type Copy = RecordOf<'copy'>
 export type Plan = RecordOf<'plan'>
 export type Item = RecordOf<'item'>
-export type Entry = RecordOf<'entry'>
 export type Migration = RecordOf<'migration'>
 export type Leftover = RecordOf<'leftover'>
 export type Hardware = RecordOf<'hardware'>
@@ -128,6 +127,12 @@ export const writableFields = (kind: Kind): readonly string[] => {
 
 /** Whether records of a kind are added and removed by verbs alone. */
 export const isMadeByVerbs = (kind: Kind): boolean => (kinds[kind] as KindDefinition).byVerbs?.actions !== undefined
+
+/** What a kind, or a field of it, is for, in one line. @example docOf('guest', 'vcpu') */
+export function docOf(kind: Kind, field?: string): string | undefined {
+  const { doc, fields } = kinds[kind] as KindDefinition
+  return field === undefined ? doc : fields[field]?.doc
+}
 
 /** The fields of a kind that refer to other records, one or a list of them, with the kind they refer to. */
 export function referencesOf(kind: Kind): readonly { readonly field: string; readonly to: Kind }[] {

@@ -90,7 +90,11 @@ export const migrationKind = defineKind({
     nextTime: optional(text({ label: 'Next time', doc: 'What to do differently; shown for moves like it.', max: 400 })),
     reason: optional(text({ label: 'Reason', doc: 'Why it was cancelled or rolled back.', max: 400 })),
     progressAt: optional(
-      text({ label: 'Progress at', doc: 'An HTTP address at which the tool that copies says how far it is: on this machine, or where Insel was started to ask.', max: 200 }),
+      text({
+        label: 'Progress at',
+        doc: 'An HTTP address at which the tool that copies says how far it is: on this machine, or where Insel was started to ask.',
+        max: 200,
+      }),
     ),
     note: note(),
   },
