@@ -2,7 +2,8 @@ import { act, cleanup, fireEvent, render, screen, within } from '@testing-librar
 import { useState } from 'react'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { giveSizes } from '../testing/layout'
-import { asOptions, Choice, type Option } from './choice'
+import { asOptions, Choice } from './choice'
+import type { Option } from './choosing'
 import { matching } from './searched-choice'
 
 const many = Array.from({ length: 3000 }, (_, index): Option => [`id-${index}`, `guest-${index}`])

@@ -3,7 +3,7 @@ import { Command } from 'cmdk'
 import { ChevronsUpDown } from 'lucide-react'
 import { Popover } from 'radix-ui'
 import { useId, useMemo, useState, type KeyboardEvent } from 'react'
-import type { ChoosingProps, FieldProps, Option } from './choice'
+import type { ChoosingProps, FieldProps, Option } from './choosing'
 
 const ROW_HEIGHT = 30
 const SHOWN_ROWS = 9

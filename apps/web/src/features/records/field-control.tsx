@@ -13,7 +13,8 @@ import {
 import { useMemo } from 'react'
 import { onDemand } from '../../lib/on-demand'
 import { now } from '../../lib/time'
-import { Choice, type FieldProps, type Option } from '../../ui/choice'
+import { Choice } from '../../ui/choice'
+import type { FieldProps, Option } from '../../ui/choosing'
 import { inputText, inputValue } from './field-text'
 
 const DayChoice = onDemand(async () => (await import('../../ui/day-choice')).DayChoice)
