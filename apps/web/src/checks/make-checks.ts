@@ -51,7 +51,7 @@ import {
   type Mapping,
   type MoveWish,
 } from '@insel/core'
-import { keyOfBasis, type BasisNamed } from '../estate/basis'
+import { instantOf, keyOfBasis, type BasisNamed } from '../estate/basis'
 import { browserContext } from '../lib/context'
 import { now } from '../lib/time'
 
@@ -90,6 +90,7 @@ const A_TURN_MS = 100
 export function makeChecks() {
   let estate = Estate.empty
   const today = () => dayOf(estate, now())
+  const dayOn = (basis: BasisNamed, shown: Estate) => dayOf(shown, instantOf(basis))
   let findings = Findings.of(estate, today())
   let revision = -1
 
@@ -109,9 +110,9 @@ export function makeChecks() {
     const difference = basis.on === 'asOf' ? basis.back : differenceAfter(estate, basis.plan.id, basis.item.id)
     const shown = estate.with(difference)
     // From one item of a plan to another little changes: the findings go on from those of the last basis that was asked about.
-    const last = lately.find((one) => one.from === findings)
+    const last = lately.find((one) => one.from === findings && one.findings.today === findings.today)
     const after = last ? last.findings.after(shown, compose(invert(last.difference), difference)) : findings.after(shown, difference)
-    const made = { key, from: findings, estate: shown, difference, findings: after }
+    const made = { key, from: findings, estate: shown, difference, findings: after.on(dayOn(basis, shown), shown) }
     lately = [made, ...lately].slice(0, KEPT)
     return made
   }
@@ -196,14 +197,14 @@ export function makeChecks() {
     moveChecks(basis: BasisNamed, of: string | Mapping, before: readonly Command[]): MoveLook | undefined {
       const answer = withAdded(basis, before, (shown) => {
         const known = typeof of === 'string' ? shown.find('migration', of) : of
-        const view = known && moveView(shown, known, today())
+        const view = known && moveView(shown, known, dayOn(basis, shown))
         return view && { checks: checkMove(view) }
       })
       return answer && 'sentence' in answer ? { checks: [], ...answer } : answer
     },
     /** The ways a move that is only thought of could be copied. */
     moveAdvice(basis: BasisNamed, mapping: Mapping, before: readonly Command[], wish: MoveWish): readonly AdvisedMethod[] {
-      const answer = withAdded(basis, before, (shown) => adviseMethods(shown, mapping, wish, today()))
+      const answer = withAdded(basis, before, (shown) => adviseMethods(shown, mapping, wish, dayOn(basis, shown)))
       return 'sentence' in answer ? [] : answer
     },
     rooms(basis: BasisNamed, size: GuestSize): readonly HostRoom[] {

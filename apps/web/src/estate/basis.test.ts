@@ -5,7 +5,12 @@ import { describe, expect, it } from 'vitest'
 import { keyOfBasis, mayRecord, putShown, RECORDED, shownIn, whereTo, whyReadOnly, type Basis, type Shown } from './basis'
 
 const power = (state: 'running' | 'stopped'): Command => ({ type: 'guest.power', guestId: idOf('playout'), state })
-const past = (revision: number): Basis => ({ on: 'asOf', revision, back: { added: {}, updated: {}, removed: {} } })
+const past = (revision: number): Basis => ({
+  on: 'asOf',
+  revision,
+  back: { added: {}, updated: {}, removed: {} },
+  at: '2026-03-02T08:00:00.000Z',
+})
 
 describe('what is shown, in a page’s address', () => {
   const anyShown: fc.Arbitrary<Shown> = fc.oneof(

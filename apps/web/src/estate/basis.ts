@@ -1,3 +1,4 @@
+import { now } from '../lib/time'
 import { whyNotInItem, type Command, type Difference, type Item, type Plan } from '@insel/core'
 
 /** What pages are shown upon: the record, the estate as it would be after items of a plan, or the record as it was. */
@@ -16,6 +17,8 @@ export type Basis =
       readonly revision: number
       /** What leads there from the record as it is now. */
       readonly back: Difference
+      /** When that change was recorded: dates are seen from there. */
+      readonly at: string
     }
 
 /** What of a basis is in a page's address. */
@@ -92,3 +95,6 @@ export function whereTo(basis: Basis, commands: readonly Command[]): 'record' | 
 /** Why nothing can be recorded or planned here, or undefined where it can. */
 export const whyReadOnly = (basis: Basis): string | undefined =>
   basis.on === 'asOf' ? `This is the record as of change ${basis.revision}. Switch to Recorded to change anything.` : undefined
+
+/** The instant at which what is shown is looked at: that of the change, where it is the past. */
+export const instantOf = (basis: BasisNamed): string => (basis.on === 'asOf' ? basis.at : now())

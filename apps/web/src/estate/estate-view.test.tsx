@@ -1,10 +1,10 @@
 import type { Command } from '@insel/core'
 import { act, cleanup, screen, waitFor } from '@testing-library/react'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
-import { applyAll, itemsOf } from '@insel/core'
+import { applyAll, dayOf, itemsOf } from '@insel/core'
 import { idOf, smallEstate, testContext } from '@insel/core/testing'
 import { ESTATE_ID, problem, renderInEstate, stubServer } from '../testing/api-stand-in'
-import { RECORDED } from './basis'
+import { instantOf, RECORDED } from './basis'
 import type { useEstate } from './estate-view'
 import { say } from './messages'
 import { MessageLine } from '../app/message-line'
@@ -46,7 +46,7 @@ describe('what is submitted', () => {
     const { api, view } = await open()
     const news = view().recorded.find('guest', idOf('news'))?.name ?? ''
     await act(async () => expect(await view().submit([rename(news)])).toBeUndefined())
-    expect(screen.getByRole('status').textContent).toBe('Nothing changed: it is recorded so already.')
+    expect(screen.getByRole('status').textContent).toBe('This is already recorded; nothing changed.')
     expect([api.revision, screen.queryByRole('button', { name: 'Undo' })]).toEqual([1, null])
   })
 
@@ -334,6 +334,8 @@ describe('the past', () => {
     await waitFor(() => expect(view().basis.on).toBe('asOf'))
     const name = () => [view().estate.find('guest', idOf('news'))?.name, view().recorded.find('guest', idOf('news'))?.name]
     expect(name()).toEqual(['newsroom', 'news-2'])
+    // Dates are looked at from there.
+    expect(dayOf(view().estate, instantOf(view().basis))).toBe('2026-03-02')
     await act(async () => expect((await view().submit([power('stopped')]))?.sentence).toContain('as of change 1'))
     await act(async () => expect((await view().revert(2))?.sentence).toContain('as of change 1'))
     expect(api.revision).toBe(2)
@@ -342,6 +344,25 @@ describe('the past', () => {
     await waitFor(() => expect(name()).toEqual(['newsroom', 'news-3']))
     act(() => view().showBasis(RECORDED))
     expect(name()).toEqual(['news-3', 'news-3'])
+  })
+
+  it('is not worked out from an answer that is of another revision than the one that is shown', async () => {
+    const { api, view } = await open()
+    api.change([rename('news-2')])
+    act(() => api.tell())
+    await waitFor(() => expect(view().revision).toBe(2))
+    const path = `/api/v1/estates/${ESTATE_ID}/records`
+    api.instead.set(path, () => {
+      api.change([rename('news-3')])
+      return api.fetch(`${path}?since=1&epoch=${api.epoch}`)
+    })
+    act(() => view().showBasis({ on: 'asOf', revision: 1 }))
+    await waitFor(() => expect(api.instead.size).toBe(0))
+    await act(() => new Promise((next) => setTimeout(next)))
+    expect([view().revision, view().basis.on, view().basisNote]).toEqual([2, 'recorded', expect.stringContaining('is loading')])
+    act(() => api.tell())
+    await waitFor(() => expect([view().revision, view().basis.on]).toEqual([3, 'asOf']))
+    expect(view().estate.find('guest', idOf('news'))?.name).toBe('newsroom')
   })
 
   it('that is still to come is the record, and says so; so is one too long ago', async () => {

@@ -122,9 +122,9 @@ function Current({ estateId, answered, children }: { estateId: string; answered:
   const past = usePast(estateId, recorded, asked)
   const itemId = shown.on === 'item' ? shown.itemId : undefined
   const basis = useMemo((): Basis => {
-    if (asked !== undefined && past.back) return { on: 'asOf', revision: asked, back: past.back }
+    if (asked !== undefined && past.then) return { on: 'asOf', revision: asked, ...past.then }
     return (itemId === undefined ? undefined : afterItem(recorded.estate, itemId)) ?? RECORDED
-  }, [asked, past.back, recorded.estate, itemId])
+  }, [asked, past.then, recorded.estate, itemId])
 
   const showBasis = useCallback(
     (wanted: Shown) =>

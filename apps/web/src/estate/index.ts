@@ -1,4 +1,4 @@
-export { keyOfBasis, mayRecord, named, RECORDED, textOfShown, whereTo, whyReadOnly, type Basis } from './basis'
+export { instantOf, keyOfBasis, mayRecord, named, RECORDED, textOfShown, whereTo, whyReadOnly, type Basis } from './basis'
 export { withAhead } from './ahead'
 export { newPlanName } from './plan'
 export { EstateProvider, useEstate, type EstateView } from './estate-view'

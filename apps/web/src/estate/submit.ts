@@ -145,7 +145,7 @@ export function useSubmitting(
         say({
           isTrouble: false,
           ...(isEmpty(difference)
-            ? { sentence: 'Nothing changed: it is recorded so already.' }
+            ? { sentence: 'This is already recorded; nothing changed.' }
             : { sentence: `${done ?? sayDone(estate, commands)}: recorded as change ${revision}.`, undo }),
         })
         return undefined

@@ -1,9 +1,8 @@
 import { dayOf } from '@insel/core'
-import { useEstate } from '../estate'
-import { now } from './time'
+import { instantOf, useEstate } from '../estate'
 
-/** The day it is in the estate's time zone, `YYYY-MM-DD`. */
+/** The day it is in the estate's time zone, `YYYY-MM-DD`; where the past is shown, the day it was. */
 export function useToday(): string {
-  const { estate } = useEstate()
-  return dayOf(estate, now())
+  const { estate, basis } = useEstate()
+  return dayOf(estate, instantOf(basis))
 }

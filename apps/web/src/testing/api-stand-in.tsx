@@ -37,6 +37,17 @@ import { checksHere } from './checks-stand-in'
 
 export const ESTATE_ID = '01890000-0000-7000-8000-00000000e000'
 
+/** What made the estate, long before anything that is recorded meanwhile; it is listed where older changes are asked for. */
+const FIRST: Change = {
+  revision: 1,
+  at: '2026-03-02T08:00:00.000Z',
+  actor: { id: idOf('ola'), name: 'Ola Berg' },
+  commands: [],
+  difference: emptyDifference,
+  revertedBy: null,
+  leftOut: { commands: 0, records: 0 },
+}
+
 /** One request as it reached the stand-in. */
 export interface Asked {
   readonly method: string
@@ -72,9 +83,9 @@ export class ApiStandIn {
   }
 
   /** A change by somebody else, told to nobody yet. */
-  change(commands: readonly Command[], actor = 'Tove Lind'): void {
-    const { estate, difference } = applyAll(this.estate, commands, { ...testContext(this.#seed++), personId: idOf('ola') })
-    this.#take(estate, difference, commands, { id: idOf('ola'), name: actor })
+  change(commands: readonly Command[], actor = 'Tove Lind', id = idOf('ola')): void {
+    const { estate, difference } = applyAll(this.estate, commands, { ...testContext(this.#seed++), personId: id })
+    this.#take(estate, difference, commands, { id, name: actor })
   }
 
   /** Tells every open stream where the estate stands. */
@@ -124,7 +135,7 @@ export class ApiStandIn {
       if (this.isAnswerLost) throw new TypeError('Failed to fetch')
       return answer
     }
-    if (route === '/changes') return json({ changes: this.#changesOf(url.searchParams.get('subject')), nextBefore: null })
+    if (route === '/changes') return json({ changes: this.#changesOf(url.searchParams), nextBefore: null })
     if (route === '/imports') return this.#previewPlan(body)
     if (route === '/imports/apply') return this.#import(body, person)
     if (url.pathname === '/api/v1/estates') return json([{ id: ESTATE_ID, name: this.estate.all('estate')[0]?.name ?? 'Estate' }])
@@ -143,7 +154,9 @@ export class ApiStandIn {
     return problem(404, 'not-found', `There is nothing at ${method} ${path}.`)
   }
 
-  #changesOf(subject: string | null): readonly Change[] {
+  #changesOf(query: URLSearchParams): readonly Change[] {
+    const [subject, before] = [query.get('subject'), query.get('before')]
+    if (before !== null) return [...this.changes, FIRST].filter(({ revision }) => revision < Number(before))
     const about = this.changes.filter(
       ({ difference }) => subject === null || aboutOf(difference, this.estate, this.estate).includes(subject),
     )

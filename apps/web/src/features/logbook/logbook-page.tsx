@@ -1,12 +1,12 @@
 import { useMemo } from 'react'
-import { compareNames, counted, dayAfter, recordPhrase, timeZoneOf } from '@insel/core'
+import { compareNames, counted, dayAfter, dayOf, recordPhrase, timeZoneOf } from '@insel/core'
 import { useInfiniteQuery } from '@tanstack/react-query'
 import { useEffect, useRef, useState } from 'react'
 import { useSearchParams } from 'react-router'
 import type { Change, ChangesPage } from '@insel/contract'
 import { api, sentenceOf } from '../../lib/api'
 import { download } from '../../lib/files'
-import { useToday } from '../../lib/today'
+import { now } from '../../lib/time'
 import { useTyped } from '../../lib/use-typed'
 import { useEstate } from '../../estate'
 import { useSetQueryParam, useSetQueryParams } from '../../lib/query-param'
@@ -45,7 +45,7 @@ export function LogbookPage() {
         .sort(([, a], [, b]) => compareNames(a, b)),
     [recorded],
   )
-  const today = useToday()
+  const today = dayOf(recorded, now())
   const [fetched, setFetched] = useState<number>()
   const [trouble, setTrouble] = useState<string>()
   /** Everything that fits the filters, as a file: page by page, the newest first. */

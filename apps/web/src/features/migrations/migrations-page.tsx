@@ -16,7 +16,7 @@ import {
 } from '@insel/core'
 import { Link } from 'react-router'
 import { useMoveLook } from '../../checks/checks'
-import { useEstate } from '../../estate'
+import { instantOf, useEstate } from '../../estate'
 import { useQueryParam } from '../../lib/query-param'
 import { LOOK_EVERY_MS, useNow } from '../../lib/use-now'
 import { usePaths } from '../../lib/paths'
@@ -27,7 +27,7 @@ import { FilterInput, useFilter } from '../../ui/filter'
 import { Empty, Page, Part } from '../../ui/page'
 import { sayChecks } from './checks-part'
 import { MovesNav } from './moves-nav'
-import { FromTo, isPast, moveTitle, sayTransfer } from './say-move'
+import { FromTo, moveTitle, sayTransfer } from './say-move'
 import { useTransfer } from './use-transfer'
 
 const groupings = ['state', 'plan', 'host', 'method', 'who'] as const
@@ -148,7 +148,7 @@ function comingItems(estate: Estate): readonly { readonly item: Item; readonly m
 
 /** One move under way: how far, until when, what is next, who does it. */
 function MoveCard({ move }: { move: Migration }) {
-  const { estate } = useEstate()
+  const { estate, basis } = useEstate()
   const { to } = usePaths()
   const today = useToday()
   const zone = timeZoneOf(estate)
@@ -175,7 +175,7 @@ function MoveCard({ move }: { move: Migration }) {
       )}
       {next && move.state !== 'verified' && <p className="text-dense">Next: {next.title}</p>}
       {move.decideBy && isBeforeCutOver(move) && (
-        <p className={`text-dense ${isPast(move.decideBy) ? 'text-error' : 'text-soft'}`}>
+        <p className={`text-dense ${move.decideBy < instantOf(basis) ? 'text-error' : 'text-soft'}`}>
           Decide by {formatInstant(move.decideBy, zone)}
           {move.otherwise && `; otherwise: ${move.otherwise}`}
         </p>

@@ -24,7 +24,7 @@ import {
 import { clsx } from 'clsx'
 import { useState } from 'react'
 import { Link, useParams } from 'react-router'
-import { mayRecord, useEstate, whyReadOnly } from '../../estate'
+import { instantOf, mayRecord, useEstate, whyReadOnly } from '../../estate'
 import { LOOK_EVERY_MS, useNow } from '../../lib/use-now'
 import { usePaths } from '../../lib/paths'
 import { useToday } from '../../lib/today'
@@ -38,9 +38,9 @@ import { RemovedPage } from '../records/removed'
 import { SheetView } from '../sheets/sheet-view'
 import { ChecksPart } from './checks-part'
 import { MappingPart, Row } from './mapping-part'
-import { FromTo, isPast, Machine, moveTitle } from './say-move'
+import { FromTo, Machine, moveTitle } from './say-move'
 import { TransferPart } from './transfer-part'
-import { useTransfer } from './use-transfer'
+import { useLastReading } from './use-transfer'
 import { TypedName } from './typed-name'
 
 /** One move, followed from begin to close: what is next, its checks, its transfer, its sheet, and the way back. */
@@ -52,6 +52,15 @@ export function MovePage() {
   return <Following key={id} move={move} />
 }
 
+/** The sheet of a move, its copying as it goes. */
+function SheetAsItGoes({ move }: { move: Migration }) {
+  const transfer = useLastReading(move)
+  const at = useNow(LOOK_EVERY_MS)
+  const last = transfer?.points.at(-1)
+  const left = move.state === 'copying' && transfer && last ? transferStanding(transfer.progress, last, at).left?.middle : undefined
+  return <MoveSheet move={move} copyLeftSeconds={left} />
+}
+
 function Following({ move }: { move: Migration }) {
   const { estate, basis, person } = useEstate()
   const { to } = usePaths()
@@ -59,13 +68,6 @@ function Following({ move }: { move: Migration }) {
   const zone = timeZoneOf(estate)
   const owner = estate.find('person', move.ownerId)
   const item = estate.find('item', move.itemId)
-  const transferring = useTransfer(move)
-  const at = useNow(LOOK_EVERY_MS)
-  const lastRead = transferring.transfer?.points.at(-1)
-  const copyLeft =
-    move.state === 'copying' && transferring.transfer && lastRead
-      ? transferStanding(transferring.transfer.progress, lastRead, at).left?.middle
-      : undefined
   const view = moveView(estate, move, today)
   const attempts = attemptsBefore(estate, move)
   const left = sayLeftovers(estate, move)
@@ -107,9 +109,9 @@ function Following({ move }: { move: Migration }) {
       )}
       <div className="beside">
         <div>
-          <TransferPart move={move} transferring={transferring} />
+          <TransferPart move={move} />
           {move.state === 'begun' && <ChecksPart move={move} />}
-          {isOpenMove(move) && <MoveSheet move={move} copyLeftSeconds={copyLeft} />}
+          {isOpenMove(move) && <SheetAsItGoes move={move} />}
           {!isOpenMove(move) && <Outcome move={move} />}
           <History id={move.id} />
         </div>
@@ -189,7 +191,7 @@ function States({ move }: { move: Migration }) {
 
 /** What comes next, as one large button; what has to be recorded before it; and the way back. */
 function Next({ move }: { move: Migration }) {
-  const { estate } = useEstate()
+  const { estate, basis } = useEstate()
   const { record, trouble } = useRecord()
   const { to } = usePaths()
   const [isBusy, setBusy] = useState(false)
@@ -223,7 +225,7 @@ function Next({ move }: { move: Migration }) {
     copying: { label: 'Cut over', command: { type: 'migration.cutOver', migrationId: move.id } as Command },
     'cut over': { label: 'Verified', command: { type: 'migration.verify', migrationId: move.id } as Command },
   }[move.state as string]
-  const isLate = move.decideBy !== null && isPast(move.decideBy) && (move.state === 'begun' || move.state === 'copying')
+  const isLate = move.decideBy !== null && move.decideBy < instantOf(basis) && (move.state === 'begun' || move.state === 'copying')
   return (
     <section aria-label="Next" className="border border-rule rounded-md bg-sheet p-3 mb-5 print:hidden">
       {move.decideBy && (

@@ -2,7 +2,6 @@ import { formatDuration, migrationNames, transferStanding, type Estate, type Mig
 import type { TransferResponse } from '@insel/contract'
 import { Link } from 'react-router'
 import { usePaths } from '../../lib/paths'
-import { now } from '../../lib/time'
 
 /** What is moved to where, in words. */
 export function moveTitle(estate: Estate, move: Migration): string {
@@ -62,9 +61,6 @@ export function sayTransfer({ progress, totalBytes, points, count }: TransferRes
     ? `${percent} when last read; ${age}, and how it goes since is not known. It ends ${ends} if it went on as it did`
     : `${percent}, ends ${ends}${progress.isSettled ? '' : ' (unsettled)'}`
 }
-
-/** Whether an instant is over. */
-export const isPast = (instant: string): boolean => instant < now()
 
 /** Seconds in words, or that they are not known. */
 export const sayRange = (low: number, high: number): string =>

@@ -25,14 +25,14 @@ import { Part, Trouble } from '../../ui/page'
 import { restOf } from '../../ui/use-line'
 import { sayRange, sayTransfer } from './say-move'
 import { transferApi, type ReadingsBody } from './transfer-api'
-import type { useTransfer } from './use-transfer'
+import { useTransfer } from './use-transfer'
 
 const TransferChart = onDemand(async () => (await import('./transfer-chart')).TransferChart)
 
 /** How the copying of a move goes: rate, rest as a range, stalls, the chart; and the ways for readings to come in. */
-export function TransferPart({ move, transferring }: { move: Migration; transferring: ReturnType<typeof useTransfer> }) {
+export function TransferPart({ move }: { move: Migration }) {
   const { estate, basis } = useEstate()
-  const { transfer, count, trouble, asked, refresh } = transferring
+  const { transfer, count, trouble, asked, refresh } = useTransfer(move)
   const zone = timeZoneOf(estate)
   const at = useNow(LOOK_EVERY_MS)
   const { progress } = transfer ?? {}

@@ -9,6 +9,19 @@ const ASK_EVERY_MS = 5000
 const COUNT_AFTER_MS = 500
 const keyOf = (estateId: string, moveId: string) => ['transfer', estateId, moveId]
 
+/** What is read of the transfer of a move, for one or for all who show something of it. */
+const reading = (estateId: string, move: Migration) => ({
+  queryKey: keyOf(estateId, move.id),
+  queryFn: () => transferApi.progress(estateId, move.id),
+  structuralSharing: false as const,
+})
+
+/** What was last read of the transfer of a move, by whoever follows it. */
+export function useLastReading(move: Migration) {
+  const { estateId } = useEstate()
+  return useQuery({ ...reading(estateId, move), staleTime: Infinity }).data
+}
+
 /** How the transfer of a move stands; while it copies and an address is recorded, that is asked again and again. */
 export function useTransfer(move: Migration) {
   const { estateId } = useEstate()
@@ -27,12 +40,10 @@ export function useTransfer(move: Migration) {
     if (dataUpdatedAt > 0) void client.invalidateQueries({ queryKey: keyOf(estateId, move.id), exact: true })
   }, [client, dataUpdatedAt, estateId, move.id])
   const transfer = useQuery({
-    queryKey: keyOf(estateId, move.id),
-    queryFn: () => transferApi.progress(estateId, move.id),
+    ...reading(estateId, move),
     // A colleague, or a script, may send readings, too.
     refetchInterval: isCopying ? ASK_EVERY_MS * 3 : false,
     placeholderData: (before) => before,
-    structuralSharing: false,
   })
   const { data } = transfer
   const isMany = data?.count === null
