@@ -123,7 +123,7 @@ function workOut(estate: Estate, store: Store): StoreBudget {
   const ofMoves = (label: string, value: number, sign: '+' | '−', from: string) =>
     value === 0 ? [] : [{ label, value, unit: 'bytes' as const, sign, from }]
   const exposure = sumFigure(
-    `promised − used${held.value > 0 ? ' − held for moves' : ''} − free`,
+    `promised${heldPromise.value > 0 ? ' + promised for moves' : ''} − used${held.value > 0 ? ' − held for moves' : ''} − free`,
     'bytes',
     [
       { label: 'promised', value: promised.value, unit: 'bytes', sign: '+', from: counted(disks.length, 'disk') },

@@ -78,13 +78,14 @@ export function moveSheet(estate: Estate, move: Migration, today: string, copyLe
   const view = moveView(estate, move, today)
   const sheet = sheetOf(estate, 'migrationId', move.id, 'move')
   if (!view) return workSheet(estate, sheet, 'migrationId', [], USUAL_MINUTES, 'move')
+  const time = timeOf(view)
   const said: Estimated =
     copyLeftSeconds !== undefined
       ? { copySeconds: copyLeftSeconds, from: 'as it goes now', isLeft: true }
       : move.estimateSeconds === null
-        ? { copySeconds: timeOf(view).copySeconds.p50, from: 'the estimate of the copy' }
+        ? { copySeconds: time.copySeconds.p50, from: 'the estimate of the copy' }
         : { copySeconds: move.estimateSeconds, from: 'the estimate of the copy, when it was begun' }
-  return workSheet(estate, sheet, 'migrationId', stepsOf(view), USUAL_MINUTES, 'move', copyingMinutes(view, said))
+  return workSheet(estate, sheet, 'migrationId', stepsOf(view), USUAL_MINUTES, 'move', copyingMinutes(view, time, said))
 }
 
 /** How long a move takes in all: its copying, and the steps of its sheet around that. */
@@ -105,7 +106,7 @@ export function wholeMove(view: MoveView, dirtyPerSecond?: number): WholeMove {
   const { estate } = view
   const time = timeOf(view, dirtyPerSecond)
   const steps = stepsOf(view)
-  const copying = copyingMinutes(view, { copySeconds: time.copySeconds.p50, from: '' })
+  const copying = copyingMinutes(view, time, { copySeconds: time.copySeconds.p50, from: '' })
   const { leftMinutes } = workSheet(estate, undefined, 'migrationId', steps, USUAL_MINUTES, 'move', copying)
   const aroundSeconds = leftMinutes * 60 - time.copySeconds.p50
   return { time, aroundSeconds, wholeSeconds: { p50: aroundSeconds + time.copySeconds.p50, p90: aroundSeconds + time.copySeconds.p90 } }
@@ -135,8 +136,11 @@ const copyingSteps = (method: Migration['method']): readonly string[] =>
   method === 'image and restore' ? ['image', 'restore'] : method === 'export and import' ? ['export', 'import'] : ['copy']
 
 /** How long the steps take that copy or read what is moved: by its size, whatever other moves took. */
-function copyingMinutes(view: MoveView, { copySeconds, from, isLeft = false }: Estimated): ReadonlyMap<string, SheetStep['estimate']> {
-  const { readBackSeconds, finalPassSeconds, bytes } = timeOf(view)
+function copyingMinutes(
+  view: MoveView,
+  { readBackSeconds, finalPassSeconds, bytes }: MoveTime,
+  { copySeconds, from, isLeft = false }: Estimated,
+): ReadonlyMap<string, SheetStep['estimate']> {
   const all = copyingSteps(view.method)
   const open = all.filter((key) => (view.steps.get(key)?.state ?? 'open') === 'open')
   // What is left is shared by the steps that are.

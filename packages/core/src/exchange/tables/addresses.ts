@@ -37,7 +37,6 @@ export const addressTable: TableKind<AddressColumn> = {
     [headings.purpose, 'note'],
   ],
   sizes: new Set(),
-  several: new Set(),
   sheetName: /address|adresse|direccion|\bips?\b|reservation|dhcp/i,
   read(_, notes, { estate, ids }) {
     const text = notes.text('address')

@@ -51,7 +51,6 @@ export const networkTable: TableKind<NetworkColumn> = {
     [headings.note, 'note'],
   ],
   sizes: new Set(),
-  several: new Set(),
   sheetName: /network|vlan|subnet|segment|prefix|netz|r[eé]seau|\bred(?:es)?\b/i,
   read(_, notes, { estate, ids }) {
     const vlan = notes.text('VLAN')

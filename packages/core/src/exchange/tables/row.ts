@@ -49,7 +49,7 @@ export interface TableKind<C extends string = string> {
   readonly guesses: readonly (readonly [heading: RegExp, column: C])[]
   readonly sizes: ReadonlySet<C>
   /** What several columns may hold, each a part of it. */
-  readonly several: ReadonlySet<C>
+  readonly several?: ReadonlySet<C>
   /** Names of a sheet of a workbook on which such a table stands. */
   readonly sheetName: RegExp
   read(cells: RowCells<C>, notes: RowNotes<C>, context: RowContext): RowRead | undefined
