@@ -65,7 +65,7 @@ async function main(): Promise<number> {
     case 'restore':
       return (await import('./commands/restore.js')).restore(fileOf(argument, 'restore'), values.yes ?? false)
     default:
-      throw new Refusal(`There is not a command “${command}”.\n\n${usage}`)
+      throw new Refusal(`Unknown command “${command}”.\n\n${usage}`)
   }
 }
 

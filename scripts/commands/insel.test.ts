@@ -249,7 +249,7 @@ describe('the one command', () => {
 
   it.each([
     [['start', '--port', 'many'], 1, 'A port must be a number from 1 to 65535'],
-    [['fly'], 1, 'There is not a command “fly”'],
+    [['fly'], 1, 'Unknown command “fly”'],
     [['backup'], 1, 'Name the file'],
     [['demo', 'remove'], 1, './insel demo reset'],
     [['start', '--fast'], 1, '--fast'],

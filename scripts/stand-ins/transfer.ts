@@ -141,7 +141,7 @@ export async function startTransferStandIn(port = 0): Promise<TransferStandIn> {
 function wishIn(search: URLSearchParams): TransferWish | string {
   const wish: Record<string, number> = { ...usual }
   for (const [name, text] of search) {
-    if (!Object.hasOwn(usual, name)) return `There is not a setting “${name}”; there are ${Object.keys(usual).join(', ')}.`
+    if (!Object.hasOwn(usual, name)) return `Unknown setting “${name}”; there are ${Object.keys(usual).join(', ')}.`
     const value = Number(text)
     if (text.trim() === '' || !Number.isFinite(value) || value < 0)
       return `${labels[name as keyof TransferWish]} is a number of 0 or more, not “${text}”.`

@@ -13,7 +13,7 @@ export interface Said {
 const NO_WORDING = /^(className|d|to|viewBox|id|name|type|role|href|htmlFor|path|fieldWidth|background|transform)$/
 /** Texts that programs read: statements, styles, scripts, patterns. */
 const FOR_PROGRAMS =
-  /^(#!|select |insert |update |delete |alter |create |drop |with |listen )|\b(flex|grid|border|text-\[|px-\d|gap-\d|min-h-|color-mix|solid var)/
+  /^(#!|hashtextextended|select |insert |update |delete |alter |create |drop |with |listen )|\b(flex|grid|border|text-\[|px-\d|gap-\d|min-h-|color-mix|solid var)/
 
 const filesIn = (folder: string): readonly string[] =>
   readdirSync(join(root, folder), { recursive: true, withFileTypes: true })
@@ -48,6 +48,33 @@ function saidIn(file: string): Said[] {
   visit(source)
   return said
 }
+
+const COMMENTS: readonly ts.SyntaxKind[] = [ts.SyntaxKind.SingleLineCommentTrivia, ts.SyntaxKind.MultiLineCommentTrivia]
+
+/** What stands in the comments of a file, one by one. */
+function remarkedIn(file: string): Said[] {
+  const text = readFileSync(join(root, file), 'utf8')
+  const source = ts.createSourceFile(file, text, ts.ScriptTarget.Latest)
+  const remarks = new Map<number, Said>()
+  const note = (ranges: readonly ts.CommentRange[] = []) => {
+    for (const { pos, end, kind } of ranges)
+      if (COMMENTS.includes(kind))
+        remarks.set(pos, {
+          at: `${file}:${source.getLineAndCharacterOfPosition(pos).line + 1}`,
+          text: text.slice(pos, end).replace(/\s+\*?\s*/g, ' '),
+        })
+  }
+  const visit = (node: ts.Node): void => {
+    note(ts.getLeadingCommentRanges(text, node.pos))
+    note(ts.getTrailingCommentRanges(text, node.end))
+    ts.forEachChild(node, visit)
+  }
+  visit(source)
+  return [...remarks.values()]
+}
+
+/** Everything that colleagues read beside the code. */
+export const everythingRemarked = (): readonly Said[] => sources().flatMap(remarkedIn)
 
 /** Everything that the program can say to a person, from its sources. */
 export const everythingSaid = (): readonly Said[] => sources().flatMap(saidIn)

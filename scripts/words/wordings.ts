@@ -2,6 +2,8 @@
 export interface Wording {
   readonly no: RegExp
   readonly better: string
+  /** It is not used in comments either. */
+  readonly isEverywhere?: true
 }
 
 /** Wordings that have to be decoded, each with the plain one. */
@@ -44,4 +46,16 @@ export const wordings: readonly Wording[] = [
   { no: /\bby way of\b/i, better: 'via, through' },
   { no: /; “\{\}” is not\.|is too little|is too much\b/i, better: 'must be …' },
   { no: /(?<!there )\b(is|are) no [a-z]+\b(?! longer)/i, better: 'is not a …' },
+  { no: /recorded so already/i, better: 'This is already recorded', isEverywhere: true },
+  { no: /\bThere is not an? (command|setting)\b/i, better: 'Unknown command, Unknown setting', isEverywhere: true },
+  { no: /\bhave one (identity|name|address)\b/i, better: 'share an identity', isEverywhere: true },
+  { no: /as if the power had failed/i, better: 'only crash-consistent', isEverywhere: true },
+  { no: /would not do what it was written for/i, better: 'its effect has changed since it was written', isEverywhere: true },
+  { no: /\bbeside (them|it) stands?\b/i, better: 'beside them is', isEverywhere: true },
+  { no: /\bis none,? such as\b/i, better: 'Enter a time such as …', isEverywhere: true },
+  {
+    no: /\bPurpose the\b|\bapplyMend\.|\bplanable\b|\bmachine of metal\b/,
+    better: 'what was meant before it was renamed',
+    isEverywhere: true,
+  },
 ]

@@ -4,11 +4,12 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
 import { root } from '../places.js'
-import { everythingSaid, everythingWritten, type Said } from './said.js'
+import { everythingRemarked, everythingSaid, everythingWritten, type Said } from './said.js'
 import { wordings } from './wordings.js'
 
 const said = everythingSaid()
 const all = [...said, ...everythingWritten()]
+const remarks = everythingRemarked()
 
 /** Nouns that are counted; see `counted`. */
 const NOUNS = 'hosts|guests|disks|adapters|networks|stores|changes|addresses|observations|drives|findings|copies|snapshots|rows|segments'
@@ -26,6 +27,14 @@ describe('what a person reads', () => {
   it.each(wordings.map(({ no, better }) => [better, no] as const))('says %s', (_, no) => {
     expect(all.filter(({ text }) => no.test(text)).map(({ at, text }) => `${at}: ${text.slice(0, 160)}`)).toEqual([])
   })
+
+  it.each(wordings.filter(({ isEverywhere }) => isEverywhere).map(({ no, better }) => [better, no] as const))(
+    'and what colleagues read says %s, too',
+    (_, no) => {
+      expect(remarks.length).toBeGreaterThan(3000)
+      expect(remarks.filter(({ text }) => no.test(text)).map(({ at, text }) => `${at}: ${text.slice(0, 160)}`)).toEqual([])
+    },
+  )
 
   it('agrees in number: what may be one is counted with its noun', () => {
     const loose = ({ text }: Said) => new RegExp(String.raw`\{\} (${NOUNS})\b`).test(text) && !NEVER_ONE.test(text)

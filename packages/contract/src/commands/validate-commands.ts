@@ -59,8 +59,7 @@ export function readCommands(value: unknown): { commands: readonly Command[] } |
     const path = `commands.${index}`
     if (!isObject(command)) return [problem(path, 'A command is an object with a type.')]
     const target = typeof command['type'] === 'string' ? commandClasses.get(command['type']) : undefined
-    if (!target)
-      return [{ path: `${path}.type`, code: 'unknown-command', message: `There is not a command “${String(command['type'] ?? '')}”.` }]
+    if (!target) return [{ path: `${path}.type`, code: 'unknown-command', message: `Unknown command “${String(command['type'] ?? '')}”.` }]
     return problemsIn(target, command, path)
   })
   return problems.length > 0 ? { problems } : { commands: value as Command[] }

@@ -9,7 +9,7 @@ export interface ProjectedItemResponse {
   readonly difference: Difference | null
   /** Why it cannot be applied. */
   readonly refusal: { readonly code: string; readonly message: string; readonly errors: readonly FieldProblem[] } | null
-  /** In what it would not do what it was written for, in sentences; it is stale where there are any, or it cannot be applied. */
+  /** How its effect has changed since it was written, in sentences; it is stale where there are any, or it cannot be applied. */
   readonly departures: readonly string[]
 }
 

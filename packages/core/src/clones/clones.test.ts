@@ -471,7 +471,7 @@ describe('identity', () => {
         .list()
         .filter(({ ruleId }) => /identity|not-generalised/.test(ruleId))
     expect(said(now).map(({ severity, sentence }) => `${severity}: ${sentence}`)).toEqual([
-      'error: raw and newsroom have one identity and are both powered on in office.',
+      'error: raw and newsroom share an identity and are both powered on in office.',
     ])
     const [adapter] = now.referring('adapter', 'guestId', found(now, 'raw').id)
     const apart = done(now, { type: 'adapter.update', id: adapter?.id ?? '', changes: { networkId: idOf('studio') } })
@@ -499,7 +499,7 @@ describe('identity in a plan', () => {
         .filter(({ ruleId }) => ruleId === 'guest.shared-identity')
         .map(({ sentence }) => sentence)
     expect(said(now)).toEqual([])
-    expect(said(estateAfter(now, PLAN))).toEqual(['raw and newsroom have one identity and are both powered on in office.'])
+    expect(said(estateAfter(now, PLAN))).toEqual(['raw and newsroom share an identity and are both powered on in office.'])
   })
 })
 

@@ -207,7 +207,7 @@ function problemsOf(estate: Estate, template: Guest, { isIsolated }: BatchWish):
   if (template.mediumId)
     problems.push({ severity: 'warning', sentence: `${template.name} has a medium attached; eject it before it is copied.` })
   if (template.state === 'running' && template.kind === 'machine')
-    problems.push({ severity: 'warning', sentence: `${template.name} is running; its copy is as if the power had failed. Stop it first.` })
+    problems.push({ severity: 'warning', sentence: `${template.name} is running; its copy would be only crash-consistent. Stop it first.` })
   if (left.length > 0 && !isIsolated)
     problems.push({
       severity: 'warning',

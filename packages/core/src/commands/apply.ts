@@ -217,7 +217,7 @@ function perform(edit: EstateEdit, command: Command): void {
     verb.does(edit, readFields(verb.fields, values) as never)
     return
   }
-  if (!shape || 'verb' in shape) throw new CommandError('unknown-command', `There is not a command “${command.type}”.`, 'type')
+  if (!shape || 'verb' in shape) throw new CommandError('unknown-command', `Unknown command “${command.type}”.`, 'type')
   switch (shape.action) {
     case 'add': {
       const { record } = command as { record: NewRecord<Kind> }

@@ -32,7 +32,7 @@ describe('commands that a record keeps', () => {
   it.each([
     ['a text', 'x', 'Body must be a list of commands, not “x”.'],
     ['nothing', [null], 'Body cannot hold command 1: it is not a command.'],
-    ['an unknown one', [{ type: 'guest.explode' }], 'Body cannot hold command 1: there is not a command “guest.explode”.'],
+    ['an unknown one', [{ type: 'guest.explode' }], 'Body cannot hold command 1: unknown command “guest.explode”.'],
     ['one without its record', [{ type: 'guest.add' }], 'Body cannot hold command 1: Its fields are missing.'],
     ['one without an id', [{ type: 'guest.remove' }], 'Body cannot hold command 1: Its id is not a UUID in lower case.'],
     [

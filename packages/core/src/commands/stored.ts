@@ -12,7 +12,7 @@ export function readStoredCommand(command: unknown): FieldReading {
   if (typeof command !== 'object' || command === null || Array.isArray(command)) return { ok: false, sentence: 'it is not a command.' }
   const { type, ...values } = command as Record<string, unknown>
   const shape = typeof type === 'string' ? commandShape(type) : undefined
-  if (!shape) return { ok: false, sentence: `there is not a command “${String(type)}”.` }
+  if (!shape) return { ok: false, sentence: `unknown command “${String(type)}”.` }
   try {
     return { ok: true, value: { type, ...readValues(shape, values) } }
   } catch (error) {

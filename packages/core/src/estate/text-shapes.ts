@@ -113,9 +113,7 @@ export const shapes: Record<TextShape, (text: string) => Shaping> = {
   },
   moment: (t) => {
     const value = instantOf(/^\d{4}-\d\d-\d\d$/.test(t) ? `${t}T00:00:00Z` : t)
-    return value === undefined
-      ? { sentence: `must be a date or a time such as 2027-03-09 or 2027-03-09T22:00:00Z, not “${t}”` }
-      : { value }
+    return value === undefined ? { sentence: `must be a date or a time such as 2027-03-09 or 2027-03-09T22:00:00Z, not “${t}”` } : { value }
   },
   id: (t) => (UUID.test(t) ? { value: t } : { sentence: `must be a UUID in lower case, not “${t}”` }),
   orderKey: (t) => (/^[0-9A-Za-z]+$/.test(t) ? { value: t } : { sentence: `can only have letters and digits, not “${t}”` }),

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { upgradeDifference, upgraded, type AnyRecord, type Upgrade } from './index.js'
+import { upgradedOf, upgraded, type AnyRecord, type Upgrade } from './index.js'
 import { upgradedCommand } from './upgrades.js'
 
 const list: readonly Upgrade[] = [
@@ -50,9 +50,7 @@ describe('an upgrade', () => {
 
   it('fills in what is newer, and does not pass over a field that nobody knows', () => {
     const pool = { id: 'p', subnetId: 's', first: '10.0.0.1', last: '10.0.0.9' } as unknown as AnyRecord
-    expect(upgradeDifference('pool', pool)).toEqual({ kind: 'pool', record: { ...pool, note: '' } })
-    expect(() => upgradeDifference('pool', { ...pool, hue: 4 } as unknown as AnyRecord)).toThrow(
-      'No upgrade says what became of “hue” of a pool.',
-    )
+    expect(upgradedOf('pool', pool)).toEqual({ kind: 'pool', record: { ...pool, note: '' } })
+    expect(() => upgradedOf('pool', { ...pool, hue: 4 } as unknown as AnyRecord)).toThrow('No upgrade says what became of “hue” of a pool.')
   })
 })

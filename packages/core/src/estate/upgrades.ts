@@ -134,7 +134,7 @@ export function upgraded(kind: string, record: Values, list: readonly Upgrade[] 
 
 /** A difference that an earlier Insel logged or kept, with its records in the form of today. */
 export function upgradedDifference({ added, updated, removed }: StoredDifference, list?: readonly Upgrade[]): StoredDifference {
-  const now = (kind: string, record: object) => upgradeDifference(kind, record as AnyRecord, list)
+  const now = (kind: string, record: object) => upgradedOf(kind, record as AnyRecord, list)
   const entries = (all: StoredDifference['added']) =>
     Object.fromEntries(
       Object.entries(all).flatMap(([id, { kind, record }]) => {
@@ -160,11 +160,7 @@ export function upgradedDifference({ added, updated, removed }: StoredDifference
  * @returns undefined where its kind is gone
  * @throws Error when it has a field that nobody knows: an upgrade is missing
  */
-export function upgradeDifference(
-  kind: string,
-  record: AnyRecord,
-  list?: readonly Upgrade[],
-): { kind: Kind; record: AnyRecord } | undefined {
+export function upgradedOf(kind: string, record: AnyRecord, list?: readonly Upgrade[]): { kind: Kind; record: AnyRecord } | undefined {
   const now = upgraded(kind, record, list)
   if (!now) return undefined
   const fields = Object.entries<Field>(kinds[now.kind as Kind].fields)

@@ -224,7 +224,7 @@ describe('a file that is wrong', () => {
   })
 
   it.each([
-    ['an unknown command', { commands: [{ type: 'guest.explode' }] }, /there is not a command “guest\.explode”/],
+    ['an unknown command', { commands: [{ type: 'guest.explode' }] }, /unknown command “guest\.explode”/],
     ['a command about plans', { commands: [{ type: 'plan.drop', planId: PLAN }] }, /An item cannot hold “plan\.drop”/],
     ['a plan in a plan', { commands: [{ type: 'plan.write', name: 'x', items: [] }] }, /An item cannot hold “plan\.write”/],
     ['a removed record', { commands: [{ type: 'guest.remove', id: itemId(77) }] }, /There is no guest with the id/],

@@ -121,7 +121,7 @@ const SLACK = 0.01
 /**
  * The command that records what was seen of a store itself: what it has in use beyond its disks and images is its other use.
  *
- * @returns undefined where nothing was seen of the store itself, or it is recorded so already, to a hundredth
+ * @returns undefined where nothing was seen of the store itself, or that is already recorded, to a hundredth
  */
 export function storeUseCommand(estate: Estate, store: Store, { history, from }: Forecast): Command | undefined {
   const last = history.at(-1)

@@ -27,7 +27,7 @@ export const commandsOf = ({ commands }: Pick<Item, 'commands'>): readonly Comma
  */
 export function whyNotInItem({ type }: Pick<Command, 'type'>): string | undefined {
   const shape = commandShape(type)
-  if (!shape) return `There is not a command “${type}”.`
+  if (!shape) return `Unknown command “${type}”.`
   if ('verb' in shape)
     return NOT_IN_ITEMS.has(type.split('.')[0] ?? '')
       ? `An item cannot hold “${type}”: plans do not change plans, and findings are accepted when they are seen.`

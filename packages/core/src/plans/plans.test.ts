@@ -19,6 +19,7 @@ import {
   leastRedundant,
   planFigures,
   projectPlan,
+  revertItem,
   whyNotInItem,
 } from './index.js'
 
@@ -89,6 +90,12 @@ describe('an item', () => {
     expect(refusalOf(estate, write(C, 'Copy', [clone('edge-1')], { planId: OTHER }))).toBe(
       'not-unique commands.0.commands.0.name: Name edge-1 is planned already in “Saturday”, item “Copies”; choose another.',
     )
+  })
+
+  it('is not in the way of others once its plan was dropped', () => {
+    const dropped = done(start, write(A, 'Copies', [clone('edge-1')]), { type: 'plan.drop', planId: PLAN })
+    const free = done(dropped, write(C, 'Copy', [clone('edge-1')], { planId: OTHER }))
+    expect(commandsOf(free.find('item', C) as never)).toMatchObject([{ type: 'guest.clone', name: 'edge-1' }])
   })
 
   it.each([
@@ -224,10 +231,43 @@ describe('a plan', () => {
     expect(agreed.find('plan', PLAN)?.state).toBe('agreed')
     expect(done(agreed, write(B, 'Less', [resize('news', 4608)])).find('plan', PLAN)?.state).toBe('draft')
     const stale = done(agreed, { type: 'item.keep', itemId: A }, resize('news', 5120))
-    expect(refusalOf(stale, { type: 'plan.agree', planId: PLAN })).toContain('would not do what it was written for')
+    expect(refusalOf(stale, { type: 'plan.agree', planId: PLAN })).toContain('has changed since it was written')
     const dropped = done(agreed, { type: 'plan.drop', planId: PLAN })
     expect(refusalOf(dropped, { type: 'item.carryOut', itemId: A })).toContain('“Saturday” was dropped')
     expect(done(dropped, { type: 'plan.reopen', planId: PLAN }).find('plan', PLAN)?.state).toBe('draft')
+  })
+
+  it('is a draft again when what was agreed to of an item changes, and stays agreed when who does it or a note does', () => {
+    const agreed = done(start, write(A, 'More', [resize('news', 6144)]), write(B, 'Then', []), { type: 'plan.agree', planId: PLAN })
+    const stateAfter = (changes: object) => done(agreed, { type: 'item.update', id: A, changes }).find('plan', PLAN)?.state
+    const meant = [
+      { title: 'Much more' },
+      { afterIds: [B] },
+      { decideBy: '2027-02-01T20:00:00.000Z' },
+      { otherwise: 'Leave it' },
+      { isFinal: true },
+    ]
+    expect(meant.map((changes) => [changes, stateAfter(changes)])).toEqual(meant.map((changes) => [changes, 'draft']))
+    expect([stateAfter({ note: 'by the back door' }), stateAfter({ personId: idOf('ola') }), stateAfter({ minutes: 12 })]).toEqual([
+      'agreed',
+      'agreed',
+      'agreed',
+    ])
+  })
+
+  it('is over when every item is done, skipped or taken back, and under way while one failed or is open', () => {
+    const two = done(start, write(A, 'More', [resize('news', 6144)]), write(B, 'Tell', []))
+    const stateAfter = (...commands: Command[]) => done(two, ...commands).find('plan', PLAN)?.state
+    const carryOut = (itemId: string): Command => ({ type: 'item.carryOut', itemId })
+    expect(stateAfter(carryOut(A))).toBe('under way')
+    expect(stateAfter(carryOut(A), { type: 'item.fail', itemId: B, reason: 'no answer' })).toBe('under way')
+    expect(stateAfter(carryOut(A), { type: 'item.skip', itemId: B, reason: 'they know' })).toBe('done')
+    const all = done(two, carryOut(B), carryOut(A))
+    const item = all.find('item', A)
+    const change = apply(done(two, carryOut(B)), carryOut(A), context()).difference
+    expect(item?.state).toBe('done')
+    const back = revertItem(all, A, change, context()).estate
+    expect([back.find('item', A)?.state, back.find('plan', PLAN)?.state]).toEqual(['reverted', 'done'])
   })
 
   it('has to be agreed to before it is carried out, where the policies say so', () => {

@@ -112,7 +112,7 @@ export function carryOutBody(edit: EstateEdit, item: Item, isMeant: boolean): vo
   if (first && !isMeant)
     throw new CommandError(
       'changed-since',
-      `“${item.title}” would not do what it was written for: ${sayDeparture(edit.estate, first)}${found.length > 1 ? ` And ${found.length - 1} more.` : ''} Keep it as it is now, rewrite it, or drop it.`,
+      `The effect of “${item.title}” has changed since it was written: ${sayDeparture(edit.estate, first)}${found.length > 1 ? ` And ${found.length - 1} more.` : ''} Keep it as it is now, rewrite it, or drop it.`,
       'itemId',
     )
   edit.take(outcome.difference)
@@ -138,7 +138,7 @@ export function sayDeparture(estate: Estate, { id, kind, field, how, expected, n
  * Begins an item that is followed beside the plan, such as copies: what it holds is done now, and the item goes on until that is over.
  *
  * @param work does what the item says, and what follows it
- * @throws CommandError `changed-since` when the item would not do what it was written for
+ * @throws CommandError `changed-since` when the effect of the item has changed since it was written
  */
 export function beginFollowed(edit: EstateEdit, item: Item, work: () => void): void {
   requireAhead(edit, item.id)
@@ -149,7 +149,7 @@ export function beginFollowed(edit: EstateEdit, item: Item, work: () => void): v
   if (first)
     throw new CommandError(
       'changed-since',
-      `“${item.title}” would not do what it was written for: ${sayDeparture(edit.estate, first)} Keep it as it is now, rewrite it, or drop it.`,
+      `The effect of “${item.title}” has changed since it was written: ${sayDeparture(edit.estate, first)} Keep it as it is now, rewrite it, or drop it.`,
       'itemId',
     )
   replan(edit, item.planId, () => {

@@ -102,7 +102,7 @@ const agreePlan = defineVerb({
     if (stale)
       throw new CommandError(
         'wrong-state',
-        `“${stale.item.title}” ${stale.outcome.ok ? 'would not do what it was written for.' : `cannot be applied: ${stale.outcome.refusal.message}`} Keep it as it is now, rewrite it, or drop it.`,
+        `${stale.outcome.ok ? `The effect of “${stale.item.title}” has changed since it was written.` : `“${stale.item.title}” cannot be applied: ${stale.outcome.refusal.message}`} Keep it as it is now, rewrite it, or drop it.`,
         'planId',
       )
     edit.update('plan', id, { state: 'agreed' }, '')

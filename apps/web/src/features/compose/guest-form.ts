@@ -202,7 +202,7 @@ export const systemOfDraft = (estate: Estate, { texts, newSystem }: GuestForm): 
     ? { id: newSystem.id, ...readFields(kinds.system.fields, newSystem.values) }
     : estate.find('system', texts['systemId'])
 
-/** The draft with a remark about its devices applyMend. */
+/** The draft with a remark about its devices put right. */
 export function applyMend(draft: GuestForm, mend: DeviceMend): GuestForm {
   switch (mend.what) {
     case 'guest':

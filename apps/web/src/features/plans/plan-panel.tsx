@@ -94,7 +94,7 @@ export function PlanPanel({ basis: { plan, item, ahead } }: { basis: Extract<Bas
                   {stale.has(one.id) && (
                     <p className="text-warning text-dense pl-7 break-words">
                       {stale.get(one.id) === 'stale'
-                        ? 'Stale: it would not do what it was written for.'
+                        ? 'Stale: its effect has changed since it was written.'
                         : `Cannot be applied: ${stale.get(one.id)}`}
                     </p>
                   )}

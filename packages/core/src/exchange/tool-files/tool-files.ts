@@ -41,7 +41,7 @@ const groupsOf = ({ kind, site, group, purpose, tags }: ToolMachine): readonly s
  * @see Ansible documentation, “How to build your inventory”
  */
 export function ansibleInventory(machines: readonly ToolMachine[]): string {
-  // A host and a guest may have one name; here each machine has its own.
+  // A host and a guest may share a name; here each machine has its own.
   const hosts = new Set(machines.flatMap(({ kind, name }) => (kind === 'host' ? [name.toLowerCase()] : [])))
   const keyOf = ({ kind, name }: ToolMachine) => (kind === 'guest' && hosts.has(name.toLowerCase()) ? `${name}.guest` : name)
   const inGroups = groupBy(
