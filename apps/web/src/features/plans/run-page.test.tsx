@@ -128,6 +128,23 @@ describe('without a connection', () => {
     await waitFor(() => expect(screen.queryByText(/could not be recorded as you ticked it/)).toBeNull())
   })
 
+  it('what somebody else ticked as done meanwhile is not taken for one’s own tick', async () => {
+    const tove = '01890000-0000-7000-8000-0000000000f7'
+    const { api, view } = await open({ type: 'person.add', record: { id: tove, name: 'Tove Lind' } }, ...plan())
+    api.isDown = true
+    await press('Done: record it')
+    api.change([{ type: 'item.carryOut', itemId: MORE }], 'Tove Lind', tove)
+    api.isDown = false
+    act(() => {
+      window.dispatchEvent(new Event('online'))
+      api.tell()
+    })
+    await waitFor(() => expect(states(view)[0]).toBe('done'))
+    const both = await screen.findByText('“More memory” could not be recorded as you ticked it.')
+    const shown = within(both.closest('[role=alert]') as HTMLElement)
+    expect(shown.getAllByRole('definition')[1]?.textContent).toMatch(/^done by Tove Lind/)
+  })
+
   it('a tick whose answer was lost is not sent twice, and is no conflict', async () => {
     const { api, view } = await open()
     api.isAnswerLost = true
