@@ -83,7 +83,8 @@ export class ChangeLog {
     return changeOf(row, (await this.#reverted(em, estateId, [revision])).get(revision) ?? null)
   }
 
-  async touching(em: EntityManager, estateId: string, after: number, ids: readonly string[]): Promise<ChangeRow[]> {
+  /** What the log has of changes after a revision that touched any of some records, oldest first. */
+  async #touching(em: EntityManager, estateId: string, after: number, ids: readonly string[]): Promise<ChangeRow[]> {
     if (ids.length === 0) return []
     return em
       .createQueryBuilder(changeEntity, 'c')
@@ -99,7 +100,7 @@ export class ChangeLog {
   inTurn(em: EntityManager, estateId: string, pending: readonly ChangeRow[]): LogInTurn {
     return {
       touching: async (after, ids) => [
-        ...(await this.touching(em, estateId, after, ids)),
+        ...(await this.#touching(em, estateId, after, ids)),
         ...pending.filter(({ revision, touched }) => revision > after && touched.some((id) => ids.includes(id))),
       ],
       change: async (revision) => pending.find((one) => one.revision === revision) ?? em.findOne(changeEntity, { estateId, revision }),
