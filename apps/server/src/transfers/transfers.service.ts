@@ -148,7 +148,11 @@ export class TransfersService {
       if (reason) rejected.push({ index, reason })
       else kept.set(Math.round(sample.at), Math.round(sample.bytes))
     }
-    const remarks = await this.#remarksOn(estateId, move, [...kept.keys()])
+    const remarks = await this.#remarksOn(
+      estateId,
+      move,
+      [...kept].map(([at, bytes]) => ({ at, bytes })),
+    )
     if (kept.size > 0)
       await this.em.fork().execute(
         `insert into transfer_sample (estate_id, migration_id, at, bytes)
@@ -159,16 +163,16 @@ export class TransfersService {
     return { taken: samples.length - rejected.length, rejected, unread, remarks }
   }
 
-  /** What is odd about the times of readings, a sentence each. @param times milliseconds since 1970, before they are kept */
-  async #remarksOn(estateId: string, move: Migration, times: readonly number[]): Promise<readonly string[]> {
-    if (times.length === 0) return []
+  /** What is odd about readings that are not kept yet, a sentence each. */
+  async #remarksOn(estateId: string, move: Migration, samples: readonly TransferSample[]): Promise<readonly string[]> {
+    if (samples.length === 0) return []
     const [known] = await this.em
       .fork()
-      .execute<{ first: number; last: number; count: number }[]>(
-        'select min(at)::float as first, max(at)::float as last, count(*)::float as count from (select at from transfer_sample where estate_id = ? and migration_id = ? order by at desc limit ?) as latest',
+      .execute<{ first: number; last: number; count: number; bytes: number }[]>(
+        'select min(at)::float as first, max(at)::float as last, count(*)::float as count, (array_agg(bytes order by at desc))[1]::float as bytes from (select at, bytes from transfer_sample where estate_id = ? and migration_id = ? order by at desc limit ?) as latest',
         [estateId, move.id, LOOKED_BACK],
       )
-    return readingRemarks(times, { begunAt: move.copyingAt ?? move.startedAt, known: known?.count ? known : undefined })
+    return readingRemarks(samples, { begunAt: move.copyingAt ?? move.startedAt, known: known?.count ? known : undefined })
   }
 
   /** @throws ProblemError 404 */

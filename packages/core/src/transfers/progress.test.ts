@@ -135,15 +135,21 @@ describe('how long a running transfer still takes', () => {
   it('of readings from before it began, or far behind the newest, that is said', () => {
     const begunAt = '2027-01-18T08:00:00.000Z'
     const at = (minutes: number) => Date.parse(begunAt) + minutes * 60_000
-    expect(readingRemarks([at(1), at(2)], { begunAt, known: undefined })).toEqual([])
-    expect(readingRemarks([at(-90), at(-60), at(2)], { begunAt, known: undefined })).toEqual([
+    const moved = (minutes: number, gibibytes = 10) => ({ at: at(minutes), bytes: gibibytes * 1024 ** 3 })
+    expect(readingRemarks([moved(1), moved(2)], { begunAt, known: undefined })).toEqual([])
+    expect(readingRemarks([moved(-90), moved(-60), moved(2)], { begunAt, known: undefined })).toEqual([
       '2 readings are from before the copying began; if they are of another run, forget the readings and send those of this one.',
     ])
-    const known = { first: at(10), last: at(60), count: 11 }
-    expect(readingRemarks([at(50)], { begunAt, known })).toEqual([])
-    expect(readingRemarks([at(20), at(30)], { begunAt, known })).toEqual([
+    const known = { first: at(10), last: at(60), count: 11, bytes: 40 * 1024 ** 3 }
+    expect(readingRemarks([moved(50)], { begunAt, known })).toEqual([])
+    expect(readingRemarks([moved(20), moved(30)], { begunAt, known })).toEqual([
       'The newest of these is 30 min older than the newest known: look whether its clock and the run are the right ones.',
     ])
+    // Less than before is said, whether it follows what is known or what came with it; a little less is a tool that counts again.
+    const fell = [expect.stringMatching(/^A reading of 4 GiB follows one of 40 GiB: if the copy was begun again, forget/)]
+    expect(readingRemarks([moved(61, 4), moved(62, 5)], { begunAt, known })).toEqual(fell)
+    expect(readingRemarks([moved(63, 4), moved(62, 40)], { begunAt, known: undefined })).toEqual(fell)
+    expect(readingRemarks([moved(61, 36), moved(62, 41)], { begunAt, known })).toEqual([])
   })
 
   it('tells set-up from streaming: at 3 and 4 % of a 12 GiB disk the rate says 11 minutes where the fraction says 49 and 39', () => {

@@ -1,33 +1,40 @@
-import { counted, formatDuration } from '../units/index.js'
+import { counted, formatBytes, formatDuration } from '../units/index.js'
+import type { TransferSample } from './progress.js'
 
 /** A reading is told from one of before by so many usual intervals. Common practice, no source. */
 const INTERVALS = 3
 /** Clocks of two machines differ, and who presses “copying” does so a moment late. Common practice, no source. */
 const GRACE_MS = 120_000
+/** What is copied does not become less; a tool that counts again what changed meanwhile says a little less. Common practice, no source. */
+const FALLS_BELOW = 0.9
 
 /**
- * What is odd about the times of readings that come in: they are from before the copying began, or older than the newest that is known by
- * more than the time between readings explains. They are of another run, or their clock is wrong.
+ * What is odd about readings that come in: they are from before the copying began, or older than the newest that is known by more than the
+ * time between readings explains, or they say that less is copied than was before. They are of another run, or their clock is wrong.
  *
- * @param times milliseconds since 1970
- * @param known the latest readings there are: the first and the last of so many
+ * @param samples `at` in milliseconds since 1970
+ * @param known the latest readings there are: when the first and the last of so many were, and how much the last had moved
  * @returns a sentence each
  */
 export function readingRemarks(
-  times: readonly number[],
+  samples: readonly TransferSample[],
   {
     begunAt,
     known,
   }: {
     readonly begunAt: string | null
-    readonly known: { readonly first: number; readonly last: number; readonly count: number } | undefined
+    readonly known: { readonly first: number; readonly last: number; readonly count: number; readonly bytes: number } | undefined
   },
 ): readonly string[] {
   const begun = begunAt === null ? undefined : Date.parse(begunAt)
-  const early = begun === undefined ? 0 : times.filter((at) => at < begun - GRACE_MS).length
-  const newest = times.reduce((latest, at) => Math.max(latest, at), -Infinity)
+  const early = begun === undefined ? 0 : samples.filter(({ at }) => at < begun - GRACE_MS).length
+  const newest = samples.reduce((latest, { at }) => Math.max(latest, at), -Infinity)
   const interval = known && known.count > 1 ? (known.last - known.first) / (known.count - 1) : 0
   const behind = known ? known.last - newest : 0
+  const fall = firstFall([
+    ...(known ? [{ at: known.last, bytes: known.bytes }] : []),
+    ...samples.filter(({ at }) => !known || at > known.last).toSorted((one, other) => one.at - other.at),
+  ])
   return [
     ...(early > 0
       ? [
@@ -39,5 +46,17 @@ export function readingRemarks(
           `The newest of these is ${formatDuration(behind / 1000)} older than the newest known: look whether its clock and the run are the right ones.`,
         ]
       : []),
+    ...(fall
+      ? [
+          `A reading of ${formatBytes(fall.to)} follows one of ${formatBytes(fall.from)}: if the copy was begun again, forget the readings of the run before; if it was read wrong, forget them and send the right ones.`,
+        ]
+      : []),
   ]
+}
+
+/** The first reading that says clearly less than the one before it. */
+function firstFall(samples: readonly TransferSample[]): { readonly from: number; readonly to: number } | undefined {
+  const index = samples.findIndex(({ bytes }, place) => bytes < (samples[place - 1]?.bytes ?? 0) * FALLS_BELOW)
+  const [from, to] = [samples[index - 1], samples[index]]
+  return from && to ? { from: from.bytes, to: to.bytes } : undefined
 }
