@@ -93,9 +93,7 @@ export async function loadReadings(server: string, estateId: string): Promise<vo
   const now = Date.now()
   const begun = now - MINUTES_COPIED * 60_000
   const at = new Date(begun).toISOString()
-  await sendCommands(server, estateId, move.ownerId, [
-    { type: 'migration.update', id: move.id, changes: { startedAt: new Date(begun - 3_600_000).toISOString(), copyingAt: at } },
-  ])
+  await sendCommands(server, estateId, move.ownerId, [{ type: 'migration.update', id: move.id, changes: { copyingAt: at } }])
   const times = Array.from({ length: MINUTES_COPIED * 2 + 1 }, (_, index) => index * 30)
   const bytes = bytesAfter(wish, times)
   await call(`${base}/migrations/${move.id}/samples`, {
