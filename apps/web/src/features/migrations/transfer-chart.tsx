@@ -5,13 +5,12 @@ import { Area, CartesianGrid, ComposedChart, Line, ReferenceLine, ResponsiveCont
 import { byteAxis } from '../../lib/byte-axis'
 import { gridLook, numberAxisLook, tooltipLook } from '../../lib/chart-look'
 
-/** A duration short enough for an axis. @example axisDuration(12_000) // '3.3 h' */
-const axisDuration = (seconds: number): string =>
-  seconds >= 172_800
-    ? `${formatNumber(seconds / 86_400, 1)} d`
-    : seconds >= 5400
-      ? `${formatNumber(seconds / 3600, 1)} h`
-      : `${formatNumber(seconds / 60, 0)} min`
+/** Durations short enough for an axis, all in the unit that fits the longest. @example axisDurations(12_000)(6000) // '1.7 h' */
+const axisDurations = (longest: number) => {
+  const [unit, seconds, digits] =
+    longest >= 172_800 ? (['d', 86_400, 1] as const) : longest >= 5400 ? (['h', 3600, 1] as const) : (['min', 60, 0] as const)
+  return (value: number): string => `${formatNumber(value / seconds, digits)} ${unit}`
+}
 
 /** What was moved over time, and what was thought of the end at each moment: by rate and rest, and as elapsed over fraction would have said. */
 export function TransferChart({ transfer: { points, estimates, totalBytes }, zone }: { transfer: TransferResponse; zone: string }) {
@@ -27,6 +26,7 @@ export function TransferChart({ transfer: { points, estimates, totalBytes }, zon
       })),
     [estimates],
   )
+  const longest = estimates.reduce((most, { high, byFraction }) => Math.max(most, high ?? 0, byFraction ?? 0), 0)
   const isShort = (points.at(-1)?.at ?? 0) - (points[0]?.at ?? 0) < 20 * 3_600_000
   const time = (at: number) => formatInstant(new Date(at).toISOString(), zone).slice(isShort ? 15 : 4)
   const last = points.at(-1)
@@ -70,43 +70,52 @@ export function TransferChart({ transfer: { points, estimates, totalBytes }, zon
           </ResponsiveContainer>
         </div>
       </div>
-      <div>
-        <h3 className="text-dense font-medium">
-          Time left, as it was thought{' '}
-          <span className="text-faint font-normal">
-            line: by its rate, with the range; dashed: what elapsed over fraction would have said
-          </span>
-        </h3>
-        <div className="h-36" role="img" aria-label="Time left as it was thought at each moment">
-          {isFirstDrawn && (
-            <ResponsiveContainer width="100%" height="100%">
-              <ComposedChart data={ends} margin={{ top: 6, right: 52, bottom: 0, left: 0 }}>
-                <CartesianGrid {...gridLook} />
-                <XAxis dataKey="at" type="number" domain={['dataMin', 'dataMax']} tickFormatter={time} tickCount={6} {...numberAxisLook} />
-                <YAxis width={64} tickCount={4} tickFormatter={axisDuration} {...numberAxisLook} />
-                <Tooltip
-                  labelFormatter={(at) => time(Number(at))}
-                  formatter={(value) =>
-                    Array.isArray(value) ? value.map((one) => formatDuration(Number(one))).join(' to ') : formatDuration(Number(value))
-                  }
-                  {...tooltipLook}
-                />
-                <Area dataKey="range" name="range" stroke="none" fill="var(--accent)" fillOpacity={0.18} isAnimationActive={false} />
-                <Line dataKey="middle" name="by rate" stroke="var(--accent)" strokeWidth={1.5} dot={false} isAnimationActive={false} />
-                <Line
-                  dataKey="byFraction"
-                  name="elapsed over fraction"
-                  stroke="var(--soft)"
-                  strokeDasharray="4 3"
-                  strokeWidth={1.2}
-                  dot={false}
-                  isAnimationActive={false}
-                />
-              </ComposedChart>
-            </ResponsiveContainer>
-          )}
+      {longest > 0 && (
+        <div>
+          <h3 className="text-dense font-medium">
+            Time left, as it was thought{' '}
+            <span className="text-faint font-normal">
+              line: by its rate, with the range; dashed: what elapsed over fraction would have said
+            </span>
+          </h3>
+          <div className="h-36" role="img" aria-label="Time left as it was thought at each moment">
+            {isFirstDrawn && (
+              <ResponsiveContainer width="100%" height="100%">
+                <ComposedChart data={ends} margin={{ top: 6, right: 52, bottom: 0, left: 0 }}>
+                  <CartesianGrid {...gridLook} />
+                  <XAxis
+                    dataKey="at"
+                    type="number"
+                    domain={['dataMin', 'dataMax']}
+                    tickFormatter={time}
+                    tickCount={6}
+                    {...numberAxisLook}
+                  />
+                  <YAxis width={64} tickCount={4} tickFormatter={axisDurations(longest)} {...numberAxisLook} />
+                  <Tooltip
+                    labelFormatter={(at) => time(Number(at))}
+                    formatter={(value) =>
+                      Array.isArray(value) ? value.map((one) => formatDuration(Number(one))).join(' to ') : formatDuration(Number(value))
+                    }
+                    {...tooltipLook}
+                  />
+                  <Area dataKey="range" name="range" stroke="none" fill="var(--accent)" fillOpacity={0.18} isAnimationActive={false} />
+                  <Line dataKey="middle" name="by rate" stroke="var(--accent)" strokeWidth={1.5} dot={false} isAnimationActive={false} />
+                  <Line
+                    dataKey="byFraction"
+                    name="elapsed over fraction"
+                    stroke="var(--soft)"
+                    strokeDasharray="4 3"
+                    strokeWidth={1.2}
+                    dot={false}
+                    isAnimationActive={false}
+                  />
+                </ComposedChart>
+              </ResponsiveContainer>
+            )}
+          </div>
         </div>
-      </div>
+      )}
     </div>
   )
 }
