@@ -21,7 +21,7 @@ export default defineConfig({
         test: {
           name: 'core',
           testTimeout: 30_000,
-          include: ['packages/**/*.test.ts', 'scripts/{demo,restore,words}/**/*.test.ts'],
+          include: ['packages/**/*.test.ts', 'workbench/demo/**/*.test.ts', 'scripts/{restore,words}/**/*.test.ts'],
           exclude: [KERNEL, '**/node_modules/**'],
         },
       },
@@ -51,7 +51,7 @@ export default defineConfig({
         ssr,
         test: {
           name: 'server',
-          include: ['apps/server/**/*.test.ts', 'scripts/*.test.ts'],
+          include: ['apps/server/**/*.test.ts', 'workbench/*.test.ts', 'scripts/*.test.ts'],
           globalSetup: 'apps/server/src/testing/cluster.ts',
           hookTimeout: 60_000,
           testTimeout: 60_000,

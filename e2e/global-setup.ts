@@ -1,5 +1,5 @@
-import { loadDemo } from '../scripts/demo/load.js'
-import { openTemplateCluster, type TestCluster } from '../scripts/workbench.js'
+import { loadDemo } from '../workbench/demo/load.js'
+import { openTemplateCluster, type TestCluster } from '../workbench/workbench.js'
 
 /** The database that every worker's begins as: the schema, and the demo with its history. */
 export const TEMPLATE = 'journeys'

@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs'
-import { loadObservations } from '../scripts/demo/load.js'
+import { loadObservations } from '../workbench/demo/load.js'
 import { expect, test } from './insel.js'
 
 test('a guest goes from a spec line to verified, via its install sheet', async ({ demo }) => {

@@ -1,7 +1,7 @@
 import { test as base, expect, type Page } from '@playwright/test'
 import type { Command, Kind } from '@insel/core'
-import { createEstate, loadDemo, sendCommands } from '../scripts/demo/load.js'
-import { newDatabaseOn, openWorkbench, type Workbench } from '../scripts/workbench.js'
+import { createEstate, loadDemo, sendCommands } from '../workbench/demo/load.js'
+import { newDatabaseOn, openWorkbench, type Workbench } from '../workbench/workbench.js'
 import { clusterOfRun, TEMPLATE } from './global-setup.js'
 
 /** What a journey runs on: a server of this worker's own, and helpers to look behind the page. */

@@ -1,5 +1,5 @@
 import { createInterface } from 'node:readline/promises'
-import { Refusal } from './refusal.js'
+import { Refusal } from '../workbench/refusal.js'
 
 /**
  * Asks before something is lost.

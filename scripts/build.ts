@@ -2,8 +2,8 @@ import { spawnSync } from 'node:child_process'
 import { createHash } from 'node:crypto'
 import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { buildFolder, root } from './places.js'
-import { Refusal } from './refusal.js'
+import { buildFolder, root } from '../workbench/places.js'
+import { Refusal } from '../workbench/refusal.js'
 
 /** What the built files are made from. */
 const SOURCES = ['packages/core/src', 'packages/contract/src', 'apps/server/src', 'apps/web']

@@ -1,5 +1,5 @@
-import { clusterFolder } from './places.js'
-import { startCluster } from './cluster.js'
+import { clusterFolder } from '../workbench/places.js'
+import { startCluster } from '../workbench/cluster.js'
 import { ensurePackages, postgresql } from './packages.js'
 
 /** The database to use, and how to let go of it. */

@@ -1,7 +1,7 @@
 import { readdirSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { gzipSync } from 'node:zlib'
-import { root } from './places.js'
+import { root } from '../workbench/places.js'
 
 /** The most that the program of the first view may take on the wire, bytes. */
 export const FIRST_VIEW_MAX = 250_000

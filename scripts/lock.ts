@@ -1,7 +1,7 @@
 import { existsSync, linkSync, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { stateFolder } from './places.js'
-import { Refusal } from './refusal.js'
+import { stateFolder } from '../workbench/places.js'
+import { Refusal } from '../workbench/refusal.js'
 
 /** What a running Insel tells other commands in the same checkout. */
 export interface Running {

@@ -1,5 +1,5 @@
 import { parseArgs } from 'node:util'
-import { Refusal } from './refusal.js'
+import { Refusal } from '../workbench/refusal.js'
 
 const usage = `Insel plans and records hypervisor hosts and their guests.
 

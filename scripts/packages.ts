@@ -1,7 +1,7 @@
 import { spawnSync } from 'node:child_process'
 import { existsSync, rmSync, writeFileSync } from 'node:fs'
-import { postgresPrograms } from './cluster.js'
-import { Refusal } from './refusal.js'
+import { postgresPrograms } from '../workbench/cluster.js'
+import { Refusal } from '../workbench/refusal.js'
 
 /** A package of Debian's that Insel needs, and how to see that it is there. */
 interface DebianPackage {

@@ -3,9 +3,9 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import type { Readable } from 'node:stream'
-import { postgresPrograms } from './cluster.js'
+import { postgresPrograms } from '../workbench/cluster.js'
 import { ensurePackages, postgresql } from './packages.js'
-import { Refusal } from './refusal.js'
+import { Refusal } from '../workbench/refusal.js'
 
 /**
  * Runs one of PostgreSQL's programs. The password goes by a file that only this user can read: a command line is read by

@@ -8,8 +8,8 @@ import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
 import type { ChangesPage, EstateSummary, RecordsResponse } from '@insel/contract'
 import { migrationsList } from '../../apps/server/src/database/orm-config.js'
 import { startServer } from '../../apps/server/src/testing/test-server.js'
-import { SERVER_ROLE } from '../cluster.js'
-import { databaseAt } from '../workbench.js'
+import { SERVER_ROLE } from '../../workbench/cluster.js'
+import { databaseAt } from '../../workbench/workbench.js'
 import { spawnInsel } from './spawn-insel.js'
 
 /** Backups that earlier versions of Insel wrote of their demo and some changes, one for each step of the schema. */

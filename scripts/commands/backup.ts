@@ -3,7 +3,7 @@ import { dirname, resolve } from 'node:path'
 import { openDatabase } from '../database.js'
 import { runningInsel } from '../lock.js'
 import { runPostgresProgram } from '../postgres-programs.js'
-import { Refusal } from '../refusal.js'
+import { Refusal } from '../../workbench/refusal.js'
 import { strangersIn } from '../restore/contents.js'
 
 /** Writes the whole database to a file, in PostgreSQL's custom format; Insel may go on running meanwhile. */

@@ -11,12 +11,12 @@ import { OBSERVATIONS_MAX, PERSON_HEADER, type RecordsResponse } from '@insel/co
 import { makeIds, seededRandom, type Command, type Kind } from '@insel/core'
 import { browserArguments } from '../browser.js'
 import { build } from '../build.js'
-import { createEstate, loadDemo, sendCommands } from '../demo/load.js'
+import { createEstate, loadDemo, sendCommands } from '../../workbench/demo/load.js'
 import { chromium, CHROMIUM, ensurePackages, postgresql } from '../packages.js'
 import { FIRST_VIEW_MAX, firstViewBytes } from '../first-view.js'
-import { root } from '../places.js'
-import { startServer } from '../server.js'
-import { openWorkbench } from '../workbench.js'
+import { root } from '../../workbench/places.js'
+import { startServer } from '../../workbench/server.js'
+import { openWorkbench } from '../../workbench/workbench.js'
 
 const LARGE = { hosts: 200, guests: 5000, adapters: 10_000 }
 const KINDS: readonly Kind[] = ['platform', 'network', 'subnet', 'host', 'store', 'attachment', 'guest', 'disk', 'adapter', 'address']

@@ -2,9 +2,9 @@ import { counted } from '@insel/core'
 import { isAgreed } from '../ask.js'
 import { build } from '../build.js'
 import { openDatabase } from '../database.js'
-import { demoEstates, makeDemo, removeDemos } from '../demo/keep.js'
+import { demoEstates, makeDemo, removeDemos } from '../../workbench/demo/keep.js'
 import { runningInsel, takeLock } from '../lock.js'
-import { startServer } from '../server.js'
+import { startServer } from '../../workbench/server.js'
 
 /** Removes what the demo made, with all its changes, and loads it again; estates of a person's own stay. */
 export async function demoReset(isSure: boolean): Promise<number> {

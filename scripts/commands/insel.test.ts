@@ -4,8 +4,8 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import pg from 'pg'
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
-import { freePort, SERVER_ROLE } from '../cluster.js'
-import { newDatabaseOn } from '../workbench.js'
+import { freePort, SERVER_ROLE } from '../../workbench/cluster.js'
+import { newDatabaseOn } from '../../workbench/workbench.js'
 import { spawnInsel } from './spawn-insel.js'
 
 async function run(state: string, args: readonly string[], env?: Readonly<Record<string, string>>) {

@@ -6,7 +6,7 @@ import { isAgreed } from '../ask.js'
 import { openDatabase, type Database } from '../database.js'
 import { takeLock } from '../lock.js'
 import { runPostgresProgram } from '../postgres-programs.js'
-import { Refusal } from '../refusal.js'
+import { Refusal } from '../../workbench/refusal.js'
 
 /**
  * Replaces the database by a backup, after asking. The backup goes into its own database, is brought up to this version,

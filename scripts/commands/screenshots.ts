@@ -5,10 +5,10 @@ import type { ListPage } from '@insel/contract'
 import { browserArguments } from '../browser.js'
 import type { PictureName } from '../../apps/web/src/lib/place-views.js'
 import { build } from '../build.js'
-import { loadDemo, loadObservations, loadReadings } from '../demo/load.js'
+import { loadDemo, loadObservations, loadReadings } from '../../workbench/demo/load.js'
 import { chromium, CHROMIUM, ensurePackages, postgresql } from '../packages.js'
-import { root } from '../places.js'
-import { openWorkbench } from '../workbench.js'
+import { root } from '../../workbench/places.js'
+import { openWorkbench } from '../../workbench/workbench.js'
 
 /** One picture: the page, and what is done on the page before it is taken. */
 interface Shot {

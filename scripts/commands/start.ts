@@ -1,14 +1,14 @@
 import { build } from '../build.js'
 import { openDatabase, type Database } from '../database.js'
-import { ensureDemo } from '../demo/keep.js'
+import { ensureDemo } from '../../workbench/demo/keep.js'
 import { counted } from '@insel/core'
 import { setTimeout as after } from 'node:timers/promises'
 import { takeLock } from '../lock.js'
 import { imageMaker, macRegistry, offerPackages, systemsDataset } from '../packages.js'
 import { Restarts } from '../restarts.js'
-import { startServer, type RunningServer } from '../server.js'
-import { STAND_IN_PASSWORD, STAND_IN_USER, startRedfishStandIn } from '../stand-ins/redfish.js'
-import { startTransferStandIn } from '../stand-ins/transfer.js'
+import { startServer, type RunningServer } from '../../workbench/server.js'
+import { STAND_IN_PASSWORD, STAND_IN_USER, startRedfishStandIn } from '../../workbench/stand-ins/redfish.js'
+import { startTransferStandIn } from '../../workbench/stand-ins/transfer.js'
 
 /** The options of `./insel start`. */
 export interface StartOptions {

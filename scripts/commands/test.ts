@@ -17,8 +17,8 @@ import {
   dhcpServers,
   transferTools,
 } from '../packages.js'
-import { root, stateFolder } from '../places.js'
-import { Refusal } from '../refusal.js'
+import { root, stateFolder } from '../../workbench/places.js'
+import { Refusal } from '../../workbench/refusal.js'
 
 /** How many checks of a part passed and failed, and which failed. */
 interface Tally {
@@ -217,7 +217,7 @@ const parts: Readonly<Record<string, readonly TestPart[]>> = {
       {
         name: 'layers',
         program: 'depcruise',
-        args: ['packages', 'apps', 'scripts', 'e2e', '--config', '.dependency-cruiser.cjs', '--output-type', 'err'],
+        args: ['packages', 'apps', 'workbench', 'scripts', 'e2e', '--config', '.dependency-cruiser.cjs', '--output-type', 'err'],
       },
       { name: 'nothing unused', program: 'knip', args: [] },
     ]),

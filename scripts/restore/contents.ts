@@ -2,7 +2,7 @@ import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { runPostgresProgram } from '../postgres-programs.js'
-import { Refusal } from '../refusal.js'
+import { Refusal } from '../../workbench/refusal.js'
 
 /** How many of what is refused are named. */
 const NAMED = 40

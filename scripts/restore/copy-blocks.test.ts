@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { Refusal } from '../refusal.js'
+import { Refusal } from '../../workbench/refusal.js'
 import { readCopyBlocks } from './copy-blocks.js'
 
 /** Blocks of a text, in pieces of a size: table, columns, rows. */

@@ -1,4 +1,4 @@
-import { Refusal } from '../refusal.js'
+import { Refusal } from '../../workbench/refusal.js'
 
 /** A block of rows in the text of a backup: a table and its columns, as they are written there. */
 export interface CopyBlock {

@@ -7,7 +7,7 @@ import { migrate } from '../../apps/server/src/database/migrate.js'
 import { migrationsList, ormConfig } from '../../apps/server/src/database/orm-config.js'
 import { verifyLogs } from '../../apps/server/src/database/verify-log.js'
 import { readPostgresProgram } from '../postgres-programs.js'
-import { Refusal } from '../refusal.js'
+import { Refusal } from '../../workbench/refusal.js'
 import { refuseForeign } from './contents.js'
 import { readCopyBlocks, type CopyBlock, type RowsTaken } from './copy-blocks.js'
 

@@ -1,7 +1,7 @@
 import { readdirSync, readFileSync } from 'node:fs'
 import { join, relative } from 'node:path'
 import ts from 'typescript'
-import { root } from '../places.js'
+import { root } from '../../workbench/places.js'
 
 /** Something a person can read: where it is written, and its text, with `{}` where a value stands. */
 export interface Said {
@@ -21,9 +21,9 @@ const filesIn = (folder: string): readonly string[] =>
     .map((entry) => relative(root, join(entry.parentPath, entry.name)))
 
 const sources = (): readonly string[] =>
-  ['packages/core/src', 'packages/contract/src', 'apps/server/src', 'apps/web/src', 'scripts']
+  ['packages/core/src', 'packages/contract/src', 'apps/server/src', 'apps/web/src', 'scripts', 'workbench']
     .flatMap(filesIn)
-    .filter((file) => /\.tsx?$/.test(file) && !/\.test\.|\/testing\/|\/migrations\/migration|scripts\/(demo|words)\//.test(file))
+    .filter((file) => /\.tsx?$/.test(file) && !/\.test\.|\/testing\/|\/migrations\/migration|workbench\/demo\/|scripts\/words\//.test(file))
     .sort()
 
 function saidIn(file: string): Said[] {

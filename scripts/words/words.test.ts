@@ -3,7 +3,7 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
-import { root } from '../places.js'
+import { root } from '../../workbench/places.js'
 import { everythingRemarked, everythingSaid, everythingWritten, type Said } from './said.js'
 import { wordings } from './wordings.js'
 

@@ -26,7 +26,7 @@ import { TransfersModule } from './transfers/transfers.module.js'
 import { ormConfig } from './database/orm-config.js'
 import type { LogFile } from './requests/log-file.js'
 import { SettingsModule } from './requests/settings.module.js'
-import { ProblemFilter } from './problems/problem.filter.js'
+import { ProblemFilter } from './requests/problem.filter.js'
 
 /** One module a feature. The lists answer every path that no other feature has, so they come last. */
 const features = [

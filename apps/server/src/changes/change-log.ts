@@ -2,7 +2,7 @@ import type { Change, ChangesPage, LoggedCommand, Problem } from '@insel/contrac
 import type { Estate } from '@insel/core'
 import { EntityManager, raw } from '@mikro-orm/postgresql'
 import { Injectable } from '@nestjs/common'
-import { EstateCache } from '../estates/estate-cache.js'
+import { EstateCache } from '../cache/estate-cache.js'
 import { changeEntity, differenceOf, type ChangeRow } from '../database/entities.js'
 import { notFound } from '../problems/problem.js'
 import { briefChanges, thatFit, wholeChanges, type LoggedRow } from './logged-changes.js'

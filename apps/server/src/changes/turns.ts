@@ -1,5 +1,4 @@
-/** The turn of something did not come in time: it was not done, and will not be. */
-export class TurnMissedError extends Error {}
+import { busy } from '../problems/problem.js'
 
 /** What waits for its turn, and who waits for it. */
 interface Waiting<W, R> {
@@ -40,7 +39,7 @@ export class Turns<W, R> {
   /**
    * What becomes of a wish when its turn has come.
    *
-   * @throws TurnMissedError when it did not come in time, and what serving it throws
+   * @throws ProblemError 503 when it did not come in time, so that it was not done and will not be; and what serving it throws
    */
   take(name: string, wish: W): Promise<R> {
     return new Promise((resolve, reject) => {
@@ -51,7 +50,9 @@ export class Turns<W, R> {
         timer: setTimeout(() => {
           const queue = this.#waiting.get(name)
           queue?.splice(queue.indexOf(one), 1)
-          reject(new TurnMissedError('the turn did not come in time'))
+          reject(
+            busy('Others are changing this estate, and their changes take longer than usual; nothing was changed. Try again in a moment.'),
+          )
         }, this.limits.withinMs),
       }
       const queue = this.#waiting.get(name)

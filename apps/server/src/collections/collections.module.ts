@@ -1,11 +1,11 @@
 import { Module } from '@nestjs/common'
-import { EstatesModule } from '../estates/estates.module.js'
+import { CacheModule } from '../cache/cache.module.js'
 import { CollectionsController } from './collections.controller.js'
 import { CollectionsService } from './collections.service.js'
 
 /** What the collector script sends of a machine. */
 @Module({
-  imports: [EstatesModule],
+  imports: [CacheModule],
   controllers: [CollectionsController],
   providers: [CollectionsService],
 })

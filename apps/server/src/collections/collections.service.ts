@@ -4,7 +4,7 @@ import { TEXT_MAX } from '@insel/core'
 import { EntityManager } from '@mikro-orm/postgresql'
 import { Injectable } from '@nestjs/common'
 import { collectionEntity } from '../database/entities.js'
-import { EstateCache } from '../estates/estate-cache.js'
+import { EstateCache } from '../cache/estate-cache.js'
 import { malformed, notFound, ProblemError } from '../problems/problem.js'
 
 /** How long a code may be used, milliseconds. */

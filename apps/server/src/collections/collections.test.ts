@@ -6,7 +6,7 @@ import { createServer, type Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import request from 'supertest'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { STAND_IN_PASSWORD, STAND_IN_USER, startRedfishStandIn, type StandIn } from '../../../../scripts/stand-ins/redfish.js'
+import { STAND_IN_PASSWORD, STAND_IN_USER, startRedfishStandIn, type StandIn } from '../../../../workbench/stand-ins/redfish.js'
 import { firstCommands, known, startServer, type TestServer } from '../testing/test-server.js'
 
 const run = promisify(execFile)

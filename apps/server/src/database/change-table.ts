@@ -1,10 +1,12 @@
 import type { EntityManager } from '@mikro-orm/postgresql'
 import type { Difference } from '@insel/core'
-import { CHANNEL } from '../events/notifications.js'
 import type { ChangeRow } from './entities.js'
 import { differenceStatements, isMany, lookAgain } from './records-table.js'
 import { runIn } from './statement.js'
 import { together, type Turn } from './turn.js'
+
+/** The channel on which PostgreSQL tells every server of every committed change. */
+export const CHANNEL = 'insel_changes'
 
 /** A change to be written. */
 export type NewChange = ChangeRow & { readonly difference: Difference }

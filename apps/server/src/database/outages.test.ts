@@ -7,7 +7,7 @@ import { join } from 'node:path'
 import pg from 'pg'
 import request from 'supertest'
 import { afterEach, describe, expect, inject, it } from 'vitest'
-import { childrenOf, clusterOwner, removeCluster, startCluster, type Cluster } from '../../../../scripts/cluster.js'
+import { childrenOf, clusterOwner, removeCluster, startCluster, type Cluster } from '../../../../workbench/cluster.js'
 import { startProcess, type ServerProcess } from '../testing/server-process.js'
 
 let clean: (() => unknown)[] = []

@@ -1,7 +1,7 @@
 import type { EstateSummary, Problem } from '@insel/contract'
 import { Inject, Injectable, type OnApplicationShutdown } from '@nestjs/common'
-import { DATABASE_URL } from '../events/notifications.js'
-import { Threads } from '../heavy-work/threads.js'
+import { DATABASE_URL } from '../database/database-url.js'
+import { Threads } from '../threads/threads.js'
 
 /** What the thread is handed, and what it says. */
 export interface FileAsked {

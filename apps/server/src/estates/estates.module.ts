@@ -1,13 +1,13 @@
 import { Module } from '@nestjs/common'
-import { EstateCache, KEPT_BYTES } from './estate-cache.js'
+import { CacheModule } from '../cache/cache.module.js'
 import { EstateFiles } from './estate-files.js'
 import { EstatesController } from './estates.controller.js'
 import { EstatesService } from './estates.service.js'
 
-/** Estates: made, listed, read whole, and as they were last seen. */
+/** Estates: made, listed, read whole. */
 @Module({
+  imports: [CacheModule],
   controllers: [EstatesController],
-  providers: [{ provide: EstateCache, useFactory: () => new EstateCache(KEPT_BYTES.server) }, EstateFiles, EstatesService],
-  exports: [EstateCache],
+  providers: [EstateFiles, EstatesService],
 })
 export class EstatesModule {}

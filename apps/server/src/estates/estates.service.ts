@@ -6,7 +6,7 @@ import { Injectable } from '@nestjs/common'
 import { newId } from '../changes/new-id.js'
 import { changeEntity, differenceOf, estateHeadEntity, recordEntities } from '../database/entities.js'
 import { ProblemError, noEstate } from '../problems/problem.js'
-import { EstateCache, type EstateVersion } from './estate-cache.js'
+import { EstateCache, type EstateVersion } from '../cache/estate-cache.js'
 import { EstateFiles } from './estate-files.js'
 import { writeNewEstate } from './new-estate.js'
 

@@ -4,11 +4,10 @@ import { Inject, Injectable, type OnApplicationShutdown, type OnModuleInit } fro
 import { PinoLogger } from 'nestjs-pino'
 import pg from 'pg'
 import { Subject, type Observable } from 'rxjs'
+import { CHANNEL } from '../database/change-table.js'
+import { DATABASE_URL } from '../database/database-url.js'
 import { LOCKS } from '../database/locks.js'
 
-/** The channel on which PostgreSQL tells every server of every committed change. */
-export const CHANNEL = 'insel_changes'
-export const DATABASE_URL = Symbol('DATABASE_URL')
 const RETRY_MS = 1000
 
 /** A change that was committed, here or on another server; or a lost connection, after which revisions must be asked for again. */

@@ -3,7 +3,7 @@ import { EntityManager } from '@mikro-orm/postgresql'
 import { Controller, Get, Header, Param } from '@nestjs/common'
 import { ApiOperation, ApiTags } from '@nestjs/swagger'
 import { InEstate } from '../access/access.js'
-import { EstateCache } from '../estates/estate-cache.js'
+import { EstateCache } from '../cache/estate-cache.js'
 import { notFound } from '../problems/problem.js'
 import { IdInPath } from '../problems/id-in-path.js'
 

@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { parse } from 'yaml'
-import { skerrySound } from '../../../../scripts/demo/skerry-sound.js'
+import { skerrySound } from '../../../../workbench/demo/skerry-sound.js'
 import { startServer, type TestServer } from '../testing/test-server.js'
 
 let server: TestServer

@@ -4,7 +4,7 @@ import { Controller, Get, Inject } from '@nestjs/common'
 import { ApiOperation, ApiTags } from '@nestjs/swagger'
 import { OfServer } from '../access/access.js'
 import { ProblemError } from '../problems/problem.js'
-import { DatabaseRoom } from './database-room.js'
+import { DatabaseRoom } from '../database/database-room.js'
 
 /** How long the database may take to say that it is there. */
 const READY_WITHIN_MS = 2000

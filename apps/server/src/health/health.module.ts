@@ -1,5 +1,5 @@
 import { Global, Module } from '@nestjs/common'
-import { DatabaseRoom } from './database-room.js'
+import { DatabaseRoom } from '../database/database-room.js'
 import { GracefulStop } from './graceful-stop.js'
 import { HealthController } from './health.controller.js'
 

@@ -1,5 +1,5 @@
 import { kindNames, type TableGiven } from '@insel/core'
-import type { EstateVersion } from '../estates/estate-cache.js'
+import type { EstateVersion } from '../cache/estate-cache.js'
 
 /** An estate of more records than this is work for its own thread. */
 const RECORDS_MAX = 10_000

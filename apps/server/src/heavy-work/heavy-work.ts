@@ -1,11 +1,11 @@
 import type { Problem } from '@insel/contract'
 import { EntityManager } from '@mikro-orm/postgresql'
 import { Inject, Injectable, type OnApplicationShutdown } from '@nestjs/common'
-import { EstateCache } from '../estates/estate-cache.js'
-import { DATABASE_URL } from '../events/notifications.js'
+import { EstateCache } from '../cache/estate-cache.js'
+import { DATABASE_URL } from '../database/database-url.js'
 import { isHeavy } from './cost.js'
 import { tasks, type Tasks } from './tasks.js'
-import { Threads } from './threads.js'
+import { Threads } from '../threads/threads.js'
 
 /** What a thread is asked, and what it says. */
 export interface Asked {

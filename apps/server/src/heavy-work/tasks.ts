@@ -1,6 +1,7 @@
 import { READINGS_MAX, type ImportRequest, type ProjectionResponse, type ReachabilityRequest } from '@insel/contract'
 import {
   askGroup,
+  bytesToMove,
   estateFile,
   fixOf,
   isFindingOn,
@@ -36,9 +37,8 @@ import {
   type RecordTable,
 } from '@insel/core'
 import { newId } from '../changes/new-id.js'
-import type { EstateVersion } from '../estates/estate-cache.js'
+import type { EstateVersion } from '../cache/estate-cache.js'
 import { malformed, notFound, ProblemError } from '../problems/problem.js'
-import { totalOf } from '../transfers/total.js'
 
 /** What an import would record, and the revision that is said of. */
 export type Preview = Imported & {
@@ -142,7 +142,7 @@ export const tasks = {
   progressLines({ estate }: EstateVersion, { migrationId, text, saidAt, style }: ProgressLines): ProgressReading {
     const move = estate.find('migration', migrationId)
     if (!move) throw notFound(`There is no migration with the id ${migrationId} in this estate.`)
-    const { samples, ...read } = readProgressText(text, totalOf(estate, move), saidAt, style)
+    const { samples, ...read } = readProgressText(text, bytesToMove(estate, move), saidAt, style)
     const inOrder = samples.length > READINGS_MAX ? samples.toSorted((a, b) => a.at - b.at) : samples
     return { ...read, samples: thinned(inOrder, READINGS_MAX) }
   },

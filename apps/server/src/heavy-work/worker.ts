@@ -1,7 +1,7 @@
 import { MikroORM } from '@mikro-orm/postgresql'
 import { workerData } from 'node:worker_threads'
 import { ormConfig } from '../database/orm-config.js'
-import { EstateCache, KEPT_BYTES } from '../estates/estate-cache.js'
+import { EstateCache, KEPT_BYTES } from '../cache/estate-cache.js'
 import { ProblemError } from '../problems/problem.js'
 import type { Asked, Reply } from './heavy-work.js'
 import { tasks } from './tasks.js'

@@ -1,10 +1,10 @@
 import { Module } from '@nestjs/common'
-import { EstatesModule } from '../estates/estates.module.js'
+import { CacheModule } from '../cache/cache.module.js'
 import { ListsController } from './lists.controller.js'
 
 /** Lists of records, for scripts. */
 @Module({
-  imports: [EstatesModule],
+  imports: [CacheModule],
   controllers: [ListsController],
 })
 export class ListsModule {}

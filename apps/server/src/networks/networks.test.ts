@@ -7,7 +7,7 @@ import type { Command, LookUp, NamesImport, PingAnswer, ReachAnswer } from '@ins
 import Papa from 'papaparse'
 import request from 'supertest'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { skerrySound } from '../../../../scripts/demo/skerry-sound.js'
+import { skerrySound } from '../../../../workbench/demo/skerry-sound.js'
 import { startServer, type TestServer } from '../testing/test-server.js'
 
 let server: TestServer

@@ -1,12 +1,12 @@
 import { Module } from '@nestjs/common'
-import { EstatesModule } from '../estates/estates.module.js'
+import { CacheModule } from '../cache/cache.module.js'
 import { ObservationsController } from './observations.controller.js'
 import { ObservationsService } from './observations.service.js'
 import { ObserversService } from './observers.service.js'
 
 /** What was seen of guests and stores over time. */
 @Module({
-  imports: [EstatesModule],
+  imports: [CacheModule],
   controllers: [ObservationsController],
   providers: [ObservationsService, ObserversService],
 })

@@ -12,7 +12,7 @@ import {
 } from '@insel/core'
 import { EntityManager } from '@mikro-orm/postgresql'
 import { Injectable } from '@nestjs/common'
-import { EstateCache } from '../estates/estate-cache.js'
+import { EstateCache } from '../cache/estate-cache.js'
 import { notFound } from '../problems/problem.js'
 
 /** A sample with the guest or store it is of. */

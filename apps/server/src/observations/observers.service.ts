@@ -3,7 +3,7 @@ import type { ObservationsTaken, ObserverState } from '@insel/contract'
 import { numbersOf } from './observer-lines.js'
 import { EntityManager } from '@mikro-orm/postgresql'
 import { Injectable } from '@nestjs/common'
-import { EstateCache } from '../estates/estate-cache.js'
+import { EstateCache } from '../cache/estate-cache.js'
 import { malformed, notFound, ProblemError } from '../problems/problem.js'
 import { ObservationsService } from './observations.service.js'
 

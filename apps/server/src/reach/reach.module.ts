@@ -1,11 +1,11 @@
 import { Module } from '@nestjs/common'
-import { EstatesModule } from '../estates/estates.module.js'
+import { CacheModule } from '../cache/cache.module.js'
 import { HeavyWorkModule } from '../heavy-work/heavy-work.module.js'
 import { ReachabilityController } from './reachability.controller.js'
 
 /** Who reaches whom. */
 @Module({
-  imports: [EstatesModule, HeavyWorkModule],
+  imports: [CacheModule, HeavyWorkModule],
   controllers: [ReachabilityController],
 })
 export class ReachModule {}

@@ -2,7 +2,7 @@ import { ESTATE_TYPE } from '@insel/contract'
 import { jsonFault, jsonShapeFault } from '@insel/core'
 import type { NestExpressApplication } from '@nestjs/platform-express'
 import type { ErrorRequestHandler, Request, RequestHandler } from 'express'
-import { problemOf } from '../problems/problem-of.js'
+import { problemOf } from './problem-of.js'
 import { busy, malformed } from '../problems/problem.js'
 import { sendProblem } from '../problems/send-problem.js'
 

@@ -1,6 +1,6 @@
 import type { ServerInfo } from '@insel/contract'
 import { Module, type DynamicModule } from '@nestjs/common'
-import { DATABASE_URL } from '../events/notifications.js'
+import { DATABASE_URL } from '../database/database-url.js'
 import { MayAsk } from '../outgoing/may-ask.js'
 import { AWAITS_DEMO, EXPOSURE } from '../health/health.controller.js'
 import { Names, type Exposure } from './names.js'

@@ -1,5 +1,5 @@
 import type { TestProject } from 'vitest/node'
-import { openTemplateCluster } from '../../../../scripts/workbench.js'
+import { openTemplateCluster } from '../../../../workbench/workbench.js'
 
 declare module 'vitest' {
   interface ProvidedContext {

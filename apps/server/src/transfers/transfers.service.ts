@@ -1,5 +1,6 @@
 import type { ReadingsCount, ReadingsTaken, TransferResponse } from '@insel/contract'
 import {
+  bytesToMove,
   readField,
   readingRemarks,
   type NumberStyle,
@@ -12,12 +13,11 @@ import {
 } from '@insel/core'
 import { EntityManager } from '@mikro-orm/postgresql'
 import { Injectable } from '@nestjs/common'
-import { EstateCache } from '../estates/estate-cache.js'
+import { EstateCache } from '../cache/estate-cache.js'
 import { HeavyWork } from '../heavy-work/heavy-work.js'
 import { OutgoingClient } from '../outgoing/outgoing-client.js'
 import { notFound, ProblemError } from '../problems/problem.js'
 import { readAddress } from './progress-address.js'
-import { totalOf } from './total.js'
 
 /** A reading as it comes in. */
 export interface Reading {
@@ -92,7 +92,7 @@ export class TransfersService {
     const { estate, move } = await this.#move(estateId, migrationId)
     if (!move.progressAt)
       throw new ProblemError(422, 'invalid', 'No address', 'No address is recorded at which the tool says its progress; enter it first.')
-    const bytes = await readAddress(this.outgoing, move.progressAt, totalOf(estate, move))
+    const bytes = await readAddress(this.outgoing, move.progressAt, bytesToMove(estate, move))
     return this.#keep(estateId, move, [{ at: Date.now(), bytes }], 0)
   }
 
@@ -123,7 +123,7 @@ export class TransfersService {
           [ESTIMATED_MAX - 1, ...key, span.first, span.last - span.first, ESTIMATED_MAX - 1],
         )
       : await ask<TransferSample>(`select at::float as at, bytes::float as bytes ${of} order by at`, key)
-    const totalBytes = Math.max(totalOf(estate, move), 1)
+    const totalBytes = Math.max(bytesToMove(estate, move), 1)
     return { ...progressView(totalBytes, samples), count: span?.isMany ? null : samples.length, totalBytes }
   }
 

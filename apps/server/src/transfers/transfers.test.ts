@@ -3,7 +3,7 @@ import type { AddressInfo } from 'node:net'
 import type { Problem, ReadingsTaken, TransferResponse } from '@insel/contract'
 import request from 'supertest'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { bytesAfter, startTransferStandIn, type TransferStandIn } from '../../../../scripts/stand-ins/transfer.js'
+import { bytesAfter, startTransferStandIn, type TransferStandIn } from '../../../../workbench/stand-ins/transfer.js'
 import { firstCommands, known, startServer, type TestServer } from '../testing/test-server.js'
 
 const MOVE = '018c0000-0000-7000-8000-000000000001'

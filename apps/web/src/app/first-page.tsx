@@ -6,7 +6,7 @@ import { ImportEstate } from '../features/estates/import-estate'
 import { LAST_ESTATE, useEstates } from '../features/estates/use-estates'
 import { Button } from '../ui/button'
 import { Trouble, useTitle, Waiting } from '../ui/page'
-import { Wordmark } from './wordmark'
+import { Wordmark } from '../ui/wordmark'
 
 /** The way in: to the estate that was looked at last, to another one, or to making the first. */
 export function FirstPage() {

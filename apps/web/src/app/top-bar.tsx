@@ -3,7 +3,7 @@ import { counted } from '@insel/core'
 import { Menu as MenuSign, Search } from 'lucide-react'
 import { useEffect, useLayoutEffect, useRef, useState, type RefObject } from 'react'
 import { Link, NavLink } from 'react-router'
-import { useFindings } from '../checks/first-checks'
+import { useFindings } from '../estate/first-checks'
 import { RECORDED, useEstate } from '../estate'
 import { useKey } from '../lib/keys'
 import { onDemand, useOnceWanted } from '../lib/on-demand'
@@ -13,7 +13,7 @@ import { Key } from '../ui/button'
 import { BasisNote } from './basis-note'
 import { MessageLine } from './message-line'
 import { MenuButton } from './menu-button'
-import { Wordmark } from './wordmark'
+import { Wordmark } from '../ui/wordmark'
 
 const CommandField = onDemand(async () => (await import('./command-field')).CommandField)
 const PersonDialog = onDemand(async () => (await import('./person-dialog')).PersonDialog)

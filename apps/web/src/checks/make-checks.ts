@@ -51,7 +51,7 @@ import {
   type Mapping,
   type MoveWish,
 } from '@insel/core'
-import { instantOf, keyOfBasis, type BasisNamed } from '../estate/basis'
+import { instantOf, keyOfBasis, type BasisNamed } from '../basis/basis'
 import { browserContext } from '../lib/context'
 import { now } from '../lib/time'
 

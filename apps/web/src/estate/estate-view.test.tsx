@@ -4,9 +4,9 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { applyAll, dayOf, itemsOf } from '@insel/core'
 import { idOf, smallEstate, testContext } from '@insel/core/testing'
 import { ESTATE_ID, problem, renderInEstate, stubServer } from '../testing/api-stand-in'
-import { instantOf, RECORDED } from './basis'
+import { instantOf, RECORDED } from '../basis/basis'
 import type { useEstate } from './estate-view'
-import { say } from './messages'
+import { say } from '../lib/messages'
 import { MessageLine } from '../app/message-line'
 
 beforeEach(() => {

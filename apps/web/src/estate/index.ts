@@ -1,6 +1,6 @@
-export { instantOf, keyOfBasis, mayRecord, named, RECORDED, textOfShown, whereTo, whyReadOnly, type Basis } from './basis'
+export { instantOf, keyOfBasis, mayRecord, named, RECORDED, textOfShown, whereTo, whyReadOnly, type Basis } from '../basis/basis'
 export { withAhead } from './ahead'
 export { newPlanName } from './plan'
 export { EstateProvider, useEstate, type EstateView } from './estate-view'
-export { say, useMessage } from './messages'
+export { say, useMessage } from '../lib/messages'
 export { refusedBy, type Refusal } from './refusal'

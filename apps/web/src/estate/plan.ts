@@ -3,7 +3,7 @@ import { useCallback, useState } from 'react'
 import { newId } from '../lib/context'
 import { readStored, store } from '../lib/storage'
 import { now } from '../lib/time'
-import type { Basis, Shown } from './basis'
+import type { Basis, Shown } from '../basis/basis'
 import type { Refusal } from './refusal'
 import type { Submitting } from './submit'
 

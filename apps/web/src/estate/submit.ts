@@ -4,7 +4,7 @@ import { useCallback, useMemo, useRef, useState } from 'react'
 import { api, ProblemResponse, Unreachable, type ChangeMade, type ImportGiven, type Sending } from '../lib/api'
 import { withAhead } from './ahead'
 import { browserContext, newId } from '../lib/context'
-import { say } from './messages'
+import { say } from '../lib/messages'
 import { catchUp, recordedIn, recordedKey, type Recorded } from './recorded'
 import { refusal, refusalOf, type Refusal } from './refusal'
 

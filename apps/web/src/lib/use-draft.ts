@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
-import { say } from '../estate/messages'
+import { say } from './messages'
 import { readStored, store } from './storage'
 import { now } from './time'
 

@@ -1,7 +1,7 @@
 export { adviseMethods, targetHosts, type AdvisedMethod, type MoveWish, type Suits } from './adviser.js'
 export { checkStep, type CheckAnswer, type CheckVerdict, type Precheck } from './check.js'
 export { renamedDevices, type RenamedDevice } from './device-names.js'
-export { moveSheet, phaseOf, wholeMove, type MovePhase, type WholeMove } from './move-sheet.js'
+export { bytesToMove, moveSheet, phaseOf, wholeMove, type MovePhase, type WholeMove } from './move-sheet.js'
 export { moveChanged, moveVerbs } from './move-verbs.js'
 export { moveView, type MovedAdapter, type MovedDisk, type MoveView } from './move-view.js'
 export { adapterPairs, type Mapping } from './pass-over.js'

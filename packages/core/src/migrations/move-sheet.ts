@@ -1,3 +1,4 @@
+import { madeOf } from '../capacity/index.js'
 import type { Estate, Migration } from '../estate/index.js'
 import { hasKernelDrivers } from '../guests/index.js'
 import { sheetOf, workSheet, type PlannedStep, type SheetStep, type WorkSheet } from '../hosts/index.js'
@@ -122,6 +123,24 @@ const timeOf = ({ estate, source, host, method, mapping, becomes, move }: MoveVi
     dirtyPerSecond,
     migrationId: move?.id,
   })
+
+/**
+ * What a move has to copy, bytes: as recorded, or as its method copies it.
+ *
+ * @example bytesToMove(estate, move) // 65_498_251_264
+ */
+export function bytesToMove(estate: Estate, move: Migration): number {
+  if (move.totalBytes) return move.totalBytes
+  const guest = estate.find('guest', move.guestId)
+  if (!guest) return move.movedBytes ?? 0
+  return moveTime(estate, {
+    guest,
+    to: estate.find('host', move.toHostId),
+    method: move.method,
+    stores: madeOf(move).stores ?? {},
+    isTakenOver: move.becomesId !== null,
+  }).bytes.value
+}
 
 /** What the copying of a move is thought to take, and how that is known. */
 interface Estimated {

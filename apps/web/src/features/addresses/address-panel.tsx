@@ -15,7 +15,7 @@ import { Link } from 'react-router'
 import { useEstate } from '../../estate'
 import { newId } from '../../lib/context'
 import { usePaths } from '../../lib/paths'
-import { useRecord } from '../../lib/use-record'
+import { useRecord } from '../../estate/use-record'
 import { Button, ButtonLink } from '../../ui/button'
 import { Trouble } from '../../ui/page'
 

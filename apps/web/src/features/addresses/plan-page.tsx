@@ -11,7 +11,7 @@ import { ProposalFooter } from '../proposals/proposal-footer'
 import { useProposal } from '../proposals/use-proposal'
 import { Empty, Page, Part } from '../../ui/page'
 import { BlockDrawing, type BlockKey, type DrawnPrefix } from './block-drawing'
-import { NetworksNav } from '../networks/networks-nav'
+import { NetworksNav } from '../frames/networks-nav'
 import { SegmentRowView, columns } from './segment-row'
 import { type SegmentRow, type Sketch, commandsOf, firstBlock, usual, workOut } from './sketch'
 

@@ -1,9 +1,9 @@
 import { counted, inNameOrder } from '@insel/core'
 import { Link } from 'react-router'
-import { useFindings } from '../../checks/first-checks'
+import { useFindings } from '../../estate/first-checks'
 import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
-import { Mark } from '../findings/mark'
+import { Mark } from '../../ui/mark'
 
 /** What the lanes do not show: guests on no host, and what a failed host would do. */
 export const BoardNotes = () => (

@@ -20,7 +20,7 @@ import { ButtonLink } from '../../ui/button'
 import { Differs, LeftOutNote } from '../../ui/differs'
 import { Ledger } from '../../ui/ledger'
 import { Empty, Page, Part } from '../../ui/page'
-import { Mark } from '../findings/mark'
+import { Mark } from '../../ui/mark'
 
 /** Templates and their versions, batches of copies, and what came from what. */
 export function ClonesPage() {

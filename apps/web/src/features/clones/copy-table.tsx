@@ -5,7 +5,7 @@ import { Key } from '../../ui/button'
 import { byName } from '../../ui/choice'
 import type { Option } from '../../ui/choosing'
 import { Ledger } from '../../ui/ledger'
-import { Mark } from '../findings/mark'
+import { Mark } from '../../ui/mark'
 import { inputText, inputValue } from '../records/field-text'
 import type { BatchDraft } from './use-batch-draft'
 

@@ -5,8 +5,8 @@ import { download } from '../../lib/files'
 import { useQueryParam } from '../../lib/query-param'
 import { Button } from '../../ui/button'
 import { Empty, Part } from '../../ui/page'
-import { Mark } from '../findings/mark'
-import { GuestFrame } from '../guests/guest-frame'
+import { Mark } from '../../ui/mark'
+import { GuestFrame } from '../frames/guest-frame'
 
 /** What a guest is told at its first boot: files to copy or download, and the image of a seed volume. */
 export function FirstBootPage() {

@@ -1,7 +1,7 @@
 import { modeReach, type DeviceMend, type DeviceRemark, type Host } from '@insel/core'
 import { useEstate } from '../../estate'
 import { Button } from '../../ui/button'
-import { Mark } from '../findings/mark'
+import { Mark } from '../../ui/mark'
 import { Part } from '../../ui/page'
 
 /** What will bite of the devices, each with what works instead and a press that takes it. */

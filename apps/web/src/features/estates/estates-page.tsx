@@ -4,7 +4,7 @@ import { Link } from 'react-router'
 import { readStored } from '../../lib/storage'
 import { ButtonLink, Button } from '../../ui/button'
 import { Part, Trouble, useTitle, Waiting } from '../../ui/page'
-import { Wordmark } from '../../app/wordmark'
+import { Wordmark } from '../../ui/wordmark'
 import { ImportEstate } from './import-estate'
 import { LAST_ESTATE, useEstates } from './use-estates'
 

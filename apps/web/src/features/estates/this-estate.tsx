@@ -7,7 +7,7 @@ import { sentenceOf } from '../../lib/api'
 import { estatesApi } from './estates-api'
 import { usePaths } from '../../lib/paths'
 import { now } from '../../lib/time'
-import { useRecord } from '../../lib/use-record'
+import { useRecord } from '../../estate/use-record'
 import { Button, ButtonLink } from '../../ui/button'
 import { Part, Trouble } from '../../ui/page'
 

@@ -1,5 +1,5 @@
 import { Page } from '../../ui/page'
-import { GuestsNav } from '../guests/guests-nav'
+import { GuestsNav } from '../frames/guests-nav'
 import { OvfIn } from './ovf-in'
 import { Out } from './out'
 import { TablesIn } from './tables-in'

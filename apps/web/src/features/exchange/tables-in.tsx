@@ -10,7 +10,7 @@ import {
   type TablesImport,
 } from '@insel/core'
 import { useMemo, useState } from 'react'
-import { useTablesImport } from '../../checks/checks'
+import { useTablesImport } from '../../estate/checks'
 import { useEstate } from '../../estate'
 import { sentenceOf } from '../../lib/api'
 import { useDraft } from '../../lib/use-draft'

@@ -2,12 +2,12 @@ import { counted, dayAfter, timeZoneOf, type AcceptedFinding, type Command, type
 import { useState } from 'react'
 import { mayRecord, useEstate } from '../../estate'
 import { newId } from '../../lib/context'
-import { useToday } from '../../lib/today'
-import { useRecord } from '../../lib/use-record'
+import { useToday } from '../../estate/today'
+import { useRecord } from '../../estate/use-record'
 import { Button } from '../../ui/button'
 import { Chosen } from '../../ui/chosen'
 import { Part, Trouble } from '../../ui/page'
-import { Mark } from './mark'
+import { Mark } from '../../ui/mark'
 
 const USUAL_DAYS = 90
 

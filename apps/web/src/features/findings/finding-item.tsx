@@ -1,14 +1,14 @@
 import { fixOf, formatUnit, type Estate, type Evidence, type Finding, type Kind } from '@insel/core'
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { usePreview } from '../../checks/checks'
+import { usePreview } from '../../estate/checks'
 import { mayRecord, useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
 import { Button } from '../../ui/button'
 import { DifferenceView } from '../proposals/difference-view'
 import { ProposalFooter } from '../proposals/proposal-footer'
 import { useProposal } from '../proposals/use-proposal'
-import { Mark } from './mark'
+import { Mark } from '../../ui/mark'
 import { Trouble } from '../../ui/page'
 
 const shown = ({ value, unit }: Evidence) => (typeof value === 'number' && unit ? formatUnit(value, unit) : String(value))

@@ -1,5 +1,5 @@
 import { isFindingOn } from '@insel/core'
-import { useFindings } from '../../checks/first-checks'
+import { useFindings } from '../../estate/first-checks'
 import { Part } from '../../ui/page'
 import { FindingItem } from './finding-item'
 

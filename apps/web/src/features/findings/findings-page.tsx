@@ -1,6 +1,6 @@
 import { counted, rules, severities, type Severity } from '@insel/core'
 import { useState } from 'react'
-import { useFindings } from '../../checks/first-checks'
+import { useFindings } from '../../estate/first-checks'
 import { mayRecord, useEstate } from '../../estate'
 import { useMost } from '../../lib/printing'
 import { useQueryParam } from '../../lib/query-param'

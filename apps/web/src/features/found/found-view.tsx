@@ -1,6 +1,6 @@
 import { counted, formatNumber, redfishSystems, TEXT_MAX } from '@insel/core'
 import { useState } from 'react'
-import { useFoundReading } from '../../checks/checks'
+import { useFoundReading } from '../../estate/checks'
 import { Button } from '../../ui/button'
 import { Trouble } from '../../ui/page'
 import { Collector } from './collector'

@@ -2,7 +2,7 @@ import { compareGuest, takeOverGuest, type Guest } from '@insel/core'
 import { useMemo } from 'react'
 import { FoundView } from '../found/found-view'
 import { type FoundWork } from '../found/found-work'
-import { GuestFrame } from './guest-frame'
+import { GuestFrame } from '../frames/guest-frame'
 
 /** Planned beside found inside a guest: pasted, dropped, or collected there. */
 export function GuestFoundPage() {

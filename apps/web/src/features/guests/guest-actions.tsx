@@ -1,7 +1,7 @@
 import { type Guest, type GuestState, statesAfter } from '@insel/core'
 import { mayRecord, useEstate, whyReadOnly } from '../../estate'
 import { usePaths } from '../../lib/paths'
-import { useRecord } from '../../lib/use-record'
+import { useRecord } from '../../estate/use-record'
 import { Button, ButtonLink } from '../../ui/button'
 import { Trouble } from '../../ui/page'
 

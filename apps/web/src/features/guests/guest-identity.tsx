@@ -1,10 +1,10 @@
 import { sayIdentity, sharersOf, type Guest } from '@insel/core'
 import { useEstate } from '../../estate'
-import { useRecord } from '../../lib/use-record'
+import { useRecord } from '../../estate/use-record'
 import { Button } from '../../ui/button'
 import { byName, Choice } from '../../ui/choice'
 import { Part, Trouble } from '../../ui/page'
-import { Mark } from '../findings/mark'
+import { Mark } from '../../ui/mark'
 import { GuestLinks } from './guest-links'
 
 /** Whose identity a guest has, who shares it, and recording that it changed. */

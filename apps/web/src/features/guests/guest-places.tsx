@@ -1,6 +1,6 @@
 import { demandOf, type Guest } from '@insel/core'
 import { useMemo, useState } from 'react'
-import { usePlaces } from '../../checks/checks'
+import { usePlaces } from '../../estate/checks'
 import { useEstate } from '../../estate'
 import { Button } from '../../ui/button'
 import { Places } from '../placement/places'

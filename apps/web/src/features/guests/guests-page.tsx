@@ -8,7 +8,7 @@ import { ListPage, type Grouping } from '../../ui/list-page'
 import { shownColumns, type Column } from '../../ui/columns'
 import { RowLink } from '../../ui/table'
 import { BulkChange } from './bulk-change'
-import { GuestsNav } from './guests-nav'
+import { GuestsNav } from '../frames/guests-nav'
 
 /** What a network is found by: its name, its VLAN and its prefixes. */
 const networkWords = (estate: Estate, networkId: string | null): string => {

@@ -1,5 +1,5 @@
 import type { Alike } from '@insel/core'
-import { useRecord } from '../../lib/use-record'
+import { useRecord } from '../../estate/use-record'
 import { Button } from '../../ui/button'
 import { Trouble } from '../../ui/page'
 import { useLine } from '../../ui/use-line'

@@ -14,7 +14,7 @@ import {
 import { useMemo, useState } from 'react'
 import { useEstate } from '../../estate'
 import { newId } from '../../lib/context'
-import { useRecord } from '../../lib/use-record'
+import { useRecord } from '../../estate/use-record'
 import { Button } from '../../ui/button'
 import { FigureView } from '../figures/figure-view'
 import { Part, Trouble } from '../../ui/page'

@@ -1,7 +1,7 @@
 import type { Host } from '@insel/core'
 import { useState } from 'react'
 import { useEstate } from '../../estate'
-import { useRecord } from '../../lib/use-record'
+import { useRecord } from '../../estate/use-record'
 import { Button } from '../../ui/button'
 import { Part, Trouble } from '../../ui/page'
 import { Choice } from '../../ui/choice'

@@ -1,6 +1,6 @@
 import { materialsOf, tickMaterial, type Host } from '@insel/core'
 import { useEstate } from '../../estate'
-import { useRecord } from '../../lib/use-record'
+import { useRecord } from '../../estate/use-record'
 import { Part, Trouble } from '../../ui/page'
 import { Tick } from '../../ui/tick'
 

@@ -1,6 +1,6 @@
 import { formatNumber, kinds, levelOf, lacksFor, processorLevels, type Host } from '@insel/core'
 import { useState } from 'react'
-import { useRecord } from '../../lib/use-record'
+import { useRecord } from '../../estate/use-record'
 import { Button } from '../../ui/button'
 import { Part, Trouble } from '../../ui/page'
 import { inputValue } from '../records/field-text'

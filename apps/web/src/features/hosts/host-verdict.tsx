@@ -1,7 +1,7 @@
 import { surveyHost, type Host } from '@insel/core'
 import { useMemo, useState } from 'react'
 import { Link } from 'react-router'
-import { useToday } from '../../lib/today'
+import { useToday } from '../../estate/today'
 import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
 import { Part } from '../../ui/page'

@@ -1,6 +1,6 @@
 import { type FieldsOf, formatMiB, formatNumber, levelOf, memoryBudget, platformOf, rackPlace, surveyHost, vcpuBudget } from '@insel/core'
 import { useMemo } from 'react'
-import { useToday } from '../../lib/today'
+import { useToday } from '../../estate/today'
 import { Link } from 'react-router'
 import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'

@@ -2,7 +2,7 @@ import { checkManagement, readShownNetwork, type Host } from '@insel/core'
 import { useMemo, useState } from 'react'
 import { useEstate } from '../../estate'
 import { readStored, store } from '../../lib/storage'
-import { Mark } from '../findings/mark'
+import { Mark } from '../../ui/mark'
 
 const EXAMPLE = 'Address 169.254.33.7\nNetmask 255.255.0.0\nGateway 0.0.0.0\nDNS 127.0.0.1\nHostname localhost'
 

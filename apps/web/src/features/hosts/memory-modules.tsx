@@ -3,10 +3,10 @@ import { Link } from 'react-router'
 import { useEstate } from '../../estate'
 import { ids } from '../../lib/context'
 import { usePaths } from '../../lib/paths'
-import { useRecord } from '../../lib/use-record'
+import { useRecord } from '../../estate/use-record'
 import { Button, ButtonLink } from '../../ui/button'
 import { AlikeLine } from './alike-line'
-import { Mark } from '../findings/mark'
+import { Mark } from '../../ui/mark'
 import { Part, Trouble } from '../../ui/page'
 
 export function Modules({ host }: { host: Host }) {

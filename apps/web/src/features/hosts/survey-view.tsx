@@ -1,5 +1,5 @@
 import type { Survey } from '@insel/core'
-import { Mark } from '../findings/mark'
+import { Mark } from '../../ui/mark'
 
 const verdictMarks = { supported: 'fits', 'supported with remarks': 'remark', 'not supported': 'no' } as const
 

@@ -1,14 +1,14 @@
 import { dayOf, counted, sheetOf, type CheckedMove, type Command, type Migration } from '@insel/core'
 import { useState } from 'react'
 import { mayRecord, useEstate } from '../../estate'
-import { useMoveLook } from '../../checks/checks'
+import { useMoveLook } from '../../estate/checks'
 import { newId } from '../../lib/context'
 import { now } from '../../lib/time'
-import { useRecord } from '../../lib/use-record'
+import { useRecord } from '../../estate/use-record'
 import { Button } from '../../ui/button'
 import { Part, Trouble } from '../../ui/page'
 import { ReasonForm } from '../../ui/reason-form'
-import { Mark } from '../findings/mark'
+import { Mark } from '../../ui/mark'
 
 const marks = { error: 'no', warning: 'remark', fine: 'fits' } as const
 

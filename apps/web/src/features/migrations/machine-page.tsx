@@ -13,7 +13,7 @@ import {
   type MachineDraft,
 } from '@insel/core'
 import { useMemo, useState } from 'react'
-import { useFoundReading } from '../../checks/checks'
+import { useFoundReading } from '../../estate/checks'
 import { useEstate } from '../../estate'
 import { ids } from '../../lib/context'
 import { useKey } from '../../lib/keys'

@@ -1,6 +1,6 @@
 import { counted, formatBytes, formatDuration, sayRate, shareOf, type AdvisedMethod } from '@insel/core'
 import { FigureView } from '../figures/figure-view'
-import { Mark } from '../findings/mark'
+import { Mark } from '../../ui/mark'
 import { sayRange } from './say-move'
 
 const marks = { fits: 'fits', remark: 'remark', out: 'no' } as const

@@ -8,7 +8,7 @@ import { ButtonLink } from '../../ui/button'
 import { ListPage } from '../../ui/list-page'
 import type { Column } from '../../ui/columns'
 import { RowLink } from '../../ui/table'
-import { NetworksNav } from '../networks/networks-nav'
+import { NetworksNav } from '../frames/networks-nav'
 
 /** Every MAC address, by prefix, with the maker where the registry knows it. */
 export function MacsPage() {

@@ -9,7 +9,7 @@ import { DiffersMark } from '../../ui/differs'
 import { Ledger } from '../../ui/ledger'
 import { Empty, Page, Part } from '../../ui/page'
 import { restOf } from '../../ui/use-line'
-import { NetworksNav } from '../networks/networks-nav'
+import { NetworksNav } from '../frames/networks-nav'
 
 const link = 'link target'
 

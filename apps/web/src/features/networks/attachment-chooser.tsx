@@ -1,7 +1,7 @@
 import { optionLabel, kinds, chooseAttachment, type Wish } from '@insel/core'
 import { useState } from 'react'
 import { useEstate } from '../../estate'
-import { Mark } from '../findings/mark'
+import { Mark } from '../../ui/mark'
 import { Empty, Part } from '../../ui/page'
 import { TickLine } from '../../ui/tick-line'
 

@@ -7,7 +7,7 @@ import { useQueryParam } from '../../lib/query-param'
 import { ButtonLink } from '../../ui/button'
 import { DiffersMark, differsInWords, useDiffers } from '../../ui/differs'
 import { Empty, Page } from '../../ui/page'
-import { NetworksNav } from './networks-nav'
+import { NetworksNav } from '../frames/networks-nav'
 import { Scrolling } from '../../ui/scrolling'
 
 /** Networks from which the rows are drawn closer, so that forty are seen at one look. */

@@ -6,7 +6,7 @@ import { ButtonLink, Key } from '../../ui/button'
 import { ListPage } from '../../ui/list-page'
 import type { Column } from '../../ui/columns'
 import { RowLink } from '../../ui/table'
-import { NetworksNav } from './networks-nav'
+import { NetworksNav } from '../frames/networks-nav'
 
 /** Every network with its subnets and who carries it. */
 export function NetworksPage() {

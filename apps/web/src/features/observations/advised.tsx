@@ -2,7 +2,7 @@ import { adviceCommands, formatBytes, formatMiB, formatNumber, growthCommands, r
 import { useMemo } from 'react'
 import { useEstate } from '../../estate'
 import { useSummaries } from './observed'
-import { useRecord } from '../../lib/use-record'
+import { useRecord } from '../../estate/use-record'
 import { Button } from '../../ui/button'
 import { Effect } from '../proposals/effect'
 import { ProposalFooter } from '../proposals/proposal-footer'

@@ -1,11 +1,11 @@
 import { compareNames, countFailover, formatMiB, sayFailover } from '@insel/core'
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { useFailover } from '../../checks/checks'
+import { useFailover } from '../../estate/checks'
 import type { Failover as HostFailover } from '../../checks/make-checks'
 import { usePaths } from '../../lib/paths'
 import { Button } from '../../ui/button'
-import { Mark } from '../findings/mark'
+import { Mark } from '../../ui/mark'
 import { Part } from '../../ui/page'
 import { useMost } from '../../lib/printing'
 

@@ -1,6 +1,6 @@
 import type { Fit } from '@insel/core'
 import { useEstate } from '../../estate'
-import { Mark } from '../findings/mark'
+import { Mark } from '../../ui/mark'
 
 const SHOWN = 12
 

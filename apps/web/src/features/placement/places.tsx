@@ -2,7 +2,7 @@ import { formatMiB, formatNumber, type Fit } from '@insel/core'
 import { useState } from 'react'
 import { useEstate } from '../../estate'
 import { Button } from '../../ui/button'
-import { Mark } from '../findings/mark'
+import { Mark } from '../../ui/mark'
 import { Part } from '../../ui/page'
 
 const SHOWN = 8

@@ -1,7 +1,7 @@
 import { isStale, sayDeparture, type Command, type Item, type ProjectedItem } from '@insel/core'
 import { useEstate } from '../../estate'
 import { Button } from '../../ui/button'
-import { Mark } from '../findings/mark'
+import { Mark } from '../../ui/mark'
 
 /** Why an item does not do what it was written for, and the ways out. */
 export function DeparturesNote({

@@ -9,7 +9,7 @@ import {
   type HostFigures,
   type PlanFigures,
 } from '@insel/core'
-import { usePlanFigures } from '../../checks/checks'
+import { usePlanFigures } from '../../estate/checks'
 import { useEstate } from '../../estate'
 import { Ledger } from '../../ui/ledger'
 import { Part } from '../../ui/page'

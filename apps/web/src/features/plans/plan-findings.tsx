@@ -1,7 +1,7 @@
 import type { Finding } from '@insel/core'
-import { usePlanFindings } from '../../checks/checks'
+import { usePlanFindings } from '../../estate/checks'
 import { Part } from '../../ui/page'
-import { Mark } from '../findings/mark'
+import { Mark } from '../../ui/mark'
 
 /** The findings that a plan raises, and those it settles, once all of it is carried out. */
 export function PlanFindings({ planId }: { planId: string }) {

@@ -16,7 +16,7 @@ import {
 import { clsx } from 'clsx'
 import { useId, useMemo, useState, type ReactNode } from 'react'
 import { useEstate } from '../../estate'
-import { useRecord } from '../../lib/use-record'
+import { useRecord } from '../../estate/use-record'
 import { Button } from '../../ui/button'
 import { Trouble } from '../../ui/page'
 import { ReasonForm } from '../../ui/reason-form'

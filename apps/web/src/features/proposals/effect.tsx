@@ -1,9 +1,9 @@
 import type { Command } from '@insel/core'
 import { createContext, use } from 'react'
-import { usePreview } from '../../checks/checks'
+import { usePreview } from '../../estate/checks'
 import { useEstate } from '../../estate'
 import { DifferenceView } from './difference-view'
-import { Mark } from '../findings/mark'
+import { Mark } from '../../ui/mark'
 import { Part, Trouble } from '../../ui/page'
 
 /** What cannot be read yet, so that there is nothing to show the effect of: a field’s name, or the line. */

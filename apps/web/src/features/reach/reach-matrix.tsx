@@ -14,13 +14,13 @@ import {
   type ReachVerdict,
 } from '@insel/core'
 import { useMemo, useState, type KeyboardEvent } from 'react'
-import { useReachMatrix } from '../../checks/checks'
+import { useReachMatrix } from '../../estate/checks'
 import { useEstate } from '../../estate'
 import { newId } from '../../lib/context'
 import { useQueryParam, useSetQueryParams } from '../../lib/query-param'
-import { useRecord } from '../../lib/use-record'
+import { useRecord } from '../../estate/use-record'
 import { Button } from '../../ui/button'
-import { Mark } from '../findings/mark'
+import { Mark } from '../../ui/mark'
 import { Part, Trouble } from '../../ui/page'
 
 const kinds = ['network', 'role', 'site'] as const

@@ -10,7 +10,7 @@ import { Effect } from '../proposals/effect'
 import { ProposalFooter } from '../proposals/proposal-footer'
 import { useProposal } from '../proposals/use-proposal'
 import { Empty, Page, Trouble } from '../../ui/page'
-import { usePreview } from '../../checks/checks'
+import { usePreview } from '../../estate/checks'
 import { RecordForm } from './record-form'
 import { RemovedNote, RemovedPage } from './removed'
 

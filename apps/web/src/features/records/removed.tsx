@@ -1,7 +1,7 @@
 import { kinds, type Kind } from '@insel/core'
 import { useState } from 'react'
 import { useEstate } from '../../estate'
-import { useLastChange } from '../../lib/use-last-change'
+import { useLastChange } from '../../estate/use-last-change'
 import { Button } from '../../ui/button'
 import { Empty, Page, Trouble } from '../../ui/page'
 

@@ -1,6 +1,6 @@
 import { shippedPlatforms } from '@insel/core'
 import { useEstate } from '../../estate'
-import { useRecord } from '../../lib/use-record'
+import { useRecord } from '../../estate/use-record'
 import { Button } from '../../ui/button'
 import { Trouble } from '../../ui/page'
 

@@ -2,7 +2,7 @@ import { routinesFor, stepOfRoutine, type Command, type Sheet, type SheetStep, t
 import { useState } from 'react'
 import { useEstate } from '../../estate'
 import { newId } from '../../lib/context'
-import { useRecord } from '../../lib/use-record'
+import { useRecord } from '../../estate/use-record'
 import { Button } from '../../ui/button'
 import { Trouble } from '../../ui/page'
 import { AddStep } from './add-step'

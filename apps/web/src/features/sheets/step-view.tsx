@@ -2,7 +2,7 @@ import { counted, timeZoneOf, formatDuration, formatNumber, readMinutes, type Sh
 import { useEffect, useState } from 'react'
 import { useEstate } from '../../estate'
 import { Button } from '../../ui/button'
-import { Mark } from '../findings/mark'
+import { Mark } from '../../ui/mark'
 import type { SheetWork } from './sheet-work'
 /** A step that nobody settled for longer was not worked on all the time: its minutes are left to who did it. */
 const WORKED_MAX = 12 * 60

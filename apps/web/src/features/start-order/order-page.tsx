@@ -7,7 +7,7 @@ import { useQueryParam } from '../../lib/query-param'
 import { Button, ButtonLink } from '../../ui/button'
 import { Ledger } from '../../ui/ledger'
 import { Empty, Page, Part } from '../../ui/page'
-import { GuestsNav } from '../guests/guests-nav'
+import { GuestsNav } from '../frames/guests-nav'
 import { Choice } from '../../ui/choice'
 
 const clock = (seconds: number) =>

@@ -2,7 +2,7 @@ import { counted, formatBytes, parseSize, reprovision, storeBudget, type Disk, t
 import { Popover } from 'radix-ui'
 import { useState } from 'react'
 import { useEstate } from '../../estate'
-import { useRecord } from '../../lib/use-record'
+import { useRecord } from '../../estate/use-record'
 import { Button } from '../../ui/button'
 import { Trouble } from '../../ui/page'
 

@@ -2,11 +2,11 @@ import { formatBytes, inNameOrder, isInService } from '@insel/core'
 import { Link } from 'react-router'
 import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
-import { useRecord } from '../../lib/use-record'
+import { useRecord } from '../../estate/use-record'
 import { Button, ButtonLink } from '../../ui/button'
 import { Ledger } from '../../ui/ledger'
 import { Empty, Page, Trouble } from '../../ui/page'
-import { GuestsNav } from '../guests/guests-nav'
+import { GuestsNav } from '../frames/guests-nav'
 
 /** The library of install images: what they are, where they are stored, and which guests have them in their drives. */
 export function ImagesPage() {

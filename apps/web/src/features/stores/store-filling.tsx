@@ -3,8 +3,8 @@ import { Area, ComposedChart, CartesianGrid, Line, ReferenceLine, ResponsiveCont
 import { byteAxis } from '../../lib/byte-axis'
 import { axisLook, gridLook, numberAxisLook, tooltipLook } from '../../lib/chart-look'
 import { useEstate } from '../../estate'
-import { useToday } from '../../lib/today'
-import { useRecord } from '../../lib/use-record'
+import { useToday } from '../../estate/today'
+import { useRecord } from '../../estate/use-record'
 import { Button } from '../../ui/button'
 import { Part, Trouble } from '../../ui/page'
 

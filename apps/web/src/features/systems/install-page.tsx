@@ -13,12 +13,12 @@ import {
 import { Link } from 'react-router'
 import { useEstate } from '../../estate'
 import { usePaths } from '../../lib/paths'
-import { useRecord } from '../../lib/use-record'
+import { useRecord } from '../../estate/use-record'
 import { Button } from '../../ui/button'
 import { Empty, Trouble } from '../../ui/page'
 import { ImageChoice } from '../sheets/image-choice'
 import { SheetView } from '../sheets/sheet-view'
-import { GuestFrame } from '../guests/guest-frame'
+import { GuestFrame } from '../frames/guest-frame'
 
 /** The install sheet of a guest: derived from its plan, ticked off, printed; it ends with the guest’s verification. */
 export function InstallPage() {

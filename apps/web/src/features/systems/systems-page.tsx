@@ -6,12 +6,12 @@ import { useEstate } from '../../estate'
 import { newId } from '../../lib/context'
 import { usePaths } from '../../lib/paths'
 import { useGo } from '../../lib/use-go'
-import { useRecord } from '../../lib/use-record'
+import { useRecord } from '../../estate/use-record'
 import { Button, ButtonLink } from '../../ui/button'
 import { Ledger } from '../../ui/ledger'
 import { Page, Part, Trouble } from '../../ui/page'
 import { SystemChoice } from './system-choice'
-import { GuestsNav } from '../guests/guests-nav'
+import { GuestsNav } from '../frames/guests-nav'
 
 /** The systems that guests run, the catalogue they are taken from, and the workload profiles sizes are worked out from. */
 export function SystemsPage() {

@@ -1,11 +1,11 @@
 import type { Command, Demand, Group, GuestSize, MappedTable, Mapping, MoveWish, ReachQuestion, StateOfNew } from '@insel/core'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
-import { checks } from './checks-remote'
+import { checks } from '../checks/checks-remote'
 import { inTwoSteps } from './first-checks'
-import type { Asked, Preview } from './make-checks'
-import { useEstate, type Basis } from '../estate'
-import { keyOfBasis, type BasisNamed, named } from '../estate/basis'
+import type { Asked, Preview } from '../checks/make-checks'
+import { useEstate, type Basis } from '.'
+import { keyOfBasis, type BasisNamed, named } from '../basis/basis'
 
 /**
  * What commands would do to the estate as shown, or to another base.

@@ -1,7 +1,7 @@
 import type { Change } from '@insel/contract'
 import { useQuery } from '@tanstack/react-query'
-import { api } from './api'
-import { useEstate } from '../estate'
+import { api } from '../lib/api'
+import { useEstate } from '.'
 
 /** The last change to a record that is in the logbook, asked for while it is wanted: who changed or removed it, and when. */
 export function useLastChange(id: string, isWanted: boolean): Change | undefined {

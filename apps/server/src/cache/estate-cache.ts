@@ -5,7 +5,7 @@ import { Injectable } from '@nestjs/common'
 import { changeEntity, differenceOf, estateHeadEntity } from '../database/entities.js'
 import { readRecords } from '../database/records-table.js'
 import { CATCH_UP_MAX, type Head, type LoggedDifference } from '../database/turn.js'
-import { FindingsOnDemand } from '../findings/findings-on-demand.js'
+import { FindingsOnDemand } from './findings-on-demand.js'
 import { noEstate } from '../problems/problem.js'
 import { bytesGrown, bytesOfAll } from './weight.js'
 

@@ -1,8 +1,8 @@
 import { Catch, type ArgumentsHost, type ExceptionFilter } from '@nestjs/common'
 import type { Request, Response } from 'express'
-import { DatabaseRoom } from '../health/database-room.js'
+import { DatabaseRoom } from '../database/database-room.js'
 import { problemOf } from './problem-of.js'
-import { sendProblem } from './send-problem.js'
+import { sendProblem } from '../problems/send-problem.js'
 
 /** Makes whatever went wrong in a route a problem document. An unforeseen fault is logged whole and answered without its details. */
 @Catch()

@@ -1,6 +1,6 @@
 import type { Command } from '@insel/core'
 import { useCallback, useState } from 'react'
-import { useEstate } from '../estate'
+import { useEstate } from '.'
 
 /** Records commands and keeps the sentence when they are refused, for a page that makes small changes itself. */
 export function useRecord() {

@@ -4,9 +4,8 @@ import { ForeignKeyConstraintViolationException, UniqueConstraintViolationExcept
 import { HttpException } from '@nestjs/common'
 import type { Request } from 'express'
 import type { GuardedRequest } from '../access/access.js'
-import { TurnMissedError } from '../changes/turns.js'
-import { databaseFault } from './database-fault.js'
-import { busy, ProblemError } from './problem.js'
+import { databaseFault } from '../problems/database-fault.js'
+import { ProblemError } from '../problems/problem.js'
 
 /** The problem document for whatever went wrong; an unforeseen fault is described without its details. */
 export function problemOf(error: unknown, request: Request): Problem {
@@ -15,9 +14,6 @@ export function problemOf(error: unknown, request: Request): Problem {
     const status = error.code === 'changed-since' ? 409 : 422
     return new ProblemError(status, error.code, 'The command cannot be done', error.message, { errors: error.problems }).problem
   }
-  if (error instanceof TurnMissedError)
-    return busy('Others are changing this estate, and their changes take longer than usual; nothing was changed. Try again in a moment.')
-      .problem
   const atDatabase = databaseFault(error)
   if (atDatabase) return problemOfDatabase(atDatabase, request).problem
   if (error instanceof UniqueConstraintViolationException || error instanceof ForeignKeyConstraintViolationException)

@@ -2,7 +2,7 @@ import { Estate } from '@insel/core'
 import { EntityManager } from '@mikro-orm/postgresql'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { estateHeadEntity } from '../database/entities.js'
-import { FindingsOnDemand } from '../findings/findings-on-demand.js'
+import { FindingsOnDemand } from './findings-on-demand.js'
 import { firstCommands, known, startServer, type TestServer } from '../testing/test-server.js'
 import { EstateCache, type EstateVersion } from './estate-cache.js'
 

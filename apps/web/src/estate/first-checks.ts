@@ -1,8 +1,8 @@
 import { useQuery, type QueryFunctionContext } from '@tanstack/react-query'
-import { useEstate } from '../estate'
-import { keyOfBasis, named } from '../estate/basis'
-import { checks } from './checks-remote'
-import type { Found } from './make-checks'
+import { useEstate } from '.'
+import { keyOfBasis, named } from '../basis/basis'
+import { checks } from '../checks/checks-remote'
+import type { Found } from '../checks/make-checks'
 
 /** What can be said at once, shown until all of it is there. */
 export async function inTwoSteps<T>(
