@@ -11,6 +11,8 @@ const usage = `Insel plans and records hypervisor hosts and their guests.
   ./insel test [PART]                                   check what a change has to pass, or a part of it:
                                                         static, core, web, kernel, server, commands, e2e
         [--long]                                        everything there is, however long it takes
+  ./insel test mutants [PATH]                           change the core in 200 places, one at a time, and see whether a test
+                                                        notices; of PATH, or of what computes
   ./insel screenshots                                   make the pictures in docs/screenshots
   ./insel bench                                         measure against the budgets
   ./insel demo reset [--yes]                            put the demo estate back as it was; others stay
@@ -35,8 +37,9 @@ async function main(): Promise<number> {
       help: { type: 'boolean', short: 'h' },
     },
   })
-  const [command, argument, ...rest] = positionals
-  if (values.help || command === undefined || rest.length > 0) {
+  const [command, argument, path, ...rest] = positionals
+  const isMutants = command === 'test' && argument === 'mutants'
+  if (values.help || command === undefined || rest.length > 0 || (path !== undefined && !isMutants)) {
     process.stdout.write(usage)
     return values.help ? 0 : 2
   }
@@ -52,6 +55,7 @@ async function main(): Promise<number> {
         mayAsk: values['may-ask'],
       })
     case 'test':
+      if (isMutants) return (await import('./mutants/mutants.js')).mutants(path)
       return (await import('./commands/test.js')).test(argument, values.long ?? false)
     case 'screenshots':
       return (await import('./commands/screenshots.js')).screenshots()

@@ -1,0 +1,101 @@
+import { Stryker } from '@stryker-mutator/core'
+import type { MutantResult, PartialStrykerOptions } from '@stryker-mutator/api/core'
+import { existsSync, readFileSync, statSync } from 'node:fs'
+import { join, relative } from 'node:path'
+import { root } from '../../workbench/places.js'
+import { Refusal } from '../../workbench/refusal.js'
+import { equivalents } from './equivalent.js'
+import type { SampleOptions } from './sample-plugin.js'
+
+const CORE = 'packages/core/src'
+/** Where what is computed must be right; a sample is of all of it together. */
+const JUDGED = ['capacity', 'commands', 'estate', 'exchange', 'migrations', 'placement', 'plans', 'reach', 'transfers']
+const SAMPLE: SampleOptions = { seed: 'insel', size: 200 }
+/** Of the mutants of a sample, so many must be found by a test. */
+const LEAST = 0.8
+
+/**
+ * Changes the core in one place at a time, and looks whether a test notices: a seeded sample of 200 such changes, and all tests that reach
+ * the place.
+ *
+ * @param path a file or folder, from the checkout's root or from `packages/core/src`; what matters most where left out
+ * @returns 0 when at least 80 % are noticed
+ * @throws Refusal where the path names nothing of the core
+ */
+export async function mutants(path: string | undefined): Promise<number> {
+  const options: PartialStrykerOptions = {
+    mutate: [
+      ...(path === undefined ? JUDGED.map((folder) => `${CORE}/${folder}/**/*.ts`) : [patternOf(path)]),
+      '!**/*.test.ts',
+      '!**/testing/**',
+    ],
+    testRunner: 'vitest',
+    vitest: { configFile: 'scripts/mutants/vitest.config.ts', related: false },
+    plugins: ['@stryker-mutator/vitest-runner', join(root, 'scripts/mutants/sample-plugin.ts')],
+    checkers: ['sample'],
+    checkerNodeArgs: ['--import', 'tsx'],
+    testRunnerNodeArgs: ['--import', 'tsx'],
+    ignorers: ['words'],
+    coverageAnalysis: 'perTest',
+    concurrency: 2,
+    reporters: ['progress-append-only'],
+    tempDirName: '.insel/mutants',
+    ignorePatterns: ['.insel', 'docs', 'e2e', 'apps', '**/dist'],
+    disableTypeChecks: true,
+    timeoutMS: 20_000,
+    timeoutFactor: 3,
+    warnings: false,
+  }
+  const results = await new Stryker({ ...options, sample: SAMPLE }).runMutationTest()
+  const tried = results.filter(({ status }) => status !== 'CompileError' && status !== 'Ignored')
+  const same = tried.filter((mutant) => equivalentOf(mutant) !== undefined)
+  const counted = tried.filter((mutant) => equivalentOf(mutant) === undefined)
+  const missed = counted.filter(({ status }) => status === 'Survived' || status === 'NoCoverage')
+  const share = (counted.length - missed.length) / counted.length
+  const [low, high] = interval(share, counted.length)
+  const percent = (value: number) => `${(value * 100).toFixed(1)} %`
+  process.stdout.write(
+    [
+      ...missed.map((mutant) => `\nnot noticed: ${described(mutant)}`),
+      ...same.map((mutant) => `\nequivalent: ${described(mutant)}\n  ${equivalentOf(mutant)?.because ?? ''}`),
+      `\n${counted.length - missed.length} of ${counted.length} noticed: ${percent(share)}, ${percent(low)} to ${percent(high)} of all with 95 % confidence; ${same.length} equivalent.\n`,
+    ].join(''),
+  )
+  return share >= LEAST ? 0 : 1
+}
+
+function patternOf(path: string): string {
+  const found = [path, `${CORE}/${path}`].map((given) => relative(root, join(root, given))).find((given) => existsSync(join(root, given)))
+  if (found === undefined || !found.startsWith(CORE))
+    throw new Refusal(`“${path}” is no file or folder of the core; name one such as capacity or ${CORE}/plans/body.ts.`)
+  return statSync(join(root, found)).isDirectory() ? `${found}/**/*.ts` : found
+}
+
+/** Wilson’s interval for a share of so many, 95 % (Wilson 1927, in NIST’s Engineering Statistics Handbook 7.2.4.1). */
+function interval(share: number, count: number): readonly [number, number] {
+  const z = 1.96
+  const middle = share + (z * z) / (2 * count)
+  const reach = z * Math.sqrt((share * (1 - share)) / count + (z * z) / (4 * count * count))
+  const whole = 1 + (z * z) / count
+  return [(middle - reach) / whole, (middle + reach) / whole]
+}
+
+const fileOf = ({ fileName }: MutantResult): string => relative(join(root, CORE), fileName)
+
+/** What stands in the source where a mutant is. */
+function originalOf({ fileName, location: { start, end } }: MutantResult): string {
+  const lines = readFileSync(fileName, 'utf8')
+    .split('\n')
+    .slice(start.line, end.line + 1)
+  return lines
+    .map((line, index) => line.slice(index === 0 ? start.column : 0, index === lines.length - 1 ? end.column : undefined))
+    .join('\n')
+}
+
+const equivalentOf = (mutant: MutantResult) =>
+  equivalents.find(
+    ({ file, original, replacement }) => file === fileOf(mutant) && replacement === mutant.replacement && original === originalOf(mutant),
+  )
+
+const described = (mutant: MutantResult): string =>
+  `${fileOf(mutant)}:${mutant.location.start.line + 1}: ${originalOf(mutant).slice(0, 300)}  ->  ${mutant.replacement.slice(0, 200)}`
