@@ -1,35 +1,9 @@
 import { describe, expect, it } from 'vitest'
 import { applyAll, type Command } from '../commands/index.js'
-import { NetworkEstate } from '../testing/network-estate.js'
+import { soundNetwork, type NetworkEstate } from '../testing/network-estate.js'
 import { testContext, TODAY } from '../testing/small-estate.js'
 import { Findings, fixOf } from './index.js'
 
-/** A sound estate: two segments, a host with a wired switch, guests, a router between. */
-function sound(): NetworkEstate {
-  const net = new NetworkEstate()
-    .net('office', '10.1.0.0/24', '10.1.0.1', { vlanId: 10 })
-    .net('storage', '10.2.0.0/24', null, { vlanId: 20, role: 'storage', mtu: 9000 })
-    .net('lab', '10.3.0.0/24', '10.3.0.1', { vlanId: 30, role: 'lab' })
-    .pool('office', '10.1.0.100', '10.1.0.199')
-    .host('gannet', '', { fingerprint: 'AB:CD' })
-  net.record('switch', { hostId: net.id('gannet'), name: 'sw0', taggedVlans: '10,20,30', mtu: 9000 }, 'sw0')
-  for (const name of ['office', 'storage', 'lab'])
-    net.record('attachment', { hostId: net.id('gannet'), networkId: net.id(name), switchId: net.id('sw0') }, `${name}@gannet`)
-  for (const name of ['eno1', 'eno2'])
-    net.record('port', { hostId: net.id('gannet'), name, switchId: net.id('sw0'), cable: 'present' }, name)
-  return net
-    .guest('desk', 'gannet', [{ net: 'office', ip: '10.1.0.9' }])
-    .guest(
-      'gate',
-      'gannet',
-      [
-        { net: 'office', ip: '10.1.0.254' },
-        { net: 'lab', ip: '10.3.0.1' },
-      ],
-      { isRouter: true },
-    )
-    .guest('bench', 'gannet', [{ net: 'lab', ip: '10.3.0.9' }])
-}
 const ofNetworks = (net: NetworkEstate, ...commands: Command[]) => {
   const estate = applyAll(net.estate(), commands, testContext(5)).estate
   // Whatever is said of memory, backups and the like is not asked here.
@@ -42,9 +16,9 @@ const update = (kind: string, id: string, changes: object) => ({ type: `${kind}.
 const add = (kind: string, record: object) => ({ type: `${kind}.add`, record }) as Command
 
 describe('rules of networks and addresses', () => {
-  it('stay quiet on a sound estate', () => expect(ofNetworks(sound()).list).toEqual([]))
+  it('stay quiet on a sound estate', () => expect(ofNetworks(soundNetwork()).list).toEqual([]))
   it('and on link-local gateways of IPv6, the usual ones (RFC 4861), also recorded on two segments (RFC 4291)', () => {
-    const net = sound()
+    const net = soundNetwork()
     const six = ['office', 'lab'].flatMap((name, index): Command[] => {
       const id = `01890000-0000-7000-8000-00000000660${index}`
       const adapterId = net.id(`gate#${index + 1}`)
@@ -228,7 +202,7 @@ describe('rules of networks and addresses', () => {
       'lab must not reach office, and does in part.',
     ],
   ])('%s', (rule, change, sentence, isMended = false) => {
-    const net = sound()
+    const net = soundNetwork()
     const { estate, list } = ofNetworks(net, ...change(net))
     const finding = list.find(({ ruleId, sentence: said }) => ruleId === rule && said === sentence)
     expect(finding?.sentence ?? list.map(({ ruleId, sentence: said }) => `${ruleId}: ${said}`)).toBe(sentence)
@@ -241,12 +215,12 @@ describe('rules of networks and addresses', () => {
     expect(after.map(({ id }) => id)).not.toContain(finding.id)
   })
   it('a translated network may repeat a prefix: it hides nobody', () => {
-    const net = sound().net('inner', '10.1.0.0/24', '10.1.0.1')
+    const net = soundNetwork().net('inner', '10.1.0.0/24', '10.1.0.1')
     net.record('attachment', { hostId: net.id('gannet'), networkId: net.id('inner'), kind: 'translated' })
     expect(ofNetworks(net).list.map(({ ruleId }) => ruleId)).not.toContain('subnet.overlap')
   })
   it('an intention that nothing speaks against stays quiet, and one that turns good is settled', () => {
-    const net = sound()
+    const net = soundNetwork()
     expect(ofNetworks(net, add('intent', { fromNetworkId: net.id('office'), toKind: 'outside' })).list).toEqual([])
     const routed = [
       add('intent', { fromNetworkId: net.id('lab'), toKind: 'outside' }),

@@ -120,3 +120,30 @@ export class NetworkEstate {
     return applyAll(Estate.fromRecords({ estate: [first] }), this.#commands, testContext(9)).estate
   }
 }
+
+/** An estate in which nothing of its networks is wrong: two segments, a host with a wired switch, guests, a router between. */
+export function soundNetwork(): NetworkEstate {
+  const net = new NetworkEstate()
+    .net('office', '10.1.0.0/24', '10.1.0.1', { vlanId: 10 })
+    .net('storage', '10.2.0.0/24', null, { vlanId: 20, role: 'storage', mtu: 9000 })
+    .net('lab', '10.3.0.0/24', '10.3.0.1', { vlanId: 30, role: 'lab' })
+    .pool('office', '10.1.0.100', '10.1.0.199')
+    .host('gannet', '', { fingerprint: 'AB:CD' })
+  net.record('switch', { hostId: net.id('gannet'), name: 'sw0', taggedVlans: '10,20,30', mtu: 9000 }, 'sw0')
+  for (const name of ['office', 'storage', 'lab'])
+    net.record('attachment', { hostId: net.id('gannet'), networkId: net.id(name), switchId: net.id('sw0') }, `${name}@gannet`)
+  for (const name of ['eno1', 'eno2'])
+    net.record('port', { hostId: net.id('gannet'), name, switchId: net.id('sw0'), cable: 'present' }, name)
+  return net
+    .guest('desk', 'gannet', [{ net: 'office', ip: '10.1.0.9' }])
+    .guest(
+      'gate',
+      'gannet',
+      [
+        { net: 'office', ip: '10.1.0.254' },
+        { net: 'lab', ip: '10.3.0.1' },
+      ],
+      { isRouter: true },
+    )
+    .guest('bench', 'gannet', [{ net: 'lab', ip: '10.3.0.9' }])
+}
