@@ -34,7 +34,8 @@ export async function mutants(path: string | undefined): Promise<number> {
     plugins: ['@stryker-mutator/vitest-runner', join(root, 'scripts/mutants/sample-plugin.ts')],
     checkers: ['sample'],
     checkerNodeArgs: ['--import', 'tsx'],
-    testRunnerNodeArgs: ['--import', 'tsx'],
+    // What each test reaches of more than 20,000 mutants is kept in memory.
+    testRunnerNodeArgs: ['--import', 'tsx', '--max-old-space-size=6144'],
     ignorers: ['words'],
     coverageAnalysis: 'perTest',
     concurrency: 2,
@@ -46,6 +47,7 @@ export async function mutants(path: string | undefined): Promise<number> {
     timeoutFactor: 3,
     warnings: false,
   }
+  process.env['INSEL_MUTANTS'] = '1'
   const results = await new Stryker({ ...options, sample: SAMPLE }).runMutationTest()
   const tried = results.filter(({ status }) => status !== 'CompileError' && status !== 'Ignored')
   const same = tried.filter((mutant) => equivalentOf(mutant) !== undefined)

@@ -14,7 +14,7 @@ export default defineConfig({
     provide: { isLong: false },
     testTimeout: 60_000,
     include: ['packages/core/src/**/*.test.ts', 'workbench/demo/**/*.test.ts'],
-    // Machines of the kernel's namespaces take a minute each time.
-    exclude: ['packages/core/src/reach/namespaces.test.ts', '**/node_modules/**'],
+    // Machines of the kernel's namespaces, and texts that are made to take long, take a minute each time.
+    exclude: ['packages/core/src/reach/namespaces.test.ts', 'packages/core/src/formats/hostile-text.test.ts', '**/node_modules/**'],
   },
 })

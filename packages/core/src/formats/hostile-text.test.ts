@@ -116,9 +116,8 @@ describe(`no text of ${HOSTILE_LENGTH} characters holds up a reader`, () => {
   )
 
   it('the 88 bytes that once stopped the server', () => {
-    const start = performance.now()
-    expect(readNames('$TTL 1\nh 1111111111111111111111111111111111111111! A 10.0.0.1').rejected).toHaveLength(1)
-    expect(performance.now() - start).toBeLessThan(WITHIN_MS)
+    const read = () => expect(readNames('$TTL 1\nh 1111111111111111111111111111111111111111! A 10.0.0.1').rejected).toHaveLength(1)
+    expect(processorMs(read)).toBeLessThan(WITHIN_MS)
   })
 
   it('times to live are still read: RFC 1035, and the units of name servers', () => {

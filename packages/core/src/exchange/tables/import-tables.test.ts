@@ -337,9 +337,9 @@ describe('hosts', () => {
     [',,', 'needs its cores', undefined],
   ])('sockets, cores, cpu: %s', (cells, sentence, is) => {
     const imported = importOf({ Hosts: `host,platform,ram,sockets,cores,cpu\na,Brackwater 5,64G,${cells}` })
-    if (sentence) expect(refused(imported)[0]?.[1].join(' ')).toContain(sentence)
-    const made = is && after(imported).byKey('host', { name: 'a' })[0]
-    if (is) expect(made && [made.sockets, made.coresPerSocket]).toEqual(is)
+    expect(refused(imported)[0]?.[1].join(' ') ?? '').toContain(sentence ?? '')
+    const made = after(imported).byKey('host', { name: 'a' })[0]
+    expect(made && [made.sockets, made.coresPerSocket]).toEqual(is)
   })
 })
 
