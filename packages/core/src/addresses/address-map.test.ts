@@ -79,6 +79,17 @@ describe('the next address to give out', () => {
     // gannet’s guest a is in .16 to .31; fulmar’s b is fixed in the pool .112 to .127, so it begins its own block.
     expect(nextFree(blocks, subnetOf(blocks), net.id('gannet'))).toBe('10.61.40.16')
     expect(nextFree(blocks, subnetOf(blocks), net.id('fulmar'))).toBe('10.61.40.32')
+    // Of two blocks where a host's guests are the lower one, whichever was recorded first.
+    const both = applyAll(
+      blocks,
+      [
+        { type: 'guest.migrate', guestId: net.id('b'), toHostId: net.id('gannet'), method: 'cold copy' },
+        { type: 'address.update', id: net.id('a#1.ip'), changes: { ip: '10.61.40.240' } },
+        { type: 'address.update', id: net.id('b#1.ip'), changes: { ip: '10.61.40.60' } },
+      ] as Command[],
+      testContext(4),
+    ).estate
+    expect(nextFree(both, subnetOf(both), net.id('gannet'))).toBe('10.61.40.48')
     const assigned = applyAll(blocks, [{ type: 'address.assign', adapterId: net.id('d#1'), kind: 'fixed' }], testContext(3)).estate
     expect(assigned.referring('address', 'adapterId', net.id('d#1'))[0]?.ip).toBe('10.61.40.32')
   })

@@ -126,12 +126,18 @@ describe('figures and numbers', () => {
   const generated = generateEstate({ hosts: 20, guests: 300, adapters: 400 })
   const [policy] = generated.all('policy')
   if (!policy) throw new Error('no policies')
+  const moving = applyAll(
+    estate,
+    [{ type: 'migration.begin', guestId: idOf('playout'), toHostId: idOf('fulmar'), stores: { [idOf('playoutDisk')]: idOf('nvme2') } }],
+    testContext(6),
+  ).estate
   const loose = applyAll(generated, [{ type: 'policy.update', id: policy.id, changes: { memoryCeiling: 1.3 } }], testContext()).estate
 
   it.each([
     ['the small estate', estate],
     ['a generated one', generated],
     ['one with a memory ceiling', loose],
+    ['one with a move under way', moving],
   ])('say the same of %s', (_, of) => {
     for (const one of of.all('host')) {
       const { left } = memoryBudget(of, one)
@@ -140,11 +146,23 @@ describe('figures and numbers', () => {
       expect([left.value, processors.left.value]).toEqual([numbers.memoryMiB, expect.closeTo(numbers.cores, 9)])
     }
     for (const one of of.all('store')) {
-      const { used, promised, held, freeBytes } = storeBudget(of, one)
-      const promisedBytes = promised.value + held.value
+      const { used, promised, held, heldPromise, freeBytes } = storeBudget(of, one)
+      const promisedBytes = promised.value + heldPromise.value
       expect({ usedBytes: used.value, promisedBytes, heldBytes: held.value, freeBytes }).toEqual(storeSpace(of, one))
     }
   })
+})
+
+it('a move under way holds memory and cores where it arrives', () => {
+  const moving = applyAll(
+    estate,
+    [{ type: 'migration.begin', guestId: idOf('playout'), toHostId: idOf('fulmar'), stores: { [idOf('playoutDisk')]: idOf('nvme2') } }],
+    testContext(6),
+  ).estate
+  const [fulmar] = moving.all('host').filter(({ name }) => name === 'fulmar')
+  if (!fulmar) throw new Error('no fulmar')
+  // 8 cores less 2 and 4 general vCPUs by four; 32768 MiB less the platform's 1434, less 4201 and 8338 of the two guests.
+  expect(leftToPromise(moving, fulmar)).toEqual({ cores: 6.5, memoryMiB: 18_795 })
 })
 
 describe('snapshots take room on the stores of their guest’s disks', () => {

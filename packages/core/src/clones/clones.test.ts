@@ -4,9 +4,12 @@ import { storeBudget } from '../capacity/index.js'
 import { applyAll, type Command, type CommandContext } from '../commands/index.js'
 import { CommandError, derivedId, type Copy, type Estate, type Guest } from '../estate/index.js'
 import { Findings } from '../findings/index.js'
+import { demandOf } from '../placement/index.js'
 import { estateAfter, itemsOf, projectPlan } from '../plans/index.js'
 import { generateEstate, idOf, smallEstate, testContext, TODAY } from '../testing/index.js'
 import { runs } from '../testing/tier.js'
+import { GiB } from '../units/index.js'
+import { CopyPlacer } from './place-copies.js'
 import {
   batchMinutes,
   batchStores,
@@ -594,4 +597,25 @@ describe('templates', () => {
     expect(steps[4]?.lines.join(' ')).toMatch(/\/etc\/machine-id.*ssh_host/)
     expect(templateSheet(estate, template).steps[4]?.gap).toBeUndefined()
   })
+})
+
+it('a copy of which one disk has no room takes none for the others', () => {
+  const placer = new CopyPlacer(smallEstate(), 'most room', {
+    ...demandOf(smallEstate(), smallEstate().find('guest', idOf('template')) as Guest),
+    isRunning: false,
+    guestId: undefined,
+  })
+  const disk = (gibibytes: number) => ({
+    sizeBytes: gibibytes * GiB,
+    usedBytes: null,
+    provisioning: 'thick' as const,
+    use: 'data' as const,
+  })
+  const need = (...sizes: readonly number[]) => ({ vcpu: 1, memoryMiB: 512, latency: 'general' as const, disks: sizes.map(disk) })
+  const free = () => placer.stores.map(({ store, freeBytes, promisedBytes }) => [store.name, freeBytes, promisedBytes])
+  const before = free()
+  expect(placer.place(need(300, 1200)).verdict).toBe('no')
+  expect(free()).toEqual(before)
+  expect(placer.place(need(300)).verdict).toBe('fits')
+  expect(free()).not.toEqual(before)
 })

@@ -56,7 +56,22 @@ describe('who reaches whom, by attachment', () => {
     expect(web.there.at(-2)?.sentence).toBe('forwards its port 8443 to 192.168.7.11, port 443')
     expect(ask(estate, 'other', 'a', { protocol: 'tcp', port: 22 }).reaches).toBe(false)
     expect(ask(estate, 'other', 'b', { protocol: 'tcp', port: 443 }).reaches).toBe(false)
+    const off = applyAll(net.estate(), [{ type: 'guest.power', guestId: net.id('a'), state: 'stopped' }], testContext(5)).estate
+    expect(ask([net, off], 'other', 'a', { protocol: 'tcp', port: 443 }).failure?.sentence).toBe('a is powered off.')
   })
+})
+
+it('private IPv6 leaves the site under no other address: nothing translates it (RFC 4193), as private IPv4 is', () => {
+  const net = new NetworkEstate()
+    .net('six', 'fd00:61::/64', 'fd00:61::1')
+    .net('four', '10.1.0.0/24', '10.1.0.1')
+    .host('host', 'six')
+    .host('other', 'four')
+    .guest('a', 'host', [{ net: 'six', ip: 'fd00:61::9' }])
+    .guest('b', 'other', [{ net: 'four', ip: '10.1.0.9' }])
+  const estate: Ends = [net, net.estate()]
+  expect(code(estate, 'a', OUTSIDE)).toBe('not-carried-outside')
+  expect(ask(estate, 'b', OUTSIDE).reaches).toBe(true)
 })
 
 const routed = (options?: Parameters<typeof routedShape>[0]) => ends(routedShape(options))

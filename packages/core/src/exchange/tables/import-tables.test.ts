@@ -366,7 +366,11 @@ describe('networks', () => {
 
   it('a prefix without a length, or of another network, is refused; a VLAN without a name has one made', () => {
     const imported = importOf({ VLANs: 'name,vlan,prefix\na,91,10.9.0.0\nb,92,10.61.30.0/24\nc,93,10.9.0.0/40\n,94,10.94.0.0/24' })
-    expect(refused(imported).map(([line]) => line)).toEqual([2, 3, 4])
+    expect(refused(imported)).toEqual([
+      [2, [expect.stringContaining('10.9.0.0')]],
+      [3, ['10.61.30.0/24 is recorded already, on office.']],
+      [4, [expect.stringContaining('10.9.0.0/40')]],
+    ])
     expect(imported.rows.at(-1)).toMatchObject({ name: 'vlan-94', is: 'new' })
   })
 })
@@ -377,6 +381,9 @@ it('addresses of guests, of hosts and of devices', () => {
       'ip,assigned to,name,mac,type\n10.61.30.130,newsroom,,,static\n10.61.30.131,gannet,,,\n10.61.30.132,,Printer 2,02:1a:4b:00:00:78,reservation\n10.61.40.2,playout-1,,,\n10.61.40.2,newsroom,,,',
   })
   expect(imported.rows.map(({ is }) => is)).toEqual(['new', 'new', 'new', 'as recorded', 'refused'])
+  expect(refused(importOf({ Addresses: 'ip,assigned to\n10.61.40.2,gannet' }))).toEqual([
+    [2, ['10.61.40.2 is recorded already, of adapter 1 of playout-1.']],
+  ])
   const made = after(imported)
   expect(made.byKey('address', { ip: '10.61.30.130' })[0]).toMatchObject({ adapterId: idOf('newsAdapter'), kind: 'fixed' })
   expect(made.byKey('address', { ip: '10.61.30.131' })[0]?.hostId).toBe(idOf('gannet'))
