@@ -1,16 +1,16 @@
 import { Stryker } from '@stryker-mutator/core'
 import type { MutantResult, PartialStrykerOptions } from '@stryker-mutator/api/core'
-import { existsSync, readFileSync, statSync } from 'node:fs'
+import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs'
 import { join, relative } from 'node:path'
 import { root } from '../../workbench/places.js'
 import { Refusal } from '../../workbench/refusal.js'
 import { equivalents } from './equivalent.js'
-import type { SampleOptions } from './sample-plugin.js'
+import { keyOf, sampleOf } from './sample.js'
 
 const CORE = 'packages/core/src'
 /** Where what is computed must be right; a sample is of all of it together. */
 const JUDGED = ['capacity', 'commands', 'estate', 'exchange', 'migrations', 'placement', 'plans', 'reach', 'transfers']
-const SAMPLE: SampleOptions = { seed: 'insel', size: 200 }
+const SAMPLE = { seed: 'insel', size: 200 }
 /** Of the mutants of a sample, so many must be found by a test. */
 const LEAST = 0.8
 
@@ -23,22 +23,25 @@ const LEAST = 0.8
  * @throws Refusal where the path names nothing of the core
  */
 export async function mutants(path: string | undefined): Promise<number> {
+  const names = path === undefined ? JUDGED.flatMap((folder) => sourcesIn(`${CORE}/${folder}`)) : sourcesIn(found(path))
+  const sample = await sampleOf(
+    names.map((name) => ({ name, content: readFileSync(join(root, name), 'utf8') })),
+    SAMPLE,
+  )
   const options: PartialStrykerOptions = {
-    mutate: [
-      ...(path === undefined ? JUDGED.map((folder) => `${CORE}/${folder}/**/*.ts`) : [patternOf(path)]),
-      '!**/*.test.ts',
-      '!**/testing/**',
-    ],
+    mutate: sample.map(
+      ({ fileName, location: { start, end } }) => `${fileName}:${start.line + 1}:${start.column}-${end.line + 1}:${end.column}`,
+    ),
     testRunner: 'vitest',
     vitest: { configFile: 'scripts/mutants/vitest.config.ts', related: false },
     plugins: ['@stryker-mutator/vitest-runner', join(root, 'scripts/mutants/sample-plugin.ts')],
     checkers: ['sample'],
     checkerNodeArgs: ['--import', 'tsx'],
-    // What each test reaches of more than 20,000 mutants is kept in memory.
     testRunnerNodeArgs: ['--import', 'tsx', '--max-old-space-size=6144'],
     ignorers: ['words'],
     coverageAnalysis: 'perTest',
     concurrency: 2,
+    dryRunTimeoutMinutes: 20,
     reporters: ['progress-append-only'],
     tempDirName: '.insel/mutants',
     ignorePatterns: ['.insel', 'docs', 'e2e', 'apps', '**/dist'],
@@ -48,7 +51,7 @@ export async function mutants(path: string | undefined): Promise<number> {
     warnings: false,
   }
   process.env['INSEL_MUTANTS'] = '1'
-  const results = await new Stryker({ ...options, sample: SAMPLE }).runMutationTest()
+  const results = await new Stryker({ ...options, sample: sample.map(keyOf) }).runMutationTest()
   const tried = results.filter(({ status }) => status !== 'CompileError' && status !== 'Ignored')
   const same = tried.filter((mutant) => equivalentOf(mutant) !== undefined)
   const counted = tried.filter((mutant) => equivalentOf(mutant) === undefined)
@@ -66,12 +69,22 @@ export async function mutants(path: string | undefined): Promise<number> {
   return share >= LEAST ? 0 : 1
 }
 
-function patternOf(path: string): string {
-  const found = [path, `${CORE}/${path}`].map((given) => relative(root, join(root, given))).find((given) => existsSync(join(root, given)))
-  if (found === undefined || !found.startsWith(CORE))
+/** Where a file or folder of the core is, from the checkout’s root. */
+function found(path: string): string {
+  const at = [path, `${CORE}/${path}`].map((given) => relative(root, join(root, given))).find((given) => existsSync(join(root, given)))
+  if (at === undefined || !at.startsWith(CORE))
     throw new Refusal(`“${path}” is no file or folder of the core; name one such as capacity or ${CORE}/plans/body.ts.`)
-  return statSync(join(root, found)).isDirectory() ? `${found}/**/*.ts` : found
+  return at
 }
+
+/** The sources at a place, without tests. */
+const sourcesIn = (at: string): readonly string[] =>
+  statSync(join(root, at)).isDirectory()
+    ? readdirSync(join(root, at), { recursive: true, encoding: 'utf8' })
+        .map((name) => join(at, name))
+        .filter((name) => name.endsWith('.ts') && !/\.test\.ts$|\/testing\//.test(name))
+        .toSorted()
+    : [at]
 
 /** Wilson’s interval for a share of so many, 95 % (Wilson 1927, in NIST’s Engineering Statistics Handbook 7.2.4.1). */
 function interval(share: number, count: number): readonly [number, number] {
