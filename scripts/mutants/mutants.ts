@@ -53,6 +53,7 @@ export async function mutants(path: string | undefined): Promise<number> {
   process.env['INSEL_MUTANTS'] = '1'
   const results = await new Stryker({ ...options, sample: sample.map(keyOf) }).runMutationTest()
   const tried = results.filter(({ status }) => status !== 'CompileError' && status !== 'Ignored')
+  if (tried.length === 0) throw new Refusal('There is nothing to change there.')
   const same = tried.filter((mutant) => equivalentOf(mutant) !== undefined)
   const counted = tried.filter((mutant) => equivalentOf(mutant) === undefined)
   const missed = counted.filter(({ status }) => status === 'Survived' || status === 'NoCoverage')

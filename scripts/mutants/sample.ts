@@ -22,7 +22,7 @@ export interface Place {
 
 /** What tells a mutant from all others, in whichever copy of the sources. */
 export const keyOf = ({ fileName, location: { start, end }, mutatorName, replacement }: Place): string =>
-  [fileName.replace(/^.*\/packages\//, ''), start.line, start.column, end.line, end.column, mutatorName, replacement].join(' ')
+  [fileName.replace(/^(.*\/)?packages\//, ''), start.line, start.column, end.line, end.column, mutatorName, replacement].join(' ')
 
 /** What explains a field or a verb to a reader: the tests of words read all of it, and no computation does. */
 const EXPLAINS = new Set(['doc', 'label', 'placeholder', 'example'])
