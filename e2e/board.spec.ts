@@ -1,4 +1,5 @@
 import { expect, test } from './insel.js'
+import { LONG } from './tier.js'
 
 test('dragging a guest to another lane says what fits, then records its migration or plans it; the record does not change before it is carried out', async ({
   demo,
@@ -40,7 +41,7 @@ test('dragging a guest to another lane says what fits, then records its migratio
   expect((await guest())?.['hostId']).toBe(await demo.idOf('host', 'gannet'))
 })
 
-test('colours follow the switch, and the address of the page keeps it', async ({ demo }) => {
+test('colours follow the switch, and the address of the page keeps it', { tag: LONG }, async ({ demo }) => {
   const { page } = demo
   await demo.go('board')
   const legend = page.getByRole('list', { name: 'What the colours mean' })

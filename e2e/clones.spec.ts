@@ -3,6 +3,7 @@ import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { expect, remember, test } from './insel.js'
+import { LONG } from './tier.js'
 
 test('a template gets a new version that is renewed by its sheet; the one before is withdrawn, and its copies are told of it', async ({
   demo,
@@ -114,39 +115,45 @@ test('five copies by a pattern, one row changed, carried out on a phone with a f
   await phone.close()
 })
 
-test('copy first, generalise after: the isolated first boot keeps each copy off the network until it is itself', async ({ demo }) => {
-  const { page } = demo
-  await demo.go(`guests/${await demo.idOf('guest', 'tpl-desktop')}/clone`)
-  await expect(page.getByText(/is not recorded as free of its host keys of remote login/)).toBeVisible()
-  await page.getByLabel('Identity').selectOption('each generalised on an isolated first boot')
-  await expect(page.getByText(/is not recorded as free of its host keys/)).toBeHidden()
-  await page.getByLabel('Names').fill('reception-1')
-  await page.getByLabel(/^It is made already/).uncheck()
-  await page.getByRole('button', { name: /^Begin the copy/ }).click()
-  await page.getByRole('button', { name: 'reception-1, copied: open' }).click()
-  const card = page.getByRole('region', { name: /^reception-1/ })
-  await card.getByRole('button', { name: /^Copied: done/ }).click()
-  await card.getByRole('button', { name: /^First boot: done/ }).click()
-  await expect(card.getByText('Generalised.')).toBeVisible()
-  // Connecting it earlier is refused with the reason.
-  const guest = await demo.idOf('guest', 'reception-1')
-  const [adapter] = (await demo.list('adapters')).filter(({ guestId }) => guestId === guest)
-  expect(adapter?.['isConnected']).toBe(false)
-  await demo.visit(`records/adapter/${String(adapter?.['id'])}`)
-  await page.getByLabel('Connected at power-on').selectOption({ label: 'yes' })
-  await page.getByRole('button', { name: /^Save changes/ }).click()
-  await expect(page.getByText(/still has the identity of what it was copied from and is on its isolated first boot/).first()).toBeVisible()
-  const [batch] = (await demo.list('batches')).filter(({ name }) => String(name).startsWith('tpl-desktop'))
-  await demo.go(`clones/${String(batch?.['id'])}`)
-  await page.getByRole('button', { name: 'reception-1, generalised: open' }).click()
-  await card.getByRole('button', { name: /^Generalised: done/ }).click()
-  await card.getByRole('button', { name: /^Attached: done/ }).click()
-  await expect(card.getByText('Named.')).toBeVisible()
-  const after = (await demo.list('adapters')).find(({ id }) => id === adapter?.['id'])
-  expect([after?.['isConnected'], (await demo.list('guests')).find(({ id }) => id === guest)?.['identity']]).toEqual([true, 'its own'])
-})
+test(
+  'copy first, generalise after: the isolated first boot keeps each copy off the network until it is itself',
+  { tag: LONG },
+  async ({ demo }) => {
+    const { page } = demo
+    await demo.go(`guests/${await demo.idOf('guest', 'tpl-desktop')}/clone`)
+    await expect(page.getByText(/is not recorded as free of its host keys of remote login/)).toBeVisible()
+    await page.getByLabel('Identity').selectOption('each generalised on an isolated first boot')
+    await expect(page.getByText(/is not recorded as free of its host keys/)).toBeHidden()
+    await page.getByLabel('Names').fill('reception-1')
+    await page.getByLabel(/^It is made already/).uncheck()
+    await page.getByRole('button', { name: /^Begin the copy/ }).click()
+    await page.getByRole('button', { name: 'reception-1, copied: open' }).click()
+    const card = page.getByRole('region', { name: /^reception-1/ })
+    await card.getByRole('button', { name: /^Copied: done/ }).click()
+    await card.getByRole('button', { name: /^First boot: done/ }).click()
+    await expect(card.getByText('Generalised.')).toBeVisible()
+    // Connecting it earlier is refused with the reason.
+    const guest = await demo.idOf('guest', 'reception-1')
+    const [adapter] = (await demo.list('adapters')).filter(({ guestId }) => guestId === guest)
+    expect(adapter?.['isConnected']).toBe(false)
+    await demo.visit(`records/adapter/${String(adapter?.['id'])}`)
+    await page.getByLabel('Connected at power-on').selectOption({ label: 'yes' })
+    await page.getByRole('button', { name: /^Save changes/ }).click()
+    await expect(
+      page.getByText(/still has the identity of what it was copied from and is on its isolated first boot/).first(),
+    ).toBeVisible()
+    const [batch] = (await demo.list('batches')).filter(({ name }) => String(name).startsWith('tpl-desktop'))
+    await demo.go(`clones/${String(batch?.['id'])}`)
+    await page.getByRole('button', { name: 'reception-1, generalised: open' }).click()
+    await card.getByRole('button', { name: /^Generalised: done/ }).click()
+    await card.getByRole('button', { name: /^Attached: done/ }).click()
+    await expect(card.getByText('Named.')).toBeVisible()
+    const after = (await demo.list('adapters')).find(({ id }) => id === adapter?.['id'])
+    expect([after?.['isConnected'], (await demo.list('guests')).find(({ id }) => id === guest)?.['identity']]).toEqual([true, 'its own'])
+  },
+)
 
-test('three copies in a plan, given addresses by a later item on its basis, and begun from the plan', async ({ demo }) => {
+test('three copies in a plan, given addresses by a later item on its basis, and begun from the plan', { tag: LONG }, async ({ demo }) => {
   const { page } = demo
   await demo.go(`guests/${await demo.idOf('guest', 'tpl-server-2027-01')}/clone`)
   await page.getByLabel('Names').fill('shelf-{1..3}')
@@ -185,7 +192,7 @@ test('three copies in a plan, given addresses by a later item on its basis, and 
   expect((await demo.list('addresses')).filter(({ adapterId }) => adapters.includes(adapterId))).toHaveLength(3)
 })
 
-test('what a copy is told at its first boot is downloaded as an image and read back', async ({ demo }) => {
+test('what a copy is told at its first boot is downloaded as an image and read back', { tag: LONG }, async ({ demo }) => {
   const { page } = demo
   await demo.go(`guests/${await demo.idOf('guest', 'relay-3')}/first-boot`)
   await expect(page.getByText(/has no planned address; it asks DHCP/)).toBeVisible()

@@ -1,4 +1,5 @@
 import { expect, test } from './insel.js'
+import { LONG } from './tier.js'
 
 test('a network from nothing: segment, subnet, pool, a reservation, carried to a host', async ({ demo }) => {
   const { page } = demo
@@ -95,7 +96,7 @@ test('the crossed router is found, its fix shown and applied', async ({ demo }) 
   await expect(page.getByRole('row').filter({ hasText: '192.0.2.2' })).toContainText('public')
 })
 
-test('a migration maps a network, and the addresses of the one it leaves are released', async ({ demo }) => {
+test('a migration maps a network, and the addresses of the one it leaves are released', { tag: LONG }, async ({ demo }) => {
   const { page } = demo
   await demo.go(`guests/${await demo.idOf('guest', 'dns-1')}/migrate`)
   await page.getByRole('radio', { name: /gannet/ }).check()
@@ -113,7 +114,7 @@ test('a migration maps a network, and the addresses of the one it leaves are rel
   await expect(page.getByRole('row').filter({ hasText: 'auk' })).toContainText('agent conversion')
 })
 
-test('a clone of what was never generalised is warned about, before and after', async ({ demo }) => {
+test('a clone of what was never generalised is warned about, before and after', { tag: LONG }, async ({ demo }) => {
   const { page } = demo
   await demo.go(`guests/${await demo.idOf('guest', 'stream-edge-2')}/clone`)
   await expect(page.getByText(/stream-edge-2 is not recorded as free of its machine name/)).toBeVisible()
@@ -128,7 +129,7 @@ test('a clone of what was never generalised is warned about, before and after', 
   await expect(page.getByText(/identity copied from stream-edge/)).toHaveCount(2)
 })
 
-test('a message lies over nothing: what is under the pointer stays under it', async ({ demo }) => {
+test('a message lies over nothing: what is under the pointer stays under it', { tag: LONG }, async ({ demo }) => {
   const { page } = demo
   await demo.go(`hosts/${await demo.idOf('host', 'kittiwake')}/build`)
   await page.getByRole('button', { name: 'Resume' }).click()

@@ -1,4 +1,5 @@
 import { expect, test } from './insel.js'
+import { LONG } from './tier.js'
 
 test('every section of an empty estate says what to do first and offers it', async ({ empty }) => {
   const { page } = empty
@@ -68,7 +69,7 @@ test('a server that does not answer is said, and what was typed stays', async ({
   await expect(page.getByRole('heading', { name: 'unsent-1', level: 1, exact: true })).toBeVisible()
 })
 
-test('what is not there is said: a page, an estate, a record', async ({ demo }) => {
+test('what is not there is said: a page, an estate, a record', { tag: LONG }, async ({ demo }) => {
   const { page } = demo
   await page.goto(`${demo.server}/nowhere`)
   await expect(page.getByRole('heading', { name: 'There is no such page', exact: true })).toBeVisible()
@@ -97,7 +98,7 @@ test('a plan that no longer fits the record is said, and cannot be carried out',
   await expect(plan).toBeHidden()
 })
 
-test('policies are settings: a lower limit raises its finding at once', async ({ demo }) => {
+test('policies are settings: a lower limit raises its finding at once', { tag: LONG }, async ({ demo }) => {
   const { page } = demo
   await demo.go('setup')
   await page.getByRole('link', { name: 'Change the policies' }).click()
@@ -118,7 +119,7 @@ test('policies are settings: a lower limit raises its finding at once', async ({
   await expect(page).toHaveURL(/\/setup$/)
 })
 
-test('the theme is chosen and kept', async ({ demo }) => {
+test('the theme is chosen and kept', { tag: LONG }, async ({ demo }) => {
   const { page } = demo
   await demo.go('hosts')
   await page.getByRole('button', { name: /^Account/ }).click()
@@ -128,7 +129,7 @@ test('the theme is chosen and kept', async ({ demo }) => {
   await expect(page.locator('html')).toHaveAttribute('data-theme', 'dark')
 })
 
-test('lists sort, filter and keep the filter in the address', async ({ demo }) => {
+test('lists sort, filter and keep the filter in the address', { tag: LONG }, async ({ demo }) => {
   const { page } = demo
   await demo.go('guests')
   const names = page.locator('tbody a[data-row]')
@@ -199,18 +200,22 @@ test('a form left half filled offers what was typed: after another page, and aft
   await expect(page.getByText('Typed here', { exact: false })).toHaveCount(0)
 })
 
-test('a page that could not be fetched while the server was away comes once it is back, and one stays where one was', async ({ demo }) => {
-  const { page } = demo
-  await demo.go('guests')
-  await page.route(/networks-page-.*\.js/, (route) => route.abort())
-  await page.route('**/readyz', (route) => route.abort())
-  await page.getByRole('link', { name: 'Networks', exact: true }).click()
-  await expect(page.getByText('Nothing can be recorded until it is back')).toBeVisible({ timeout: 20_000 })
-  await expect(page.getByRole('heading', { name: 'Guests', level: 1, exact: true })).toBeVisible()
-  await page.unroute(/networks-page-.*\.js/)
-  await page.unroute('**/readyz')
-  await expect(page.getByRole('heading', { name: 'Networks', level: 1, exact: true })).toBeVisible({ timeout: 20_000 })
-})
+test(
+  'a page that could not be fetched while the server was away comes once it is back, and one stays where one was',
+  { tag: LONG },
+  async ({ demo }) => {
+    const { page } = demo
+    await demo.go('guests')
+    await page.route(/networks-page-.*\.js/, (route) => route.abort())
+    await page.route('**/readyz', (route) => route.abort())
+    await page.getByRole('link', { name: 'Networks', exact: true }).click()
+    await expect(page.getByText('Nothing can be recorded until it is back')).toBeVisible({ timeout: 20_000 })
+    await expect(page.getByRole('heading', { name: 'Guests', level: 1, exact: true })).toBeVisible()
+    await page.unroute(/networks-page-.*\.js/)
+    await page.unroute('**/readyz')
+    await expect(page.getByRole('heading', { name: 'Networks', level: 1, exact: true })).toBeVisible({ timeout: 20_000 })
+  },
+)
 
 test('a part of the page that could not be fetched while the server was away comes once it is back, and the page stays', async ({
   demo,

@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs'
 import { loadObservations } from '../workbench/demo/load.js'
 import { expect, test } from './insel.js'
+import { LONG } from './tier.js'
 
 test('a guest goes from a spec line to verified, via its install sheet', async ({ demo }) => {
   test.setTimeout(90_000)
@@ -65,7 +66,7 @@ test('a driver trap is caught while composing, and mended by the working devices
   await expect(page.getByText(/boots under BIOS only/)).toBeVisible()
 })
 
-test('a guest goes out as an OVF descriptor and comes in as another, and a table changes several', async ({ demo }) => {
+test('a guest goes out as an OVF descriptor and comes in as another, and a table changes several', { tag: LONG }, async ({ demo }) => {
   const { page } = demo
   const archive = await demo.idOf('guest', 'archive-db')
   await demo.go(`guests/exchange?guest=${archive}`)
@@ -147,7 +148,7 @@ test('observations are imported, and the size that follows is recorded', async (
   expect((await demo.list('guests')).find(({ name }) => name === 'intranet')).toMatchObject({ vcpu: 1, memoryMiB: 3328 })
 })
 
-test('the overfill of a store is foreseen from what was observed, and stands among the findings', async ({ demo }) => {
+test('the overfill of a store is foreseen from what was observed, and stands among the findings', { tag: LONG }, async ({ demo }) => {
   const { page } = demo
   await loadObservations(demo.server, demo.id)
   await demo.go('guests/stores')

@@ -2,6 +2,7 @@ import { execFileSync } from 'node:child_process'
 import { createHash } from 'node:crypto'
 import type { Command } from '@insel/core'
 import { expect, test } from './insel.js'
+import { LONG } from './tier.js'
 
 const V2 = 'fpu cx8 cmov fxsr mmx syscall sse sse2 cx16 lahf_lm popcnt pni sse4_1 sse4_2 ssse3 svm'
 
@@ -68,7 +69,7 @@ test('an empty estate takes a platform that ships with Insel, and holds its firs
   await expect(page.getByRole('link', { name: 'Brackwater 5' })).toBeVisible()
 })
 
-test('which hosts can take a release, over all hosts', async ({ demo }) => {
+test('which hosts can take a release, over all hosts', { tag: LONG }, async ({ demo }) => {
   const { page } = demo
   await demo.go('hosts')
   await page.getByRole('link', { name: 'Release compatibility' }).click()
@@ -80,7 +81,7 @@ test('which hosts can take a release, over all hosts', async ({ demo }) => {
   await expect(page.getByRole('row', { name: /^tern/ })).toContainText('supported with remarks')
 })
 
-test('drives become an array and a store, ports get their roles', async ({ demo }) => {
+test('drives become an array and a store, ports get their roles', { tag: LONG }, async ({ demo }) => {
   const { page } = demo
   await demo.go(`hosts/${await demo.idOf('host', 'kittiwake')}/drives`)
   await page.getByLabel('bay 1, 480 GB solid state').uncheck()
@@ -198,7 +199,7 @@ test('a build sheet is run to the end, with a failed and a skipped step, a pause
   await expect(page.getByText(/The step install of building kittiwake failed: the stick was not listed/)).toBeVisible()
 })
 
-test('the times of one build are what the next one expects; the sheet prints on two pages at most', async ({ demo }) => {
+test('the times of one build are what the next one expects; the sheet prints on two pages at most', { tag: LONG }, async ({ demo }) => {
   const { page } = demo
   const gannet = await demo.idOf('host', 'gannet')
   await demo.go(`hosts/${gannet}/build`)
@@ -212,7 +213,7 @@ test('the times of one build are what the next one expects; the sheet prints on 
   expect([...pdf.toString('latin1').matchAll(/\/Type\s*\/Page[^s]/g)].length).toBeLessThanOrEqual(2)
 })
 
-test('an image is hashed in the browser, and nothing of it is sent', async ({ demo }) => {
+test('an image is hashed in the browser, and nothing of it is sent', { tag: LONG }, async ({ demo }) => {
   const { page } = demo
   await demo.send([{ type: 'step.remove', id: String((await demo.list('steps')).find(({ step }) => step === 'image')?.['id']) }])
   await demo.go(`hosts/${await demo.idOf('host', 'kittiwake')}/build`)
@@ -231,7 +232,7 @@ test('an image is hashed in the browser, and nothing of it is sent', async ({ de
   await expect(page.getByText('This is not the recorded checksum')).toBeVisible()
 })
 
-test('a fallback network is pasted, and each sign is named', async ({ demo }) => {
+test('a fallback network is pasted, and each sign is named', { tag: LONG }, async ({ demo }) => {
   const { page } = demo
   await demo.go(`hosts/${await demo.idOf('host', 'kittiwake')}/ports`)
   const shown = page.getByLabel(/Type or paste/)
@@ -310,7 +311,7 @@ test('what cannot be read is said by line, and nothing is lost', async ({ demo }
   await expect(page.getByText('huge.json has 5.2 MB; at most 5 MB are read. Nothing was changed.')).toBeVisible()
 })
 
-test('capacity: what still fits, which host could fail and why, what the circuits carry', async ({ demo }) => {
+test('capacity: what still fits, which host could fail and why, what the circuits carry', { tag: LONG }, async ({ demo }) => {
   const { page } = demo
   await demo.go('hosts/capacity')
   await page.getByLabel('A guest of this size').fill('2cpu 4G 40G net office')
@@ -324,7 +325,7 @@ test('capacity: what still fits, which host could fail and why, what the circuit
   await expect(page.getByText(/The local code and a licensed electrician decide/)).toBeVisible()
 })
 
-test('the list of 200 hosts: sorted, filtered, grouped, columns chosen, out as CSV', async ({ demo }) => {
+test('the list of 200 hosts: sorted, filtered, grouped, columns chosen, out as CSV', { tag: LONG }, async ({ demo }) => {
   const { page } = demo
   const platformId = await demo.idOf('platform', 'Marram 2')
   await demo.send(
@@ -361,7 +362,7 @@ test('the list of 200 hosts: sorted, filtered, grouped, columns chosen, out as C
   expect(lines[0]).toBe('Name,Site,State,Platform,Guests,Usable memory (MiB),Memory left (MiB),Compatibility,Processor level')
 })
 
-test('on a long board the keys go to lanes that were out of sight', async ({ demo }) => {
+test('on a long board the keys go to lanes that were out of sight', { tag: LONG }, async ({ demo }) => {
   const { page } = demo
   const platformId = await demo.idOf('platform', 'Marram 2')
   const id = (kind: string, index: number) => `01890000-0000-7000-8000-${kind}${index.toString(16).padStart(8, '0')}`
@@ -377,7 +378,7 @@ test('on a long board the keys go to lanes that were out of sight', async ({ dem
   await expect(page.locator('[data-block]:focus')).toHaveAttribute('aria-label', /^seal-/)
 })
 
-test('the build sheet makes the system’s array before the install, and names both ends of each cable', async ({ demo }) => {
+test('the build sheet makes the system’s array before the install, and names both ends of each cable', { tag: LONG }, async ({ demo }) => {
   const { page } = demo
   const hostId = await demo.idOf('host', 'kittiwake')
   const [drive] = (await demo.list(`drives?hostId=${hostId}`)).filter(({ use }) => use === 'install')

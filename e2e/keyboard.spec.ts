@@ -2,6 +2,7 @@ import jsQR from 'jsqr'
 import { PNG } from 'pngjs'
 import type { Page } from '@playwright/test'
 import { expect, test } from './insel.js'
+import { LONG } from './tier.js'
 
 /** The package gives the function itself where its types say a module. */
 const readCode = jsQR as unknown as typeof jsQR.default
@@ -51,7 +52,7 @@ test('a guest is added, changed and left again without a mouse, and the focus is
   await expect(page.getByRole('heading', { name: 'Findings', level: 1, exact: true })).toBeVisible()
 })
 
-test('a link followed by key leads into the page it opens', async ({ demo }) => {
+test('a link followed by key leads into the page it opens', { tag: LONG }, async ({ demo }) => {
   const { page } = demo
   await demo.go('hosts')
   await page.getByRole('link', { name: 'gannet', exact: true }).focus()
@@ -72,7 +73,7 @@ test('the keys of the page are listed at “?”', async ({ demo }) => {
   await expect(keys.getByText('Select a run of addresses')).toBeVisible()
 })
 
-test('on a wide screen the list stays beside the thing, arrows walk it and Escape closes the thing', async ({ demo }) => {
+test('on a wide screen the list stays beside the thing, arrows walk it and Escape closes the thing', { tag: LONG }, async ({ demo }) => {
   const { page } = demo
   await page.setViewportSize({ width: 1920, height: 1000 })
   await demo.go('guests?sort=-memory&filter=play')
@@ -92,23 +93,27 @@ test('on a wide screen the list stays beside the thing, arrows walk it and Escap
   expect(page.url()).toContain('sort=-memory&filter=play')
 })
 
-test('a list and a thing are printed whole, with what they are, as of which change, and a code that opens them', async ({ demo }) => {
-  const { page } = demo
-  await demo.go('guests')
-  await page.getByRole('heading', { name: 'Guests', level: 1, exact: true }).waitFor()
-  await page.setViewportSize({ width: 1280, height: 500 })
-  await page.emulateMedia({ media: 'print' })
-  const head = page.locator('[data-print-head]')
-  await expect(head).toContainText('Skerry Sound')
-  await expect(head).toContainText(/The record at change \d+/)
-  const code = head.locator('svg')
-  await expect(code.locator('title')).toHaveText('Opens Guests on a phone')
-  // Larger than on paper: the screen has fewer dots. Read by a reader that is not the writer (ISO/IEC 18004).
-  await code.evaluate((svg) => svg.setAttribute('style', 'width: 400px; height: 400px'))
-  const { data, width, height } = PNG.sync.read(await code.screenshot())
-  expect(readCode(new Uint8ClampedArray(data), width, height)?.data).toBe(page.url())
-  await expect(page.getByRole('table', { name: 'Guests' }).locator('tbody tr')).toHaveCount((await demo.list('guests')).length)
-  await expect(page.getByRole('button', { name: 'Columns' })).toBeHidden()
-  await page.emulateMedia({ media: 'screen' })
-  await expect(head).toBeHidden()
-})
+test(
+  'a list and a thing are printed whole, with what they are, as of which change, and a code that opens them',
+  { tag: LONG },
+  async ({ demo }) => {
+    const { page } = demo
+    await demo.go('guests')
+    await page.getByRole('heading', { name: 'Guests', level: 1, exact: true }).waitFor()
+    await page.setViewportSize({ width: 1280, height: 500 })
+    await page.emulateMedia({ media: 'print' })
+    const head = page.locator('[data-print-head]')
+    await expect(head).toContainText('Skerry Sound')
+    await expect(head).toContainText(/The record at change \d+/)
+    const code = head.locator('svg')
+    await expect(code.locator('title')).toHaveText('Opens Guests on a phone')
+    // Larger than on paper: the screen has fewer dots. Read by a reader that is not the writer (ISO/IEC 18004).
+    await code.evaluate((svg) => svg.setAttribute('style', 'width: 400px; height: 400px'))
+    const { data, width, height } = PNG.sync.read(await code.screenshot())
+    expect(readCode(new Uint8ClampedArray(data), width, height)?.data).toBe(page.url())
+    await expect(page.getByRole('table', { name: 'Guests' }).locator('tbody tr')).toHaveCount((await demo.list('guests')).length)
+    await expect(page.getByRole('button', { name: 'Columns' })).toBeHidden()
+    await page.emulateMedia({ media: 'screen' })
+    await expect(head).toBeHidden()
+  },
+)

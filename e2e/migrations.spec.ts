@@ -2,6 +2,7 @@ import { checkStep, derivedId, openErrors, Estate as Records, type Command } fro
 import type { RecordsResponse } from '@insel/contract'
 import type { Page } from '@playwright/test'
 import { expect, test, type Estate } from './insel.js'
+import { LONG } from './tier.js'
 
 const GiB = 2 ** 30
 
@@ -82,40 +83,44 @@ test('a guest moves live: its checks are settled one by one, it is cut over whil
   await expect(page.getByRole('row', { name: /weather-desk/ }).filter({ hasText: 'As before.' })).toBeVisible()
 })
 
-test('a guest goes off to another platform: its devices get other names, and the sheet says them', async ({ demo, page }) => {
-  const metrics = await demo.idOf('guest', 'metrics')
-  const adapter = (await recordsOf(demo)).referring('adapter', 'guestId', metrics)[0]
-  await demo.send([
-    { type: 'adapter.update', id: adapter?.id ?? '', changes: { deviceName: 'ens18' } },
-    { type: 'guest.power', guestId: metrics, state: 'stopped' },
-  ])
-  await migrateTo(demo, page, 'metrics', 'gannet')
-  await page.getByText(/^Why \d others? cannot be used/).click()
-  await expect(page.getByText(/cold copy:.*different platforms/)).toBeVisible()
-  await method(page, 'export and import')
-  await expect(page.getByText(/ens18 becomes enp1s0/)).toBeVisible()
-  await press(page, /^Begin migration/)
-  await page.getByRole('heading', { level: 1, name: 'metrics to gannet', exact: true }).waitFor()
-  await settleChecks(demo, page)
-  await press(page, 'Start copying')
-  await state(page, 'copying')
-  await page.getByLabel('How far it is now').fill('62 GiB')
-  await press(page, 'Add reading')
-  await expect(page.getByText('1 reading taken.')).toBeVisible()
-  await press(page, 'Cut over')
-  await state(page, 'cut over')
-  const rename = page.getByRole('listitem', { name: /Rename devices/ })
-  await expect(rename).toContainText('Adapter 1: ens18 becomes enp1s0.')
-  await rename.getByRole('link', { name: 'Network files with the new names and MACs' }).click()
-  // The page before is called “metrics to gannet”.
-  await expect(page.getByRole('heading', { level: 1, name: 'metrics', exact: true })).toBeVisible()
-  await page.goBack()
-  await rename.getByRole('button', { name: /^Done/ }).click()
-  await expect(rename).toContainText('done by Maren Holm')
-  await press(page, /^Record metrics as running/)
-  await press(page, 'Verified')
-  await state(page, 'verified')
-})
+test(
+  'a guest goes off to another platform: its devices get other names, and the sheet says them',
+  { tag: LONG },
+  async ({ demo, page }) => {
+    const metrics = await demo.idOf('guest', 'metrics')
+    const adapter = (await recordsOf(demo)).referring('adapter', 'guestId', metrics)[0]
+    await demo.send([
+      { type: 'adapter.update', id: adapter?.id ?? '', changes: { deviceName: 'ens18' } },
+      { type: 'guest.power', guestId: metrics, state: 'stopped' },
+    ])
+    await migrateTo(demo, page, 'metrics', 'gannet')
+    await page.getByText(/^Why \d others? cannot be used/).click()
+    await expect(page.getByText(/cold copy:.*different platforms/)).toBeVisible()
+    await method(page, 'export and import')
+    await expect(page.getByText(/ens18 becomes enp1s0/)).toBeVisible()
+    await press(page, /^Begin migration/)
+    await page.getByRole('heading', { level: 1, name: 'metrics to gannet', exact: true }).waitFor()
+    await settleChecks(demo, page)
+    await press(page, 'Start copying')
+    await state(page, 'copying')
+    await page.getByLabel('How far it is now').fill('62 GiB')
+    await press(page, 'Add reading')
+    await expect(page.getByText('1 reading taken.')).toBeVisible()
+    await press(page, 'Cut over')
+    await state(page, 'cut over')
+    const rename = page.getByRole('listitem', { name: /Rename devices/ })
+    await expect(rename).toContainText('Adapter 1: ens18 becomes enp1s0.')
+    await rename.getByRole('link', { name: 'Network files with the new names and MACs' }).click()
+    // The page before is called “metrics to gannet”.
+    await expect(page.getByRole('heading', { level: 1, name: 'metrics', exact: true })).toBeVisible()
+    await page.goBack()
+    await rename.getByRole('button', { name: /^Done/ }).click()
+    await expect(rename).toContainText('done by Maren Holm')
+    await press(page, /^Record metrics as running/)
+    await press(page, 'Verified')
+    await state(page, 'verified')
+  },
+)
 
 test('a physical file server is taken over by an agent: volumes chosen, three days of readings, the same address afterwards', async ({
   demo,
@@ -182,53 +187,54 @@ test('a physical file server is taken over by an agent: volumes chosen, three da
   expect(estate.byKey('guest', { name: 'skua-old' })[0]).toMatchObject({ kind: 'external', state: 'stopped' })
 })
 
-test('a guest goes to a laptop by an image on a removable drive: drivers first, the disk typed by its serial, boot fixed', async ({
-  demo,
-  page,
-}) => {
-  const mix = await demo.idOf('guest', 'mail')
-  const laptop = '01990000-0000-7000-8000-0000000000a1'
-  const system = '01990000-0000-7000-8000-0000000000a2'
-  await demo.send([
-    { type: 'system.add', record: { id: system, name: 'Desk system 10', family: 'winnt' } },
-    { type: 'guest.update', id: mix, changes: { systemId: system } },
-    { type: 'guest.add', record: { id: laptop, name: 'petrel-laptop', kind: 'external', state: 'stopped', vcpu: 8, memoryMiB: 16_384 } },
-    { type: 'hardware.add', record: { guestId: laptop, serial: 'LT-4711', controller: 'AHCI' } },
-    { type: 'disk.add', record: { guestId: laptop, position: 1, sizeBytes: 1024 * GiB } },
-    { type: 'disk.add', record: { guestId: laptop, position: 2, sizeBytes: 1024 * GiB } },
-    { type: 'adapter.add', record: { guestId: laptop, networkId: await demo.idOf('network', 'office') } },
-  ])
-  await demo.go(`guests/${mix}/migrate`)
-  await page.getByRole('combobox', { name: /^To/ }).selectOption('another machine, physical or guest')
-  await page.getByRole('combobox', { name: /^What it becomes/ }).selectOption({ label: 'petrel-laptop, physical, stopped' })
-  await method(page, 'image and restore')
-  await expect(page.getByText(/A removable drive or share with/)).toBeVisible()
-  await press(page, /^Begin migration/)
-  await page.getByRole('heading', { level: 1, name: 'mail to petrel-laptop', exact: true }).waitFor()
-  await expect(page.getByRole('listitem', { name: /^Network driver: error/ })).toBeVisible()
-  const drivers = page.getByRole('listitem', { name: /Stage drivers on the source/ })
-  await drivers.getByRole('button', { name: /^Done/ }).click()
-  await expect(drivers).toContainText('done by Maren Holm')
-  await settleChecks(demo, page)
-  await press(page, /^Record mail as stopped/)
-  await press(page, 'Start copying')
-  await state(page, 'copying')
-  const restore = page.getByRole('listitem', { name: /Restore the image/ })
-  await expect(restore).toContainText('This wipes the disk it writes to')
-  await expect(restore.getByRole('button', { name: /^Done/ })).toBeDisabled()
-  await restore.getByLabel(/^Serial of the target/).fill('lt-4711')
-  await restore.getByRole('button', { name: /^Done/ }).click()
-  await expect(restore).toContainText('done by Maren Holm')
-  await press(page, 'Cut over')
-  await state(page, 'cut over')
-  const fixes = page.getByRole('listitem', { name: /Before it boots/ })
-  await expect(fixes).toContainText('Boot loader or boot entry')
-  await fixes.getByRole('button', { name: /^Done/ }).click()
-  await expect(page.getByRole('listitem', { name: /Extend the partition/ }).first()).toContainText('seen of 1 TiB')
-  await press(page, 'Verified')
-  await state(page, 'verified')
-  expect((await recordsOf(demo)).find('guest', laptop)?.name).toBe('mail')
-})
+test(
+  'a guest goes to a laptop by an image on a removable drive: drivers first, the disk typed by its serial, boot fixed',
+  { tag: LONG },
+  async ({ demo, page }) => {
+    const mix = await demo.idOf('guest', 'mail')
+    const laptop = '01990000-0000-7000-8000-0000000000a1'
+    const system = '01990000-0000-7000-8000-0000000000a2'
+    await demo.send([
+      { type: 'system.add', record: { id: system, name: 'Desk system 10', family: 'winnt' } },
+      { type: 'guest.update', id: mix, changes: { systemId: system } },
+      { type: 'guest.add', record: { id: laptop, name: 'petrel-laptop', kind: 'external', state: 'stopped', vcpu: 8, memoryMiB: 16_384 } },
+      { type: 'hardware.add', record: { guestId: laptop, serial: 'LT-4711', controller: 'AHCI' } },
+      { type: 'disk.add', record: { guestId: laptop, position: 1, sizeBytes: 1024 * GiB } },
+      { type: 'disk.add', record: { guestId: laptop, position: 2, sizeBytes: 1024 * GiB } },
+      { type: 'adapter.add', record: { guestId: laptop, networkId: await demo.idOf('network', 'office') } },
+    ])
+    await demo.go(`guests/${mix}/migrate`)
+    await page.getByRole('combobox', { name: /^To/ }).selectOption('another machine, physical or guest')
+    await page.getByRole('combobox', { name: /^What it becomes/ }).selectOption({ label: 'petrel-laptop, physical, stopped' })
+    await method(page, 'image and restore')
+    await expect(page.getByText(/A removable drive or share with/)).toBeVisible()
+    await press(page, /^Begin migration/)
+    await page.getByRole('heading', { level: 1, name: 'mail to petrel-laptop', exact: true }).waitFor()
+    await expect(page.getByRole('listitem', { name: /^Network driver: error/ })).toBeVisible()
+    const drivers = page.getByRole('listitem', { name: /Stage drivers on the source/ })
+    await drivers.getByRole('button', { name: /^Done/ }).click()
+    await expect(drivers).toContainText('done by Maren Holm')
+    await settleChecks(demo, page)
+    await press(page, /^Record mail as stopped/)
+    await press(page, 'Start copying')
+    await state(page, 'copying')
+    const restore = page.getByRole('listitem', { name: /Restore the image/ })
+    await expect(restore).toContainText('This wipes the disk it writes to')
+    await expect(restore.getByRole('button', { name: /^Done/ })).toBeDisabled()
+    await restore.getByLabel(/^Serial of the target/).fill('lt-4711')
+    await restore.getByRole('button', { name: /^Done/ }).click()
+    await expect(restore).toContainText('done by Maren Holm')
+    await press(page, 'Cut over')
+    await state(page, 'cut over')
+    const fixes = page.getByRole('listitem', { name: /Before it boots/ })
+    await expect(fixes).toContainText('Boot loader or boot entry')
+    await fixes.getByRole('button', { name: /^Done/ }).click()
+    await expect(page.getByRole('listitem', { name: /Extend the partition/ }).first()).toContainText('seen of 1 TiB')
+    await press(page, 'Verified')
+    await state(page, 'verified')
+    expect((await recordsOf(demo)).find('guest', laptop)?.name).toBe('mail')
+  },
+)
 
 test('a move is rolled back after its cut-over: the record is as before, and what is lost is said', async ({ demo, page }) => {
   await migrateTo(demo, page, 'intranet', 'gannet')
@@ -282,28 +288,32 @@ test('a move is cancelled, and tried again by another method from the stand-in�
   await expect(page.getByText(/readings?$/).first()).toBeVisible()
 })
 
-test('two moves at once over one link, on a phone: each says its share, and both are on one page', async ({ demo, page }) => {
-  await page.setViewportSize({ width: 390, height: 844 })
-  // auk is being copied to fulmar, too.
-  const policy = (await recordsOf(demo)).all('policy')[0]?.id ?? ''
-  await demo.send([{ type: 'policy.update', id: policy, changes: { transfersPerHost: 4 } }])
-  for (const guest of ['weather-desk', 'playout-1']) {
-    await migrateTo(demo, page, guest, 'fulmar')
-    await method(page, 'cold copy')
-    if (guest === 'playout-1') await expect(page.getByText(/links and stores, shared fairly with 2 other transfers/)).toBeVisible()
-    await press(page, /^Begin migration/)
-    await page.getByRole('heading', { level: 1, name: `${guest} to fulmar` }).waitFor()
-    await settleChecks(demo, page)
-    await press(page, new RegExp(`^Record ${guest} as stopped`))
-    await press(page, 'Start copying')
-    await state(page, 'copying')
-    await page.getByLabel('How far it is now').fill('20 %')
-    await press(page, 'Add reading')
-    await expect(page.getByText('1 reading taken.')).toBeVisible()
-  }
-  await demo.visit('migrations')
-  for (const guest of ['weather-desk', 'playout-1']) await expect(page.getByRole('link', { name: `${guest} to fulmar` })).toBeVisible()
-  const wide = await page.evaluate(() => document.documentElement.scrollWidth)
-  expect(wide).toBeLessThanOrEqual(390)
-  expect((await recordsOf(demo)).all('step').some(({ step }) => step === checkStep('backup'))).toBe(true)
-})
+test(
+  'two moves at once over one link, on a phone: each says its share, and both are on one page',
+  { tag: LONG },
+  async ({ demo, page }) => {
+    await page.setViewportSize({ width: 390, height: 844 })
+    // auk is being copied to fulmar, too.
+    const policy = (await recordsOf(demo)).all('policy')[0]?.id ?? ''
+    await demo.send([{ type: 'policy.update', id: policy, changes: { transfersPerHost: 4 } }])
+    for (const guest of ['weather-desk', 'playout-1']) {
+      await migrateTo(demo, page, guest, 'fulmar')
+      await method(page, 'cold copy')
+      if (guest === 'playout-1') await expect(page.getByText(/links and stores, shared fairly with 2 other transfers/)).toBeVisible()
+      await press(page, /^Begin migration/)
+      await page.getByRole('heading', { level: 1, name: `${guest} to fulmar` }).waitFor()
+      await settleChecks(demo, page)
+      await press(page, new RegExp(`^Record ${guest} as stopped`))
+      await press(page, 'Start copying')
+      await state(page, 'copying')
+      await page.getByLabel('How far it is now').fill('20 %')
+      await press(page, 'Add reading')
+      await expect(page.getByText('1 reading taken.')).toBeVisible()
+    }
+    await demo.visit('migrations')
+    for (const guest of ['weather-desk', 'playout-1']) await expect(page.getByRole('link', { name: `${guest} to fulmar` })).toBeVisible()
+    const wide = await page.evaluate(() => document.documentElement.scrollWidth)
+    expect(wide).toBeLessThanOrEqual(390)
+    expect((await recordsOf(demo)).all('step').some(({ step }) => step === checkStep('backup'))).toBe(true)
+  },
+)

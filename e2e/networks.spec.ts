@@ -1,5 +1,6 @@
 import { execFileSync } from 'node:child_process'
 import { expect, test } from './insel.js'
+import { LONG } from './tier.js'
 
 test('five segments are planned in a block, moved by a key, and carried to three hosts', async ({ demo }) => {
   const { page } = demo
@@ -108,7 +109,7 @@ test('a crossed router is found on the path, the fix turns it good, and the inte
   await expect(page.getByText('no: others on the LAN do not reach its guests.').first()).toBeVisible()
 })
 
-test('names go out as a zone that BIND accepts, and come in via a preview', async ({ demo }) => {
+test('names go out as a zone that BIND accepts, and come in via a preview', { tag: LONG }, async ({ demo }) => {
   const { page } = demo
   await demo.go('networks/names')
   const download = page.waitForEvent('download')

@@ -1,4 +1,5 @@
 import { expect, remember, test } from './insel.js'
+import { LONG } from './tier.js'
 import type { Locator, Page } from '@playwright/test'
 
 const itemOf = (page: Page, title: string): Locator => page.getByRole('listitem', { name: title, exact: true })
@@ -163,7 +164,7 @@ test('a plan by keyboard alone: added, filled, put in order, carried out', async
   await expect(page.getByRole('heading', { name: 'Planned against actual', exact: true })).toBeVisible()
 })
 
-test('a plan adds a host and composes guests on it, before any of them is there', async ({ demo }) => {
+test('a plan adds a host and composes guests on it, before any of them is there', { tag: LONG }, async ({ demo }) => {
   const { page } = demo
   await demo.go('hosts/new')
   await page.getByLabel('The host in a line').fill('skua 2x8 64G +2T at studio net office')
@@ -216,7 +217,7 @@ test('two people carry out one item at the same moment: one does it, the other i
   await expect.poll(told).toEqual([expect.stringMatching(/is done already, by (Maren Holm|Ola Berg)/)])
 })
 
-test('a stale item of the demo says what changed and is kept', async ({ demo }) => {
+test('a stale item of the demo says what changed and is kept', { tag: LONG }, async ({ demo }) => {
   const { page } = demo
   await demo.go('plans')
   await page.getByRole('link', { name: 'Room for the trials' }).click()
@@ -248,54 +249,58 @@ test('any page is shown as it would be after an item; a slider goes from item to
   await expect(page.getByText('4 GiB into the reserve')).toBeVisible()
 })
 
-test('what differs from the record is marked, and blocks glide to their lanes unless motion is unwanted', async ({ demo }) => {
-  const { page } = demo
-  await page.emulateMedia({ reducedMotion: 'no-preference' })
-  const [plan] = await demo.list('plans?name=Memory for puffin')
-  const ahead = (await demo.list(`items?planId=${String(plan?.['id'])}`)).filter(({ state }) => state === 'open')
-  const [first] = ahead.sort((a, b) => (String(a['order']) < String(b['order']) ? -1 : 1))
-  await demo.go(`board?basis=${String(plan?.['id'])}~${String(first?.['id'])}`)
-  const slider = page.getByRole('slider', { name: /After item/ })
-  // The layer in which blocks glide comes and goes too quickly to be waited for: what is added to the page is kept.
-  const glides = () => page.evaluate(() => (window as unknown as { glides: number[] }).glides)
-  await page.evaluate(() => {
-    const kept: number[] = []
-    Object.assign(window, { glides: kept })
-    new MutationObserver((changes) => {
-      for (const { addedNodes } of changes)
-        for (const node of addedNodes)
-          if (node instanceof HTMLElement && node.dataset['glide'] !== undefined)
-            kept.push(
-              ...[...node.children].flatMap((child) => child.getAnimations().map((one) => Number(one.effect?.getTiming().duration))),
-            )
-    }).observe(document.body, { subtree: true, childList: true })
-  })
-  await slider.focus()
-  await page.keyboard.press('ArrowRight')
-  await expect(page.getByRole('button', { name: /^metrics, .*, differs from the record$/ })).toBeVisible()
-  await expect.poll(async () => (await glides()).length).toBeGreaterThan(0)
-  expect(Math.max(...(await glides()))).toBeLessThan(150)
-  await expect(page.locator('[data-glide]')).toHaveCount(0)
-  const before = (await glides()).length
-  await page.emulateMedia({ reducedMotion: 'reduce' })
-  await page.keyboard.press('ArrowLeft')
-  await page.keyboard.press('ArrowRight')
-  await expect(page.getByRole('button', { name: /^metrics, .*, differs from the record$/ })).toBeVisible()
-  expect((await glides()).length).toBe(before)
+test(
+  'what differs from the record is marked, and blocks glide to their lanes unless motion is unwanted',
+  { tag: LONG },
+  async ({ demo }) => {
+    const { page } = demo
+    await page.emulateMedia({ reducedMotion: 'no-preference' })
+    const [plan] = await demo.list('plans?name=Memory for puffin')
+    const ahead = (await demo.list(`items?planId=${String(plan?.['id'])}`)).filter(({ state }) => state === 'open')
+    const [first] = ahead.sort((a, b) => (String(a['order']) < String(b['order']) ? -1 : 1))
+    await demo.go(`board?basis=${String(plan?.['id'])}~${String(first?.['id'])}`)
+    const slider = page.getByRole('slider', { name: /After item/ })
+    // The layer in which blocks glide comes and goes too quickly to be waited for: what is added to the page is kept.
+    const glides = () => page.evaluate(() => (window as unknown as { glides: number[] }).glides)
+    await page.evaluate(() => {
+      const kept: number[] = []
+      Object.assign(window, { glides: kept })
+      new MutationObserver((changes) => {
+        for (const { addedNodes } of changes)
+          for (const node of addedNodes)
+            if (node instanceof HTMLElement && node.dataset['glide'] !== undefined)
+              kept.push(
+                ...[...node.children].flatMap((child) => child.getAnimations().map((one) => Number(one.effect?.getTiming().duration))),
+              )
+      }).observe(document.body, { subtree: true, childList: true })
+    })
+    await slider.focus()
+    await page.keyboard.press('ArrowRight')
+    await expect(page.getByRole('button', { name: /^metrics, .*, differs from the record$/ })).toBeVisible()
+    await expect.poll(async () => (await glides()).length).toBeGreaterThan(0)
+    expect(Math.max(...(await glides()))).toBeLessThan(150)
+    await expect(page.locator('[data-glide]')).toHaveCount(0)
+    const before = (await glides()).length
+    await page.emulateMedia({ reducedMotion: 'reduce' })
+    await page.keyboard.press('ArrowLeft')
+    await page.keyboard.press('ArrowRight')
+    await expect(page.getByRole('button', { name: /^metrics, .*, differs from the record$/ })).toBeVisible()
+    expect((await glides()).length).toBe(before)
 
-  await page.getByRole('link', { name: 'Guests', exact: true }).click()
-  await page.getByRole('heading', { name: 'Guests', level: 1, exact: true }).waitFor()
-  await page.locator('[data-filter]').fill('metrics')
-  await page.getByRole('link', { name: 'metrics', exact: true }).click()
-  await page.getByText('Differs from the record').click()
-  await expect(page.locator('#page').getByText(/^Host:/)).toBeVisible()
-  // The pages about it are of the same basis.
-  await page.getByRole('navigation', { name: 'Pages of metrics' }).getByRole('link').nth(1).click()
-  await expect(page.getByRole('heading', { name: /^metrics/ })).toBeVisible()
-  await expect(page).toHaveURL(/guests\/[0-9a-f-]+\/\w+\?basis=/)
-})
+    await page.getByRole('link', { name: 'Guests', exact: true }).click()
+    await page.getByRole('heading', { name: 'Guests', level: 1, exact: true }).waitFor()
+    await page.locator('[data-filter]').fill('metrics')
+    await page.getByRole('link', { name: 'metrics', exact: true }).click()
+    await page.getByText('Differs from the record').click()
+    await expect(page.locator('#page').getByText(/^Host:/)).toBeVisible()
+    // The pages about it are of the same basis.
+    await page.getByRole('navigation', { name: 'Pages of metrics' }).getByRole('link').nth(1).click()
+    await expect(page.getByRole('heading', { name: /^metrics/ })).toBeVisible()
+    await expect(page).toHaveURL(/guests\/[0-9a-f-]+\/\w+\?basis=/)
+  },
+)
 
-test('all findings are accepted at once, and the one that gets worse comes back', async ({ demo }) => {
+test('all findings are accepted at once, and the one that gets worse comes back', { tag: LONG }, async ({ demo }) => {
   const { page } = demo
   await demo.go('findings')
   await page.getByRole('button', { name: /^Choose all \d+ shown/ }).click()

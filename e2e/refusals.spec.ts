@@ -1,6 +1,7 @@
 import { expect, test } from './insel.js'
+import { LONG } from './tier.js'
 
-test('nonsense in a field gets a sentence at the field, and nothing is lost', async ({ demo }) => {
+test('nonsense in a field gets a sentence at the field, and nothing is lost', { tag: LONG }, async ({ demo }) => {
   const { page } = demo
   await demo.go('guests/new')
   const line = page.getByLabel('The guest in a line')
@@ -72,7 +73,7 @@ test('what the estate refuses is said, with the record as it was', async ({ demo
   expect(await demo.list('hosts')).toHaveLength(6)
 })
 
-test('a drop that the estate refuses is not offered', async ({ demo }) => {
+test('a drop that the estate refuses is not offered', { tag: LONG }, async ({ demo }) => {
   const { page } = demo
   await demo.go('board')
   const block = page.getByRole('button', { name: /^phone-queue/ })

@@ -3,6 +3,7 @@ import type { Page } from '@playwright/test'
 import { CHROMIUM } from '../scripts/packages.js'
 import { axeFinds } from './axe.js'
 import { expect, test } from './insel.js'
+import { isLong, LONG } from './tier.js'
 import { browserArguments } from '../scripts/browser.js'
 import { viewsOf } from './views.js'
 
@@ -78,7 +79,6 @@ const faults = (page: Page, where: string): Promise<readonly string[]> =>
   )
 
 /** In the long run every view is looked at by axe on every screen, by day and by night; else once, on one of them. */
-const isLong = process.env['INSEL_LONG'] === '1'
 const themes = ['light', 'dark'] as const
 
 for (const half of [0, 1])
@@ -105,7 +105,7 @@ for (const half of [0, 1])
     expect(found).toEqual([])
   })
 
-test('every place fits at twice the text size', async ({ demo, playwright }) => {
+test('every place fits at twice the text size', { tag: LONG }, async ({ demo, playwright }) => {
   test.setTimeout(240_000)
   const browser = await playwright.chromium.launch({
     executablePath: CHROMIUM,

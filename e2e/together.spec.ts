@@ -1,6 +1,7 @@
 import type { Browser } from '@playwright/test'
 import pg from 'pg'
 import { expect, remember, test, type Estate } from './insel.js'
+import { LONG } from './tier.js'
 
 /** A colleague in their own browser. */
 async function colleague(browser: Browser, demo: Estate, name = 'Tove Lind') {
@@ -43,7 +44,7 @@ test('right after an action it can be undone; later changes that stand on it are
   await expect(stopped.getByRole('alert')).toContainText('cannot be reverted: what it did was changed since')
 })
 
-test('the logbook filters by thing, person and day', async ({ demoWithHistory: demo }) => {
+test('the logbook filters by thing, person and day', { tag: LONG }, async ({ demoWithHistory: demo }) => {
   const { page } = demo
   await demo.go('logbook')
   const entries = page.getByRole('main').getByRole('listitem')
@@ -69,40 +70,44 @@ test('the logbook filters by thing, person and day', async ({ demoWithHistory: d
   await expect(page.getByText('No change fits these filters.')).toBeVisible()
 })
 
-test('what one is typing stays when a colleague saves; each field says what the other made of it', async ({ demo, browser }) => {
-  const { page } = demo
-  const { page: other, go } = await colleague(browser, demo)
-  const mail = await demo.idOf('guest', 'mail')
-  await demo.go(`records/guest/${mail}`)
-  await go(`records/guest/${mail}`)
-  // One field that only I change, one that both do, one that only Tove does, and one that I am at without having typed.
-  await page.getByLabel('Purpose (optional)').fill('letters, mine')
-  await page.getByLabel('Memory', { exact: true }).fill('12288')
-  await page.getByLabel('Processors', { exact: true }).focus()
-  await other.getByLabel('Memory', { exact: true }).fill('10240')
-  await other.getByLabel('Processors', { exact: true }).fill('3')
-  await other.getByLabel('Group (optional)').fill('the office')
-  await other.getByRole('button', { name: /^Save changes/ }).click()
-  // Opened by its address, it has nowhere to go back to but the estate.
-  await expect(other).toHaveURL(new RegExp(`/estates/${demo.id}$`))
+test(
+  'what one is typing stays when a colleague saves; each field says what the other made of it',
+  { tag: LONG },
+  async ({ demo, browser }) => {
+    const { page } = demo
+    const { page: other, go } = await colleague(browser, demo)
+    const mail = await demo.idOf('guest', 'mail')
+    await demo.go(`records/guest/${mail}`)
+    await go(`records/guest/${mail}`)
+    // One field that only I change, one that both do, one that only Tove does, and one that I am at without having typed.
+    await page.getByLabel('Purpose (optional)').fill('letters, mine')
+    await page.getByLabel('Memory', { exact: true }).fill('12288')
+    await page.getByLabel('Processors', { exact: true }).focus()
+    await other.getByLabel('Memory', { exact: true }).fill('10240')
+    await other.getByLabel('Processors', { exact: true }).fill('3')
+    await other.getByLabel('Group (optional)').fill('the office')
+    await other.getByRole('button', { name: /^Save changes/ }).click()
+    // Opened by its address, it has nowhere to go back to but the estate.
+    await expect(other).toHaveURL(new RegExp(`/estates/${demo.id}$`))
 
-  await expect(page.getByLabel('Group (optional)')).toHaveValue('the office')
-  await expect(page.getByLabel('Purpose (optional)')).toHaveValue('letters, mine')
-  await expect(page.getByLabel('Memory', { exact: true })).toHaveValue('12288')
-  await expect(page.getByText('Tove Lind changed it to 10 GiB meanwhile.')).toBeVisible()
-  await expect(page.getByText('Tove Lind changed it to 3 vCPU meanwhile.')).toBeVisible()
-  // Nothing is saved over the other's before one has chosen.
-  await page.getByRole('button', { name: /^Save changes/ }).click()
-  await expect(page.getByText(/was changed meanwhile: choose yours or theirs/)).toBeVisible()
-  await page.getByRole('button', { name: 'Keep mine for Memory' }).click()
-  await page.getByRole('button', { name: 'Take theirs for Processors' }).click()
-  await expect(page.getByLabel('Processors', { exact: true })).toHaveValue('3')
-  await page.getByRole('button', { name: /^Save changes/ }).click()
-  await expect
-    .poll(async () => (await demo.list('guests')).find(({ id }) => id === mail))
-    .toMatchObject({ purpose: 'letters, mine', memoryMiB: 12_288, vcpu: 3, group: 'the office' })
-  await other.context().close()
-})
+    await expect(page.getByLabel('Group (optional)')).toHaveValue('the office')
+    await expect(page.getByLabel('Purpose (optional)')).toHaveValue('letters, mine')
+    await expect(page.getByLabel('Memory', { exact: true })).toHaveValue('12288')
+    await expect(page.getByText('Tove Lind changed it to 10 GiB meanwhile.')).toBeVisible()
+    await expect(page.getByText('Tove Lind changed it to 3 vCPU meanwhile.')).toBeVisible()
+    // Nothing is saved over the other's before one has chosen.
+    await page.getByRole('button', { name: /^Save changes/ }).click()
+    await expect(page.getByText(/was changed meanwhile: choose yours or theirs/)).toBeVisible()
+    await page.getByRole('button', { name: 'Keep mine for Memory' }).click()
+    await page.getByRole('button', { name: 'Take theirs for Processors' }).click()
+    await expect(page.getByLabel('Processors', { exact: true })).toHaveValue('3')
+    await page.getByRole('button', { name: /^Save changes/ }).click()
+    await expect
+      .poll(async () => (await demo.list('guests')).find(({ id }) => id === mail))
+      .toMatchObject({ purpose: 'letters, mine', memoryMiB: 12_288, vcpu: 3, group: 'the office' })
+    await other.context().close()
+  },
+)
 
 test('a removed record leaves the form with what was typed, and comes back by a click', async ({ demo, browser }) => {
   const { page } = demo
@@ -123,7 +128,7 @@ test('a removed record leaves the form with what was typed, and comes back by a 
   await other.context().close()
 })
 
-test('eight tabs of one browser all show the record and follow it', async ({ demo }) => {
+test('eight tabs of one browser all show the record and follow it', { tag: LONG }, async ({ demo }) => {
   const context = demo.page.context()
   const vault = await demo.idOf('guest', 'vault')
   const tabs = [demo.page]

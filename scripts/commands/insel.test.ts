@@ -236,7 +236,7 @@ describe('the one command', () => {
     expect(wrong.output).not.toMatch(/\n\s+at /)
   })
 
-  it('uses the PostgreSQL of DATABASE_URL and starts none; --empty leaves it empty', async () => {
+  it.runIf(inject('isLong'))('uses the PostgreSQL of DATABASE_URL and starts none; --empty leaves it empty', async () => {
     const clusterUrl = inject('clusterUrl')
     const databaseUrl = await newDatabaseOn({ url: clusterUrl, adminUrl: inject('adminUrl') }, `given_${process.pid}`)
     const elsewhere = mkdtempSync(join(tmpdir(), 'insel-given-'))

@@ -7,7 +7,7 @@ import { hostileRequests } from '../testing/hostile-bodies.js'
 import { startProcess, type ServerProcess } from '../testing/server-process.js'
 import { firstCommands, startServer, type TestServer } from '../testing/test-server.js'
 
-const BODIES = inject('isLong') ? 20_000 : 3_000
+const BODIES = inject('isLong') ? 20_000 : 1_500
 const AT_ONCE = 12
 /** Decides every body, so that a failure can be seen again; printed with it. */
 const SEED = Number(process.env['INSEL_SEED'] ?? 20261125)
