@@ -14,7 +14,13 @@ export default defineConfig({
     provide: { isLong: false },
     testTimeout: 60_000,
     include: ['packages/core/src/**/*.test.ts', 'workbench/demo/**/*.test.ts'],
-    // Machines of the kernel's namespaces, and texts that are made to take long, take a minute each time.
-    exclude: ['packages/core/src/reach/namespaces.test.ts', 'packages/core/src/formats/hostile-text.test.ts', '**/node_modules/**'],
+    setupFiles: 'scripts/mutants/few-runs.ts',
+    // Machines of the kernel's namespaces, programs of this one, and texts that are made to take long: they take as long for each mutant.
+    exclude: [
+      'packages/core/src/reach/namespaces.test.ts',
+      'packages/core/src/formats/{hostile-text,json-shape}.test.ts',
+      'packages/core/src/first-boot/**',
+      '**/node_modules/**',
+    ],
   },
 })

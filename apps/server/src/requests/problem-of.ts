@@ -59,6 +59,13 @@ function messageOf(error: unknown): string {
       : `${text}.`
 }
 
+/** What the database said of a statement, without the statement, which stands before it. */
+const withoutStatement = (said: string): string =>
+  said
+    .slice(said.lastIndexOf(' - ') + 1)
+    .replace(/^- /, '')
+    .slice(0, 200)
+
 function problemOfDatabase({ fault, said }: NonNullable<ReturnType<typeof databaseFault>>, request: Request): ProblemError {
   switch (fault) {
     case 'full':
@@ -66,14 +73,14 @@ function problemOfDatabase({ fault, said }: NonNullable<ReturnType<typeof databa
         503,
         'database-full',
         'The disk of the database is full',
-        `The disk of the database is full (${said.replace(/^.* - (?=could not)/, '').slice(0, 200)}); nothing was changed. Free space on it, then send this again.`,
+        `The disk of the database is full (${withoutStatement(said)}); nothing was changed. Free space on it, then send this again.`,
       )
     case 'refused':
       return new ProblemError(
         503,
         'database-unavailable',
         'The database takes no changes now',
-        `The database refuses this for the moment (${said.replace(/^.* - /, '').slice(0, 200)}); nothing was changed. Try again in a moment.`,
+        `The database refuses this for the moment (${withoutStatement(said)}); nothing was changed. Try again in a moment.`,
       )
     case 'no-answer':
       if (mayHaveChanged(request))
