@@ -1,6 +1,7 @@
 import type { Command } from '../commands/index.js'
 import type { Estate, Kind, Policy, RecordOf } from '../estate/index.js'
 import { type Severity } from '../lists/index.js'
+import { againAlong, bothAgain, type RecheckOn } from './paths.js'
 
 /** One number or name that a finding rests on. */
 export interface Evidence {
@@ -40,20 +41,12 @@ export type CheckResult = Omit<Finding, 'id' | 'ruleId' | 'title' | 'subject' | 
   readonly apart?: string
 }
 
-/**
- * Records of another kind whose change makes a rule look again, and at which subjects.
- *
- * @param changed the fields that changed, or undefined where the record was added or removed
- */
-export type RecheckOn = {
-  readonly [C in Kind]?: (estate: Estate, record: RecordOf<C>, changed: readonly string[] | undefined) => readonly string[] | 'all'
-}
-
 /** A rule: pure, one for each kind of problem. */
 export interface Rule<K extends Kind = Kind> {
   readonly id: string
   readonly title: string
   readonly appliesTo: K
+  /** What looks again when something changes: the subject itself always, and what is reached along paths and by hand. */
   readonly again: RecheckOn
   /** The evidence by which an accepted finding is judged, and in which direction it gets worse; without it any change of the evidence counts. */
   readonly measure?: { readonly evidence: string; readonly worse: 'more' | 'less' }
@@ -65,4 +58,15 @@ export interface Rule<K extends Kind = Kind> {
   fix?(estate: Estate, subject: RecordOf<K>): readonly Command[] | undefined
 }
 
-export const defineRule = <K extends Kind>(rule: Rule<K>): Rule => rule
+/** A rule as it is written. */
+export interface RuleGiven<K extends Kind> extends Omit<Rule<K>, 'again'> {
+  /** What it reads besides its subject, as paths of references: `> hostId > platformId`, `< disk.guestId`. */
+  readonly reads?: readonly string[]
+  /** What else makes it look again, by hand: where no reference leads, or where a path would lead to too many. */
+  readonly again?: RecheckOn
+}
+
+export const defineRule = <K extends Kind>({ reads = [], again = {}, ...rule }: RuleGiven<K>): Rule => ({
+  ...rule,
+  again: bothAgain(againAlong(rule.appliesTo, reads), again),
+})

@@ -78,17 +78,15 @@ const installing: readonly Command[] = [
   put('guest', playout, { state: 'being installed', mediumId: one, bootFirst: 'medium' }),
 ]
 const snapshots = (count: number): readonly Command[] =>
-  [one, two, three]
-    .slice(0, count)
-    .map((id, index, all) =>
-      add('snapshot', {
-        id,
-        guestId: playout,
-        name: `s${index}`,
-        takenAt: `2027-01-18T0${index}:00:00Z`,
-        parentId: all[index - 1] ?? null,
-      }),
-    )
+  [one, two, three].slice(0, count).map((id, index, all) =>
+    add('snapshot', {
+      id,
+      guestId: playout,
+      name: `s${index}`,
+      takenAt: `2027-01-18T0${index}:00:00Z`,
+      parentId: all[index - 1] ?? null,
+    }),
+  )
 const nested = (more: object) =>
   add('host', {
     id: one,

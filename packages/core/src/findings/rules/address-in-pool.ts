@@ -1,7 +1,6 @@
 import { addressOwner } from '../../estate/index.js'
 import { fixedInPool } from '../../networks/index.js'
 import { defineRule } from '../rule.js'
-import { addressIdsOfAdapter } from './again.js'
 import { moveToNextFree } from './duplicate-address.js'
 
 /** A fixed address inside a DHCP pool: sooner or later the server leases it to another machine. Common practice, no source. */
@@ -9,10 +8,7 @@ export const addressInPool = defineRule({
   id: 'address.in-dhcp-pool',
   title: 'Fixed address in a DHCP range',
   appliesTo: 'address',
-  again: {
-    pool: (estate, pool) => estate.referring('address', 'subnetId', pool.subnetId).map((address) => address.id),
-    adapter: addressIdsOfAdapter,
-  },
+  reads: ['> subnetId < pool.subnetId', '> adapterId'],
   check(estate, address) {
     const pool = fixedInPool(estate, address)
     if (!pool) return []

@@ -1,7 +1,6 @@
 import { addressOwner, type Address, type Estate, type Subnet } from '../../estate/index.js'
 import { contains, isLinkLocal, prefixOf } from '../../networks/index.js'
 import { defineRule } from '../rule.js'
-import { addressIdsOfAdapter } from './again.js'
 import { moveToNextFree } from './duplicate-address.js'
 
 /** The subnet of the same network that contains an address, if there is one. */
@@ -15,13 +14,7 @@ export const addressOutsideSubnet = defineRule({
   id: 'address.outside-subnet',
   title: 'Address outside its subnet',
   appliesTo: 'address',
-  again: {
-    subnet: (estate, subnet) =>
-      estate
-        .referring('subnet', 'networkId', subnet.networkId)
-        .flatMap((s) => estate.referring('address', 'subnetId', s.id).map((address) => address.id)),
-    adapter: addressIdsOfAdapter,
-  },
+  reads: ['> subnetId > networkId < subnet.networkId', '> adapterId'],
   check(estate, address) {
     const subnet = estate.find('subnet', address.subnetId)
     // A link-local address is in no recorded prefix; it is counted where its segment is.

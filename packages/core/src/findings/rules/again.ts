@@ -1,5 +1,5 @@
 import { madeOf, openMoves } from '../../capacity/index.js'
-import type { Address, Disk, Estate, Guest, Image, Kind, Leftover, Migration, Platform, RecordOf } from '../../estate/index.js'
+import type { Address, Disk, Estate, Guest, Image, Kind, Leftover, Migration, RecordOf } from '../../estate/index.js'
 
 /** The host that a guest is, or was, on, and those on which a move of it holds as much as it has. */
 export const onHostOf = (estate: Estate, guest: Guest): readonly string[] => [
@@ -8,9 +8,6 @@ export const onHostOf = (estate: Estate, guest: Guest): readonly string[] => [
 ]
 /** The moves under way of a machine. */
 const movesOf = (estate: Estate, guestId: string): readonly Migration[] => openMoves(estate).filter((move) => move.guestId === guestId)
-/** The hosts that run a platform. */
-export const hostsOnPlatform = (estate: Estate, platform: Platform): readonly string[] =>
-  estate.referring('host', 'platformId', platform.id).map((host) => host.id)
 /** The store that a disk or an image is, or was, on. */
 const onStoreOf = (_: Estate, disk: Pick<Disk | Image | Leftover, 'storeId'>): readonly string[] => (disk.storeId ? [disk.storeId] : [])
 /** The stores that a snapshot takes room on: those of its guest's disks. */
@@ -41,7 +38,7 @@ export const storesWithOtherRoom = {
   migration: storesOfMove,
   volume: storesOfVolume,
 } as const
-export const hostsOfMove = (_: Estate, { fromHostId, toHostId }: Migration): readonly string[] =>
+const hostsOfMove = (_: Estate, { fromHostId, toHostId }: Migration): readonly string[] =>
   [fromHostId, toHostId].filter((id) => id !== null)
 /** Every subject, when a record comes or goes, or one of some fields of it changes; the rule reads no other field of that kind. */
 export const allWhen =
@@ -54,8 +51,3 @@ export const sameIp = (estate: Estate, address: Address): readonly string[] => e
 /** The addresses of an adapter: they are told by the guest it is of. */
 export const addressesOfAdapter = (estate: Estate, { id }: { readonly id: string }): readonly Address[] =>
   estate.referring('address', 'adapterId', id)
-export const addressIdsOfAdapter = (estate: Estate, adapter: { readonly id: string }): readonly string[] =>
-  addressesOfAdapter(estate, adapter).map((address) => address.id)
-/** All adapters of a guest. */
-export const adapterIdsOf = (estate: Estate, guest: Guest): readonly string[] =>
-  estate.referring('adapter', 'guestId', guest.id).map((a) => a.id)

@@ -1,16 +1,14 @@
-import { recordTitle, type DriveArray, type Estate } from '../../estate/index.js'
+import { recordTitle, type DriveArray } from '../../estate/index.js'
 import { arrayOf, uncutBytes } from '../../hosts/index.js'
 import { formatBytes } from '../../units/index.js'
 import { defineRule } from '../rule.js'
-
-const ofArray = (_: Estate, record: { readonly arrayId: string | null }): readonly string[] => (record.arrayId ? [record.arrayId] : [])
 
 /** An array that cannot be built, or whose stores take more than it holds; or one that deserves a second look. */
 export const arrayPlanned = defineRule({
   id: 'array.unsound',
   title: 'Array unsound',
   appliesTo: 'array',
-  again: { drive: ofArray, store: ofArray },
+  reads: ['< drive.arrayId', '< store.arrayId'],
   check(estate, array: DriveArray) {
     const plan = arrayOf(estate, array)
     const title = recordTitle(estate, 'array', array)

@@ -6,8 +6,8 @@ export const backupOnHost = defineRule({
   id: 'guest.backup-on-its-host',
   title: 'Backup on the host it protects',
   appliesTo: 'guest',
+  reads: ['> backupStoreId'],
   again: {
-    store: (estate, store) => estate.referring('guest', 'backupStoreId', store.id).map((guest) => guest.id),
     guest: (estate, server) =>
       estate.referring('host', 'outerGuestId', server.id).length > 0
         ? 'all'

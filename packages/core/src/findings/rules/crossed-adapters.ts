@@ -7,13 +7,7 @@ export const crossedAdapters = defineRule({
   id: 'guest.crossed-adapters',
   title: 'Address of another network on an adapter',
   appliesTo: 'guest',
-  again: {
-    adapter: (_, adapter) => [adapter.guestId],
-    address: (estate, address) =>
-      estate.find('adapter', address.adapterId)?.guestId ? [estate.find('adapter', address.adapterId)?.guestId ?? ''] : [],
-    subnet: (estate, subnet) =>
-      estate.referring('address', 'subnetId', subnet.id).flatMap((address) => estate.find('adapter', address.adapterId)?.guestId ?? []),
-  },
+  reads: ['< adapter.guestId', '< adapter.guestId < address.adapterId', '< adapter.guestId < address.adapterId > subnetId'],
   check(estate, guest) {
     const wrong = wrongWires(estate, guest)
     const [first, second] = wrong

@@ -6,7 +6,6 @@ export const deviationOpen = defineRule({
   id: 'host.not-as-planned',
   title: 'Differs from the record',
   appliesTo: 'deviation',
-  again: {},
   check: (estate, deviation) => [
     {
       severity: 'warning',
@@ -27,7 +26,7 @@ export const stepFailed = defineRule({
   id: 'sheet.step-failed',
   title: 'Step of a sheet failed',
   appliesTo: 'step',
-  again: { sheet: (estate, sheet) => estate.referring('step', 'sheetId', sheet.id).map(({ id }) => id) },
+  reads: ['> sheetId'],
   check(estate, step) {
     if (step.state !== 'failed') return []
     const sheet = estate.find('sheet', step.sheetId)

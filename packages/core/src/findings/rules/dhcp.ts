@@ -2,17 +2,14 @@ import { dayOf, addressOwner, type Estate, type Lease } from '../../estate/index
 import { macOf } from '../../names/index.js'
 import { poolHolding } from '../../networks/index.js'
 import { defineRule } from '../rule.js'
-import { addressesOfAdapter, addressIdsOfAdapter } from './again.js'
+import { addressesOfAdapter } from './again.js'
 
 /** A DHCP reservation for no MAC: the server has nothing to know the machine by. */
 export const reservationWithoutMac = defineRule({
   id: 'address.reservation-without-mac',
   title: 'DHCP reservation without a MAC',
   appliesTo: 'address',
-  again: {
-    host: (estate, host) => estate.referring('address', 'hostId', host.id).map(({ id }) => id),
-    adapter: addressIdsOfAdapter,
-  },
+  reads: ['> hostId', '> adapterId'],
   check: (estate, address) =>
     address.kind === 'DHCP reservation' && !macOf(estate, address)
       ? [
@@ -34,13 +31,13 @@ export const leaseAgainstPlan = defineRule({
   id: 'lease.against-plan',
   title: 'Address in use but not recorded',
   appliesTo: 'lease',
+  reads: ['> subnetId < pool.subnetId'],
   again: {
     address: (estate, address) => estate.byKey('lease', { ip: address.ip }).map(({ id }) => id),
     adapter: (estate, adapter) =>
       addressesOfAdapter(estate, adapter).flatMap(({ ip }) => estate.byKey('lease', { ip }).map(({ id }) => id)),
     host: (estate, host) =>
       estate.referring('address', 'hostId', host.id).flatMap(({ ip }) => estate.byKey('lease', { ip }).map(({ id }) => id)),
-    pool: (estate, pool) => estate.referring('lease', 'subnetId', pool.subnetId).map(({ id }) => id),
   },
   check(estate, lease) {
     const address = plannedFor(estate, lease)

@@ -1,18 +1,13 @@
-import { recordTitle, sameSerial, strayedDisk, type Estate } from '../../estate/index.js'
+import { recordTitle, sameSerial, strayedDisk } from '../../estate/index.js'
 import { elderOf } from './elder.js'
 import { defineRule } from '../rule.js'
-
-const disksOfGuest = (estate: Estate, { id }: { readonly id: string }) => estate.referring('disk', 'guestId', id).map((disk) => disk.id)
 
 /** A disk on a store that is in another host than its guest. New ones are refused; records from before, and from elsewhere, are found. */
 export const diskStrayed = defineRule({
   id: 'disk.other-host',
   title: 'Disk in another host',
   appliesTo: 'disk',
-  again: {
-    guest: disksOfGuest,
-    store: (estate, { id }) => estate.referring('disk', 'storeId', id).map((disk) => disk.id),
-  },
+  reads: ['> guestId', '> storeId'],
   check(estate, disk) {
     const strayed = strayedDisk(estate, disk)
     if (!strayed) return []
@@ -36,7 +31,7 @@ export const diskNoStore = defineRule({
   id: 'disk.no-store',
   title: 'Disk on no store',
   appliesTo: 'disk',
-  again: { guest: disksOfGuest },
+  reads: ['> guestId'],
   check(estate, disk) {
     const guest = estate.find('guest', disk.guestId)
     if (!guest?.hostId || disk.storeId) return []
@@ -56,7 +51,7 @@ export const diskOverSize = defineRule({
   id: 'disk.over-size',
   title: 'Disk holds more than its size',
   appliesTo: 'disk',
-  again: { guest: disksOfGuest },
+  reads: ['> guestId'],
   check(estate, disk) {
     if (disk.usedBytes === null || disk.usedBytes <= disk.sizeBytes) return []
     return [
@@ -78,9 +73,9 @@ export const driveSameSerial = defineRule({
   id: 'drive.duplicate-serial',
   title: 'Serial of two drives',
   appliesTo: 'drive',
+  reads: ['> hostId'],
   again: {
     drive: (estate, { serial }) => (serial === null ? [] : estate.byKey('drive', { serial }).map(({ id }) => id)),
-    host: (estate, { id }) => estate.referring('drive', 'hostId', id).map((drive) => drive.id),
   },
   check(estate, drive) {
     const elder = elderOf(sameSerial(estate, drive), drive)

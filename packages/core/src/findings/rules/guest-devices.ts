@@ -1,17 +1,9 @@
 import type { Command } from '../../commands/index.js'
 import { disksOf, type Estate, type Guest } from '../../estate/index.js'
 import { checkDevices, devicePlanOf, type DeviceRemark } from '../../guests/index.js'
-import { defineRule, type RecheckOn, type Rule } from '../rule.js'
+import { defineRule, type Rule } from '../rule.js'
 
-const ofGuest = (_: Estate, { guestId }: { readonly guestId: string }) => [guestId]
-const guestsOf = (estate: Estate, field: 'systemId' | 'hostId', id: string) => estate.referring('guest', field, id).map((guest) => guest.id)
-const again: RecheckOn = {
-  disk: ofGuest,
-  adapter: ofGuest,
-  system: (estate, { id }) => guestsOf(estate, 'systemId', id),
-  host: (estate, { id }) => guestsOf(estate, 'hostId', id),
-  platform: (estate, { id }) => estate.referring('host', 'platformId', id).flatMap((host) => guestsOf(estate, 'hostId', host.id)),
-}
+const reads = ['< disk.guestId', '< adapter.guestId', '> systemId', '> hostId', '> hostId > platformId']
 
 const NONE: readonly DeviceRemark[] = []
 
@@ -46,7 +38,7 @@ const deviceRule = (id: string, title: string, traps: readonly DeviceRemark['tra
     id,
     title,
     appliesTo: 'guest',
-    again,
+    reads,
     check: (estate, guest) =>
       remarksOf(estate, guest, traps).map(({ trap, of, severity, sentence, remedy }) => ({
         apart: typeof of === 'string' ? `${trap}.${of}` : `${trap}.${devicePlanOf(estate, guest)[`${of.kind}s`][of.at]?.id ?? of.at}`,

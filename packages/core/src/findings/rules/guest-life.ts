@@ -21,7 +21,7 @@ export const guestNotVerified = defineRule({
   id: 'guest.not-verified',
   title: 'In service, never verified',
   appliesTo: 'guest',
-  again: { copy: (_, { guestId }) => (guestId ? [guestId] : []) },
+  reads: ['< copy.guestId'],
   check(estate, guest) {
     // A copy that was never started is not in service yet.
     if (guest.kind !== 'machine' || guest.state !== 'running' || guest.verifiedAt !== null || isBeingCopied(estate, guest)) return []
@@ -80,7 +80,6 @@ export const guestNoHost = defineRule({
   id: 'guest.no-host',
   title: 'Running on no host',
   appliesTo: 'guest',
-  again: {},
   check: (_, guest) =>
     guest.kind === 'machine' && isPoweredOn(guest) && !guest.hostId
       ? [
@@ -99,7 +98,7 @@ export const guestSupportEnds = defineRule({
   id: 'guest.support-ends',
   title: 'System out of support',
   appliesTo: 'guest',
-  again: { system: (estate, { id }) => estate.referring('guest', 'systemId', id).map((guest) => guest.id) },
+  reads: ['> systemId'],
   check(estate, guest, policy, today) {
     const system = estate.find('system', guest.systemId)
     if (!system?.supportedUntil || guest.state === 'retired') return []
@@ -129,10 +128,7 @@ export const guestMediumAttached = defineRule({
   id: 'guest.medium-attached',
   title: 'Install medium still attached',
   appliesTo: 'guest',
-  again: {
-    image: (estate, { id }) => estate.referring('guest', 'mediumId', id).map((guest) => guest.id),
-    disk: (_, { guestId }) => [guestId],
-  },
+  reads: ['> mediumId', '< disk.guestId'],
   check(estate, guest) {
     if (guest.kind === 'external' || !isInService(guest)) return []
     const medium = estate.find('image', guest.mediumId)
@@ -158,12 +154,7 @@ export const guestMediumOutOfReach = defineRule({
   id: 'guest.medium-out-of-reach',
   title: 'Install medium missing at power-on',
   appliesTo: 'guest',
-  again: {
-    image: (estate, { id }) => estate.referring('guest', 'mediumId', id).map((guest) => guest.id),
-    store: (estate, { id }) =>
-      estate.referring('image', 'storeId', id).flatMap((image) => estate.referring('guest', 'mediumId', image.id).map((guest) => guest.id)),
-    host: (estate, { id }) => estate.referring('guest', 'hostId', id).map((guest) => guest.id),
-  },
+  reads: ['> mediumId', '> mediumId > storeId', '> hostId'],
   check(estate, guest) {
     if (guest.state !== 'planned' && guest.state !== 'being installed') return []
     const medium = estate.find('image', guest.mediumId)
@@ -203,12 +194,7 @@ export const guestNotApart = defineRule({
   id: 'guest.not-apart',
   title: 'Pair on one host',
   appliesTo: 'guest',
-  again: {
-    guest: (estate, { id, apartFromId }) => [
-      ...estate.referring('guest', 'apartFromId', id).map((guest) => guest.id),
-      ...(apartFromId ? [apartFromId] : []),
-    ],
-  },
+  reads: ['> apartFromId', '< guest.apartFromId'],
   check(estate, guest) {
     const other = estate.find('guest', guest.apartFromId)
     const host = estate.find('host', guest.hostId)
@@ -256,7 +242,6 @@ export const snapshotOld = defineRule({
   id: 'snapshot.old',
   title: 'Old snapshot',
   appliesTo: 'snapshot',
-  again: {},
   check(estate, snapshot, policy, today) {
     const days = daysBetween(dayOf(estate, snapshot.takenAt), today)
     if (days <= policy.snapshotMaxDays) return []
@@ -286,7 +271,7 @@ export const snapshotDeep = defineRule({
   id: 'snapshot.deep',
   title: 'Too many snapshots in a chain',
   appliesTo: 'snapshot',
-  again: { snapshot: (estate, { guestId }) => estate.referring('snapshot', 'guestId', guestId).map(({ id }) => id) },
+  reads: ['> guestId < snapshot.guestId'],
   check(estate, snapshot, policy) {
     // Said once, of the snapshot on top.
     if (estate.referring('snapshot', 'parentId', snapshot.id).length > 0) return []

@@ -5,7 +5,7 @@ export const guestMoreVcpusThanHost = defineRule({
   id: 'guest.more-vcpus-than-host',
   title: 'More vCPUs than the host has',
   appliesTo: 'guest',
-  again: { host: (estate, host) => estate.referring('guest', 'hostId', host.id).map((guest) => guest.id) },
+  reads: ['> hostId'],
   check(estate, guest) {
     const host = estate.find('host', guest.hostId)
     if (!host || guest.kind !== 'machine') return []

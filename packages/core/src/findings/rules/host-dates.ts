@@ -1,7 +1,6 @@
 import { counted } from '../../units/index.js'
 import { daysBetween, type Estate, type Host, platformOf, type Policy } from '../../estate/index.js'
 import { defineRule, type CheckResult } from '../rule.js'
-import { hostsOnPlatform } from './again.js'
 
 /** A date that comes due: an error once past, a warning when it is close; one less each where nothing stops because of it. */
 function due(
@@ -41,7 +40,6 @@ export const hostTrialEnds = defineRule({
   id: 'host.licence-ends',
   title: 'Trial or licence ends',
   appliesTo: 'host',
-  again: {},
   check: (_: Estate, host, policy, today) =>
     isUsed(host)
       ? due(
@@ -59,7 +57,6 @@ export const hostWarrantyEnds = defineRule({
   id: 'host.warranty-ends',
   title: 'Warranty ends',
   appliesTo: 'host',
-  again: {},
   check: (_: Estate, host, policy, today) =>
     isUsed(host)
       ? due(
@@ -78,7 +75,7 @@ export const hostSupportEnds = defineRule({
   id: 'host.platform-support-ends',
   title: 'Platform out of support',
   appliesTo: 'host',
-  again: { platform: hostsOnPlatform },
+  reads: ['> platformId'],
   check(estate, host, policy, today) {
     if (!isUsed(host)) return []
     const platform = platformOf(estate, host)
@@ -97,7 +94,6 @@ export const hostFingerprint = defineRule({
   id: 'host.fingerprint-missing',
   title: 'Certificate fingerprint missing',
   appliesTo: 'host',
-  again: {},
   check: (_, host) =>
     host.state === 'in service' && !host.fingerprint
       ? [

@@ -2,27 +2,21 @@ import type { Estate, Host } from '../../estate/index.js'
 import { circuitLoads, CONTINUOUS_SHARE, ELECTRICAL_CAUTION, moduleView, rolePlan, surveyHost } from '../../hosts/index.js'
 import { formatNumber } from '../../units/index.js'
 import { defineRule } from '../rule.js'
-import { hostsOnPlatform } from './again.js'
-
-const onOwnHost = (_: Estate, record: { readonly hostId: string }): readonly string[] => [record.hostId]
-
-/** The host that runs in a guest, whose devices are its hardware. */
-const inTheGuest = (estate: Estate, { guestId }: { readonly guestId: string }): readonly string[] =>
-  estate.referring('host', 'outerGuestId', guestId).map(({ id }) => id)
 
 /** Hardware that the host's platform does not support. The end of support has its own rule. */
 export const hostNotSupported = defineRule({
   id: 'host.not-supported',
   title: 'Hardware not supported by the platform',
   appliesTo: 'host',
-  again: {
-    platform: hostsOnPlatform,
-    drive: onOwnHost,
-    port: onOwnHost,
-    module: onOwnHost,
-    disk: inTheGuest,
-    adapter: inTheGuest,
-  },
+  reads: [
+    '> platformId',
+    '< drive.hostId',
+    '< port.hostId',
+    '< module.hostId',
+    // Of a host that runs in a guest, the guest's devices are its hardware.
+    '> outerGuestId < disk.guestId',
+    '> outerGuestId < adapter.guestId',
+  ],
   check(estate, host, _, today) {
     if (host.state === 'retired') return []
     const against = surveyHost(estate, host, today).lines.filter(({ verdict, about }) => verdict === 'no' && about !== 'release')
@@ -44,7 +38,7 @@ export const hostModules = defineRule({
   id: 'host.memory-modules',
   title: 'Mismatched memory modules',
   appliesTo: 'host',
-  again: { module: onOwnHost },
+  reads: ['< module.hostId'],
   check(estate, host) {
     const { remarks, fittedMiB } = moduleView(estate, host)
     const [first] = remarks
@@ -69,7 +63,7 @@ export const hostOneUplink = defineRule({
   id: 'host.one-management-uplink',
   title: 'One uplink for management',
   appliesTo: 'host',
-  again: { port: onOwnHost },
+  reads: ['< port.hostId'],
   check(estate, host) {
     if (host.kind === 'nested' || host.state === 'retired') return []
     const management = rolePlan(estate, host).find(({ role }) => role === 'management')

@@ -1,7 +1,7 @@
 import { memoryBudget } from '../../capacity/index.js'
 import { formatMiB } from '../../units/index.js'
 import { defineRule } from '../rule.js'
-import { hostsOfMove, hostsOnPlatform, onHostOf } from './again.js'
+import { onHostOf } from './again.js'
 
 /** More memory promised to guests than a host has to give, or than it has without its failover reserve. */
 export const hostMemory = defineRule({
@@ -9,7 +9,8 @@ export const hostMemory = defineRule({
   title: 'Memory over budget',
   appliesTo: 'host',
   measure: { evidence: 'over', worse: 'more' },
-  again: { guest: onHostOf, platform: hostsOnPlatform, migration: hostsOfMove },
+  reads: ['> platformId', '< migration.fromHostId', '< migration.toHostId'],
+  again: { guest: onHostOf },
   check(estate, host) {
     const { committed, left, reserveMiB, held } = memoryBudget(estate, host)
     if (left.value >= 0 || committed.value + held.value === 0) return []

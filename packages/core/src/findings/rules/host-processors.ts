@@ -1,7 +1,7 @@
 import { vcpuBudget } from '../../capacity/index.js'
 import { formatNumber } from '../../units/index.js'
 import { defineRule } from '../rule.js'
-import { hostsOfMove, onHostOf } from './again.js'
+import { onHostOf } from './again.js'
 
 /** More vCPUs on a host than the policies let share its cores. Common practice, no source. */
 export const hostProcessors = defineRule({
@@ -9,7 +9,8 @@ export const hostProcessors = defineRule({
   title: 'Processors over the ceiling',
   appliesTo: 'host',
   measure: { evidence: 'load', worse: 'more' },
-  again: { guest: onHostOf, migration: hostsOfMove },
+  reads: ['< migration.fromHostId', '< migration.toHostId'],
+  again: { guest: onHostOf },
   check(estate, host) {
     const { cores, load, vcpu } = vcpuBudget(estate, host)
     if (load.value <= cores) return []

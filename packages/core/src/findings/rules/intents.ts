@@ -1,5 +1,6 @@
 import { checkIntent } from '../../reach/index.js'
-import { defineRule, type RecheckOn } from '../rule.js'
+import type { RecheckOn } from '../paths.js'
+import { defineRule } from '../rule.js'
 import { allWhen } from './again.js'
 
 const whenever = () => 'all' as const

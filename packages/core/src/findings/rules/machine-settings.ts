@@ -1,17 +1,14 @@
-import { adapterIdsOf, addressIdsOfAdapter } from './again.js'
-import { type Address, addressOwner, type Estate } from '../../estate/index.js'
+import { type Address, addressOwner } from '../../estate/index.js'
 import { endOf, ipFromNumber, isLinkLocal, isNearGateway, isOfMachine, prefixAround, prefixOf, usableRange } from '../../networks/index.js'
 import { defineRule } from '../rule.js'
 import { moveToNextFree } from './duplicate-address.js'
-
-const ofSubnet = (estate: Estate, subnet: { readonly id: string }) => estate.referring('address', 'subnetId', subnet.id).map(({ id }) => id)
 
 /** The network's own or the broadcast address, given to a machine. RFC 1122, section 3.2.1.3; the ends of a /31 are usable, RFC 3021. */
 export const addressNotForMachines = defineRule({
   id: 'address.not-for-machines',
   title: 'Address that cannot be used',
   appliesTo: 'address',
-  again: { subnet: ofSubnet, adapter: addressIdsOfAdapter },
+  reads: ['> subnetId', '> adapterId'],
   check(estate, address) {
     const subnet = estate.find('subnet', address.subnetId)
     if (!subnet || !isOfMachine(address)) return []
@@ -36,7 +33,7 @@ export const machineDiffers = defineRule({
   id: 'address.set-differently',
   title: 'Mask or gateway set differently on the machine',
   appliesTo: 'address',
-  again: { subnet: ofSubnet, adapter: addressIdsOfAdapter },
+  reads: ['> subnetId', '> adapterId'],
   check(estate, address: Address) {
     if (address.length === null && address.gateway === null) return []
     const subnet = estate.find('subnet', address.subnetId)
@@ -71,10 +68,7 @@ export const adapterNotConnected = defineRule({
   id: 'adapter.not-connected',
   title: 'Adapter not connected at power-on',
   appliesTo: 'adapter',
-  again: {
-    guest: adapterIdsOf,
-    address: (_, { adapterId }) => (adapterId ? [adapterId] : []),
-  },
+  reads: ['> guestId', '< address.adapterId'],
   check(estate, adapter) {
     if (adapter.isConnected) return []
     const guest = estate.find('guest', adapter.guestId)

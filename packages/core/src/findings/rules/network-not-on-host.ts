@@ -1,4 +1,3 @@
-import { adapterIdsOf } from './again.js'
 import { carries } from '../../hosts/index.js'
 import { defineRule } from '../rule.js'
 
@@ -7,10 +6,7 @@ export const networkNotOnHost = defineRule({
   id: 'adapter.network-not-on-host',
   title: 'Network not attached to the host',
   appliesTo: 'adapter',
-  again: {
-    guest: adapterIdsOf,
-    attachment: (estate, attachment) => estate.referring('adapter', 'networkId', attachment.networkId).map((adapter) => adapter.id),
-  },
+  reads: ['> guestId', '> networkId < attachment.networkId'],
   check(estate, adapter) {
     const host = estate.find('host', estate.find('guest', adapter.guestId)?.hostId)
     const network = estate.find('network', adapter.networkId)

@@ -6,7 +6,7 @@ export const noBackup = defineRule({
   id: 'guest.no-backup',
   title: 'No backup recorded',
   appliesTo: 'guest',
-  again: { copy: (_, { guestId }) => (guestId ? [guestId] : []) },
+  reads: ['< copy.guestId'],
   check(estate, guest) {
     if (guest.kind !== 'machine' || guest.state !== 'running' || guest.backupStoreId) return []
     // A step of its sheet asks for it.

@@ -9,7 +9,7 @@ export const portCannotCarry = defineRule({
   id: 'port.cannot-carry',
   title: 'Port unfit for its use',
   appliesTo: 'port',
-  again: { host: (estate, host) => estate.referring('port', 'hostId', host.id).map(({ id }) => id) },
+  reads: ['> hostId'],
   check(estate, port) {
     if (!port.role) return []
     const title = recordTitle(estate, 'port', port)
@@ -59,9 +59,6 @@ export const portDuplicateMac = defineRule({
   },
 })
 
-const portsOfHosts = (estate: Estate, hostIds: readonly (string | null)[]): readonly string[] =>
-  hostIds.flatMap((id) => estate.referring('port', 'hostId', id ?? '').map((port) => port.id))
-
 /** What own moves over a port carried that is more than its bits a second, whatever they are packed in: the fastest first. */
 function tooFast(estate: Estate, port: Port): readonly OwnCopy[] {
   const host = estate.find('host', port.hostId)
@@ -76,11 +73,7 @@ export const portFasterThanRecorded = defineRule({
   id: 'port.faster-than-recorded',
   title: 'Moves faster than the port',
   appliesTo: 'port',
-  again: {
-    migration: (estate, { fromHostId, toHostId }) => portsOfHosts(estate, [fromHostId, toHostId]),
-    port: (estate, { hostId }) => portsOfHosts(estate, [hostId]),
-    host: (estate, { id }) => portsOfHosts(estate, [id]),
-  },
+  reads: ['> hostId', '> hostId < port.hostId', '> hostId < migration.fromHostId', '> hostId < migration.toHostId'],
   check(estate, port) {
     const [fastest, ...others] = tooFast(estate, port)
     if (!fastest) return []

@@ -17,16 +17,13 @@ export const gatewayForwards = defineRule({
   id: 'subnet.gateway-forwards-nothing',
   title: 'Gateway that does not forward',
   appliesTo: 'subnet',
-  again: {
-    address: (_, { subnetId }) => [subnetId],
-    guest: (estate, guest) =>
-      estate
-        .referring('adapter', 'guestId', guest.id)
-        .flatMap(({ id }) => estate.referring('address', 'adapterId', id).map(({ subnetId }) => subnetId)),
-    host: (estate, host) => estate.referring('address', 'hostId', host.id).map(({ subnetId }) => subnetId),
-    adapter: (estate, adapter) => estate.referring('address', 'adapterId', adapter.id).map(({ subnetId }) => subnetId),
-    attachment: (estate, { networkId }) => estate.referring('subnet', 'networkId', networkId).map(({ id }) => id),
-  },
+  reads: [
+    '< address.subnetId',
+    '< address.subnetId > hostId',
+    '< address.subnetId > adapterId',
+    '< address.subnetId > adapterId > guestId',
+    '> networkId < attachment.networkId',
+  ],
   check(estate, subnet) {
     const gateway = gatewayOf(estate, subnet)
     if (!gateway || gateway.machine.isRouter) return []
@@ -56,15 +53,7 @@ export const forwardLost = defineRule({
   id: 'forward.leads-nowhere',
   title: 'Forwarded port without a target',
   appliesTo: 'forward',
-  again: {
-    guest: (estate, guest) =>
-      estate
-        .referring('adapter', 'guestId', guest.id)
-        .flatMap(({ id }) => estate.referring('forward', 'adapterId', id).map((forward) => forward.id)),
-    adapter: (estate, adapter) => estate.referring('forward', 'adapterId', adapter.id).map(({ id }) => id),
-    attachment: (estate, attachment) => estate.referring('forward', 'hostId', attachment.hostId).map(({ id }) => id),
-    address: (estate, { adapterId }) => (adapterId ? estate.referring('forward', 'adapterId', adapterId).map(({ id }) => id) : []),
-  },
+  reads: ['> adapterId', '> adapterId > guestId', '> adapterId < address.adapterId', '> hostId < attachment.hostId'],
   check(estate, forward) {
     const adapter = estate.find('adapter', forward.adapterId)
     const guest = estate.find('guest', adapter?.guestId)

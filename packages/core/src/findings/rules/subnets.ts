@@ -51,7 +51,6 @@ export const subnetGateway = defineRule({
   id: 'subnet.gateway',
   title: 'Invalid gateway',
   appliesTo: 'subnet',
-  again: {},
   check(_, subnet) {
     const { gateway } = subnet
     const prefix = prefixOf(subnet)
@@ -90,10 +89,7 @@ export const poolUnsound = defineRule({
   id: 'pool.unsound',
   title: 'DHCP range with addresses it must not assign',
   appliesTo: 'pool',
-  again: {
-    subnet: (estate, subnet) => estate.referring('pool', 'subnetId', subnet.id).map(({ id }) => id),
-    pool: (estate, pool) => estate.referring('pool', 'subnetId', pool.subnetId).map(({ id }) => id),
-  },
+  reads: ['> subnetId', '> subnetId < pool.subnetId'],
   check(estate, pool) {
     const subnet = estate.find('subnet', pool.subnetId)
     if (!subnet) return []
@@ -157,7 +153,7 @@ export const prefixOfRole = defineRule({
   id: 'subnet.not-of-its-role',
   title: 'Prefix that does not fit the role',
   appliesTo: 'subnet',
-  again: { network: (estate, network) => estate.referring('subnet', 'networkId', network.id).map(({ id }) => id) },
+  reads: ['> networkId'],
   check(estate, subnet) {
     const network = estate.find('network', subnet.networkId)
     const first = subnet.prefix.split('/')[0] ?? ''

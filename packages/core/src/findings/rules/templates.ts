@@ -14,12 +14,8 @@ import { counted, formatBytes } from '../../units/index.js'
 import { storesWithOtherRoom } from './again.js'
 import { defineRule } from '../rule.js'
 
-/** A change of a template's version is a change of the guest that it is of. */
-const ofVersion = { template: (_: Estate, { guestId }: Template) => [guestId] }
-/** And one of the template before it, which is not the newest any more. */
-const ofVersionAndOlder = {
-  template: (_: Estate, { guestId, supersedesId }: Template) => [guestId, ...(supersedesId ? [supersedesId] : [])],
-}
+/** A guest's versions as a template, and those that came after it: it is not the newest any more then. */
+const VERSIONS = ['< template.guestId', '< template.supersedesId']
 
 /** The version of a guest that copies are made of; undefined where it is no template, or was withdrawn. */
 function inUse(estate: Estate, guest: Guest): { readonly version: Template | undefined } | undefined {
@@ -34,7 +30,7 @@ export const templateNotPatched = defineRule({
   title: 'Template not patched',
   appliesTo: 'guest',
   measure: { evidence: 'last patched before', worse: 'more' },
-  again: ofVersionAndOlder,
+  reads: VERSIONS,
   check(estate, guest, policy, today) {
     const used = inUse(estate, guest)
     if (!used) return []
@@ -70,10 +66,7 @@ export const templateNotGeneralised = defineRule({
   id: 'template.not-generalised',
   title: 'Template not generalised',
   appliesTo: 'guest',
-  again: {
-    ...ofVersionAndOlder,
-    system: (estate, { id }) => estate.referring('guest', 'systemId', id).map((guest) => guest.id),
-  },
+  reads: [...VERSIONS, '> systemId'],
   check(estate, guest) {
     const used = inUse(estate, guest)
     if (!used) return []
@@ -102,11 +95,7 @@ export const templateNotAtRest = defineRule({
   id: 'template.not-at-rest',
   title: 'Template not ready to be copied',
   appliesTo: 'guest',
-  again: {
-    ...ofVersion,
-    sheet: (_, { guestId }) => (guestId ? [guestId] : []),
-    image: (estate, { id }) => estate.referring('guest', 'mediumId', id).map((guest) => guest.id),
-  },
+  reads: ['< template.guestId', '< sheet.guestId', '> mediumId'],
   check(estate, guest) {
     if (guest.kind !== 'template') return []
     const isWorkedOn = estate
@@ -151,8 +140,8 @@ export const templateStoreFull = defineRule({
   id: 'template.store-full',
   title: 'No room for a copy beside its template',
   appliesTo: 'guest',
+  reads: ['< template.guestId'],
   again: {
-    ...ofVersion,
     store: (estate, { id }) => templatesOn(estate, [id]),
     disk: (estate, disk) => [disk.guestId, ...templatesOn(estate, storesWithOtherRoom.disk(estate, disk))],
     snapshot: (estate, snapshot) => templatesOn(estate, storesWithOtherRoom.snapshot(estate, snapshot)),

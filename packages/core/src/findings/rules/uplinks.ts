@@ -1,16 +1,10 @@
 import type { Command } from '../../commands/index.js'
-import type { Attachment, Estate, Port, Switch } from '../../estate/index.js'
+import type { Attachment, Estate, Port } from '../../estate/index.js'
 import { uplinkEnd } from '../../reach/index.js'
-import { defineRule, type RecheckOn } from '../rule.js'
+import { defineRule } from '../rule.js'
 
-const onHost = (estate: Estate, hostId: string): readonly string[] => estate.referring('attachment', 'hostId', hostId).map(({ id }) => id)
 /** What decides how a host carries a network. */
-const again: RecheckOn = {
-  network: (estate, network) => estate.referring('attachment', 'networkId', network.id).map(({ id }) => id),
-  switch: (estate, { hostId }: Switch) => onHost(estate, hostId),
-  port: (estate, { hostId }: Port) => onHost(estate, hostId),
-  host: (estate, host) => onHost(estate, host.id),
-}
+const reads = ['> networkId', '> hostId', '> hostId < switch.hostId', '> hostId < port.hostId']
 const uplinksOf = (estate: Estate, attachment: Attachment): readonly Port[] =>
   attachment.switchId ? estate.referring('port', 'switchId', attachment.switchId).filter(({ medium }) => medium !== 'wireless') : []
 
@@ -19,7 +13,7 @@ export const networkNotCarried = defineRule({
   id: 'attachment.not-carried',
   title: 'Bridged network that does not leave the host',
   appliesTo: 'attachment',
-  again,
+  reads,
   check(estate, attachment) {
     const network = estate.find('network', attachment.networkId)
     const host = estate.find('host', attachment.hostId)
@@ -61,7 +55,7 @@ export const mtuTooSmall = defineRule({
   id: 'attachment.mtu',
   title: 'MTU smaller on the way than planned',
   appliesTo: 'attachment',
-  again,
+  reads,
   check(estate, attachment) {
     const network = estate.find('network', attachment.networkId)
     const own = estate.find('switch', attachment.switchId)
@@ -94,7 +88,7 @@ export const storageOneUplink = defineRule({
   id: 'attachment.one-uplink',
   title: 'Storage on one uplink',
   appliesTo: 'attachment',
-  again,
+  reads,
   check(estate, attachment) {
     const network = estate.find('network', attachment.networkId)
     if (network?.role !== 'storage' || attachment.kind !== 'bridged' || !attachment.switchId) return []
