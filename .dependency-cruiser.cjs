@@ -4,8 +4,8 @@ const tests = '\\.test\\.tsx?$|/testing/|/bench/'
 /** The folders of the server from the lowest up. Each knows those before it, so that none is in a circle. */
 const serverRooms = [
   ...['problems', 'database', 'outgoing', 'access', 'cache', 'threads'],
-  ...['changes', 'catalogue', 'events', 'health', 'lists', 'networks', 'redfish', 'heavy-work', 'estates', 'requests'],
-  ...['collections', 'exchange', 'findings', 'observations', 'plans', 'reach', 'transfers'],
+  ...['changes', 'catalogue', 'events', 'health', 'lists', 'networks', 'heavy-work', 'estates', 'requests'],
+  ...['exchange', 'findings', 'found', 'observations', 'plans', 'reach', 'transfers'],
 ]
 /** Those of the page, in the same way; what follows “estate” is one thing to do each. */
 const webRooms = [

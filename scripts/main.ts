@@ -11,7 +11,7 @@ const usage = `Insel plans and records hypervisor hosts and their guests.
   ./insel test [PART]                                   check what a change has to pass, or a part of it:
                                                         static, core, web, kernel, server, commands, e2e
         [--long]                                        everything there is, however long it takes
-  ./insel test mutants [PATH]                           change the core in 200 places, one at a time, and see whether a test
+  ./insel test mutants [PATH] [--sample N]              change the core in 200 places, one at a time, and see whether a test
                                                         notices; of PATH, or of what computes
   ./insel screenshots                                   make the pictures in docs/screenshots
   ./insel bench                                         measure against the budgets
@@ -34,6 +34,7 @@ async function main(): Promise<number> {
       'may-ask': { type: 'string', multiple: true },
       yes: { type: 'boolean' },
       long: { type: 'boolean' },
+      sample: { type: 'string' },
       help: { type: 'boolean', short: 'h' },
     },
   })
@@ -55,7 +56,10 @@ async function main(): Promise<number> {
         mayAsk: values['may-ask'],
       })
     case 'test':
-      if (isMutants) return (await import('./mutants/mutants.js')).mutants(path)
+      if (isMutants) {
+        const { mutants, SAMPLE_SIZE } = await import('./mutants/mutants.js')
+        return mutants(path, sampleOf(values.sample, SAMPLE_SIZE))
+      }
       return (await import('./commands/test.js')).test(argument, values.long ?? false)
     case 'screenshots':
       return (await import('./commands/screenshots.js')).screenshots()
@@ -77,6 +81,12 @@ function portOf(text: string | undefined): number {
   const port = text === undefined ? 8100 : Number(text)
   if (!Number.isInteger(port) || port < 1 || port > 65535) throw new Refusal(`A port must be a number from 1 to 65535, not “${text}”.`)
   return port
+}
+
+function sampleOf(text: string | undefined, usual: number): number {
+  const size = text === undefined ? usual : Number(text)
+  if (!Number.isInteger(size) || size < 1) throw new Refusal(`A sample must be a number from 1, not “${text}”.`)
+  return size
 }
 
 function fileOf(argument: string | undefined, command: string): string {

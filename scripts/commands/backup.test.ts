@@ -6,7 +6,7 @@ import pg from 'pg'
 import request from 'supertest'
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
 import type { ChangesPage, EstateSummary, RecordsResponse } from '@insel/contract'
-import { migrationsList } from '../../apps/server/src/database/orm-config.js'
+import { schemaSteps } from '../../apps/server/src/database/orm-config.js'
 import { startServer } from '../../apps/server/src/testing/test-server.js'
 import { SERVER_ROLE } from '../../workbench/cluster.js'
 import { databaseAt } from '../../workbench/workbench.js'
@@ -62,7 +62,7 @@ const tried = inject('isLong') ? all : all.slice(0, 1)
 describe('a backup of an earlier version', () => {
   it('is kept of every step of the schema but the last', () =>
     expect(readdirSync(kept).sort()).toEqual(
-      migrationsList.slice(0, -1).map((_, index) => `schema-${String(index + 1).padStart(4, '0')}.backup`),
+      schemaSteps.slice(0, -1).map((_, index) => `schema-${String(index + 1).padStart(4, '0')}.backup`),
     ))
 
   it.each(tried)('%s is restored: brought up to this version, its log as its tables say, and it goes on', async (file) => {

@@ -10,7 +10,9 @@ import { keyOf, sampleOf } from './sample.js'
 const CORE = 'packages/core/src'
 /** Where what is computed must be right; a sample is of all of it together. */
 const JUDGED = ['capacity', 'commands', 'estate', 'exchange', 'migrations', 'placement', 'plans', 'reach', 'transfers']
-const SAMPLE = { seed: 'insel', size: 200 }
+/** So many are tried, always the same: a smaller sample is the beginning of a larger one. */
+const SEED = 'insel'
+export const SAMPLE_SIZE = 200
 /** Of the mutants of a sample, so many must be found by a test. */
 const LEAST = 0.8
 
@@ -18,15 +20,16 @@ const LEAST = 0.8
  * Changes the core in one place at a time, and looks whether a test notices: a seeded sample of 200 such changes, and all tests that reach
  * the place.
  *
+ * @param size how many; a minute each on a slow machine
  * @param path a file or folder, from the checkout's root or from `packages/core/src`; what matters most where left out
  * @returns 0 when at least 80 % are noticed
  * @throws Refusal where the path names nothing of the core
  */
-export async function mutants(path: string | undefined): Promise<number> {
+export async function mutants(path: string | undefined, size: number): Promise<number> {
   const names = path === undefined ? JUDGED.flatMap((folder) => sourcesIn(`${CORE}/${folder}`)) : sourcesIn(found(path))
   const sample = await sampleOf(
     names.map((name) => ({ name, content: readFileSync(join(root, name), 'utf8') })),
-    SAMPLE,
+    { seed: SEED, size },
   )
   const options: PartialStrykerOptions = {
     mutate: sample.map(

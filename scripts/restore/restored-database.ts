@@ -4,7 +4,7 @@ import { finished } from 'node:stream/promises'
 import pg from 'pg'
 import { from as copyFrom } from 'pg-copy-streams'
 import { migrate } from '../../apps/server/src/database/migrate.js'
-import { migrationsList, ormConfig } from '../../apps/server/src/database/orm-config.js'
+import { schemaSteps, ormConfig } from '../../apps/server/src/database/orm-config.js'
 import { verifyLogs } from '../../apps/server/src/database/verify-log.js'
 import { readPostgresProgram } from '../postgres-programs.js'
 import { Refusal } from '../../workbench/refusal.js'
@@ -21,10 +21,10 @@ const HEADS = 'estate_head'
  * @throws Refusal when it is of a newer version, or of none
  */
 export function lastStep(source: string, steps: readonly string[]): string {
-  const unknown = steps.find((step) => !migrationsList.some((known) => known.name === step))
+  const unknown = steps.find((step) => !schemaSteps.some((known) => known.name === step))
   if (unknown !== undefined)
     throw new Refusal(`${source} was written by a newer Insel (it has the step “${unknown.slice(0, 100)}”). Restore it with that version.`)
-  const [last, ...more] = migrationsList
+  const [last, ...more] = schemaSteps
     .slice(0, steps.length)
     .map(({ name }) => name)
     .reverse()

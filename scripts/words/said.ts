@@ -23,7 +23,7 @@ const filesIn = (folder: string): readonly string[] =>
 const sources = (): readonly string[] =>
   ['packages/core/src', 'packages/contract/src', 'apps/server/src', 'apps/web/src', 'scripts', 'workbench']
     .flatMap(filesIn)
-    .filter((file) => /\.tsx?$/.test(file) && !/\.test\.|\/testing\/|\/migrations\/migration|workbench\/demo\/|scripts\/words\//.test(file))
+    .filter((file) => /\.tsx?$/.test(file) && !/\.test\.|\/testing\/|\/database\/steps\/|workbench\/demo\/|scripts\/words\//.test(file))
     .sort()
 
 function saidIn(file: string): Said[] {

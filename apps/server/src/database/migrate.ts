@@ -2,7 +2,7 @@ import type { MikroORM } from '@mikro-orm/core'
 import type { PostgreSqlDriver } from '@mikro-orm/postgresql'
 import pg from 'pg'
 import { LOCKS } from './locks.js'
-import { migrationsList } from './orm-config.js'
+import { schemaSteps } from './orm-config.js'
 
 /** The database has steps of the schema that this version does not know. */
 export class NewerSchemaError extends Error {
@@ -24,7 +24,7 @@ export async function migrate(orm: MikroORM<PostgreSqlDriver>, databaseUrl: stri
   try {
     await lock.query('select pg_advisory_lock($1)', [LOCKS.migration])
     const migrator = orm.migrator
-    const known = new Set(migrationsList.map((step) => step.name))
+    const known = new Set(schemaSteps.map((step) => step.name))
     const foreign = (await migrator.getExecutedMigrations()).find((step) => !known.has(step.name))
     if (foreign) throw new NewerSchemaError(foreign.name)
     await migrator.up()

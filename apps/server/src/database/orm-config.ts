@@ -2,37 +2,37 @@ import { Migrator } from '@mikro-orm/migrations'
 import { defineConfig } from '@mikro-orm/postgresql'
 import { entities } from './entities.js'
 import { endWhenSilent } from './silence.js'
-import { Migration0001Records } from './migrations/migration-0001-records.js'
-import { Migration0002Hosts } from './migrations/migration-0002-hosts.js'
-import { Migration0003Networks } from './migrations/migration-0003-networks.js'
-import { Migration0004Guests } from './migrations/migration-0004-guests.js'
-import { Migration0005OtherUse } from './migrations/migration-0005-other-use.js'
-import { Migration0006Epochs } from './migrations/migration-0006-epochs.js'
-import { Migration0007Histories } from './migrations/migration-0007-histories.js'
-import { Migration0008Plans } from './migrations/migration-0008-plans.js'
-import { Migration0009Decisions } from './migrations/migration-0009-decisions.js'
-import { Migration0010Clones } from './migrations/migration-0010-clones.js'
-import { Migration0011Moves } from './migrations/migration-0011-moves.js'
-import { Migration0012Inventory } from './migrations/migration-0012-inventory.js'
-import { Migration0013Archive } from './migrations/migration-0013-archive.js'
-import { Migration0014Submissions } from './migrations/migration-0014-submissions.js'
+import { Step0001Records } from './steps/step-0001-records.js'
+import { Step0002Hosts } from './steps/step-0002-hosts.js'
+import { Step0003Networks } from './steps/step-0003-networks.js'
+import { Step0004Guests } from './steps/step-0004-guests.js'
+import { Step0005OtherUse } from './steps/step-0005-other-use.js'
+import { Step0006Epochs } from './steps/step-0006-epochs.js'
+import { Step0007Histories } from './steps/step-0007-histories.js'
+import { Step0008Plans } from './steps/step-0008-plans.js'
+import { Step0009Decisions } from './steps/step-0009-decisions.js'
+import { Step0010Clones } from './steps/step-0010-clones.js'
+import { Step0011Moves } from './steps/step-0011-moves.js'
+import { Step0012Inventory } from './steps/step-0012-inventory.js'
+import { Step0013Archive } from './steps/step-0013-archive.js'
+import { Step0014Submissions } from './steps/step-0014-submissions.js'
 
 /** Every step of the schema, oldest first. A step that has run anywhere is never edited. */
-export const migrationsList = [
-  { name: 'migration-0001-records', class: Migration0001Records },
-  { name: 'migration-0002-hosts', class: Migration0002Hosts },
-  { name: 'migration-0003-networks', class: Migration0003Networks },
-  { name: 'migration-0004-guests', class: Migration0004Guests },
-  { name: 'migration-0005-other-use', class: Migration0005OtherUse },
-  { name: 'migration-0006-epochs', class: Migration0006Epochs },
-  { name: 'migration-0007-histories', class: Migration0007Histories },
-  { name: 'migration-0008-plans', class: Migration0008Plans },
-  { name: 'migration-0009-decisions', class: Migration0009Decisions },
-  { name: 'migration-0010-clones', class: Migration0010Clones },
-  { name: 'migration-0011-moves', class: Migration0011Moves },
-  { name: 'migration-0012-inventory', class: Migration0012Inventory },
-  { name: 'migration-0013-archive', class: Migration0013Archive },
-  { name: 'migration-0014-submissions', class: Migration0014Submissions },
+export const schemaSteps = [
+  { name: 'migration-0001-records', class: Step0001Records },
+  { name: 'migration-0002-hosts', class: Step0002Hosts },
+  { name: 'migration-0003-networks', class: Step0003Networks },
+  { name: 'migration-0004-guests', class: Step0004Guests },
+  { name: 'migration-0005-other-use', class: Step0005OtherUse },
+  { name: 'migration-0006-epochs', class: Step0006Epochs },
+  { name: 'migration-0007-histories', class: Step0007Histories },
+  { name: 'migration-0008-plans', class: Step0008Plans },
+  { name: 'migration-0009-decisions', class: Step0009Decisions },
+  { name: 'migration-0010-clones', class: Step0010Clones },
+  { name: 'migration-0011-moves', class: Step0011Moves },
+  { name: 'migration-0012-inventory', class: Step0012Inventory },
+  { name: 'migration-0013-archive', class: Step0013Archive },
+  { name: 'migration-0014-submissions', class: Step0014Submissions },
 ]
 
 /**
@@ -60,7 +60,7 @@ export const ormConfig = (databaseUrl: string, { isLongWork = false } = {}) =>
     clientUrl: databaseUrl,
     entities,
     extensions: [Migrator],
-    migrations: { migrationsList, tableName: 'schema_step', transactional: true, snapshot: false },
+    migrations: { migrationsList: schemaSteps, tableName: 'schema_step', transactional: true, snapshot: false },
     pool: poolOf(isLongWork ? 1 : 10, isLongWork),
     logger: () => undefined,
     driverOptions: { connection: { connectionTimeoutMillis: CONNECTION_WITHIN_MS, application_name: 'insel' } },

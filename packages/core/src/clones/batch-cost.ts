@@ -1,6 +1,6 @@
 import { DAYS_PER_MONTH, storeGrowth, takenBytes } from '../capacity/index.js'
 import { disksOf, policyOf, type Batch, type Estate, type Guest } from '../estate/index.js'
-import { sheetTimes } from '../hosts/index.js'
+import { sheetTimes } from '../sheets/index.js'
 import type { StoreRoom } from '../placement/index.js'
 import { GIGABIT_LINK_BYTES_PER_SECOND } from '../transfers/index.js'
 import { sumFigure, type Figure } from '../units/index.js'

@@ -1,5 +1,5 @@
 import { disksOf, type Estate, type Guest } from '../estate/index.js'
-import { sheetOf, workSheet, type PlannedStep, type WorkSheet } from '../hosts/index.js'
+import { sheetOf, workSheet, type PlannedStep, type WorkSheet } from '../sheets/index.js'
 import { formatBytes } from '../units/index.js'
 import { templateOf } from './identity.js'
 import { cleaning, identityParts, partsLeft } from './identity-parts.js'

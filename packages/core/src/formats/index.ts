@@ -1,15 +1,3 @@
-export type { FoundAddress, FoundDrive, FoundFileSystem, FoundHost, FoundModule, FoundPort, FoundReading, Unread } from './found/found.js'
-export { driveOfDevice, usedOn } from './found/found.js'
-export { readFound } from './found/read-found.js'
-export {
-  isRedfishTree,
-  isWorthReading,
-  linksOf,
-  readRedfish,
-  redfishSystems,
-  type RedfishSystem,
-  type RedfishTree,
-} from './found/redfish.js'
 export {
   cellsOf,
   headingsIn,
@@ -25,8 +13,8 @@ export {
 } from './tables/table.js'
 export { jsonFault, type JsonFault } from './json-fault.js'
 export { jsonShapeFault, type JsonLimits } from './json-shape.js'
-export { isObject, present, type JsonObject } from './json-values.js'
-export { DEPTH_MAX, TEXT_MAX, tooManyLines } from './safe-text.js'
+export { has, isObject, numberIn, objectIn, objectsIn, present, textIn, type JsonObject } from './json-values.js'
+export { cut, DEPTH_MAX, parsePiece, refusal, TEXT_MAX, tooManyLines } from './safe-text.js'
 export { readOsinfo, type Catalogue, type CatalogueSystem } from './osinfo/read-osinfo.js'
 export { childOf, childrenOf, childText, readXml, XML_MAX, type XmlElement, type XmlReading } from './xml/read-xml.js'
 export { writeXml, type XmlNode } from './xml/write-xml.js'

@@ -1,6 +1,5 @@
 export { hasKernelDrivers } from './kernel-drivers.js'
 export { manualSteps } from './manual-steps.js'
-export { compareGuest, takeOverGuest } from './compare-found.js'
 export { composeGuest, demandOfDraft, type GuestDraft } from './compose.js'
 export { probablyMeant } from './memory-typo.js'
 export { printSpecLine, readSpecLine, type GuestSpec, type SpecDisk, type SpecNames, type SpecReading } from './spec-line.js'

@@ -1,10 +1,11 @@
 import { describe, expect, it } from 'vitest'
 import { applyAll, type Command } from '../commands/index.js'
 import { type Estate, type Step } from '../estate/index.js'
-import type { FoundHost } from '../formats/index.js'
+import type { FoundHost } from '../found/index.js'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
 import { GiB } from '../units/index.js'
-import { compareGuest, finishInstall, installSheet, takeOverGuest, verificationSteps } from './index.js'
+import { compareGuest, takeOverGuest } from '../found/index.js'
+import { finishInstall, installSheet, verificationSteps } from './index.js'
 
 const id = idOf('playout')
 const guestIn = (estate: Estate) => {

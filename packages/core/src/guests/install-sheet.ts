@@ -10,7 +10,7 @@ import {
   storeReach,
   timeZoneOf,
 } from '../estate/index.js'
-import { sheetOf, workSheet, type PlannedStep, type WorkSheet } from '../hosts/index.js'
+import { sheetOf, workSheet, type PlannedStep, type WorkSheet } from '../sheets/index.js'
 import { preferredSubnet, prefixOf } from '../networks/index.js'
 import { fullName, zoneOf } from '../names/index.js'
 import { counted, formatBytes, formatExactBytes, MiB } from '../units/index.js'

@@ -16,19 +16,7 @@ export {
   type ArrayLevel,
   type ArrayPlan,
 } from './array.js'
-export { buildSheet } from './build-sheet.js'
-export {
-  readMinutes,
-  sheetOf,
-  sheetTimes,
-  workSheet,
-  type SheetSubject,
-  type PlannedStep,
-  type SheetStep,
-  type StepTool,
-  type WorkSheet,
-} from './work-sheet.js'
-export { checkManagement, type ManagementSign } from './management.js'
+export { checkManagement, firstChecks, type ManagementSign } from './management.js'
 export { managementPlan, type ManagementPlan } from './management-plan.js'
 export { maskLength, readShownNetwork, type ShownNetwork, type UnreadLine } from './shown-network.js'
 export { alikeDrives, alikeModules, alikePorts, type Alike } from './several-alike.js'
@@ -39,5 +27,4 @@ export { moduleView, type ModuleView } from './memory-modules.js'
 export { portsOf, proposeRoles, rolePlan, type PortRole, type RolePlan } from './ports.js'
 export { commonLevel, lacksFor, levelOf, processorLevels, type LevelReading, type ProcessorLevel } from './processor-level.js'
 export { nestingOf, surveyHost, type NestingLayer, type Survey, type SurveyLine, type SurveyVerdict } from './survey.js'
-export { compareFound, keepAsFinding, takeOver, type ComparedLine } from './planned-against-found.js'
 export { shippedPlatforms } from './shipped-platforms.js'

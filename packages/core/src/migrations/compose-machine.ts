@@ -1,6 +1,6 @@
 import type { Command, IdMaker } from '../commands/index.js'
 import type { Estate, NewRecord } from '../estate/index.js'
-import type { FoundHost } from '../formats/index.js'
+import type { FoundHost } from '../found/index.js'
 import { contains, prefixOf } from '../networks/index.js'
 import type { ReadVolume } from './read-volumes.js'
 

@@ -1,7 +1,7 @@
 import { madeOf } from '../capacity/index.js'
 import type { Estate, Migration } from '../estate/index.js'
 import { hasKernelDrivers } from '../guests/index.js'
-import { sheetOf, workSheet, type PlannedStep, type SheetStep, type WorkSheet } from '../hosts/index.js'
+import { sheetOf, workSheet, type PlannedStep, type SheetStep, type WorkSheet } from '../sheets/index.js'
 import { methodFacts } from '../methods/index.js'
 import { moveTime, type MoveTime } from '../transfers/index.js'
 import { counted, formatBytes, formatExactBytes } from '../units/index.js'

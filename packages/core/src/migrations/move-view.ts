@@ -19,7 +19,7 @@ import {
   type Store,
   type System,
 } from '../estate/index.js'
-import { sheetOf } from '../hosts/index.js'
+import { sheetOf } from '../sheets/index.js'
 import { adapterPairs, backOfCutOver, hostOfMapping, type Mapping } from './pass-over.js'
 
 /** A disk of the source, and what it comes to be. */

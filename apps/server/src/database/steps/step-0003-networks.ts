@@ -4,7 +4,7 @@ import { Migration } from '@mikro-orm/migrations'
  * Networks in full: switches, observed leases, port forwards, routes, filters and intentions; what is set on machines;
  * the far ends of cables.
  */
-export class Migration0003Networks extends Migration {
+export class Step0003Networks extends Migration {
   override up(): void {
     this.addSql(`create table "switch" (
         "estate_id" uuid not null references "estate_head" ("estate_id") on delete cascade,

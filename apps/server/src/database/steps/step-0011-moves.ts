@@ -1,7 +1,7 @@
 import { Migration } from '@mikro-orm/migrations'
 
 /** Moves followed from begin to close: their states and times, what they leave, readings of their progress; machines outside any host in depth. */
-export class Migration0011Moves extends Migration {
+export class Step0011Moves extends Migration {
   override up(): void {
     const columns: readonly [column: string, type: string][] = [
       ['becomes_id', 'uuid'],

@@ -1,4 +1,4 @@
-import { has, isObject, numberIn, objectIn, objectsIn, present, textIn, type JsonObject } from '../json-values.js'
+import { has, isObject, numberIn, objectIn, objectsIn, present, textIn, type JsonObject } from '../formats/index.js'
 import { clockIn, macOf } from './tools.js'
 import type { FoundDrive, FoundModule, FoundPart, FoundPort } from './found.js'
 

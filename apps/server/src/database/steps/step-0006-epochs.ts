@@ -4,7 +4,7 @@ import { Migration } from '@mikro-orm/migrations'
  * An epoch for each estate, changed when a backup is restored; and which estates the demo made. The log catches up with what
  * the fourth step did to the tables: it made a system of each text by which guests named theirs, and no change says so.
  */
-export class Migration0006Epochs extends Migration {
+export class Step0006Epochs extends Migration {
   override up(): void {
     this.addSql(`alter table "estate_head" add column "epoch" uuid not null default gen_random_uuid()`)
     this.addSql(`alter table "estate_head" add column "demo" text check ("demo" in ('being loaded', 'loaded'))`)

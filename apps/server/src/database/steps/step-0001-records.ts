@@ -4,7 +4,7 @@ import { Migration } from '@mikro-orm/migrations'
  * One table a kind, the heads and the change log. Foreign keys and unique constraints wait for the end of the
  * transaction, so that a list of commands may swap two names or add two records that refer to each other.
  */
-export class Migration0001Records extends Migration {
+export class Step0001Records extends Migration {
   override up(): void {
     this.addSql(`create table "estate_head" (
         "estate_id" uuid not null primary key,

@@ -4,7 +4,7 @@ import { Migration } from '@mikro-orm/migrations'
  * Guests in full: the systems they run, workload profiles, snapshots, what waits for what; devices, firmware, install media;
  * sheets and deviations of guests.
  */
-export class Migration0004Guests extends Migration {
+export class Step0004Guests extends Migration {
   override up(): void {
     this.addSql(`create table "system" (
         "estate_id" uuid not null references "estate_head" ("estate_id") on delete cascade,

@@ -1,5 +1,5 @@
-import { MiB } from '../../units/index.js'
-import { present } from '../json-values.js'
+import { MiB } from '../units/index.js'
+import { present } from '../formats/index.js'
 import { plainTools } from './plain-tools.js'
 import type { FoundModule, FoundPart, Unread } from './found.js'
 import { clockIn } from './tools.js'

@@ -1,7 +1,7 @@
 import { Migration } from '@mikro-orm/migrations'
 
 /** Estates that are kept to be read only; steps of one's own that every new sheet has. */
-export class Migration0013Archive extends Migration {
+export class Step0013Archive extends Migration {
   override up(): void {
     this.addSql(`alter table "estate" add column "archived_at" text`)
     this.addSql(`create table "routine" (

@@ -1,5 +1,5 @@
-import { counted } from '../../units/index.js'
-import { cut, parsePiece, refusal, tooManyLines } from '../safe-text.js'
+import { counted } from '../units/index.js'
+import { cut, parsePiece, refusal, tooManyLines } from '../formats/index.js'
 import { join, nothingFound, withUse, type FoundReading, type Unread } from './found.js'
 import { isRedfishTree, readRedfish } from './redfish.js'
 import { readLines } from './text-tools.js'

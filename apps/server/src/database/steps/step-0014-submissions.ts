@@ -1,7 +1,7 @@
 import { Migration } from '@mikro-orm/migrations'
 
 /** The id that a sender makes up for a submission, so that the same sent again is done once. */
-export class Migration0014Submissions extends Migration {
+export class Step0014Submissions extends Migration {
   override up(): void {
     this.addSql(`alter table "change" add column "submission_id" uuid`)
     this.addSql(

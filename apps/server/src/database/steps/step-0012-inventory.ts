@@ -1,7 +1,7 @@
 import { Migration } from '@mikro-orm/migrations'
 
 /** What an inventory says of hosts and guests; entries that people write; what a change is about, beyond what it touched. */
-export class Migration0012Inventory extends Migration {
+export class Step0012Inventory extends Migration {
   override up(): void {
     const columns: readonly [table: string, column: string, type: string][] = [
       ['host', 'serial', 'text'],

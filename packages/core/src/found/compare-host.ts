@@ -10,11 +10,9 @@ import {
   type NewRecord,
   type Port,
 } from '../estate/index.js'
-import type { FoundDrive, FoundHost, FoundPort } from '../formats/index.js'
+import type { FoundDrive, FoundHost, FoundPort } from './found.js'
 import { formatLabelBytes, formatMbps, formatMiB, formatNumber } from '../units/index.js'
-import { drivesIn } from './array.js'
-import { levelOf } from './processor-level.js'
-import { portsOf } from './ports.js'
+import { drivesIn, levelOf, portsOf } from '../hosts/index.js'
 
 /** One thing, as recorded beside as seen. */
 export interface ComparedLine {

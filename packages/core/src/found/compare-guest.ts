@@ -1,7 +1,7 @@
 import type { Command } from '../commands/index.js'
 import { type Adapter, adaptersOf, type Disk, disksOf, type Estate, type Guest } from '../estate/index.js'
-import { driveOfDevice, type FoundDrive, type FoundFileSystem, type FoundHost, usedOn } from '../formats/index.js'
-import type { ComparedLine } from '../hosts/index.js'
+import { driveOfDevice, type FoundDrive, type FoundFileSystem, type FoundHost, usedOn } from './found.js'
+import type { ComparedLine } from './compare-host.js'
 import { formatBytes, formatMiB } from '../units/index.js'
 
 const NOT_SEEN = 'not seen'

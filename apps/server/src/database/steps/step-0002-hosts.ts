@@ -4,7 +4,7 @@ import { Migration } from '@mikro-orm/migrations'
  * Hosts in full: memory modules, drives, arrays, ports, images, build sheets, what was found, and what platforms ask of
  * a host. The last table holds what collectors and management controllers sent; it is no part of the record.
  */
-export class Migration0002Hosts extends Migration {
+export class Step0002Hosts extends Migration {
   override up(): void {
     this.addSql(`create table "image" (
         "estate_id" uuid not null references "estate_head" ("estate_id") on delete cascade,

@@ -1,6 +1,6 @@
-import { canonicalIp } from '../../estate/index.js'
-import { MiB } from '../../units/index.js'
-import { has, isObject, numberIn, objectIn, objectsIn, present, textIn, type JsonObject } from '../json-values.js'
+import { canonicalIp } from '../estate/index.js'
+import { MiB } from '../units/index.js'
+import { has, isObject, numberIn, objectIn, objectsIn, present, textIn, type JsonObject } from '../formats/index.js'
 import type { FoundAddress, FoundDrive, FoundPart, FoundPort } from './found.js'
 
 /** Reads one JSON document of one tool. */

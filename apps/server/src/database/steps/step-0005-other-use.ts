@@ -1,7 +1,7 @@
 import { Migration } from '@mikro-orm/migrations'
 
 /** What is on a store beside disks; from which difference on a size is worth changing. */
-export class Migration0005OtherUse extends Migration {
+export class Step0005OtherUse extends Migration {
   override up(): void {
     this.addSql(`alter table "store" add column "other_bytes" bigint`)
     this.addSql(`alter table "policy" add column "size_worth_percent" double precision not null default 15`)

@@ -1,7 +1,7 @@
 import { Migration } from '@mikro-orm/migrations'
 
 /** Whose identity a guest has, versions of templates, batches of copies followed to the last, the policies about them; what a move moved. */
-export class Migration0010Clones extends Migration {
+export class Step0010Clones extends Migration {
   override up(): void {
     this.#identities()
     this.addSql(`create table "template" (

@@ -1,4 +1,4 @@
-import type { JsonObject } from '../json-values.js'
+import type { JsonObject } from '../formats/index.js'
 import type { FoundFileSystem, FoundPart } from './found.js'
 import { ip, lsblk, lscpu, type JsonReader } from './tools.js'
 

@@ -1,7 +1,7 @@
 import { Migration } from '@mikro-orm/migrations'
 
 /** MACs that nobody has asked for yet, histories that outlive what they tell of, sheets of more than hosts and guests, attempts. */
-export class Migration0007Histories extends Migration {
+export class Step0007Histories extends Migration {
   override up(): void {
     this.addSql(`alter table "adapter" alter column "mac" drop not null`)
     this.addSql(`alter table "migration" alter column "guest_id" drop not null`)

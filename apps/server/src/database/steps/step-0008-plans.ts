@@ -1,7 +1,7 @@
 import { Migration } from '@mikro-orm/migrations'
 
 /** Plans and their items, kept in the estate; whether a plan has to be agreed to; findings that somebody accepts. */
-export class Migration0008Plans extends Migration {
+export class Step0008Plans extends Migration {
   override up(): void {
     this.addSql(`create table "plan" (
         "estate_id" uuid not null references "estate_head" ("estate_id") on delete cascade,

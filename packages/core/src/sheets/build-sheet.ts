@@ -11,12 +11,18 @@ import {
   timeZoneOf,
 } from '../estate/index.js'
 import { counted, formatBytes, formatLabelBytes, formatMbps } from '../units/index.js'
-import { arrayOf, drivesIn, drivesOf } from './array.js'
-import { firstChecks } from './management.js'
-import { managementPlan } from './management-plan.js'
-import { materialsOf } from './materials.js'
-import { portsOf, rolePlan } from './ports.js'
-import { ELECTRICAL_CAUTION, HANDLING_CAUTION } from './power.js'
+import {
+  arrayOf,
+  drivesIn,
+  drivesOf,
+  firstChecks,
+  managementPlan,
+  materialsOf,
+  portsOf,
+  rolePlan,
+  ELECTRICAL_CAUTION,
+  HANDLING_CAUTION,
+} from '../hosts/index.js'
 import { sheetOf, workSheet, type PlannedStep, type WorkSheet } from './work-sheet.js'
 
 /** Minutes a step takes where none was measured yet. Common practice, no source. */

@@ -1,0 +1,6 @@
+export type { FoundAddress, FoundDrive, FoundFileSystem, FoundHost, FoundModule, FoundPort, FoundReading, Unread } from './found.js'
+export { driveOfDevice, usedOn } from './found.js'
+export { readFound } from './read-found.js'
+export { isRedfishTree, isWorthReading, linksOf, readRedfish, redfishSystems, type RedfishSystem, type RedfishTree } from './redfish.js'
+export { compareFound, keepAsFinding, takeOver, type ComparedLine } from './compare-host.js'
+export { compareGuest, takeOverGuest } from './compare-guest.js'
