@@ -10,13 +10,7 @@ export {
   type StoreRoom,
   type Verdict,
 } from './fit.js'
-export {
-  countFailover,
-  FailoverCounter,
-  failoverOutcomes,
-  guestsWithoutCopy,
-  sayFailover,
-  type FailoverCount,
-  type FailoverOutcome,
-} from './failover.js'
+export { failoverOutcomes, type FailoverOutcome } from './failover.js'
+export { countFailover, FailoverCounter, sayFailover, type FailoverCount } from './failover-count.js'
+export { guestsWithoutCopy } from './data-lost.js'
 export { ROOM_MAX, roomOn, type GuestSize, type HostRoom } from './room.js'
