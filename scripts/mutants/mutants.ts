@@ -101,13 +101,13 @@ function interval(share: number, count: number): readonly [number, number] {
 
 const fileOf = ({ fileName }: MutantResult): string => relative(join(root, CORE), fileName)
 
-/** What stands in the source where a mutant is. */
+/** What stands in the source where a mutant is: a report counts lines and columns from 1. */
 function originalOf({ fileName, location: { start, end } }: MutantResult): string {
   const lines = readFileSync(fileName, 'utf8')
     .split('\n')
-    .slice(start.line, end.line + 1)
+    .slice(start.line - 1, end.line)
   return lines
-    .map((line, index) => line.slice(index === 0 ? start.column : 0, index === lines.length - 1 ? end.column : undefined))
+    .map((line, index) => line.slice(index === 0 ? start.column - 1 : 0, index === lines.length - 1 ? end.column - 1 : undefined))
     .join('\n')
 }
 
@@ -117,4 +117,4 @@ const equivalentOf = (mutant: MutantResult) =>
   )
 
 const described = (mutant: MutantResult): string =>
-  `${fileOf(mutant)}:${mutant.location.start.line + 1}: ${originalOf(mutant).slice(0, 300)}  ->  ${mutant.replacement.slice(0, 200)}`
+  `${fileOf(mutant)}:${mutant.location.start.line}: ${originalOf(mutant).slice(0, 300)}  ->  ${mutant.replacement.slice(0, 200)}`

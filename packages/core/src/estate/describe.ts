@@ -1,134 +1,81 @@
 import type { Estate } from './estate.js'
 import { kinds, type AnyRecord, type Kind, type RecordOf } from './kinds/index.js'
 
+const nameOf = (estate: Estate, kind: 'guest' | 'host' | 'network', id: string | null): string =>
+  estate.find(kind, id)?.name ?? `a removed ${kind}`
+
+const sheetTitle = (estate: Estate, { guestId, hostId, migrationId, copyId, work }: RecordOf<'sheet'>): string => {
+  if (copyId) return `copy sheet of ${titleOfCopy(estate, estate.find('copy', copyId))}`
+  const migration = estate.find('migration', migrationId)
+  if (migration) return `sheet of the ${recordTitle(estate, 'migration', migration)}`
+  const name = work === 'set-up' ? (guestId ? 'install sheet' : 'build sheet') : `${work === 'other' ? '' : `${work} `}sheet`
+  return `${name} of ${guestId ? nameOf(estate, 'guest', guestId) : nameOf(estate, 'host', hostId)}`
+}
+
+const ofHost = (estate: Estate, { name, hostId }: { readonly name: string; readonly hostId: string }): string =>
+  `${name} of ${nameOf(estate, 'host', hostId)}`
+const ofGuest = (estate: Estate, what: string, { guestId }: { readonly guestId: string }): string =>
+  `${what} of ${nameOf(estate, 'guest', guestId)}`
+
+/** How records are called that have no name of their own, or that are a part of something. */
+const titles: { readonly [K in Kind]?: (estate: Estate, record: RecordOf<K>) => string } = {
+  disk: (estate, disk) => ofGuest(estate, `disk ${disk.position} (${disk.use})`, disk),
+  adapter: (estate, adapter) => ofGuest(estate, `adapter ${adapter.position}`, adapter),
+  hardware: (estate, hardware) => ofGuest(estate, 'details', hardware),
+  snapshot: (estate, snapshot) => ofGuest(estate, snapshot.name, snapshot),
+  volume: (estate, { name, diskId }) => `${name} of ${nameOf(estate, 'guest', estate.find('disk', diskId)?.guestId ?? null)}`,
+  port: ofHost,
+  array: ofHost,
+  switch: ofHost,
+  module: (estate, { slot, hostId }) => ofHost(estate, { name: `memory module in slot ${slot}`, hostId }),
+  drive: (estate, { position, hostId }) => ofHost(estate, { name: `drive in bay ${position}`, hostId }),
+  forward: (estate, { protocol, hostPort, hostId }) => ofHost(estate, { name: `${protocol} port ${hostPort}`, hostId }),
+  address: (_, { ip }) => ip,
+  subnet: (_, { prefix }) => prefix,
+  pool: (_, { first, last }) => `DHCP range ${first} to ${last}`,
+  lease: (_, { ip, mac }) => `lease of ${ip} to ${mac}`,
+  attachment: (estate, { networkId, hostId }) => `${nameOf(estate, 'network', networkId)} on ${nameOf(estate, 'host', hostId)}`,
+  route: (estate, route) => `route to ${route.prefix} on ${routerName(estate, route)}`,
+  filter: (estate, filter) => `filter line ${filter.position} on ${routerName(estate, filter)}`,
+  intent: (estate, intent) => `${groupTitle(estate, intent, 'from')} ${intent.wanted} ${groupTitle(estate, intent, 'to')}`,
+  dependency: (estate, { guestId, needsId }) => `${nameOf(estate, 'guest', guestId)} needs ${nameOf(estate, 'guest', needsId)}`,
+  migration(estate, migration) {
+    const { guest, to } = migrationNames(estate, migration)
+    return `migration of ${guest} to ${to}`
+  },
+  leftover(estate, { migrationId, storeId, storeName }) {
+    const migration = estate.find('migration', migrationId)
+    const where = estate.find('store', storeId)?.name ?? storeName
+    return `what ${migration ? migrationNames(estate, migration).guest : 'a removed move'} left${where ? ` on ${where}` : ''}`
+  },
+  entry(estate, { work, hostName: host, guestName: guest, hostId, guestId, text }) {
+    const named = guestId ? nameOf(estate, 'guest', guestId) : hostId ? nameOf(estate, 'host', hostId) : (guest ?? host)
+    return `${work}${named ? ` of ${named}` : ''}: ${text.split('\n')[0]?.slice(0, 80) ?? ''}`
+  },
+  deviation: (estate, { about, hostId, guestId }) =>
+    `${about} ${guestId ? `in ${nameOf(estate, 'guest', guestId)}` : `on ${nameOf(estate, 'host', hostId)}`} differs from the record`,
+  sheet: sheetTitle,
+  step(estate, { step, title, sheetId }) {
+    const sheet = estate.find('sheet', sheetId)
+    // Steps that Insel derives are called by their keys, as words.
+    return `step ${title ?? step.replaceAll('-', ' ')} on the ${sheet ? sheetTitle(estate, sheet) : 'sheet removed since'}`
+  },
+  routine: (_, { title }) => `“${title}” on every new sheet`,
+  acceptance: (_, { sentence }) => sentence,
+  item: (_, { title }) => title,
+  template: (estate, { version, guestId }) => `version ${version} of ${estate.find('guest', guestId)?.name ?? 'a template removed since'}`,
+  copy: (estate, copy) => titleOfCopy(estate, copy),
+  policy: () => 'the policies',
+}
+
 /**
  * How people call a record: its name, or what it is a part of.
  *
  * @example recordTitle(estate, 'adapter', adapter) // 'adapter 1 of vault'
  */
-export function recordTitle(estate: Estate, kind: Kind, record: AnyRecord): string {
-  const guestName = (id: string) => estate.find('guest', id)?.name ?? 'a removed guest'
-  const networkName = (id: string) => estate.find('network', id)?.name ?? 'a removed network'
-  const hostName = (id: string) => estate.find('host', id)?.name ?? 'a removed host'
-  const sheetTitle = ({ guestId, hostId, migrationId, copyId, work }: RecordOf<'sheet'>) => {
-    if (copyId) return `copy sheet of ${titleOfCopy(estate, estate.find('copy', copyId))}`
-    const migration = estate.find('migration', migrationId)
-    if (migration) return `sheet of the ${recordTitle(estate, 'migration', migration)}`
-    const name = work === 'set-up' ? (guestId ? 'install sheet' : 'build sheet') : `${work === 'other' ? '' : `${work} `}sheet`
-    return `${name} of ${guestId ? guestName(guestId) : hostName(hostId ?? '')}`
-  }
-  switch (kind) {
-    case 'disk': {
-      const disk = record as RecordOf<'disk'>
-      return `disk ${disk.position} (${disk.use}) of ${guestName(disk.guestId)}`
-    }
-    case 'adapter': {
-      const adapter = record as RecordOf<'adapter'>
-      return `adapter ${adapter.position} of ${guestName(adapter.guestId)}`
-    }
-    case 'address':
-      return (record as RecordOf<'address'>).ip
-    case 'subnet':
-      return (record as RecordOf<'subnet'>).prefix
-    case 'pool': {
-      const pool = record as RecordOf<'pool'>
-      return `DHCP range ${pool.first} to ${pool.last}`
-    }
-    case 'attachment': {
-      const attachment = record as RecordOf<'attachment'>
-      return `${networkName(attachment.networkId)} on ${hostName(attachment.hostId)}`
-    }
-    case 'migration': {
-      const migration = record as RecordOf<'migration'>
-      const { guest, to } = migrationNames(estate, migration)
-      return `migration of ${guest} to ${to}`
-    }
-    case 'leftover': {
-      const { migrationId, storeId, storeName } = record as RecordOf<'leftover'>
-      const migration = estate.find('migration', migrationId)
-      const where = estate.find('store', storeId)?.name ?? storeName
-      return `what ${migration ? migrationNames(estate, migration).guest : 'a removed move'} left${where ? ` on ${where}` : ''}`
-    }
-    case 'entry': {
-      const { work, hostName: host, guestName: guest, hostId, guestId, text } = record as RecordOf<'entry'>
-      const named = guestId ? guestName(guestId) : hostId ? hostName(hostId) : (guest ?? host)
-      return `${work}${named ? ` of ${named}` : ''}: ${text.split('\n')[0]?.slice(0, 80) ?? ''}`
-    }
-    case 'hardware':
-      return `details of ${guestName((record as RecordOf<'hardware'>).guestId)}`
-    case 'volume': {
-      const { name, diskId } = record as RecordOf<'volume'>
-      return `${name} of ${guestName(estate.find('disk', diskId)?.guestId ?? '')}`
-    }
-    case 'module':
-      return `memory module in slot ${(record as RecordOf<'module'>).slot} of ${hostName((record as RecordOf<'module'>).hostId)}`
-    case 'drive':
-      return `drive in bay ${(record as RecordOf<'drive'>).position} of ${hostName((record as RecordOf<'drive'>).hostId)}`
-    case 'port':
-      return `${(record as RecordOf<'port'>).name} of ${hostName((record as RecordOf<'port'>).hostId)}`
-    case 'array':
-      return `${(record as RecordOf<'array'>).name} of ${hostName((record as RecordOf<'array'>).hostId)}`
-    case 'switch':
-      return `${(record as RecordOf<'switch'>).name} of ${hostName((record as RecordOf<'switch'>).hostId)}`
-    case 'lease': {
-      const lease = record as RecordOf<'lease'>
-      return `lease of ${lease.ip} to ${lease.mac}`
-    }
-    case 'forward': {
-      const forward = record as RecordOf<'forward'>
-      return `${forward.protocol} port ${forward.hostPort} of ${hostName(forward.hostId)}`
-    }
-    case 'route': {
-      const route = record as RecordOf<'route'>
-      return `route to ${route.prefix} on ${routerName(estate, route)}`
-    }
-    case 'filter': {
-      const filter = record as RecordOf<'filter'>
-      return `filter line ${filter.position} on ${routerName(estate, filter)}`
-    }
-    case 'intent': {
-      const intent = record as RecordOf<'intent'>
-      return `${groupTitle(estate, intent, 'from')} ${intent.wanted} ${groupTitle(estate, intent, 'to')}`
-    }
-    case 'snapshot': {
-      const snapshot = record as RecordOf<'snapshot'>
-      return `${snapshot.name} of ${guestName(snapshot.guestId)}`
-    }
-    case 'dependency': {
-      const dependency = record as RecordOf<'dependency'>
-      return `${guestName(dependency.guestId)} needs ${guestName(dependency.needsId)}`
-    }
-    case 'sheet':
-      return sheetTitle(record as RecordOf<'sheet'>)
-    case 'step': {
-      const { step, title, sheetId } = record as RecordOf<'step'>
-      const sheet = estate.find('sheet', sheetId)
-      // Steps that Insel derives are called by their keys, as words.
-      return `step ${title ?? step.replaceAll('-', ' ')} on the ${sheet ? sheetTitle(sheet) : 'sheet removed since'}`
-    }
-    case 'routine':
-      return `“${(record as RecordOf<'routine'>).title}” on every new sheet`
-    case 'deviation': {
-      const { about, hostId, guestId } = record as RecordOf<'deviation'>
-      return guestId
-        ? `${about} in ${guestName(guestId)} differs from the record`
-        : `${about} on ${hostName(hostId ?? '')} differs from the record`
-    }
-    case 'acceptance':
-      return (record as RecordOf<'acceptance'>).sentence
-    case 'item':
-      return (record as RecordOf<'item'>).title
-    case 'template': {
-      const { version, guestId } = record as RecordOf<'template'>
-      return `version ${version} of ${estate.find('guest', guestId)?.name ?? 'a template removed since'}`
-    }
-    case 'copy':
-      return titleOfCopy(estate, record as RecordOf<'copy'>)
-    case 'policy':
-      return 'the policies'
-    default:
-      return (record as { name?: string }).name ?? kinds[kind].label
-  }
+export function recordTitle<K extends Kind>(estate: Estate, kind: K, record: RecordOf<K>): string {
+  const title = titles[kind] as ((estate: Estate, record: RecordOf<K>) => string) | undefined
+  return title ? title(estate, record) : ((record as { name?: string }).name ?? kinds[kind].label)
 }
 
 /** How the things of a migration are called; as they were called, where they are removed since. */
