@@ -3,7 +3,7 @@ import { runs } from '../testing/tier.js'
 import fc from 'fast-check'
 import highsLoader from 'highs'
 import { describe, expect, it } from 'vitest'
-import { applyAll } from '../commands/index.js'
+import { applyAll, type Command } from '../commands/index.js'
 import { Estate, type Guest, type Host, kinds, makeIds, type NewRecord, platformOf, readFields, seededRandom } from '../estate/index.js'
 import { guestCost, memoryBudget, storeBudget, vcpuBudget } from '../capacity/index.js'
 import { proposeMigration } from '../migrations/index.js'
@@ -492,5 +492,24 @@ describe('why a guest finds no place', () => {
       testContext(32),
     ).estate
     expect(estate.all('host').map((host) => guestsWithoutCopy(estate, host).map(({ name }) => name))).toEqual([['playout-1'], [], []])
+  })
+})
+
+describe('disks that are lost with a host', () => {
+  it('take the room of a store once: two that each fit do not both', () => {
+    const second = '01890000-0000-7000-8000-0000000007a1'
+    const lost = (sizeGiB: number): Command[] => [
+      { type: 'store.update', id: idOf('nvme1'), changes: { capacityBytes: 3000 * GiB } },
+      { type: 'disk.update', id: idOf('playoutDisk'), changes: { sizeBytes: sizeGiB * GiB, provisioning: 'thick' } },
+      { type: 'guest.add', record: { id: second, name: 'second', hostId: idOf('gannet'), state: 'running', vcpu: 1, memoryMiB: 1024 } },
+      { type: 'disk.add', record: { guestId: second, storeId: idOf('nvme1'), sizeBytes: sizeGiB * GiB, provisioning: 'thick' } },
+    ]
+    // nvme-2 has 1000 GiB, of which the newsroom uses 20.
+    const strandedAt = (sizeGiB: number) =>
+      failoverOutcomes(applyAll(smallEstate(), lost(sizeGiB), testContext(12)).estate)
+        .find(({ host }) => host.id === idOf('gannet'))
+        ?.stranded.map(({ name }) => name)
+    expect(strandedAt(490)).toEqual([])
+    expect(strandedAt(491)).toHaveLength(1)
   })
 })

@@ -263,6 +263,15 @@ describe('the first place where it fails', () => {
     expect(code(filtered({ protocol: 'tcp', portFirst: 80 }), 'a', 'b', { protocol: 'tcp', port: 80 })).toBe('filtered')
     expect(code(filtered({ protocol: 'tcp', portFirst: 80 }), 'a', 'b', { protocol: 'tcp', port: 81 })).toBe('reaches')
   })
+  it('the lines of a filter count in their order, in whichever they were recorded: the first that fits decides', () => {
+    const lines = (...given: readonly (readonly [position: number, action: 'allow' | 'deny'])[]) => {
+      const net = routedShape()
+      for (const [position, action] of given) net.record('filter', { guestId: net.id('router'), toPrefix: '10.2.0.0/24', position, action })
+      return code(ends(net), 'a', 'b')
+    }
+    expect(lines([20, 'deny'], [10, 'allow'])).toBe('reaches')
+    expect(lines([20, 'allow'], [10, 'deny'])).toBe('filtered')
+  })
   it('from outside: to private addresses never, to public ones through the site gateway', () => {
     const estate = made((net) =>
       net

@@ -23,6 +23,13 @@ describe('machines for other tools', () => {
     }
     expect(Object.keys(all.hosts)).toEqual(expect.arrayContaining(['gannet', 'Gannet.guest']))
     expect(all.children['tag_odd']?.hosts).toEqual({ 'Gannet.guest': {} })
+    // It has no group, no purpose and no address: it is in no group of those, and nowhere to be reached.
+    expect(Object.entries(all.children).flatMap(([name, { hosts }]) => ('Gannet.guest' in hosts ? [name] : []))).toEqual([
+      'guests',
+      'tag_odd',
+    ])
+    expect(sshConfig(machinesOf(both))).not.toContain('Gannet')
+    expect(sshConfig(machinesOf(both))).toContain('playout-1')
     expect(Object.keys(all.hosts)).toHaveLength(machinesOf(both).length)
   })
 
