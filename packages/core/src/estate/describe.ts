@@ -73,8 +73,8 @@ const titles: { readonly [K in Kind]?: (estate: Estate, record: RecordOf<K>) => 
  *
  * @example recordTitle(estate, 'adapter', adapter) // 'adapter 1 of vault'
  */
-export function recordTitle<K extends Kind>(estate: Estate, kind: K, record: RecordOf<K>): string {
-  const title = titles[kind] as ((estate: Estate, record: RecordOf<K>) => string) | undefined
+export function recordTitle(estate: Estate, kind: Kind, record: AnyRecord): string {
+  const title = titles[kind] as ((estate: Estate, record: AnyRecord) => string) | undefined
   return title ? title(estate, record) : ((record as { name?: string }).name ?? kinds[kind].label)
 }
 
