@@ -77,7 +77,7 @@ export async function mutants(path: string | undefined, size: number): Promise<n
 function found(path: string): string {
   const at = [path, `${CORE}/${path}`].map((given) => relative(root, join(root, given))).find((given) => existsSync(join(root, given)))
   if (at === undefined || !at.startsWith(CORE))
-    throw new Refusal(`“${path}” is no file or folder of the core; name one such as capacity or ${CORE}/plans/body.ts.`)
+    throw new Refusal(`There is no file or folder “${path}” in the core; name one such as capacity or ${CORE}/plans/body.ts.`)
   return at
 }
 
