@@ -4,7 +4,7 @@ import type { Address, Disk, Estate, Guest, Image, Kind, Leftover, Migration, Re
 /** The host that a guest is, or was, on, and those on which a move of it holds as much as it has. */
 export const onHostOf = (estate: Estate, guest: Guest): readonly string[] => [
   ...(guest.hostId ? [guest.hostId] : []),
-  ...movesOf(estate, guest.id).flatMap((move) => hostsOfMove(estate, move)),
+  ...movesOf(estate, guest.id).flatMap(hostsOfMove),
 ]
 /** The moves under way of a machine. */
 const movesOf = (estate: Estate, guestId: string): readonly Migration[] => openMoves(estate).filter((move) => move.guestId === guestId)
@@ -38,8 +38,7 @@ export const storesWithOtherRoom = {
   migration: storesOfMove,
   volume: storesOfVolume,
 } as const
-const hostsOfMove = (_: Estate, { fromHostId, toHostId }: Migration): readonly string[] =>
-  [fromHostId, toHostId].filter((id) => id !== null)
+const hostsOfMove = ({ fromHostId, toHostId }: Migration): readonly string[] => [fromHostId, toHostId].filter((id) => id !== null)
 /** Every subject, when a record comes or goes, or one of some fields of it changes; the rule reads no other field of that kind. */
 export const allWhen =
   <K extends Kind>(...fields: readonly (keyof RecordOf<K> & string)[]) =>

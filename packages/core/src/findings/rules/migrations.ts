@@ -1,23 +1,14 @@
 import { isBeforeCutOver } from '../../capacity/index.js'
-import { dayOf, daysBetween, isPoweredOn, migrationNames, type Estate, type Guest, type Migration } from '../../estate/index.js'
+import { dayOf, daysBetween, isPoweredOn, migrationNames, type Migration } from '../../estate/index.js'
 import { counted, formatBytes } from '../../units/index.js'
 import { defineRule } from '../rule.js'
-
-/** Moves of a machine, as source or as what takes over. */
-const movesOfGuest = (estate: Estate, guest: Guest): readonly string[] => [
-  ...estate.referring('migration', 'guestId', guest.id).map(({ id }) => id),
-  ...estate.referring('migration', 'becomesId', guest.id).map(({ id }) => id),
-]
 
 /** What a move left is past its date, and still there. Common practice, no source: see “After” in the facts of the trade. */
 export const leftoverDue = defineRule({
   id: 'migration.leftover-due',
   title: 'Leftover of a move is due for removal',
   appliesTo: 'leftover',
-  again: {
-    migration: (estate, { id }) => estate.referring('leftover', 'migrationId', id).map((leftover) => leftover.id),
-    guest: (estate, guest) => estate.referring('leftover', 'guestId', guest.id).map(({ id }) => id),
-  },
+  reads: ['> migrationId', '> guestId'],
   check(estate, { migrationId, until, usedBytes, guestId }, _, today) {
     const days = daysBetween(until, today)
     const move = estate.find('migration', migrationId)
@@ -44,7 +35,7 @@ export const moveLate = defineRule({
   id: 'migration.decide-by-passed',
   title: 'Time to decide about a move has passed',
   appliesTo: 'migration',
-  again: { guest: movesOfGuest },
+  reads: ['> guestId', '> becomesId'],
   check(estate, move: Migration, _, today) {
     if (!move.decideBy || !isBeforeCutOver(move)) return []
     const decideOn = dayOf(estate, move.decideBy)
@@ -67,7 +58,7 @@ export const sourceRunsAfterMove = defineRule({
   id: 'migration.source-runs',
   title: 'Source runs beside its copy',
   appliesTo: 'migration',
-  again: { guest: movesOfGuest },
+  reads: ['> guestId', '> becomesId'],
   check(estate, move) {
     if (move.state !== 'cut over' && move.state !== 'verified') return []
     const [source, target] = [estate.find('guest', move.guestId), estate.find('guest', move.becomesId)]

@@ -41,7 +41,6 @@ export const guestName = defineRule({
   id: 'guest.name-not-for-dns',
   title: 'Name not valid in a zone',
   appliesTo: 'guest',
-  again: {},
   check: (_, guest) => (guest.kind === 'template' ? [] : notAName(guest.name, 'The guest’s name')),
   fix(estate, guest) {
     const name = soundName(estate, guest.name)

@@ -2,9 +2,6 @@ import type { Estate, Host } from '../../estate/index.js'
 import { formatBytes, formatMiB } from '../../units/index.js'
 import { defineRule } from '../rule.js'
 
-const hostsIn = (estate: Estate, guestId: string): readonly string[] =>
-  estate.referring('host', 'outerGuestId', guestId).map(({ id }) => id)
-
 /** What a nested host is recorded with beyond what its guest gives it: it cannot have more. */
 function beyondIts(estate: Estate, host: Host) {
   const guest = estate.find('guest', host.outerGuestId)
@@ -26,11 +23,7 @@ export const nestedBeyondGuest = defineRule({
   id: 'host.more-than-its-guest',
   title: 'Nested host larger than its guest',
   appliesTo: 'host',
-  again: {
-    guest: (estate, { id }) => hostsIn(estate, id),
-    disk: (estate, { guestId }) => hostsIn(estate, guestId),
-    store: (_, { hostId }) => (hostId ? [hostId] : []),
-  },
+  reads: ['> outerGuestId', '> outerGuestId < disk.guestId', '< store.hostId'],
   check(estate, host) {
     const found = beyondIts(estate, host)
     if (!found || found.beyond.length === 0) return []
@@ -60,9 +53,6 @@ export const nestedBeyondGuest = defineRule({
   },
 })
 
-const attachmentsOf = (estate: Estate, hostIds: readonly string[]): readonly string[] =>
-  hostIds.flatMap((hostId) => estate.referring('attachment', 'hostId', hostId).map(({ id }) => id))
-
 const nestedIn = (estate: Estate): readonly string[] => estate.all('host').flatMap(({ id, outerGuestId }) => (outerGuestId ? [id] : []))
 /** The attachments of a network on nested hosts, which are few. */
 const nestedOn = (estate: Estate, networkId: string): readonly string[] =>
@@ -73,13 +63,8 @@ export const nestedMacsDropped = defineRule({
   id: 'attachment.macs-dropped',
   title: 'Foreign MACs dropped',
   appliesTo: 'attachment',
-  again: {
-    attachment: (estate, { networkId }) => estate.referring('attachment', 'networkId', networkId).map(({ id }) => id),
-    host: (estate, { id }) => attachmentsOf(estate, [id]),
-    // The guest that is the nested host, and one that comes to it or goes.
-    guest: (estate, { id, hostId }) => attachmentsOf(estate, [...hostsIn(estate, id), ...(hostId ? [hostId] : [])]),
-    adapter: (estate, { networkId }) => (networkId ? nestedOn(estate, networkId) : []),
-  },
+  reads: ['> networkId < attachment.networkId', '> hostId', '> hostId > outerGuestId', '> hostId < guest.hostId'],
+  again: { adapter: (estate, { networkId }) => (networkId ? nestedOn(estate, networkId) : []) },
   check(estate, attachment) {
     const host = estate.find('host', attachment.hostId)
     const network = estate.find('network', attachment.networkId)
