@@ -215,7 +215,7 @@ describe('rules', () => {
     const tight = after({ type: 'host.update', id: idOf('gannet'), changes: { memoryMiB: 11000, failoverReserveMiB: 4000 } })
     // 11000 usable − 1434 own − 4000 reserve − (8192 + 64 + 82) committed = −2772.
     expect(only(tight, 'host.memory-over-budget')).toMatchObject({ severity: 'warning', subject: { id: idOf('gannet') } })
-    expect(only(tight, 'host.memory-over-budget').evidence).toContainEqual({ label: 'over', value: 2772, unit: 'MiB' })
+    expect(only(tight, 'host.memory-over-budget').evidence).toContainEqual({ label: 'over', value: 2772, unit: 'MiB', shown: '2772 MiB' })
     const short = after({ type: 'host.update', id: idOf('gannet'), changes: { memoryMiB: 9000 } })
     expect(only(short, 'host.memory-over-budget').severity).toBe('error')
   })
@@ -252,7 +252,7 @@ describe('rules', () => {
   it('thin disks that promise more than the store holds', () => {
     const estate = after({ type: 'disk.update', id: idOf('playoutDisk'), changes: { sizeBytes: 1160 * GiB } })
     // 1160 + 40 GiB promised on 1000 GiB: exposure = (1200 − 84) − (1000 − 84) = 200 GiB.
-    expect(only(estate, 'store.thin-promise').evidence).toContainEqual({ label: 'exposure', value: 200 * GiB, unit: 'bytes' })
+    expect(only(estate, 'store.thin-promise').evidence).toContainEqual({ label: 'exposure', value: 200 * GiB, unit: 'bytes', shown: '200 GiB' })
   })
 
   it('a duplicate address names both and moves the younger', () => {

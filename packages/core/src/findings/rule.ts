@@ -1,6 +1,7 @@
 import type { Command } from '../commands/index.js'
 import type { Estate, Kind, Policy, RecordOf } from '../estate/index.js'
 import { type Severity } from '../lists/index.js'
+import { formatUnit, shownWorking, type Figure } from '../units/index.js'
 import { againAlong, bothAgain, type RecheckOn } from './paths.js'
 
 /** One number or name that a finding rests on. */
@@ -8,6 +9,32 @@ export interface Evidence {
   readonly label: string
   readonly value: number | string
   readonly unit?: 'MiB' | 'bytes' | 'vCPU' | 'cores' | '%' | 'guests' | 'days' | 'W'
+  /** How it is written where it is a term of a sum: with as many digits as make what is shown add up. */
+  readonly shown?: string
+}
+
+/** Evidence as it is shown. */
+export const evidenceShown = ({ value, unit, shown }: Evidence): string =>
+  shown ?? (typeof value === 'number' && unit ? formatUnit(value, unit) : String(value))
+
+/**
+ * The terms of a sum as evidence, which a reader can add up, with what they make.
+ *
+ * @param label of what they make; what is missing is said without its sign
+ * @example evidenceOfSum(memoryBudget(estate, host).left, 'over').at(-1)?.shown // '568 MiB'
+ */
+export function evidenceOfSum(figure: Figure, label: string): readonly Evidence[] {
+  const unit = figure.unit === 'MiB' || figure.unit === 'bytes' ? { unit: figure.unit } : {}
+  const { terms, result } = shownWorking(figure)
+  return [
+    ...terms.map(({ sign, text, value, label: term }) => ({
+      label: sign === '−' ? `less ${term}` : term,
+      value,
+      ...unit,
+      shown: text,
+    })),
+    { label, value: Math.abs(figure.value), ...unit, shown: result.replace(/^−/, '') },
+  ]
 }
 
 /** One problem: what, on which thing, the evidence, and what to do. */

@@ -1,8 +1,10 @@
 import { memoryBudget, storeBudget, vcpuBudget } from '../capacity/index.js'
 import { disksOf, moveMethods, type Estate } from '../estate/index.js'
+import { evidenceShown, Findings } from '../findings/index.js'
 import { arrayOf } from '../hosts/index.js'
 import { moveTime } from '../transfers/index.js'
-import { shownWorking, type Figure, type ShownWorking } from '../units/index.js'
+import { shownWorking, type Figure, type ShownTerm } from '../units/index.js'
+import { TODAY } from './small-estate.js'
 
 /** Every figure of an estate, each with where it is. */
 function* figuresOf(estate: Estate): Generator<readonly [where: string, figure: Figure]> {
@@ -37,7 +39,10 @@ function* figuresOf(estate: Estate): Generator<readonly [where: string, figure: 
 }
 
 /** Adds up what stands there, as a reader would: numbers of one unit, by hand. */
-export function addedUp({ terms, result }: ShownWorking): {
+export function addedUp({ terms, result }: {
+  readonly terms: readonly Pick<ShownTerm, 'sign' | 'text'>[]
+  readonly result: string
+}): {
   readonly sum: bigint
   readonly said: bigint
   readonly units: Set<string>
@@ -67,6 +72,14 @@ export function notAddingUp(estate: Estate): { readonly count: number; readonly 
     const { sum, said, units } = addedUp(shown)
     if (sum !== said || units.size !== 1)
       wrong.push(`${where}: ${shown.terms.map(({ sign, text }) => `${sign} ${text}`).join(' ')} = ${shown.result}`)
+  }
+  for (const { sentence, evidence } of Findings.of(estate, TODAY).settled().list()) {
+    if (!evidence.some(({ label }) => label.startsWith('less '))) continue
+    count++
+    const terms = evidence.map((one) => ({ sign: one.label.startsWith('less ') ? ('−' as const) : ('' as const), text: evidenceShown(one) }))
+    const { sum, said, units } = addedUp({ terms: terms.slice(0, -1), result: terms.at(-1)?.text ?? '' })
+    if ((sum < 0n ? -sum : sum) !== said || units.size !== 1)
+      wrong.push(`${sentence}: ${terms.map(({ sign, text }) => `${sign} ${text}`).join(' ')}`)
   }
   return { count, wrong }
 }

@@ -7,6 +7,8 @@ export interface ShownTerm {
   /** Empty for what is only shown, and for the first term where it is added. */
   readonly sign: '' | '+' | '−'
   readonly text: string
+  /** What is written, unrounded, in the figure's unit. */
+  readonly value: number
   readonly label: string
   readonly from: string
 }
@@ -95,6 +97,7 @@ export function shownWorking(figure: Figure): ShownWorking {
     terms: inputs.map((input, index) => ({
       sign: input.sign === '−' ? '−' : input.sign === '+' && index > 0 ? '+' : '',
       text: writing && input.sign !== undefined ? writing.text(input.value) : formatUnit(input.value, input.unit),
+      value: input.value,
       label: input.label,
       from: input.from,
     })),

@@ -1,4 +1,4 @@
-import { fixOf, formatUnit, type Estate, type Evidence, type Finding, type Kind } from '@insel/core'
+import { evidenceShown, fixOf, type Estate, type Finding, type Kind } from '@insel/core'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { usePreview } from '../../estate/checks'
@@ -10,8 +10,6 @@ import { ProposalFooter } from '../proposals/proposal-footer'
 import { useProposal } from '../proposals/use-proposal'
 import { Mark } from '../../ui/mark'
 import { Trouble } from '../../ui/page'
-
-const shown = ({ value, unit }: Evidence) => (typeof value === 'number' && unit ? formatUnit(value, unit) : String(value))
 
 /** One finding: what, the evidence, what to do, and where possible the fix, looked at before it is applied. */
 export function FindingItem({
@@ -60,7 +58,7 @@ export function FindingItem({
             {finding.evidence.map((one, index) => (
               <span key={one.label}>
                 {index > 0 && ' · '}
-                {one.label} <span className="font-mono text-small text-ink">{shown(one)}</span>
+                {one.label} <span className="font-mono text-small text-ink">{evidenceShown(one)}</span>
               </span>
             ))}
           </p>

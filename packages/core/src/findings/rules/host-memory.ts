@@ -1,6 +1,6 @@
 import { memoryBudget } from '../../capacity/index.js'
 import { formatMiB } from '../../units/index.js'
-import { defineRule } from '../rule.js'
+import { defineRule, evidenceOfSum } from '../rule.js'
 import { onHostOf } from './again.js'
 
 /** More memory promised to guests than a host has to give, or than it has without its failover reserve. */
@@ -22,10 +22,7 @@ export const hostMemory = defineRule({
         sentence: beyondReserve
           ? `${host.name} promises its guests ${formatMiB(over - reserveMiB)} more memory than it has, even with the failover reserve used up.`
           : `${host.name} is ${formatMiB(over)} into its failover reserve of ${formatMiB(reserveMiB)}.`,
-        evidence: [
-          ...left.inputs.map(({ label, value, sign }) => ({ label: sign === '−' ? `less ${label}` : label, value, unit: 'MiB' as const })),
-          { label: 'over', value: over, unit: 'MiB' },
-        ],
+        evidence: evidenceOfSum(left, 'over'),
         remedy: 'Move a guest to a host with room, make one smaller, or add memory to the host.',
       },
     ]

@@ -1,6 +1,6 @@
 import { storeBudget } from '../../capacity/index.js'
 import { formatBytes, formatNumber } from '../../units/index.js'
-import { defineRule } from '../rule.js'
+import { defineRule, evidenceOfSum } from '../rule.js'
 import { storesWithOtherRoom } from './again.js'
 
 /** Disks that together promise more than the store holds. Common practice, no source. */
@@ -11,18 +11,13 @@ export const storePromise = defineRule({
   measure: { evidence: 'exposure', worse: 'more' },
   again: storesWithOtherRoom,
   check(estate, store, policy) {
-    const { promised, promiseRatio, exposure, freeBytes } = storeBudget(estate, store)
+    const { promised, heldPromise, promiseRatio, exposure } = storeBudget(estate, store)
     if (promiseRatio * 100 <= policy.thinPromiseMaxPercent) return []
     return [
       {
         severity: 'warning',
-        sentence: `Disks on ${store.name} promise ${formatBytes(promised.value)}, ${formatNumber(promiseRatio * 100, 0)} % of its ${formatBytes(store.capacityBytes)}; if all fill, it is short of ${formatBytes(exposure.value)}.`,
-        evidence: [
-          { label: 'promised', value: promised.value, unit: 'bytes' },
-          { label: 'capacity', value: store.capacityBytes, unit: 'bytes' },
-          { label: 'free', value: freeBytes, unit: 'bytes' },
-          { label: 'exposure', value: exposure.value, unit: 'bytes' },
-        ],
+        sentence: `Disks on ${store.name} promise ${formatBytes(promised.value + heldPromise.value)}, ${formatNumber(promiseRatio * 100, 0)} % of its ${formatBytes(store.capacityBytes)}; if all fill, it is short of ${formatBytes(exposure.value)}.`,
+        evidence: evidenceOfSum(exposure, 'exposure'),
         remedy: 'Move a disk to another store, extend the store, or raise the policy and watch the growth.',
       },
     ]
