@@ -75,7 +75,7 @@ describe('commands', () => {
   it('findings can be left out; the next answer has its own all the same', async () => {
     const resize = (memoryMiB: number) => ({ type: 'guest.resize', guestId: known.guest, memoryMiB })
     const quiet = await server.send([resize(65536)]).query({ findings: 'false' })
-    expect(quiet.body as CommandsResponse).toMatchObject({ findings: { raised: [], settled: [] } })
+    expect(quiet.body as CommandsResponse).toMatchObject({ findings: { raised: [], changed: [], settled: [] } })
     const back = await server.send([resize(8192)])
     expect((back.body as CommandsResponse).findings.settled.map((finding) => finding.ruleId)).toContain('guest.larger-than-any-host')
     expect(problem(await server.send([resize(4096)]).query({ findings: 'maybe' })).detail).toBe('findings is true or false.')

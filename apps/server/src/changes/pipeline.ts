@@ -92,7 +92,7 @@ const TURN_MS = 100
 /** How often a turn begins again when the estate is removed, or restored, while it is on. */
 const TRIES = 3
 
-const NO_FINDINGS: FindingsChange = { raised: [], settled: [], pending: [] }
+const NO_FINDINGS: FindingsChange = { raised: [], changed: [], settled: [], pending: [] }
 
 /** A preview answers with everything; a change is not kept waiting for what takes long, and its answer names what is missing. */
 function changedFindings(before: EstateVersion, after: EstateVersion, isWhole: boolean): FindingsChange {

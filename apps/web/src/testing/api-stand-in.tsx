@@ -216,7 +216,7 @@ export class ApiStandIn {
       const { estate, difference } = applyAll(this.estate, commands, this.#context(person))
       if (!isEmpty(difference))
         this.#take(estate, difference, commands, { id: person, name: this.estate.find('person', person)?.name ?? '?' })
-      return json({ revision: this.revision, epoch: this.epoch, difference, findings: { raised: [], settled: [], pending: [] } })
+      return json({ revision: this.revision, epoch: this.epoch, difference, findings: { raised: [], changed: [], settled: [], pending: [] } })
     } catch (error) {
       if (!(error instanceof CommandError)) throw error
       return problem(422, error.code, error.message, error.problems)
@@ -233,7 +233,7 @@ export class ApiStandIn {
     if (!change) return problem(404, 'not-found', 'There is no such change.')
     const { estate, difference } = revertItem(this.estate, itemId, change.difference, this.#context(person))
     this.#take(estate, difference, [], { id: person, name: '' })
-    return json({ revision: this.revision, epoch: this.epoch, difference, findings: { raised: [], settled: [], pending: [] } })
+    return json({ revision: this.revision, epoch: this.epoch, difference, findings: { raised: [], changed: [], settled: [], pending: [] } })
   }
 
   /** What the server does with a text: it reads it itself, upon the revision that was shown. */
@@ -268,7 +268,7 @@ export class ApiStandIn {
     })
     if (stray) return problem(409, 'changed-since', `Change ${revision} cannot be reverted: what it did was changed since.`)
     this.#take(this.estate.with(change.back), change.back, [], { id: person, name: '' })
-    return json({ revision: this.revision, epoch: this.epoch, difference: change.back, findings: { raised: [], settled: [], pending: [] } })
+    return json({ revision: this.revision, epoch: this.epoch, difference: change.back, findings: { raised: [], changed: [], settled: [], pending: [] } })
   }
 }
 

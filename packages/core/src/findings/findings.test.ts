@@ -162,6 +162,24 @@ describe('findings', () => {
     expect(change.raised.map((f) => f.ruleId)).toEqual(['guest.no-backup'])
     expect(compareFindings(Findings.of(worse, TODAY), Findings.of(start, TODAY)).settled.map((f) => f.ruleId)).toEqual(['guest.no-backup'])
   })
+
+  it('says of what was there before which way it goes, and does not call it new', () => {
+    const full = after({ type: 'host.update', id: idOf('gannet'), changes: { memoryMiB: 9000 } })
+    const sized = (memoryMiB: number) => {
+      const { estate, difference } = apply(full, { type: 'guest.resize', guestId: idOf('playout'), memoryMiB }, testContext(7))
+      const before = Findings.of(full, TODAY)
+      const { raised, changed, settled } = compareFindings(before, before.after(estate, difference))
+      const all = [
+        ...raised.map((finding) => ({ finding, how: 'new' })),
+        ...changed,
+        ...settled.map((finding) => ({ finding, how: 'settled' })),
+      ]
+      return all.filter(({ finding }) => finding.ruleId === 'host.memory-over-budget').map(({ how }) => how)
+    }
+    expect(sized(8000)).toEqual(['better'])
+    expect(sized(32_768)).toEqual(['worse'])
+    expect(sized(1024)).toEqual(['settled'])
+  })
 })
 
 describe('what takes long in a large estate', () => {
@@ -252,7 +270,12 @@ describe('rules', () => {
   it('thin disks that promise more than the store holds', () => {
     const estate = after({ type: 'disk.update', id: idOf('playoutDisk'), changes: { sizeBytes: 1160 * GiB } })
     // 1160 + 40 GiB promised on 1000 GiB: exposure = (1200 − 84) − (1000 − 84) = 200 GiB.
-    expect(only(estate, 'store.thin-promise').evidence).toContainEqual({ label: 'exposure', value: 200 * GiB, unit: 'bytes', shown: '200 GiB' })
+    expect(only(estate, 'store.thin-promise').evidence).toContainEqual({
+      label: 'exposure',
+      value: 200 * GiB,
+      unit: 'bytes',
+      shown: '200 GiB',
+    })
   })
 
   it('a duplicate address names both and moves the younger', () => {

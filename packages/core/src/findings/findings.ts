@@ -184,24 +184,50 @@ export function fixOf(estate: Estate, finding: Pick<Finding, 'ruleId' | 'subject
   return subject && rules.find((rule) => rule.id === finding.ruleId)?.fix?.(estate, subject)
 }
 
-/** Findings that a change raised, and those it settled. */
+/** A finding that says something else after a change, and which way it went. */
+export interface ChangedFinding {
+  readonly finding: Finding
+  readonly how: 'worse' | 'better' | 'changed'
+}
+
+/** What a change did to the findings. */
 export interface FindingsChange {
+  /** Those that were not there before. */
   readonly raised: readonly Finding[]
+  /** Those that were there and say something else now. */
+  readonly changed: readonly ChangedFinding[]
   readonly settled: readonly Finding[]
   /** Rules about which nothing is said yet, because to look again takes long. */
   readonly pending: readonly Pick<Rule, 'id' | 'title'>[]
 }
 
-/** What a change did to the findings. A finding whose sentence changed is raised again and settles none. */
+/**
+ * What a change did to the findings: each is new, changed or settled, and never two of these.
+ *
+ * @example compareFindings(before, before.after(estate, difference)).settled
+ */
 export function compareFindings(before: Findings, after: Findings): FindingsChange {
   const again = after.againSince(before)
   const old = new Map(again.before.map((finding) => [finding.id, finding]))
   const now = new Set(again.now.map((finding) => finding.id))
+  const sorted = [...again.now].sort(inOrder)
   return {
-    raised: again.now.filter((finding) => old.get(finding.id)?.sentence !== finding.sentence).sort(inOrder),
+    raised: sorted.filter(({ id }) => !old.has(id)),
+    changed: sorted.flatMap((finding) => {
+      const was = old.get(finding.id)
+      return was && (was.sentence !== finding.sentence || was.severity !== finding.severity) ? [{ finding, how: wayOf(was, finding) }] : []
+    }),
     settled: again.before.filter((finding) => !now.has(finding.id)).sort(inOrder),
     pending: after.pending,
   }
+}
+
+/** Which way a finding went: by its severity, otherwise by the figure that its rule is judged by. */
+function wayOf(was: Finding, is: Finding): ChangedFinding['how'] {
+  const measure = rules.find(({ id }) => id === is.ruleId)?.measure
+  const figure = ({ evidence }: Finding) => Number(evidence.find(({ label }) => label === measure?.evidence)?.value ?? Number.NaN)
+  const grown = bySeverity(was, is) || (figure(is) - figure(was)) * (measure?.worse === 'less' ? -1 : 1)
+  return grown > 0 ? 'worse' : grown < 0 ? 'better' : 'changed'
 }
 
 /** What the estate's people agreed on, and the estate's own domain and time zone, are read by rules of all kinds. */

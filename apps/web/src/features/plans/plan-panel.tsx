@@ -9,7 +9,7 @@ import { usePaths } from '../../lib/paths'
 import { useRecord } from '../../estate/use-record'
 import { Button } from '../../ui/button'
 import { Trouble } from '../../ui/page'
-import { Mark } from '../../ui/mark'
+import { FindingLine } from '../proposals/finding-line'
 import { DifferenceView } from '../proposals/difference-view'
 import { CarryOutAll } from './carry-out-all'
 
@@ -111,9 +111,10 @@ export function PlanPanel({ basis: { plan, item, ahead } }: { basis: Extract<Bas
             </details>
           )}
           {findings?.raised.map((finding) => (
-            <p key={finding.id} className="flex gap-2 items-baseline mt-1.5 text-dense">
-              <Mark of={finding.severity} /> <span className="min-w-0 break-words">{finding.sentence}</span>
-            </p>
+            <FindingLine key={finding.id} finding={finding} />
+          ))}
+          {findings?.changed.map(({ finding, how }) => (
+            <FindingLine key={finding.id} finding={finding} how={how} />
           ))}
           {findings && findings.settled.length > 0 && (
             <p className="mt-1.5 text-dense text-soft">Settles {counted(findings.settled.length, 'open finding')}.</p>

@@ -3,13 +3,13 @@ import { createContext, use } from 'react'
 import { usePreview } from '../../estate/checks'
 import { useEstate } from '../../estate'
 import { DifferenceView } from './difference-view'
-import { Mark } from '../../ui/mark'
+import { FindingLine } from './finding-line'
 import { Part, Trouble } from '../../ui/page'
 
 /** What cannot be read yet, so that there is nothing to show the effect of: a field’s name, or the line. */
 export const UnreadContext = createContext<string | undefined>(undefined)
 
-/** What commands would do before they are applied: findings they raise and settle, and the exact difference. */
+/** What commands would do before they are applied: findings they raise, change and settle, and the exact difference. */
 export function Effect({ commands, withDifference = true }: { commands: readonly Command[] | undefined; withDifference?: boolean }) {
   const { estate } = useEstate()
   const preview = usePreview(commands)
@@ -26,9 +26,10 @@ export function Effect({ commands, withDifference = true }: { commands: readonly
       <Part title="New findings">
         {findings.raised.length === 0 && <p className="text-soft py-1">None.</p>}
         {findings.raised.map((finding) => (
-          <p key={finding.id} className="flex gap-2 items-baseline py-1.5 border-t border-line first:border-0 text-dense">
-            <Mark of={finding.severity} /> <span className="min-w-0 break-words">{finding.sentence}</span>
-          </p>
+          <FindingLine key={finding.id} finding={finding} />
+        ))}
+        {findings.changed.map(({ finding, how }) => (
+          <FindingLine key={finding.id} finding={finding} how={how} />
         ))}
         {findings.settled.length > 0 && (
           <p className="text-dense text-soft py-1.5 border-t border-line">
