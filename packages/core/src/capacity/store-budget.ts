@@ -7,15 +7,13 @@ import { standing, storeSpace, takenBytes } from './capacity.js'
 export interface StoreBudget {
   /** Bytes taken: thick disks whole, thin ones as last seen, images, and what else is recorded to be on it. */
   readonly used: Figure
-  /** Bytes promised: every disk at its full size, beside what else is on it. */
+  /** Bytes promised: every disk at its full size, those that moves under way bring, and what else is on it. */
   readonly promised: Figure
-  /** What moves under way will bring, and no disk shows yet. */
+  /** What the copies of moves under way take, and no disk shows yet. */
   readonly held: Figure
-  /** What those may grow to, bytes: promised as soon as they are recorded there. */
-  readonly heldPromise: Figure
   /** Capacity less used and held. */
   readonly freeBytes: number
-  /** Promised, also for moves under way, over capacity, 1 = all of it. */
+  /** Promised over capacity, 1 = all of it. */
   readonly promiseRatio: number
   /** Bytes by which the store is short if every thin disk fills: negative when there is room for all. */
   readonly exposure: Figure
@@ -98,38 +96,29 @@ function workOut(estate: Estate, store: Store): StoreBudget {
   ]
   const and = beside.length > 0 ? ' + other use' : ''
   const used = sumFigure(`thick disks at their size + thin disks as last seen${and}`, 'bytes', inputs(takenBytes), 'common practice')
-  const promised = sumFigure(
-    `every disk at its size${and}`,
+  const { freeBytes } = storeSpace(estate, store)
+  const held = sumFigure(
+    'disks of moves under way, by what their copies take',
     'bytes',
-    inputs((disk) => disk.sizeBytes),
+    arriving(estate, store, 'bytes'),
+    'derived from the moves under way',
+  )
+  const arrive = arriving(estate, store, 'promisedBytes').filter(({ value }) => value > 0)
+  const promised = sumFigure(
+    `every disk at its size${and}${arrive.length > 0 ? ' + disks that arrive by moves' : ''}`,
+    'bytes',
+    [...inputs((disk) => disk.sizeBytes), ...arrive],
     'common practice',
   )
-  const { freeBytes } = storeSpace(estate, store)
-  const holds = (formula: string, of: 'bytes' | 'promisedBytes') =>
-    sumFigure(
-      formula,
-      'bytes',
-      heldOnStore(estate, store.id).map((hold) => ({
-        label: `${estate.find('guest', hold.disk.guestId)?.name ?? '?'} ${hold.disk.use}`,
-        value: hold[of],
-        unit: 'bytes' as const,
-        sign: '+' as const,
-        from: `disk ${hold.disk.position}, arrives by a move`,
-      })),
-      'derived from the moves under way',
-    )
-  const held = holds('disks of moves under way, by what their copies take', 'bytes')
-  const heldPromise = holds('disks of moves under way, at their size', 'promisedBytes')
-  const ofMoves = (label: string, value: number, sign: '+' | '−', from: string) =>
-    value === 0 ? [] : [{ label, value, unit: 'bytes' as const, sign, from }]
   const exposure = sumFigure(
-    `promised${heldPromise.value > 0 ? ' + promised for moves' : ''} − used${held.value > 0 ? ' − held for moves' : ''} − free`,
+    `promised − used${held.value > 0 ? ' − held for moves' : ''} − free`,
     'bytes',
     [
-      { label: 'promised', value: promised.value, unit: 'bytes', sign: '+', from: counted(disks.length, 'disk') },
-      ...ofMoves('promised for moves', heldPromise.value, '+', 'disks that arrive, at their size'),
+      { label: 'promised', value: promised.value, unit: 'bytes', sign: '+', from: counted(disks.length + arrive.length, 'disk') },
       { label: 'used', value: used.value, unit: 'bytes', sign: '−', from: 'thick whole, thin as last seen' },
-      ...ofMoves('held for moves', held.value, '−', 'what their copies take'),
+      ...(held.value > 0
+        ? [{ label: 'held for moves', value: held.value, unit: 'bytes', sign: '−', from: 'what their copies take' } as const]
+        : []),
       {
         label: 'free',
         value: freeBytes,
@@ -140,6 +129,16 @@ function workOut(estate: Estate, store: Store): StoreBudget {
     ],
     'common practice',
   )
-  const promiseRatio = (promised.value + heldPromise.value) / store.capacityBytes
-  return { used, promised, held, heldPromise, freeBytes, promiseRatio, exposure }
+  const promiseRatio = promised.value / store.capacityBytes
+  return { used, promised, held, freeBytes, promiseRatio, exposure }
 }
+
+/** The disks that moves under way bring to a store, as terms of a sum. */
+const arriving = (estate: Estate, store: Store, of: 'bytes' | 'promisedBytes') =>
+  heldOnStore(estate, store.id).map((hold) => ({
+    label: `${estate.find('guest', hold.disk.guestId)?.name ?? '?'} ${hold.disk.use}`,
+    value: hold[of],
+    unit: 'bytes' as const,
+    sign: '+' as const,
+    from: `disk ${hold.disk.position}, arrives by a move`,
+  }))

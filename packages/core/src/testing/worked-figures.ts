@@ -22,8 +22,8 @@ function* figuresOf(estate: Estate): Generator<readonly [where: string, figure: 
       yield [`${host.name} ${name}`, figure]
   }
   for (const store of estate.all('store')) {
-    const { used, promised, held, heldPromise, exposure } = storeBudget(estate, store)
-    for (const [name, figure] of Object.entries({ used, promised, held, heldPromise, exposure })) yield [`${store.name} ${name}`, figure]
+    const { used, promised, held, exposure } = storeBudget(estate, store)
+    for (const [name, figure] of Object.entries({ used, promised, held, exposure })) yield [`${store.name} ${name}`, figure]
   }
   for (const array of estate.all('array')) yield [array.id, arrayOf(estate, array).usable]
   for (const guest of estate.all('guest').slice(0, 200)) {

@@ -73,6 +73,7 @@ function Overview({ host }: { host: Host }) {
                       <FigureView figure={budget.used} title={`Used on ${store.name}`}>
                         {formatBytes(budget.used.value)}
                       </FigureView>
+                      {budget.held.value > 0 && <span className="text-soft"> and {formatBytes(budget.held.value)} held for moves</span>}
                     </td>
                     <td>
                       <FigureView figure={budget.promised} title={`Promised by ${store.name}`}>

@@ -69,7 +69,7 @@ function StoreBody({ store }: { store: Store }) {
           }
         >
           <div className="py-2">
-            <StoreBar store={store} used={used} promised={budget.promised.value} />
+            <StoreBar store={store} used={used} held={isFilled ? 0 : budget.held.value} promised={budget.promised.value} />
           </div>
           <p className="text-dense flex flex-wrap gap-x-6" aria-live="polite">
             <span>

@@ -47,6 +47,7 @@ export function StoresPage() {
             host,
             place: placeOf(store, () => host || undefined),
             used: budget.used.value,
+            held: budget.held.value,
             promised: budget.promised.value,
             free: budget.freeBytes,
             promise: budget.promiseRatio,
@@ -98,7 +99,7 @@ export function StoresPage() {
       csvHeader: 'Used (share)',
       cell: (row) => (
         <div className="min-w-40">
-          <StoreBar store={row.store} used={row.used} promised={row.promised} />
+          <StoreBar store={row.store} used={row.used} held={row.held} promised={row.promised} />
         </div>
       ),
     },
@@ -116,7 +117,16 @@ export function StoresPage() {
       ),
     },
     capacityBytes: bytes('capacity', 'Capacity', (row) => row.store.capacityBytes),
-    used: bytes('used', 'Used', (row) => row.used),
+    used: {
+      ...bytes('used', 'Used', (row) => row.used),
+      cell: (row) => (
+        <>
+          {formatBytes(row.used)}
+          {row.held > 0 && <span className="text-soft"> and {formatBytes(row.held)} held for moves</span>}
+        </>
+      ),
+    },
+    held: { ...bytes('held', 'Held for moves', (row) => row.held), isExtra: true },
     free: bytes('free', 'Free', (row) => row.free),
     promise: {
       id: 'promised',

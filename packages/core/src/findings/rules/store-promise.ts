@@ -11,12 +11,12 @@ export const storePromise = defineRule({
   measure: { evidence: 'exposure', worse: 'more' },
   again: storesWithOtherRoom,
   check(estate, store, policy) {
-    const { promised, heldPromise, promiseRatio, exposure } = storeBudget(estate, store)
+    const { promised, promiseRatio, exposure } = storeBudget(estate, store)
     if (promiseRatio * 100 <= policy.thinPromiseMaxPercent) return []
     return [
       {
         severity: 'warning',
-        sentence: `Disks on ${store.name} promise ${formatBytes(promised.value + heldPromise.value)}, ${formatNumber(promiseRatio * 100, 0)} % of its ${formatBytes(store.capacityBytes)}; if all fill, it is short of ${formatBytes(exposure.value)}.`,
+        sentence: `Disks on ${store.name} promise ${formatBytes(promised.value)}, ${formatNumber(promiseRatio * 100, 0)} % of its ${formatBytes(store.capacityBytes)}; if all fill, it is short of ${formatBytes(exposure.value)}.`,
         evidence: evidenceOfSum(exposure, 'exposure'),
         remedy: 'Move a disk to another store, extend the store, or raise the policy and watch the growth.',
       },
