@@ -122,7 +122,7 @@ export function StoresPage() {
       cell: (row) => (
         <>
           {formatBytes(row.used)}
-          {row.held > 0 && <span className="text-soft"> and {formatBytes(row.held)} held for moves</span>}
+          {row.held > 0 && <span className="block text-soft">+ {formatBytes(row.held)} held</span>}
         </>
       ),
     },
