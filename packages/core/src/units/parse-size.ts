@@ -45,6 +45,16 @@ const fieldUnits: Readonly<Record<string, readonly [binary: number, decimal: num
   mib: [MiB, MiB],
   gib: [GiB, GiB],
   tib: [TiB, TiB],
+  // Octets, as they are written in French.
+  o: [1, 1],
+  ko: [KiB, 1e3],
+  mo: [MiB, MB],
+  go: [GiB, GB],
+  to: [TiB, TB],
+  kio: [KiB, KiB],
+  mio: [MiB, MiB],
+  gio: [GiB, GiB],
+  tio: [TiB, TiB],
 }
 const unitNames = new Map<number, SizeUnit>([
   [1, 'bytes'],
@@ -122,6 +132,11 @@ export function parseSize(text: string, context: SizeContext, { unit: column, st
 const unitBytes = (unit: string, context: SizeContext): number | undefined =>
   Object.hasOwn(fieldUnits, unit.toLowerCase()) ? fieldUnits[unit.toLowerCase()]?.[context === 'label' ? 1 : 0] : undefined
 
+/** What is a unit only in brackets or right behind what is measured: `Moved to` and `Mo to Fr` are words. */
+const OCTETS = /^[kmgt]o$/
+const isOctets = (heading: string, unit: string): boolean =>
+  new RegExp(`(?:[([]|ram|m[eé]moire|disque|stockage|capacit[eé]|taille)[\\s_-]*${unit}(?![a-z])`, 'i').test(heading)
+
 /**
  * The unit that a column's heading names: `Memory (GB)`, `RAM MB`, `diskBytes`, `Memory %`. GB in a heading of memory or disks
  * means GiB, as it does in a field.
@@ -139,7 +154,8 @@ export function unitInHeading(heading: string): SizeUnit | '%' | undefined {
     .flatMap((word) => (word.endsWith('%') ? [word.slice(0, -1), '%'] : word.split(/(?=%)/)))
   for (const word of words.reverse()) {
     if (word === '%' || word === 'percent' || word === 'pct' || word === 'prozent') return '%'
-    const factor = word.length > 1 ? unitBytes(word, 'memory') : undefined
+    const isUnit = word.length > 1 && (!OCTETS.test(word) || isOctets(heading, word))
+    const factor = isUnit ? unitBytes(word, 'memory') : undefined
     const name = factor === undefined ? undefined : unitNames.get(factor)
     if (name) return name
   }

@@ -27,6 +27,10 @@ describe('columns', () => {
   it.each([
     ['Name,CPUs,RAM,Storage,IP address', ['name', 'vCPU', 'memory', 'disks', 'addresses']],
     ['server;node;status;OS;comment', ['name', 'host', 'state', 'system', 'note']],
+    ['Server;Name;CPUs', ['host', 'name', 'vCPU']],
+    ['Nom;Serveur;Mémoire (Go)', ['name', 'host', 'memory']],
+    ['Serveur;Mémoire (Go)', ['name', 'memory']],
+    ['Name;Datenspeicher;Arbeitsspeicher (GB)', ['name', 'leave out', 'memory']],
     ['colour,weight', ['leave out', 'leave out']],
     ['name,name', ['name', 'leave out']],
   ])('%s', (headings, columns) => {
@@ -40,6 +44,21 @@ describe('columns', () => {
     expect(read(text, { columns: ['leave out', 'vCPU'] }).rejected[0]?.reason).toContain('Choose the column with the names')
     expect(guestColumns.at(-1)).toBe('leave out')
   })
+})
+
+it.each([
+  // How the states are called in German, French and Spanish; from memory.
+  ['läuft', 'running'],
+  ['Laeuft', 'running'],
+  ['En marche', 'running'],
+  ['arrete', 'stopped'],
+  ['Arrêté', 'stopped'],
+  ['En ejecución', 'running'],
+  ['apagada', 'stopped'],
+  ['geplant', 'planned'],
+])('the state “%s” is %s', (said, state) => {
+  const { commands } = read(`name;host;vcpu;memory;state\nx-9;gannet;1;2G;${said}`)
+  expect(commands).toContainEqual(expect.objectContaining({ type: 'guest.add', record: expect.objectContaining({ state }) as unknown }))
 })
 
 describe('units', () => {
@@ -57,6 +76,9 @@ describe('units', () => {
     ['name,vcpu,memory', 'a,1,8G', 8192],
     ['name,vcpu,memory_gib', 'a,1,8', 8192],
     ['name,vcpu,memory', 'a,1,8 GB', 8192],
+    ['Nom;Processeurs;Mémoire (Go)', 'a;1;8', 8192],
+    ['Nom;Processeurs;RAM Mo', 'a;1;8192', 8192],
+    ['Nom;Processeurs;RAM', 'a;1;8 Go', 8192],
   ])('%s: %s', (headings, row, memoryMiB) => expect(memoryOf(headings, row)).toBe(memoryMiB))
 
   it('what has no unit is asked, and what has two readings', () => {

@@ -6,7 +6,7 @@ export const headings = {
   mac: /\bmac/i,
   vlan: /vlan/i,
   cpu: /v?cpus?\b|processor|\bcores?\b|prozessor|\bv?kerne?\b|processeur|c(?:œ|oe)urs?\b|procesador|n[uú]cleo/i,
-  memory: /\bmem\b|memory|\bv?ram\b|^v?ram|speicher|m[eé]moire|memoria/i,
+  memory: /\bmem\b|memory|\bv?ram\b|^v?ram|(?<!daten)speicher|m[eé]moire|memoria/i,
   /** Room on disks, which in German is named after memory. */
   disks:
     /speicherplatz|plattenspeicher|massenspeicher|dis[kc]s?\b|\bdis[kc]|storage|drives?\b|\bhdd|\bssd|festplatte|\bplatten?\b|laufwerk|disque|stockage|disco|almacenamiento/i,

@@ -184,8 +184,8 @@ export class RowNotes<C extends string> {
   choice<T extends string>(column: C, options: readonly T[], others: Readonly<Record<string, T>> = {}): T | undefined {
     const text = this.text(column)?.toLowerCase()
     if (text === undefined) return undefined
-    const plain = text.replace(/[\s_-]+/g, '')
-    const found = options.find((option) => option.toLowerCase() === text) ?? (Object.hasOwn(others, plain) ? others[plain] : undefined)
+    const plain = bare(text)
+    const found = options.find((option) => bare(option) === plain) ?? Object.entries(others).find(([word]) => bare(word) === plain)?.[1]
     if (!found) this.refuse(column, `“${text}” is none of ${options.join(', ')}.`)
     return found
   }
@@ -236,3 +236,10 @@ export function changesTo<R extends object>(record: R, values: Partial<R>): Part
   const changed = changedFields(record as unknown as AnyRecord, { ...record, ...given } as unknown as AnyRecord)
   return Object.fromEntries(changed.map((name) => [name, given[name as keyof R]])) as Partial<R>
 }
+
+/** A word without its case, accents, spaces and dashes. */
+const bare = (text: string): string =>
+  text
+    .normalize('NFD')
+    .replace(/[\u0300-\u036f\s_-]+/g, '')
+    .toLowerCase()

@@ -31,11 +31,11 @@ export interface Table<C extends string> {
   readonly asks: readonly ColumnAsk<C>[]
 }
 
-/** A column that would hold what an earlier one holds. */
+/** A column that would hold what another one holds. */
 interface ColumnAsk<C extends string> {
   readonly at: number
   readonly column: C
-  /** The place of the earlier one. */
+  /** The place of the other one. */
   readonly like: number
 }
 
@@ -45,7 +45,7 @@ export interface TableReader<C extends string> {
   readonly row: string
   readonly rowsMax: number
   readonly charactersMax: number
-  /** The first that fits a heading and is not taken yet decides. */
+  /** The first that fits a heading and is not taken yet decides; of two headings the one that fits an earlier guess has it. */
   readonly guesses: readonly (readonly [heading: RegExp, column: C])[]
   readonly leaveOut: C
   /** Columns that hold numbers. */
@@ -177,28 +177,32 @@ function joined(upper: readonly string[], lower: readonly string[], isKnown: (he
   })
 }
 
-/** What columns hold, by their headings; each column of a record is held by one, but for what several hold together. */
+/**
+ * What columns hold, by their headings; each column of a record is held by one, but for what several hold together. Where two would hold
+ * the same, the one whose guess comes first has it, and the other what it fits next.
+ */
 function guessed<C extends string>(
   headings: readonly string[],
   { guesses, leaveOut, several }: TableReader<C>,
 ): Pick<Headings<C>, 'columns' | 'asks'> {
+  const plain = headings.map((heading) => heading.trim().slice(0, 200))
+  const fits = plain.map((heading) => (heading === '' ? [] : guesses.filter(([pattern]) => pattern.test(heading))))
+  const columns: (C | undefined)[] = headings.map(() => undefined)
   const taken = new Map<C, number>()
-  const asks: ColumnAsk<C>[] = []
-  const columns = headings.map((heading, at): C => {
-    const plain = heading.trim().slice(0, 200)
-    const fits = plain === '' ? [] : guesses.filter(([pattern]) => pattern.test(plain)).map(([, column]) => column)
-    const guess =
-      fits[0] === leaveOut ? leaveOut : fits.find((column) => column !== leaveOut && (!taken.has(column) || several?.has(column)))
-    if (guess !== undefined) {
-      if (guess !== leaveOut) taken.set(guess, taken.get(guess) ?? at)
-      return guess
+  for (const guess of guesses)
+    for (const [at, own] of fits.entries()) {
+      const [, column] = guess
+      if (columns[at] !== undefined || !own.includes(guess)) continue
+      if (column === leaveOut ? own[0] !== guess : taken.has(column) && !several?.has(column)) continue
+      columns[at] = column
+      if (column !== leaveOut && !taken.has(column)) taken.set(column, at)
     }
-    const [wanted] = fits
+  const asks = fits.flatMap((own, at): readonly ColumnAsk<C>[] => {
+    const wanted = own[0]?.[1]
     const like = wanted === undefined ? undefined : taken.get(wanted)
-    if (wanted !== undefined && like !== undefined) asks.push({ at, column: wanted, like })
-    return leaveOut
+    return columns[at] === undefined && wanted !== undefined && like !== undefined ? [{ at, column: wanted, like }] : []
   })
-  return { columns, asks }
+  return { columns: columns.map((column) => column ?? leaveOut), asks }
 }
 
 function ambiguousIn(cell: string): string | undefined {
