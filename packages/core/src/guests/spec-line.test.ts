@@ -91,6 +91,11 @@ describe('the spec line', () => {
     ).toContain(words),
   )
 
+  it('a size after memory that is asked about is a disk, and not taken for the memory', () => {
+    const { spec } = readSpecLine('a 2cpu 496 40G')
+    expect([spec.memoryMiB, spec.disks]).toEqual([undefined, disks(40)])
+  })
+
   it('any line at all is read without failing, every part in its place', () =>
     fc.assert(
       fc.property(fc.string({ maxLength: 80 }), (line) => {

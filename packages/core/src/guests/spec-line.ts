@@ -120,9 +120,12 @@ export function readSpecLine(line: string, names?: SpecNames): SpecReading {
     spec[key] = value
     return {}
   }
+  // Memory that is asked about was said all the same: the size after it is a disk's.
+  let isMemorySaid = false
   const takeSizes = (text: string, count: number, as: 'memory' | 'disks' | undefined) => {
-    const meaning = as ?? (isSizeList(text) || spec.memoryMiB !== undefined ? 'disks' : 'memory')
+    const meaning = as ?? (isSizeList(text) || isMemorySaid ? 'disks' : 'memory')
     if (meaning === 'memory') {
+      isMemorySaid = true
       const reading = parseSize(text, 'memory')
       if (!reading.ok) return take(count, 'memory', { problem: reading.sentence })
       return take(count, 'memory', setOnce('memoryMiB', Math.round(reading.bytes / MiB), 'Memory'))
