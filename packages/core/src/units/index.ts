@@ -8,6 +8,7 @@ export { formatMbps, tcpPayloadRate } from './link-rate.js'
 export {
   BARE_MEMORY_MIN_MIB,
   parseSize,
+  binaryUnits,
   sizeUnits,
   unitInHeading,
   type SizeContext,

@@ -21,8 +21,10 @@ export interface SizeHints {
   readonly isOfMachine?: boolean
 }
 
-/** Units that a column of sizes may be in. */
-export const sizeUnits = ['bytes', 'KiB', 'MiB', 'GiB', 'TiB'] as const
+/** Units that a column of memory or disks may be in. */
+export const binaryUnits = ['bytes', 'KiB', 'MiB', 'GiB', 'TiB'] as const
+/** Units that a column of sizes may be in; those of tens are for what a label says, such as the room that drives have. */
+export const sizeUnits = [...binaryUnits, 'KB', 'MB', 'GB', 'TB'] as const
 export type SizeUnit = (typeof sizeUnits)[number]
 
 const fieldUnits: Readonly<Record<string, readonly [binary: number, decimal: number]>> = {
@@ -56,13 +58,8 @@ const fieldUnits: Readonly<Record<string, readonly [binary: number, decimal: num
   gio: [GiB, GiB],
   tio: [TiB, TiB],
 }
-const unitNames = new Map<number, SizeUnit>([
-  [1, 'bytes'],
-  [KiB, 'KiB'],
-  [MiB, 'MiB'],
-  [GiB, 'GiB'],
-  [TiB, 'TiB'],
-])
+/** What a column's unit is called, by the bytes that it stands for. */
+const unitNames: ReadonlyMap<number, SizeUnit> = new Map(sizeUnits.map((unit) => [unitBytes(unit, 'label') ?? 0, unit]))
 /** What a number without a unit counts in: MiB for memory, GiB for disks, GB on a label. */
 const bareUnits: Readonly<Record<SizeContext, number>> = { memory: MiB, disk: GiB, label: GB }
 /** A bare number of memory below this is as likely meant in GiB: no machine of today has so little. Common practice, no source. */
@@ -129,8 +126,10 @@ export function parseSize(text: string, context: SizeContext, { unit: column, st
   return { ok: true, bytes }
 }
 
-const unitBytes = (unit: string, context: SizeContext): number | undefined =>
-  Object.hasOwn(fieldUnits, unit.toLowerCase()) ? fieldUnits[unit.toLowerCase()]?.[context === 'label' ? 1 : 0] : undefined
+function unitBytes(unit: string, context: SizeContext): number | undefined {
+  const word = unit.toLowerCase()
+  return Object.hasOwn(fieldUnits, word) ? fieldUnits[word]?.[context === 'label' ? 1 : 0] : undefined
+}
 
 /** What is a unit only in brackets or right behind what is measured: `Moved to` and `Mo to Fr` are words. */
 const OCTETS = /^[kmgt]o$/
@@ -138,13 +137,13 @@ const isOctets = (heading: string, unit: string): boolean =>
   new RegExp(`(?:[([]|ram|m[eé]moire|disque|stockage|capacit[eé]|taille)[\\s_-]*${unit}(?![a-z])`, 'i').test(heading)
 
 /**
- * The unit that a column's heading names: `Memory (GB)`, `RAM MB`, `diskBytes`, `Memory %`. GB in a heading of memory or disks
- * means GiB, as it does in a field.
+ * The unit that a column's heading names: `Memory (GB)`, `RAM MB`, `diskBytes`, `Memory %`. GB in a heading of memory or disks means GiB,
+ * as it does in a field; in one of what a label says it is decimal.
  *
  * @returns undefined where it names none
- * @example unitInHeading('Memory (GB)') // 'GiB'
+ * @example unitInHeading('Mémoire (Go)') // 'GiB'
  */
-export function unitInHeading(heading: string): SizeUnit | '%' | undefined {
+export function unitInHeading(heading: string, context: SizeContext = 'memory'): SizeUnit | '%' | undefined {
   // memoryMiB and diskGB have their unit behind a change of case.
   const words = heading
     .slice(0, 200)
@@ -155,8 +154,7 @@ export function unitInHeading(heading: string): SizeUnit | '%' | undefined {
   for (const word of words.reverse()) {
     if (word === '%' || word === 'percent' || word === 'pct' || word === 'prozent') return '%'
     const isUnit = word.length > 1 && (!OCTETS.test(word) || isOctets(heading, word))
-    const factor = isUnit ? unitBytes(word, 'memory') : undefined
-    const name = factor === undefined ? undefined : unitNames.get(factor)
+    const name = isUnit ? unitNames.get(unitBytes(word, context) ?? 0) : undefined
     if (name) return name
   }
   return undefined

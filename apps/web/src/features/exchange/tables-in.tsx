@@ -216,6 +216,7 @@ function TableChoices({ table, isOut, choose }: { table: MappedTable; isOut: boo
           mapping={table.mapping}
           options={kind.columns}
           sizes={kind.sizes}
+          labels={kind.labels}
           choose={(mapping) => choose({ holds: table.holds, mapping })}
         />
       )}

@@ -254,7 +254,11 @@ function additionsOf(
     notes.refuse(vcpu === undefined ? 'vCPU' : 'memory', `It is new, and needs ${missing.join(' and ')}.`)
   const hostId = values.hostId ?? null
   const stores = hostId === null ? [] : estate.referring('store', 'hostId', hostId).filter((store) => store.kind === 'local')
-  if (hostId && disks.length > 0 && stores.length === 0) notes.refuse('disks', 'Its host has no local store for its disks.')
+  if (hostId && disks.length > 0 && stores.length === 0)
+    notes.refuse(
+      'disks',
+      `${estate.find('host', hostId)?.name ?? 'Its host'} has no local store for its disks. Add one to it, or leave the column out.`,
+    )
   if (vcpu === undefined || memoryMiB === undefined) return []
   const state = values.kind === 'template' ? 'stopped' : (values.state ?? stateOfNew)
   const isPlanned = state === 'planned' && values.kind === undefined

@@ -102,6 +102,7 @@ export const hostTable: TableKind<HostColumn> = {
     [/store/i, 'disks'],
     [headings.disks, 'disks'],
     [headings.memory, 'memory'],
+    [/capacit|kapazit|capacidad/i, 'disks'],
     [/platform|plattform|plateforme|plataforma|hypervisor|release|^os$|betriebssystem|syst[eè]me|sistema/i, 'platform'],
     [/model|hardware|type|modell|mod[eè]le|modelo/i, 'model'],
     [headings.vlan, 'networks'],
@@ -113,6 +114,7 @@ export const hostTable: TableKind<HostColumn> = {
     [headings.note, 'note'],
   ],
   sizes: new Set(['memory', 'disks']),
+  labels: new Set(['disks']),
   several: new Set(['disks']),
   sheetName: /host|server|hypervisor|hardware|physical|node|\bwirt|h[oô]te|serveur|servidor|anfitri/i,
   read(_, notes, context) {

@@ -306,6 +306,18 @@ describe('names and systems as people write them', () => {
 })
 
 describe('hosts', () => {
+  it.each([
+    // A drive of 4 TB is 4e12 bytes on its label, in its cell and under a heading alike: IEC 80000-13.
+    ['drives', '4 TB'],
+    ['Kapazität (GB)', '4000'],
+    ['capacité (Go)', '4000'],
+    ['Storage (TB)', '4'],
+  ])('%s, %s: a store of 4 TB', (heading, cell) => {
+    const made = after(importOf({ Hosts: `host,platform,cpu,ram,${heading}\nkittiwake,Brackwater 5,2x16,128 GB,${cell}` }))
+    const host = made.byKey('host', { name: 'kittiwake' })[0]
+    expect(made.referring('store', 'hostId', host?.id ?? '').map(({ capacityBytes }) => capacityBytes)).toEqual([4 * TB])
+  })
+
   it('with their processors, stores, networks, address and inventory', () => {
     const imported = importOf({
       Hosts:

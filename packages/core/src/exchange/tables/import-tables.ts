@@ -94,6 +94,7 @@ const readerOf = (holds: TableName) => ({
   guesses: tableKinds[holds].guesses,
   leaveOut: 'leave out',
   numbers: tableKinds[holds].sizes,
+  labels: tableKinds[holds].labels,
   several: tableKinds[holds].several,
 })
 

@@ -48,6 +48,8 @@ export interface TableKind<C extends string = string> {
   /** The first that fits a heading and is not taken yet decides. */
   readonly guesses: readonly (readonly [heading: RegExp, column: C])[]
   readonly sizes: ReadonlySet<C>
+  /** Those of them that hold what drives' labels say. */
+  readonly labels?: ReadonlySet<C>
   /** What several columns may hold, each a part of it. */
   readonly several?: ReadonlySet<C>
   /** Names of a sheet of a workbook on which such a table stands. */

@@ -50,6 +50,8 @@ export interface TableReader<C extends string> {
   readonly leaveOut: C
   /** Columns that hold numbers. */
   readonly numbers: ReadonlySet<C>
+  /** Those of them whose sizes are as labels say them, in units of tens. */
+  readonly labels?: ReadonlySet<C>
   /** What several columns may hold, each a part of it, such as disks. */
   readonly several?: ReadonlySet<C>
 }
@@ -127,7 +129,11 @@ export function tableOf<C extends string>(all: readonly TableRow[], reader: Tabl
     headings: headings.map((heading) => heading.trim()),
     headingLine: all[at]?.line ?? 1,
     rows,
-    proposed: { columns, units: headings.map(unitInHeading), style },
+    proposed: {
+      columns,
+      units: headings.map((heading, at) => unitInHeading(heading, reader.labels?.has(columns[at] as C) ? 'label' : 'memory')),
+      style,
+    },
     ambiguous: style ? undefined : numbers.flatMap((cell) => ambiguousIn(cell) ?? [])[0],
     asks,
   }
