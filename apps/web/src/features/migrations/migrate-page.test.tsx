@@ -1,4 +1,5 @@
-import { idOf } from '@insel/core/testing'
+import { Estate } from '@insel/core'
+import { idOf, smallEstate } from '@insel/core/testing'
 import { act, cleanup, fireEvent, screen, waitFor } from '@testing-library/react'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { stubServer } from '../../testing/api-stand-in'
@@ -11,8 +12,8 @@ afterEach(() => {
   vi.unstubAllGlobals()
 })
 
-async function open() {
-  const api = stubServer()
+async function open(estate?: Estate) {
+  const api = stubServer(estate)
   const page = await renderPlace(`guests/${idOf('playout')}/migrate`)
   await screen.findByRole('heading', { name: 'Migrate playout-1' })
   const guest = () => page.view().estate.find('guest', idOf('playout'))
@@ -47,6 +48,19 @@ describe('a guest’s move to another host', () => {
     await waitFor(() => expect(view().basis.on).toBe('item'))
     expect([guest()?.hostId, view().recorded.find('guest', idOf('playout'))?.hostId]).toEqual([idOf('fulmar'), idOf('gannet')])
     expect(view().recorded.all('item')).toMatchObject([{ title: 'Migrate playout-1 to fulmar', kind: 'move' }])
+  })
+
+  it('is decided by a time of the estate’s zone, wherever the browser is', async () => {
+    const records = smallEstate().toRecords()
+    const { choose, view } = await open(
+      Estate.fromRecords({ ...records, estate: records.estate.map((one) => ({ ...one, timeZone: 'Europe/Berlin' })) }),
+    )
+    await choose('fulmar')
+    fireEvent.change(screen.getByLabelText(/^Decide by/), { target: { value: '2027-03-29T22:00' } })
+    await press(/^Begin migration/)
+    await waitFor(() => expect(view().recorded.all('migration')).toHaveLength(1))
+    // Berlin is two hours before UTC from 2027-03-28 on: IANA tz database.
+    expect(view().recorded.all('migration')[0]?.decideBy).toBe('2027-03-29T20:00:00.000Z')
   })
 
   it('that the host cannot take is refused with the reason', async () => {

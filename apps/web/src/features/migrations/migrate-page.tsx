@@ -1,4 +1,4 @@
-import { counted, moveView, openMoves, type Command, type Guest, type Mapping, type MoveMethod } from '@insel/core'
+import { counted, moveView, openMoves, timeZoneOf, type Command, type Guest, type Mapping, type MoveMethod } from '@insel/core'
 import { useMemo, useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { useMoveAdvice, useMoveLook } from '../../estate/checks'
@@ -8,6 +8,7 @@ import { useKey } from '../../lib/keys'
 import { usePaths } from '../../lib/paths'
 import { useToday } from '../../estate/today'
 import { useGo } from '../../lib/use-go'
+import { instantAt } from '../../lib/wall-time'
 import { useRecord } from '../../estate/use-record'
 import { Button, Key } from '../../ui/button'
 import { Choice } from '../../ui/choice'
@@ -96,7 +97,7 @@ function Migrating({ guest }: { guest: Guest }) {
       previousId: cancelled?.id ?? null,
       downtimeMinutes: wish.downtimeMinutes ?? null,
       note,
-      decideBy: decideBy ? new Date(decideBy).toISOString() : null,
+      decideBy: instantAt(decideBy, timeZoneOf(estate)) ?? null,
       otherwise: otherwise.trim() || null,
       ...(time && time.bytes.value > 0
         ? {
