@@ -75,7 +75,7 @@ export function ColumnMapping<C extends string>({
         {rows.slice(0, 4).map(({ line, cells }) => (
           <tr key={line}>
             {cells.map((cell, at) => (
-              <td key={at} className="font-mono text-small">
+              <td key={at} className="font-mono text-small max-w-80 truncate" title={cell.length > 40 ? cell : undefined}>
                 {cell}
               </td>
             ))}

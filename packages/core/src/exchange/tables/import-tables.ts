@@ -130,7 +130,7 @@ function guessOf({ name, rows }: SourceTable): NonNullable<MappedTable['guess']>
       return {
         holds,
         columns: columns.length,
-        score: columns.length + (isSaid ? 2.5 : 0) + (columns.includes('name') || holds === 'address' ? 0.5 : 0),
+        score: columns.length + (isSaid ? 2.5 : 0) + (columns.includes(holds === 'address' ? 'address' : 'name') ? 0.5 : 0),
       }
     })
     .toSorted((a, b) => b.score - a.score)
