@@ -2,15 +2,8 @@ import type { TransferResponse } from '@insel/contract'
 import { formatDuration, formatNumber, formatInstant } from '@insel/core'
 import { useDeferredValue, useMemo } from 'react'
 import { Area, CartesianGrid, ComposedChart, Line, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts'
-import { byteAxis } from '../../lib/byte-axis'
+import { axisDurations, byteAxis } from '../../lib/axis-units'
 import { gridLook, numberAxisLook, tooltipLook } from '../../lib/chart-look'
-
-/** Durations short enough for an axis, all in the unit that fits the longest. @example axisDurations(12_000)(6000) // '1.7 h' */
-const axisDurations = (longest: number) => {
-  const [unit, seconds, digits] =
-    longest >= 172_800 ? (['d', 86_400, 1] as const) : longest >= 5400 ? (['h', 3600, 1] as const) : (['min', 60, 0] as const)
-  return (value: number): string => `${formatNumber(value / seconds, digits)} ${unit}`
-}
 
 /** What was moved over time, and what was thought of the end at each moment: by rate and rest, and as elapsed over fraction would have said. */
 export function TransferChart({ transfer: { points, estimates, totalBytes }, zone }: { transfer: TransferResponse; zone: string }) {

@@ -2,7 +2,7 @@ import { timeZoneOf, formatInstant, counted, formatNumber, type Guest, type Samp
 import { useMemo } from 'react'
 import { useEstate } from '../../estate'
 import { CartesianGrid, Line, LineChart, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts'
-import { byteAxis } from '../../lib/byte-axis'
+import { byteAxis } from '../../lib/axis-units'
 import { axisLook, gridLook, numberAxisLook, tooltipLook } from '../../lib/chart-look'
 
 /** Points a chart draws at most: one for each few of its pixels. */

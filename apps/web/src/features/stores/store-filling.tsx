@@ -1,6 +1,6 @@
 import { counted, dayAfter, type Forecast, formatBytes, formatNumber, offAfter, paceOf, type Store, storeUseCommand } from '@insel/core'
 import { Area, ComposedChart, CartesianGrid, Line, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts'
-import { byteAxis } from '../../lib/byte-axis'
+import { byteAxis } from '../../lib/axis-units'
 import { axisLook, gridLook, numberAxisLook, tooltipLook } from '../../lib/chart-look'
 import { useEstate } from '../../estate'
 import { useToday } from '../../estate/today'

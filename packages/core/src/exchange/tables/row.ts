@@ -182,12 +182,12 @@ export class RowNotes<C extends string> {
     return subnet && { ip, subnet }
   }
 
-  /** A choice, whatever its case, or by one of the words that others have for it. */
+  /** A choice, whatever its case and accents, or by one of the words that others have for it: in small letters, without accents, spaces and dashes. */
   choice<T extends string>(column: C, options: readonly T[], others: Readonly<Record<string, T>> = {}): T | undefined {
     const text = this.text(column)?.toLowerCase()
     if (text === undefined) return undefined
     const plain = bare(text)
-    const found = options.find((option) => bare(option) === plain) ?? Object.entries(others).find(([word]) => bare(word) === plain)?.[1]
+    const found = options.find((option) => bare(option) === plain) ?? (Object.hasOwn(others, plain) ? others[plain] : undefined)
     if (!found) this.refuse(column, `“${text}” is none of ${options.join(', ')}.`)
     return found
   }
