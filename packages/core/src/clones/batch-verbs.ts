@@ -10,6 +10,7 @@ import {
   real,
   ref,
   text,
+  type Adapter,
   type Batch,
   type Copy,
   type Guest,
@@ -191,25 +192,25 @@ export const batchVerbs = {
 
 /** A copy that shares an identity stays off the network until its isolated first boot is over, in a batch or made alone. */
 export const adapterChanged: Follow = (edit, record, changes) => {
-  if (changes['isConnected'] !== true) return
-  const guest = edit.estate.find('guest', (record as { guestId?: string }).guestId)
+  const { guestId, isConnected } = { ...(record as Partial<Adapter>), ...(changes as Partial<Adapter>) }
+  const isPluggedIn = changes['isConnected'] === true || (isConnected === true && changes['guestId'] !== undefined)
+  const guest = edit.estate.find('guest', guestId)
+  if (!isPluggedIn) return
   if (guest?.identity !== 'copied') return
   const batch = isolatedCopyOf(edit, guest)
   if (!batch && !isKeptOff(edit, guest)) return
   throw new CommandError(
     'wrong-state',
-    `${guest.name} still has the identity of what it was copied from and is on its isolated first boot; generalise it first, ${batch ? `in batch ${batch.name}` : 'and record on its page that its identity is its own'}.`,
+    `${guest.name} still has the identity of what it was copied from and is on no network yet; generalise it first, ${batch ? `in batch ${batch.name}` : 'and record on its page that its identity is its own'}.`,
     'changes.isConnected',
   )
 }
 
-/** Whether a copy was made off every network, and nobody has verified it since: it is on its isolated first boot. */
-function isKeptOff(edit: EstateEdit, guest: Guest): boolean {
-  const adapters = edit.estate.referring('adapter', 'guestId', guest.id)
-  return (
-    guest.clonedFromId !== null && guest.verifiedAt === null && adapters.length > 0 && adapters.every(({ isConnected }) => !isConnected)
-  )
-}
+/** Whether a copy is off every network, and nobody has verified it since it was made: as on an isolated first boot. */
+const isKeptOff = (edit: EstateEdit, guest: Guest): boolean =>
+  guest.clonedFromId !== null &&
+  guest.verifiedAt === null &&
+  edit.estate.referring('adapter', 'guestId', guest.id).every(({ isConnected }) => !isConnected)
 
 const isolatedCopyOf = (edit: EstateEdit, guest: Guest): Batch | undefined =>
   edit.estate

@@ -368,8 +368,17 @@ describe('a batch that is begun', () => {
     expect(adapter?.isConnected).toBe(false)
     for (const command of [connect, more])
       expect(refusalOf(now, command)).toBe(
-        'wrong-state: alone still has the identity of what it was copied from and is on its isolated first boot; generalise it first, and record on its page that its identity is its own.',
+        'wrong-state: alone still has the identity of what it was copied from and is on no network yet; generalise it first, and record on its page that its identity is its own.',
       )
+    // Nor by taking all of its adapters away first, nor by one that another machine has.
+    const bare = done(
+      now,
+      ...now.referring('adapter', 'guestId', COPY).map(({ id: one }): Command => ({ type: 'adapter.remove', id: one })),
+    )
+    expect(refusalOf(bare, more)).toMatch(/on no network yet/)
+    const [others] = now.referring('adapter', 'guestId', idOf('playout'))
+    const taken: Command = { type: 'adapter.update', id: others?.id ?? '', changes: { guestId: COPY, position: 7 } }
+    expect(refusalOf(now, taken)).toMatch(/on no network yet/)
     // Unplugged, it may get another.
     expect(refusalOf(now, { ...more, record: { guestId: COPY, position: 9, networkId: idOf('office'), isConnected: false } })).toBe('')
     const own = done(now, { type: 'guest.identity', guestId: COPY, identity: 'its own' })
