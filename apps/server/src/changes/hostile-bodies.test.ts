@@ -3,7 +3,7 @@ import { Agent, request as httpRequest } from 'node:http'
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
 import type { Problem, RecordsResponse } from '@insel/contract'
 import { verifyLogs } from '../database/verify-log.js'
-import { hostileRequests } from '../testing/hostile-bodies.js'
+import { hostileRequests, NASTY } from '../testing/hostile-bodies.js'
 import { startProcess, type ServerProcess } from '../testing/server-process.js'
 import { firstCommands, startServer, type TestServer } from '../testing/test-server.js'
 
@@ -98,4 +98,36 @@ describe(`${BODIES} bodies that know the schema and break it`, () => {
     expect(counts.get(200)).toBeGreaterThan(BODIES / 100)
     expect(await verifyLogs(server.app.get<MikroORM>(MikroORM).em as never)).toEqual([])
   }, 240_000)
+})
+
+/** Every other body that is taken, with all that may be in it. */
+const others: readonly (readonly [path: string, body: Readonly<Record<string, unknown>>])[] = [
+  ['', { name: 'x', domain: 'x.example', timeZone: 'UTC', recordedAs: 'x' }],
+  ['/ESTATE/migrations/ANY/samples', { samples: [], text: '43 %', style: 'point', saidAt: '2027-01-18T08:00:00Z' }],
+  ['/ESTATE/imports', { kind: 'tables', text: 'name', columns: {}, tables: [], stateOfNew: 'planned', records: {} }],
+  ['/ESTATE/imports/apply', { kind: 'guests', text: 'name', columns: {}, tables: [], stateOfNew: 'planned', records: {} }],
+  ['/ESTATE/observations', { samples: [] }],
+  ['/ESTATE/observers', { guestId: 'ANY' }],
+  ['/ESTATE/plans/ANY/items/ANY/carry-out', { minutes: 1, note: 'x', isMeant: true }],
+  ['/ESTATE/reachability', { from: 'x', to: 'x', protocol: 'tcp', port: 22 }],
+  ['/ESTATE/reachability/ping', { from: 'x', target: 'x' }],
+  ['/ESTATE/reachability/look-up', { from: 'x', name: 'x' }],
+  ['/ESTATE/redfish', { url: 'http://127.0.0.1:1/', user: 'x', password: 'x', fingerprint: 'x' }],
+  ['/ESTATE/collections', { id: 'ANY', kind: 'guest' }],
+  ['/ESTATE/commands', { commands: [], expectedRevision: 1, expectedEpoch: 'x', dryRun: true }],
+]
+
+it.each(others)('%s answers each field of its body being anything at all with a sentence', async (path, body) => {
+  const at = `/api/v1/estates${path.replace('ESTATE', server.estateId).replaceAll('ANY', server.personId)}`
+  const wrong: string[] = []
+  for (const field of Object.keys(body))
+    for (const value of NASTY)
+      // What is left out beside it may be what makes it matter.
+      for (const rest of [body, {}]) {
+        const asked = JSON.stringify({ ...rest, [field]: value })
+        const { status, text } = await ask(at, asked)
+        // 502: the address of a controller does not answer.
+        if (status >= 500 && status !== 502) wrong.push(`${status} ${asked.slice(0, 200)} → ${text.slice(0, 200)}`)
+      }
+  expect(wrong).toEqual([])
 })

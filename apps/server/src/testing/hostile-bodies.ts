@@ -17,7 +17,8 @@ export interface HostileRequest {
   readonly body: string
 }
 
-const NASTY: readonly unknown[] = [
+/** Values that no field asks for, and some that pass for what it asks for. */
+export const NASTY: readonly unknown[] = [
   null,
   true,
   '',

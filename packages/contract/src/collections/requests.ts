@@ -1,6 +1,6 @@
 import { ref } from '@insel/core'
-import { IsOptional, IsString, MaxLength } from 'class-validator'
-import { FollowsField } from '../commands/follows-field.js'
+import { IsString, MaxLength } from 'class-validator'
+import { FollowsField, MayBeMissing } from '../commands/follows-field.js'
 
 /** One machine: a host or a guest, as a body or behind the `?`. */
 export const machineFields = {
@@ -27,7 +27,7 @@ const TEXT_MAX = 500
 
 const AText: PropertyDecorator = (target, property) => {
   const message = `${String(property)} is a text of at most ${TEXT_MAX} characters.`
-  for (const decorator of [IsOptional(), IsString({ message }), MaxLength(TEXT_MAX, { message })]) decorator(target, property)
+  for (const decorator of [MayBeMissing(), IsString({ message }), MaxLength(TEXT_MAX, { message })]) decorator(target, property)
 }
 
 /** `POST redfish`: a management controller to be read. */

@@ -1,7 +1,7 @@
 import { commandShape, commandTypes, kinds, verbOf, type Fields } from '@insel/core'
 import { Type } from 'class-transformer'
-import { Equals, IsBoolean, IsObject, IsOptional, ValidateNested } from 'class-validator'
-import { classOfFields, FollowsField, type FieldsClass } from './follows-field.js'
+import { Equals, IsBoolean, IsObject, ValidateNested } from 'class-validator'
+import { classOfFields, FollowsField, MayBeMissing, type FieldsClass } from './follows-field.js'
 
 const idField = { type: 'ref', to: 'record', label: 'Id', doc: 'The record’s id.' } as const
 
@@ -33,7 +33,7 @@ function classOfCommand(type: string): FieldsClass {
   if (shape.action === 'add') nested('record', recordClasses[shape.kind].whole)
   else decorate(made, 'id', FollowsField(idField))
   if (shape.action === 'update') nested('changes', classOfFields(`${shape.kind}Changes`, fields, 'part', false))
-  if (shape.action === 'remove') decorate(made, 'withReferring', IsOptional(), IsBoolean({ message: 'withReferring is true or false.' }))
+  if (shape.action === 'remove') decorate(made, 'withReferring', MayBeMissing(), IsBoolean({ message: 'withReferring is true or false.' }))
   return made
 }
 

@@ -1,6 +1,6 @@
 import 'reflect-metadata'
 import { readField, type Field, type Fields } from '@insel/core'
-import { IsOptional, registerDecorator, ValidateIf, type ValidationArguments } from 'class-validator'
+import { registerDecorator, ValidateIf, type ValidationArguments } from 'class-validator'
 
 /** A property that follows a field's definition: valid when the core can read it, with the core's sentence when not. */
 export function FollowsField(field: Field): PropertyDecorator {
@@ -18,6 +18,9 @@ export function FollowsField(field: Field): PropertyDecorator {
       },
     })
 }
+
+/** A property that may be left out; where it is there, it is judged, also where it is null. */
+export const MayBeMissing = (): PropertyDecorator => ValidateIf((_, value) => value !== undefined)
 
 /** A class whose properties follow a kind's or a verb's fields. */
 export type FieldsClass = new () => Record<string, unknown>
@@ -40,12 +43,8 @@ export function classOfFields(name: string, fields: Fields, mode: 'whole' | 'par
   for (const [property, field] of Object.entries(fields)) {
     decorate(property, FollowsField(field))
     // In an update `undefined` leaves a field alone, and `null` clears it where it is optional.
-    if (mode === 'part')
-      decorate(
-        property,
-        ValidateIf((_, value) => value !== undefined),
-      )
+    if (mode === 'part') decorate(property, MayBeMissing())
   }
-  if (withId) decorate('id', IsOptional(), FollowsField({ type: 'ref', to: name, label: 'Id', doc: '' }))
+  if (withId) decorate('id', MayBeMissing(), FollowsField({ type: 'ref', to: name, label: 'Id', doc: '' }))
   return made
 }

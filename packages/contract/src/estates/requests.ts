@@ -1,22 +1,21 @@
 import { estateFields, personFields } from './fields.js'
-import { IsOptional } from 'class-validator'
-import { FollowsField } from '../commands/follows-field.js'
+import { FollowsField, MayBeMissing } from '../commands/follows-field.js'
 
 /** `POST estates`: a new, empty estate. */
 export class CreateEstateRequest {
   @FollowsField(estateFields.name)
   name!: string
 
-  @IsOptional()
+  @MayBeMissing()
   @FollowsField(estateFields.domain)
   domain?: string | null
 
-  @IsOptional()
+  @MayBeMissing()
   @FollowsField(estateFields.timeZone)
   timeZone?: string
 
   /** The name under which the maker is recorded; the first person of the estate. */
-  @IsOptional()
+  @MayBeMissing()
   @FollowsField(personFields.name)
   recordedAs?: string
 }

@@ -13,8 +13,8 @@ import {
   type TableName,
 } from '@insel/core'
 import { Type } from 'class-transformer'
-import { IsArray, IsIn, IsObject, IsOptional, registerDecorator, ValidateNested, type ValidationArguments } from 'class-validator'
-import { FollowsField } from '../commands/follows-field.js'
+import { IsArray, IsIn, IsObject, registerDecorator, ValidateNested, type ValidationArguments } from 'class-validator'
+import { FollowsField, MayBeMissing } from '../commands/follows-field.js'
 
 /** What the columns of a table of guests hold, as a person chose. */
 class ColumnsOfGuests implements ColumnsGiven<GuestColumn> {
@@ -24,7 +24,7 @@ class ColumnsOfGuests implements ColumnsGiven<GuestColumn> {
   @IsArray({ message: 'units is a list.' })
   @IsIn([...sizeUnits, '%', null], { each: true, message: `A unit is one of ${sizeUnits.join(', ')}, % or null.` })
   units!: ColumnsGiven<GuestColumn>['units']
-  @IsOptional()
+  @MayBeMissing()
   @IsIn(numberStyles, { message: `style is one of ${numberStyles.join(', ')}.` })
   style?: ColumnsGiven<GuestColumn>['style']
 }
@@ -87,20 +87,20 @@ export class ImportRequest {
   })
   text?: string | null
   /** What the columns of a table of guests hold; what its headings say where it is left out. */
-  @IsOptional()
+  @MayBeMissing()
   @IsObject({ message: 'columns is an object with columns, units and style.' })
   @ValidateNested({ message: 'columns is an object with columns, units and style.' })
   @Type(() => ColumnsOfGuests)
   columns?: ColumnsOfGuests
   /** For tables: each with what its rows and columns hold. */
-  @IsOptional()
+  @MayBeMissing()
   @AreTables()
   tables?: readonly TableGiven[]
-  @IsOptional()
+  @MayBeMissing()
   @IsIn(statesOfNew, { message: `stateOfNew is one of ${statesOfNew.join(', ')}.` })
   stateOfNew?: StateOfNew
   /** For ids in the file of a plan, the records here that are meant, where they are not found by name. */
-  @IsOptional()
+  @MayBeMissing()
   @IsObject({ message: 'records is an object: for an id in the file, the id of the record here.' })
   records?: Readonly<Record<string, string>>
 }

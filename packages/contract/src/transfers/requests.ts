@@ -1,6 +1,6 @@
 import { numberStyles, optional, text, type NumberStyle } from '@insel/core'
-import { ArrayMaxSize, IsArray, IsIn, IsOptional, IsString, MaxLength } from 'class-validator'
-import { FollowsField } from '../commands/follows-field.js'
+import { ArrayMaxSize, IsArray, IsIn, IsString, MaxLength } from 'class-validator'
+import { FollowsField, MayBeMissing } from '../commands/follows-field.js'
 
 /** The most readings of a transfer in one request. */
 export const READINGS_MAX = 20_000
@@ -9,15 +9,15 @@ const LINES_MAX = 1_500_000
 
 /** `POST migrations/:id/samples`: readings of a running transfer, or the lines in which a tool says them. */
 export class ReadingsRequest {
-  @IsOptional()
+  @MayBeMissing()
   @IsArray({ message: 'samples is a list of readings, each with at and bytes.' })
   @ArrayMaxSize(READINGS_MAX, { message: `At most ${READINGS_MAX} readings are taken at once; send the rest after.` })
   samples?: readonly { readonly at: string; readonly bytes: number }[]
-  @IsOptional()
+  @MayBeMissing()
   @IsString({ message: 'text is what the tool said.' })
   @MaxLength(LINES_MAX, { message: `text is at most ${LINES_MAX} characters; send the rest after.` })
   text?: string
-  @IsOptional()
+  @MayBeMissing()
   @IsIn(numberStyles, { message: `style is one of ${numberStyles.join(', ')}: the sign before the decimals of numbers in the text.` })
   style?: NumberStyle
   @FollowsField(optional(text({ label: 'saidAt', doc: 'When the last line of the text was said; now when left out.', shape: 'instant' })))
