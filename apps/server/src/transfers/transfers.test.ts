@@ -72,6 +72,8 @@ describe('readings of a transfer', () => {
     expect((await post('samples', { text: '4,200 MB', style: 'point' })).body).toMatchObject({ taken: 1 })
     expect((await progress()).points.map(({ bytes }) => bytes)).toEqual([4.2e9])
     expect((await post('samples', { text: '4,200 MB', style: 'dot' })).status).toBe(400)
+    for (const nothing of [{ text: null }, { samples: null }, { text: '43 %', style: null }])
+      expect((await post('samples', nothing)).status).toBe(400)
     const part = await post('samples', { text: '1,000 100% 1.00kB/s 0:00:00 (xfr#7, to-chk=3/9)' })
     expect([part.status, (part.body as Problem).detail]).toEqual([422, expect.stringMatching(/begin with file 7: what came before/)])
     const { remarks } = (await post('samples', { samples: [{ at: hour(0), bytes: 1 }] })).body as ReadingsTaken
