@@ -79,6 +79,9 @@ describe('what people wrote, in Markdown', () => {
       expect(html).not.toMatch(/<(?:script|img|i|b|u|a)[\s>]/)
       expect(seenIn(html)).toContain('<script>alert(1)</script>')
     }
+    const quotes = (page: string) => page.split('\n').filter((line) => line.startsWith('>')).length
+    expect(quotes(planMarkdown(estate, saturday))).toBeGreaterThan(0)
+    expect(quotes(planMarkdown(estate, { ...saturday, note: '' }))).toBe(0)
   })
 })
 

@@ -583,6 +583,44 @@ describe('what is checked before a move', () => {
     expect(says(drive(GiB))).toMatchObject({ verdict: 'fine', sentence: expect.stringMatching(/^vault-store has/) as string })
   })
 
+  it('of drives in the hand the one with most room is taken', () => {
+    const two = run(
+      smallEstate(),
+      { type: 'store.add', record: { name: 'usb-1', kind: 'removable', capacityBytes: 500 * GiB } },
+      { type: 'store.add', record: { name: 'usb-2', kind: 'removable', capacityBytes: 900 * GiB } },
+    )
+    expect(answer(two, { ...fulmar, method: 'image and restore' }, 'medium-room')?.sentence).toMatch(/^usb-2 has/)
+  })
+
+  // MBR counts sectors of 512 bytes with 32 bits: 2 TiB. UEFI specification, 5.2.1.
+  it.each([
+    [2 ** 41, 'MBR', undefined],
+    [2 ** 41 + 512, 'MBR', 'warning'],
+    [2 ** 41 + 512, 'GPT', undefined],
+  ] as const)('a disk of %d bytes under %s: %s', (sizeBytes, partitionTable, verdict) => {
+    const estate = withAuk(
+      { type: 'hardware.add', record: { guestId: AUK, partitionTable } },
+      { type: 'disk.update', id: TARGET_DISK, changes: { sizeBytes } },
+    )
+    const said = answer(estate, auk, 'partition-table')
+    expect(said?.verdict === 'fine' ? undefined : said?.verdict).toBe(verdict)
+  })
+
+  it('whether the source of a live move runs is asked before the copy begins, and no more', () => {
+    const begun = run(smallEstate(), { ...toFulmar, method: 'live' })
+    const copying = run(acceptAll(begun), { type: 'migration.copy', migrationId: MOVE })
+    const said = (estate: Estate) => {
+      const view = moveView(estate, moveOf(estate), TODAY)
+      return view && checkMove(view).find(({ id }) => id === 'power')?.verdict
+    }
+    expect([said(begun), said(run(begun, stop)), said(copying)]).toEqual(['fine', 'error', undefined])
+  })
+
+  it('the driver of the network adapter is asked about where the machine or the model changes', () => {
+    expect(answer(smallEstate(), fulmar, 'network-driver')).toBeUndefined()
+    expect(answer(withAuk(), auk, 'network-driver')).toBeDefined()
+  })
+
   it('a backup counts by the day in the note', () => {
     const begun = run(smallEstate(), toFulmar)
     const sheet = begun.all('sheet').find(({ migrationId }) => migrationId === MOVE)
