@@ -45,6 +45,6 @@ export function classOfFields(name: string, fields: Fields, mode: 'whole' | 'par
     // In an update `undefined` leaves a field alone, and `null` clears it where it is optional.
     if (mode === 'part') decorate(property, MayBeMissing())
   }
-  if (withId) decorate('id', MayBeMissing(), FollowsField({ type: 'ref', to: name, label: 'Id', doc: '' }))
+  if (withId) decorate('id', MayBeMissing(), FollowsField({ type: 'ref', to: name, label: 'Id', doc: '', optional: true }))
   return made
 }
