@@ -3,9 +3,6 @@ import { plainToInstance } from 'class-transformer'
 import { validateSync, type ValidationError } from 'class-validator'
 import { commandClasses } from './command-classes.js'
 import type { FieldsClass } from './follows-field.js'
-import { keepRules } from './known-rules.js'
-
-keepRules()
 
 /** The most commands one request may carry, with those that its commands hold for later: items of plans, copies of a batch. */
 export const COMMANDS_MAX = 2000
