@@ -131,10 +131,9 @@ function unitBytes(unit: string, context: SizeContext): number | undefined {
   return Object.hasOwn(fieldUnits, word) ? fieldUnits[word]?.[context === 'label' ? 1 : 0] : undefined
 }
 
-/** What is a unit only in brackets or right behind what is measured: `Moved to` and `Mo to Fr` are words. */
+/** Octets that are a unit only in brackets or right behind what is measured: `Moved to` and `Mo to Fr` are words. */
 const OCTETS = /^[kmgt]o$/
-const isOctets = (heading: string, unit: string): boolean =>
-  new RegExp(`(?:[([]|ram|m[eé]moire|disque|stockage|capacit[eé]|taille)[\\s_-]*${unit}(?![a-z])`, 'i').test(heading)
+const OCTETS_MEANT = /(?:[([]|ram|m[eé]moire|disque|stockage|capacit[eé]|taille)[\s_-]*([kmgt]o)(?![a-z])/i
 
 /**
  * The unit that a column's heading names: `Memory (GB)`, `RAM MB`, `diskBytes`, `Memory %`. GB in a heading of memory or disks means GiB,
@@ -153,7 +152,7 @@ export function unitInHeading(heading: string, context: SizeContext = 'memory'):
     .flatMap((word) => (word.endsWith('%') ? [word.slice(0, -1), '%'] : word.split(/(?=%)/)))
   for (const word of words.reverse()) {
     if (word === '%' || word === 'percent' || word === 'pct' || word === 'prozent') return '%'
-    const isUnit = word.length > 1 && (!OCTETS.test(word) || isOctets(heading, word))
+    const isUnit = word.length > 1 && (!OCTETS.test(word) || OCTETS_MEANT.exec(heading)?.[1]?.toLowerCase() === word)
     const name = isUnit ? unitNames.get(unitBytes(word, context) ?? 0) : undefined
     if (name) return name
   }
