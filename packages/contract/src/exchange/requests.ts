@@ -25,7 +25,7 @@ class ColumnsOfGuests implements ColumnsGiven<GuestColumn> {
   @IsIn([...sizeUnits, '%', null], { each: true, message: `A unit is one of ${sizeUnits.join(', ')}, % or null.` })
   units!: ColumnsGiven<GuestColumn>['units']
   @MayBeMissing()
-  @IsIn(numberStyles, { message: `style is one of ${numberStyles.join(', ')}.` })
+  @IsIn([...numberStyles, null], { message: `style is one of ${numberStyles.join(', ')}, or null.` })
   style?: ColumnsGiven<GuestColumn>['style']
 }
 
