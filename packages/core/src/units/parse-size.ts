@@ -67,17 +67,17 @@ export const BARE_MEMORY_MIN_MIB = 64
 /** From here on any number of MiB may be what a machine has; below, memory is dealt in a few sizes. Common practice, no source. */
 const ANY_MEMORY_FROM_MIB = 512
 const SMALL_MEMORY_MIB: ReadonlySet<number> = new Set([64, 96, 128, 160, 192, 256, 320, 384])
-/** And up to here: 4 TiB. Above, bytes or kibibytes were as likely meant. Common practice, no source. */
+/** And below this, 4 TiB: bytes, kibibytes, or MiB in a column of GiB, were as likely meant. Common practice, no source. */
 const ANY_MEMORY_TO_MIB = 2 ** 22
 
 /** What a bare number of memory is asked about, in a sentence; undefined where it is a size that machines have. */
 function memoryQuestion(shown: string, value: number, mib: number): string | undefined {
-  if (mib < 1 || SMALL_MEMORY_MIB.has(mib) || (mib >= ANY_MEMORY_FROM_MIB && mib <= ANY_MEMORY_TO_MIB)) return undefined
+  if (mib < 1 || SMALL_MEMORY_MIB.has(mib) || (mib >= ANY_MEMORY_FROM_MIB && mib < ANY_MEMORY_TO_MIB)) return undefined
   return mib < BARE_MEMORY_MIN_MIB
     ? `“${shown}” alone would be ${mib} MiB of memory. Write ${value}G for ${value} GiB, or ${value}M for ${value} MiB.`
     : mib < ANY_MEMORY_FROM_MIB
       ? `“${shown}” would be ${mib} MiB of memory, a size that hardly any machine has. Write ${value}G for ${value} GiB, ${value}M if it is meant, or mend a slip.`
-      : `“${shown}” would be ${formatBytes(mib * MiB)} of memory. Write the unit with it, such as ${value}K for kibibytes or ${value}M if it is meant.`
+      : `“${shown}” would be ${formatBytes(mib * MiB)} of memory. Write its unit with it, such as ${value}K or ${value}M, or ${formatBytes(mib * MiB)} if it is meant.`
 }
 
 /**

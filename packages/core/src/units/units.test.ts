@@ -68,19 +68,26 @@ describe('durations', () => {
 
 describe('link rates', () => {
   // IEEE 802.3 framing, RFC 791 and RFC 9293 header sizes: 1460 of 1538 bytes carry payload at MTU 1500.
-  it.each(['8', '63', '65', '100', '200', '300', '496', '500', '511', '4194305', '8388608'])('%s MiB of memory are asked about', (text) => {
-    for (const hints of [{}, { unit: 'MiB', isOfMachine: true }] as const) {
-      const reading = parseSize(text, 'memory', hints)
-      expect(reading).toMatchObject({ ok: false, needsUnit: true })
-    }
-    // Said with its unit, or measured, it is what it says.
-    expect(parseSize(`${text}M`, 'memory')).toMatchObject({ ok: true })
-    expect(parseSize(text, 'memory', { unit: 'MiB' })).toMatchObject({ ok: true })
-  })
-  it.each(['64', '96', '128', '256', '384', '512', '600', '768', '1000', '1024', '4000', '7782', '8192', '786432', '4194304'])(
+  it.each(['8', '63', '65', '100', '200', '300', '496', '500', '511', '4194304', '4194305', '8388608'])(
+    '%s MiB of memory are asked about',
+    (text) => {
+      for (const hints of [{}, { unit: 'MiB', isOfMachine: true }] as const) {
+        const reading = parseSize(text, 'memory', hints)
+        expect(reading).toMatchObject({ ok: false, needsUnit: true })
+      }
+      // Said with its unit, or measured, it is what it says.
+      expect(parseSize(`${text}M`, 'memory')).toMatchObject({ ok: true })
+      expect(parseSize(text, 'memory', { unit: 'MiB' })).toMatchObject({ ok: true })
+    },
+  )
+  it.each(['64', '96', '128', '256', '384', '512', '600', '768', '1000', '1024', '4000', '7782', '8192', '786432', '4194303'])(
     '%s MiB of memory are what machines have',
     (text) => expect(parseSize(text, 'memory')).toEqual({ ok: true, bytes: Number(text) * MiB }),
   )
+  it('4096 in a column of GB is asked about: MiB in the wrong column, as often', () =>
+    expect(parseSize('4096', 'memory', { unit: 'GiB', isOfMachine: true })).toMatchObject({
+      sentence: '“4096” would be 4 TiB of memory. Write its unit with it, such as 4096K or 4096M, or 4 TiB if it is meant.',
+    }))
   it('what is asked names both units, and that it may be a slip', () =>
     expect(parseSize('496', 'memory')).toMatchObject({
       sentence:
