@@ -1,9 +1,8 @@
 import type { SeenFinding } from '../commands/index.js'
 import type { Acceptance, Estate } from '../estate/index.js'
-import { findingOf } from './findings.js'
-import type { Evidence, Finding, Rule } from './rule.js'
+import { findingOf, measureOf, ruleOf } from './findings.js'
+import type { Evidence, Finding } from './rule.js'
 import { groupBy } from '../lists/index.js'
-import { rules } from './rules/index.js'
 
 /** A finding that is accepted, and by what. */
 export interface AcceptedFinding {
@@ -11,21 +10,12 @@ export interface AcceptedFinding {
   readonly acceptance: Acceptance
 }
 
-const ruleOf = ({ ruleId }: Pick<Finding, 'ruleId'>): Rule | undefined => rules.find(({ id }) => id === ruleId)
-
 /** What a finding is based on, as one text. What changes with the day alone is left out: time does not make it worse, its end date does. */
 const evidenceText = (evidence: readonly Evidence[]): string =>
   evidence
     .filter(({ unit }) => unit !== 'days')
     .map(({ label, value, unit }) => `${label}: ${value}${unit ? ` ${unit}` : ''}`)
     .join('\n')
-
-/** The figure of its rule by which a finding is judged; null where the rule names none, or the finding does not have it. */
-function measureOf(finding: Pick<Finding, 'ruleId' | 'evidence'>): number | null {
-  const measure = ruleOf(finding)?.measure
-  const value = finding.evidence.find(({ label }) => label === measure?.evidence)?.value
-  return typeof value === 'number' ? value : null
-}
 
 /** Whether a finding got worse since it was accepted: in the direction that its rule names, or at all where it names none. */
 export function isWorse(finding: Finding, acceptance: Pick<Acceptance, 'evidence' | 'value'>): boolean {

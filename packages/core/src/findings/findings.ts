@@ -181,7 +181,16 @@ function placeOf(list: readonly Finding[], finding: Finding): number {
  */
 export function fixOf(estate: Estate, finding: Pick<Finding, 'ruleId' | 'subject'>): readonly Command[] | undefined {
   const subject = estate.find(finding.subject.kind, finding.subject.id)
-  return subject && rules.find((rule) => rule.id === finding.ruleId)?.fix?.(estate, subject)
+  return subject && ruleOf(finding)?.fix?.(estate, subject)
+}
+
+export const ruleOf = ({ ruleId }: Pick<Finding, 'ruleId'>): Rule | undefined => rules.find(({ id }) => id === ruleId)
+
+/** The figure of its rule by which a finding is judged; null where the rule names none, or the finding does not have it. */
+export function measureOf(finding: Pick<Finding, 'ruleId' | 'evidence'>): number | null {
+  const measure = ruleOf(finding)?.measure
+  const value = finding.evidence.find(({ label }) => label === measure?.evidence)?.value
+  return typeof value === 'number' ? value : null
 }
 
 /** A finding that says something else after a change, and which way it went. */
@@ -224,9 +233,9 @@ export function compareFindings(before: Findings, after: Findings): FindingsChan
 
 /** Which way a finding went: by its severity, otherwise by the figure that its rule is judged by. */
 function wayOf(was: Finding, is: Finding): ChangedFinding['how'] {
-  const measure = rules.find(({ id }) => id === is.ruleId)?.measure
-  const figure = ({ evidence }: Finding) => Number(evidence.find(({ label }) => label === measure?.evidence)?.value ?? Number.NaN)
-  const grown = bySeverity(was, is) || (figure(is) - figure(was)) * (measure?.worse === 'less' ? -1 : 1)
+  const figures = [measureOf(was), measureOf(is)] as const
+  const more = figures[0] === null || figures[1] === null ? 0 : figures[1] - figures[0]
+  const grown = bySeverity(was, is) || (ruleOf(is)?.measure?.worse === 'less' ? -more : more)
   return grown > 0 ? 'worse' : grown < 0 ? 'better' : 'changed'
 }
 
