@@ -8,7 +8,6 @@ export { formatMbps, tcpPayloadRate } from './link-rate.js'
 export {
   BARE_MEMORY_MIN_MIB,
   parseSize,
-  binaryUnits,
   sizeUnits,
   unitInHeading,
   type SizeContext,

@@ -21,10 +21,8 @@ export interface SizeHints {
   readonly isOfMachine?: boolean
 }
 
-/** Units that a column of memory or disks may be in. */
-export const binaryUnits = ['bytes', 'KiB', 'MiB', 'GiB', 'TiB'] as const
-/** Units that a column of sizes may be in; those of tens are for what a label says, such as the room that drives have. */
-export const sizeUnits = [...binaryUnits, 'KB', 'MB', 'GB', 'TB'] as const
+/** Units that a column of sizes may be in. `GB` is read as in a cell: decimal where a label is meant, GiB for memory and disks. */
+export const sizeUnits = ['bytes', 'KiB', 'MiB', 'GiB', 'TiB', 'KB', 'MB', 'GB', 'TB'] as const
 export type SizeUnit = (typeof sizeUnits)[number]
 
 const fieldUnits: Readonly<Record<string, readonly [binary: number, decimal: number]>> = {

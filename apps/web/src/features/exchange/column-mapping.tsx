@@ -1,4 +1,4 @@
-import { binaryUnits, readNumber, sizeUnits, type SizeUnit, type Table, type TableMapping } from '@insel/core'
+import { readNumber, sizeUnits, type SizeUnit, type Table, type TableMapping } from '@insel/core'
 import { Ledger } from '../../ui/ledger'
 import { Scrolling } from '../../ui/scrolling'
 
@@ -12,7 +12,6 @@ const BARE = /^\d[\d.,\s]*$/
  * @param mapping what each column holds now, and in which unit
  * @param options what a column may hold
  * @param sizes columns whose numbers need a unit
- * @param labels those of them whose sizes are as labels say them
  * @param withPercent whether a size may be a share of what the machine has
  */
 export function ColumnMapping<C extends string>({
@@ -20,7 +19,6 @@ export function ColumnMapping<C extends string>({
   mapping,
   options,
   sizes,
-  labels,
   withPercent = false,
   choose,
 }: {
@@ -28,15 +26,11 @@ export function ColumnMapping<C extends string>({
   mapping: TableMapping<C>
   options: readonly C[]
   sizes: ReadonlySet<C>
-  labels?: ReadonlySet<C> | undefined
   withPercent?: boolean
   choose: (mapping: TableMapping<C>) => void
 }) {
   const replaced = <T,>(list: readonly T[], at: number, value: T) => list.map((one, index) => (index === at ? value : one))
-  const unitsOf = (column: C | undefined) => [
-    ...(column !== undefined && labels?.has(column) ? sizeUnits : binaryUnits),
-    ...(withPercent ? ['%' as const] : []),
-  ]
+  const units = [...sizeUnits, ...(withPercent ? ['%' as const] : [])]
   const named = headings.map((heading, index) => heading || `column ${index + 1}`)
   return (
     <Scrolling className="mt-2">
@@ -64,7 +58,7 @@ export function ColumnMapping<C extends string>({
                   }
                 >
                   <option value="">no unit</option>
-                  {unitsOf(mapping.columns[index]).map((unit) => (
+                  {units.map((unit) => (
                     <option key={unit}>{unit}</option>
                   ))}
                 </select>

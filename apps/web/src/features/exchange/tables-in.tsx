@@ -216,7 +216,6 @@ function TableChoices({ table, isOut, choose }: { table: MappedTable; isOut: boo
           mapping={table.mapping}
           options={kind.columns}
           sizes={kind.sizes}
-          labels={kind.labels}
           choose={(mapping) => choose({ holds: table.holds, mapping })}
         />
       )}
