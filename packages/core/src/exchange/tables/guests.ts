@@ -93,6 +93,7 @@ export const guestTable: TableKind<GuestColumn> = {
     [headings.vlan, 'VLAN'],
     [headings.purpose, 'made for'],
     [headings.sort, 'leave out'],
+    [headings.sortOf, 'leave out'],
     [headings.measured, 'leave out'],
     [/patch|updated|aktualisiert|mise [aà] jour|actualiza/i, 'last patched'],
     [/back|sicherung|sauvegard|copia de seguridad|respaldo/i, 'backed up to'],

@@ -21,7 +21,10 @@ export const headings = {
   /** What was counted or measured of something, or says what kind it is, and is not its size. */
   measured:
     /\bin use\b|\bused\b|\busage\b|\bfree\b|\bactive\b|available|consumed|utili[sz]ation|\bpeak\b|\baverage\b|auslastung|belegt|genutzt|verbraucht|\bfrei|utilis[eé]|\blibre|\busad[oa]|en uso|consomm/i,
-  sort: /(?:dis[kc]|drive|storage|memory|\bram\b|platten?|festplatten?|disques?|discos?|speicher)[ _-]*(?:de )?(?:type|model|format|path|bus|controller|count|typ|modell|pfad|anzahl|tipo|modelo)|(?:type|number|count|anzahl|typ|nombre|tipo|cantidad|n[uú]mero)[ _-]*(?:of|de|der|des|d[’'])?[ _-]*(?:dis[kc]|drives|festplatten|platten|disques|discos)/i,
+  /** The same in two orders: *disk type*, *number of disks*. */
+  sort: /(?:dis[kc]|drive|storage|memory|\bram|platte|disque|disco|speicher)\w{0,3}[ _-]?(?:de )?(?:type|model|format|path|bus\b|controller|count|typ\b|modell|pfad|anzahl|tipo|modelo)/i,
+  sortOf:
+    /(?:type|number|count|anzahl|typ|nombre|tipo|cantidad|n[uú]mero) ?(?:(?:of|de|der|des) |d[’'])?(?:dis[kc]|drives|(?:fest)?platten|disques|discos)/i,
 } as const
 
 /** What rows that sum up others are called, in the same languages. Common practice, no source. */

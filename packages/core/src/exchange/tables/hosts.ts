@@ -91,6 +91,7 @@ export const hostTable: TableKind<HostColumn> = {
     [/purchas|bought|acquired|kauf|beschafft|achat|compra/i, 'purchased'],
     [/warrant|support (?:until|end)|garantie|gew[aä]hrleistung|garant[ií]a/i, 'warranty ends'],
     [headings.sort, 'leave out'],
+    [headings.sortOf, 'leave out'],
     [headings.measured, 'leave out'],
     [/socket|sockel|z[oó]calo/i, 'sockets'],
     [/cores?$|core count|kerne?\b|c(?:œ|oe)urs?\b|n[uú]cleos?\b/i, 'cores'],
