@@ -1,4 +1,4 @@
-import { NetworkEstate } from '../testing/network-estate.js'
+import { NetworkEstate, soundNetwork } from '../testing/network-estate.js'
 import { runs } from '../testing/tier.js'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
@@ -163,22 +163,58 @@ describe('findings', () => {
     expect(compareFindings(Findings.of(worse, TODAY), Findings.of(start, TODAY)).settled.map((f) => f.ruleId)).toEqual(['guest.no-backup'])
   })
 
-  it('says of what was there before which way it goes, and does not call it new', () => {
-    const full = after({ type: 'host.update', id: idOf('gannet'), changes: { memoryMiB: 9000 } })
-    const sized = (memoryMiB: number) => {
-      const { estate, difference } = apply(full, { type: 'guest.resize', guestId: idOf('playout'), memoryMiB }, testContext(7))
-      const before = Findings.of(full, TODAY)
+  describe('of what was there before says which way it goes, and does not call it new', () => {
+    /** What a command does to the findings of a rule. */
+    const ways = (from: Estate, ruleId: string, command: Command) => {
+      const { estate, difference } = apply(from, command, testContext(7))
+      const before = Findings.of(from, TODAY)
       const { raised, changed, settled } = compareFindings(before, before.after(estate, difference))
       const all = [
         ...raised.map((finding) => ({ finding, how: 'new' })),
         ...changed,
         ...settled.map((finding) => ({ finding, how: 'settled' })),
       ]
-      return all.filter(({ finding }) => finding.ruleId === 'host.memory-over-budget').map(({ how }) => how)
+      return all.filter(({ finding }) => finding.ruleId === ruleId).map(({ how }) => how)
     }
-    expect(sized(8000)).toEqual(['better'])
-    expect(sized(32_768)).toEqual(['worse'])
-    expect(sized(1024)).toEqual(['settled'])
+
+    it.each([
+      [8000, 'better'],
+      [32_768, 'worse'],
+      [1024, 'settled'],
+    ])('by a figure of which more is worse: %i MiB for a guest are %s', (memoryMiB, how) => {
+      const full = after({ type: 'host.update', id: idOf('gannet'), changes: { memoryMiB: 9000 } })
+      expect(ways(full, 'host.memory-over-budget', { type: 'guest.resize', guestId: idOf('playout'), memoryMiB })).toEqual([how])
+    })
+
+    const growing = (gib: number): Command => ({
+      type: 'disk.update',
+      id: idOf('playoutDisk'),
+      changes: { sizeBytes: 4000 * GiB, growthBytesPerMonth: gib * GiB },
+    })
+    it.each([
+      [500, 'better'],
+      [700, 'worse'],
+      [400, 'settled'],
+    ])('by one of which less is worse: a store is full sooner or later at %i GiB a month, %s', (gib, how) => {
+      expect(ways(after(growing(600)), 'store.full-soon', growing(gib))).toEqual([how])
+    })
+
+    it.each([
+      ['guests', 'better'],
+      ['storage', 'worse'],
+    ] as const)('by how severe it is, where there is no figure: a network for %s', (role, how) => {
+      const net = soundNetwork()
+      const changes = { role: role === 'storage' ? ('guests' as const) : ('storage' as const) }
+      const from = applyAll(
+        net.estate(),
+        [
+          { type: 'switch.update', id: net.id('sw0'), changes: { mtu: 1500 } },
+          { type: 'network.update', id: net.id('storage'), changes },
+        ],
+        testContext(9),
+      ).estate
+      expect(ways(from, 'attachment.mtu', { type: 'network.update', id: net.id('storage'), changes: { role } })).toEqual([how])
+    })
   })
 })
 
