@@ -47,15 +47,16 @@ export function movePort(estate: Estate, host: Host | undefined): Port | undefin
 export const linkRate = (estate: Estate, host: Host | undefined): number =>
   tcpPayloadRate({ linkMbps: movePort(estate, host)?.speedMbps ?? USUAL_LINK_MBPS, mtu: 1500 })
 
-function linkLimit(estate: Estate, { from, to }: Path): OneLimit {
-  const ports = [movePort(estate, from), movePort(estate, to)].filter((port) => port !== undefined)
-  const mbps = ports.length > 0 ? Math.min(...ports.map(({ speedMbps }) => speedMbps)) : USUAL_LINK_MBPS
+/** The link of one end: of what is not recorded there, or is no host, the usual one, however fast the other end is. */
+function linkLimit(estate: Estate, host: Host | undefined): OneLimit {
+  const port = movePort(estate, host)
+  const from = port ? port.name : '1 Gbit/s; no port with a cable is recorded'
   return {
-    label: 'link',
-    bytesPerSecond: tcpPayloadRate({ linkMbps: mbps, mtu: 1500 }),
-    from: `${ports.length > 0 ? 'the slower of both hosts’ fastest ports' : '1 Gbit/s; no port with a cable is recorded'}, TCP payload at MTU 1500 (IEEE 802.3)`,
-    isUsual: ports.length === 0,
-    isOn: (path) => path.from?.id === from?.id && path.to?.id === to?.id,
+    label: `link of ${host?.name ?? 'the physical machine'}`,
+    bytesPerSecond: linkRate(estate, host),
+    from: `${from}, TCP payload at MTU 1500 (IEEE 802.3)`,
+    isUsual: !port,
+    isOn: ({ from: one, to: other }) => one?.id === host?.id || other?.id === host?.id,
   }
 }
 
@@ -82,7 +83,8 @@ const storeLimit = (estate: Estate, store: Store, how: 'read' | 'written'): OneL
 function limitsAsRecorded(estate: Estate, path: Path): readonly OneLimit[] {
   const { ceiling } = methodFacts[path.method]
   const all = [
-    linkLimit(estate, path),
+    linkLimit(estate, path.from),
+    linkLimit(estate, path.to),
     ...path.read.map((store) => storeLimit(estate, store, 'read')),
     ...path.written.map((store) => storeLimit(estate, store, 'written')),
     ...(ceiling

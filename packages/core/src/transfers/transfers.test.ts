@@ -381,7 +381,7 @@ describe('how long a move takes', () => {
 
   it('is bytes over the slowest of link, drives and method, with where each is from', () => {
     const cold = of(estate, 'cold copy')
-    expect(cold.limits[0]?.label).toBe('link')
+    expect(cold.limits[0]?.label).toBe('link of gannet')
     // IEEE 802.3 and the RFCs: 118.66 MB/s of TCP payload on 1 Gbit/s at MTU 1500.
     expect((cold.limits[0]?.bytesPerSecond ?? 0) / 1e6).toBeCloseTo(118.66, 2)
     expect(cold.copySeconds.p50).toBeCloseTo(cold.bytes.value / (cold.limits[0]?.bytesPerSecond ?? 1), 3)
@@ -431,6 +431,18 @@ describe('how long a move takes', () => {
   const port = (host: string, name: string, speedMbps: number): Command => ({
     type: 'port.add',
     record: { hostId: idOf(host), name, speedMbps, cable: 'present' },
+  })
+
+  it('goes by the usual link of an end whose ports are not recorded, however fast the other is; what own moves reached there counts', () => {
+    const known = port('gannet', 'ens1', 10_000)
+    const [first] = of(done(known), 'cold copy').limits
+    expect([first?.label, first?.bytesPerSecond.toFixed(0)]).toEqual(['link of fulmar', '118660598'])
+    expect(of(done(known, port('fulmar', 'ens1', 10_000)), 'cold copy').limits[0]?.label).toBe('nvme-1, read')
+    const reached = carried(300, 7).map((move) => ({
+      ...move,
+      record: { ...(move as { record: object }).record, toHostId: idOf('fulmar') },
+    }))
+    expect(of(done(known, ...(reached as Command[])), 'cold copy').limits[0]?.bytesPerSecond).toBe(300e6)
   })
 
   it('is never less than the slowest link takes, whatever own moves reached elsewhere', () => {

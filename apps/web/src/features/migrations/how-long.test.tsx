@@ -22,7 +22,7 @@ describe('how long a move takes', () => {
     ])
     await tick(/^fulmar/)
     expect(await screen.findByRole('heading', { name: 'How long' })).toBeDefined()
-    expect(screen.getByText(/No own move by this method says what it moved yet.*Slowest: link, 119 MB\/s/)).toBeDefined()
+    expect(screen.getByText(/No own move by this method says what it moved yet.*Slowest: link of gannet, 119 MB\/s/)).toBeDefined()
     await tick(/^export and import/)
     expect(screen.getByText(/1 own move by this method stands behind it.*Slowest: method, 80 MB\/s/)).toBeDefined()
     await tick(/^live/)
