@@ -1,6 +1,7 @@
 import type { ReadingsCount, ReadingsTaken, TransferResponse } from '@insel/contract'
 import {
   bytesToMove,
+  timeReadProblem,
   readField,
   readingRemarks,
   type NumberStyle,
@@ -25,17 +26,23 @@ export interface Reading {
   readonly bytes: number
 }
 
+/** A move, and the estate it is of. */
+interface MoveOf {
+  readonly estateId: string
+  readonly estate: Estate
+  readonly move: Migration
+}
+
 const AT: Field = { type: 'text', shape: 'instant', max: 40, label: 'Time', doc: 'When it was read.' }
 const BYTES_MAX = 2 ** 52
-const DAY_MS = 86_400_000
 /** So many of the latest readings say how far apart they usually are. */
 const LOOKED_BACK = 50
 
 /** What is wrong with a reading, in a sentence; undefined where it is kept. */
 function readingProblem({ at, bytes }: TransferSample, now: number): string | undefined {
   if (!Number.isFinite(at)) return 'Enter a time such as 2027-01-18T08:00:00Z.'
-  if (at > now + DAY_MS) return 'It is in the future; a reading is from the past.'
-  if (at < Date.UTC(2000, 0, 1)) return 'It is before the year 2000; check its time.'
+  const problem = timeReadProblem(at, now)
+  if (problem) return problem
   return Number.isFinite(bytes) && bytes >= 0 && bytes <= BYTES_MAX ? undefined : 'Bytes are 0 or more, and at most 4 PiB.'
 }
 
@@ -51,10 +58,9 @@ export class TransfersService {
 
   /** Takes readings in; of the same millisecond the later one counts. Wrong ones are named and left out. */
   async take(estateId: string, migrationId: string, readings: readonly Reading[]): Promise<ReadingsTaken> {
-    const { move } = await this.#move(estateId, migrationId)
+    const of = await this.#move(estateId, migrationId)
     return this.#keep(
-      estateId,
-      move,
+      of,
       readings.map(({ at, bytes }) => ({ at: readField(AT, at).ok ? Date.parse(at) : NaN, bytes })),
       0,
     )
@@ -74,7 +80,7 @@ export class TransfersService {
     saidAt: number,
     style: NumberStyle | undefined,
   ): Promise<ReadingsTaken> {
-    const { move } = await this.#move(estateId, migrationId)
+    const of = await this.#move(estateId, migrationId)
     // A log of days has a line a second.
     const { samples, unread, doubt, refusal } = await this.work.do(estateId, 'progressLines', {
       kind: 'lines',
@@ -84,16 +90,17 @@ export class TransfersService {
       style,
     })
     if (refusal) throw new ProblemError(422, 'invalid', 'Not how far the whole is', refusal)
-    return doubt ? { taken: 0, rejected: [], unread, doubt, remarks: [] } : this.#keep(estateId, move, samples, unread)
+    return doubt ? { taken: 0, rejected: [], unread, doubt, remarks: [] } : this.#keep(of, samples, unread)
   }
 
   /** Asks the address at which the tool that copies says how far it is, and keeps what it says. @throws ProblemError 422, 502 */
   async ask(estateId: string, migrationId: string): Promise<ReadingsTaken> {
-    const { estate, move } = await this.#move(estateId, migrationId)
+    const of = await this.#move(estateId, migrationId)
+    const { estate, move } = of
     if (!move.progressAt)
       throw new ProblemError(422, 'invalid', 'No address', 'No address is recorded at which the tool says its progress; enter it first.')
     const bytes = await readAddress(this.outgoing, move.progressAt, bytesToMove(estate, move))
-    return this.#keep(estateId, move, [{ at: Date.now(), bytes }], 0)
+    return this.#keep(of, [{ at: Date.now(), bytes }], 0)
   }
 
   /** Forgets all readings of a move. @returns how many there are then */
@@ -139,7 +146,7 @@ export class TransfersService {
     return { count: row?.count ?? 0 }
   }
 
-  async #keep(estateId: string, move: Migration, samples: readonly TransferSample[], unread: number): Promise<ReadingsTaken> {
+  async #keep(of: MoveOf, samples: readonly TransferSample[], unread: number): Promise<ReadingsTaken> {
     const now = Date.now()
     const rejected: { index: number; reason: string }[] = []
     const kept = new Map<number, number>()
@@ -149,8 +156,7 @@ export class TransfersService {
       else kept.set(Math.round(sample.at), Math.round(sample.bytes))
     }
     const remarks = await this.#remarksOn(
-      estateId,
-      move,
+      of,
       [...kept].map(([at, bytes]) => ({ at, bytes })),
     )
     if (kept.size > 0)
@@ -158,13 +164,13 @@ export class TransfersService {
         `insert into transfer_sample (estate_id, migration_id, at, bytes)
          select ?, ?, x.at, x.bytes from jsonb_to_recordset(?::jsonb) as x(at bigint, bytes bigint)
          on conflict (estate_id, migration_id, at) do update set bytes = excluded.bytes`,
-        [estateId, move.id, JSON.stringify([...kept].map(([at, bytes]) => ({ at, bytes })))],
+        [of.estateId, of.move.id, JSON.stringify([...kept].map(([at, bytes]) => ({ at, bytes })))],
       )
     return { taken: samples.length - rejected.length, rejected, unread, remarks }
   }
 
   /** What is odd about readings that are not kept yet, a sentence each. */
-  async #remarksOn(estateId: string, move: Migration, samples: readonly TransferSample[]): Promise<readonly string[]> {
+  async #remarksOn({ estateId, estate, move }: MoveOf, samples: readonly TransferSample[]): Promise<readonly string[]> {
     if (samples.length === 0) return []
     const [known] = await this.em
       .fork()
@@ -172,14 +178,18 @@ export class TransfersService {
         'select min(at)::float as first, max(at)::float as last, count(*)::float as count, (array_agg(bytes order by at desc))[1]::float as bytes from (select at, bytes from transfer_sample where estate_id = ? and migration_id = ? order by at desc limit ?) as latest',
         [estateId, move.id, LOOKED_BACK],
       )
-    return readingRemarks(samples, { begunAt: move.copyingAt ?? move.startedAt, known: known?.count ? known : undefined })
+    return readingRemarks(samples, {
+      begunAt: move.copyingAt ?? move.startedAt,
+      known: known?.count ? known : undefined,
+      totalBytes: bytesToMove(estate, move),
+    })
   }
 
   /** @throws ProblemError 404 */
-  async #move(estateId: string, migrationId: string): Promise<{ readonly estate: Estate; readonly move: Migration }> {
+  async #move(estateId: string, migrationId: string): Promise<MoveOf> {
     const { estate } = await this.cache.now(this.em.fork(), estateId)
     const move = estate.find('migration', migrationId)
     if (!move) throw notFound(`There is no migration with the id ${migrationId} in this estate.`)
-    return { estate, move }
+    return { estateId, estate, move }
   }
 }

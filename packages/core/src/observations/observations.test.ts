@@ -162,7 +162,10 @@ describe('summing up', () => {
   it.each([
     [{ at: 'noon', cpuPercent: 1 }, 'is not a time'],
     [{ at: NOW, memoryMiB: 0 }, '0 is not'],
-    [{ at: '2031-01-01T00:00:00Z', cpuPercent: 1 }, 'in the future'],
+    // An hour is a zone that was left out; some minutes are clocks that differ.
+    [{ at: new Date(Date.parse(NOW) + 3_600_000).toISOString(), cpuPercent: 1 }, 'It is 1 h later than now. A time without a zone is UTC'],
+    [{ at: new Date(Date.parse(NOW) + 240_000).toISOString(), cpuPercent: 130 }, '130 is not'],
+    [{ at: '1999-12-31T23:59:59Z', cpuPercent: 1 }, 'before the year 2000'],
     [{ at: NOW, cpuPercent: 130 }, '130 is not'],
     [{ at: NOW, memoryMiB: -1 }, '-1 is not'],
     [{ at: NOW }, 'Nothing was measured'],

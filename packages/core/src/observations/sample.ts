@@ -1,4 +1,5 @@
 import { readField, type Field } from '../estate/index.js'
+import { timeReadProblem } from '../units/index.js'
 
 const AT: Field = { type: 'text', shape: 'instant', max: 40, label: 'Time', doc: 'When it was measured.' }
 
@@ -28,15 +29,15 @@ const limits: Readonly<Record<Measure, { readonly min: number; readonly max: num
 /**
  * What is wrong with a sample, in a sentence; undefined when it may be kept.
  *
- * @param now nothing is measured later than this
+ * @param now by more than clocks differ, nothing is measured later than this
  * @example sampleProblem({ at: '2027-01-18T08:00:00Z', cpuPercent: 130 }, now) // 'Processor use is a share …; 130 is not.'
  */
 export function sampleProblem(sample: Sample, now: string): string | undefined {
   const reading = readField(AT, sample.at)
   const time = reading.ok ? Date.parse(String(reading.value)) : NaN
   if (Number.isNaN(time)) return `“${sample.at}” is not a time such as 2027-01-18T08:00:00Z.`
-  if (time > Date.parse(now) + 86_400_000) return `${sample.at} is in the future; an observation is from the past.`
-  if (time < Date.UTC(2000, 0, 1)) return `${sample.at} is before the year 2000; check the column of times.`
+  const problem = timeReadProblem(time, Date.parse(now))
+  if (problem) return `${sample.at}: ${problem}`
   if (measures.every((measure) => sample[measure] === undefined || sample[measure] === null)) return 'Nothing was measured in it.'
   for (const measure of measures) {
     const value = sample[measure]

@@ -136,20 +136,27 @@ describe('how long a running transfer still takes', () => {
     const begunAt = '2027-01-18T08:00:00.000Z'
     const at = (minutes: number) => Date.parse(begunAt) + minutes * 60_000
     const moved = (minutes: number, gibibytes = 10) => ({ at: at(minutes), bytes: gibibytes * 1024 ** 3 })
-    expect(readingRemarks([moved(1), moved(2)], { begunAt, known: undefined })).toEqual([])
-    expect(readingRemarks([moved(-90), moved(-60), moved(2)], { begunAt, known: undefined })).toEqual([
+    const remarks = (samples: readonly TransferSample[], known: Parameters<typeof readingRemarks>[1]['known']) =>
+      readingRemarks(samples, { begunAt, known, totalBytes: 60 * 1024 ** 3 })
+    expect(remarks([moved(1), moved(2)], undefined)).toEqual([])
+    expect(remarks([moved(-90), moved(-60), moved(2)], undefined)).toEqual([
       '2 readings are from before the copying began; if they are of another run, forget the readings and send those of this one.',
     ])
     const known = { first: at(10), last: at(60), count: 11, bytes: 40 * 1024 ** 3 }
-    expect(readingRemarks([moved(50)], { begunAt, known })).toEqual([])
-    expect(readingRemarks([moved(20), moved(30)], { begunAt, known })).toEqual([
+    expect(remarks([moved(50)], known)).toEqual([])
+    expect(remarks([moved(20), moved(30)], known)).toEqual([
       'The newest of these is 30 min older than the newest known: look whether its clock and the run are the right ones.',
     ])
     // Less than before is said, whether it follows what is known or what came with it; a little less is a tool that counts again.
     const fell = [expect.stringMatching(/^A reading of 4 GiB follows one of 40 GiB: if the copy was begun again, forget/)]
-    expect(readingRemarks([moved(61, 4), moved(62, 5)], { begunAt, known })).toEqual(fell)
-    expect(readingRemarks([moved(63, 4), moved(62, 40)], { begunAt, known: undefined })).toEqual(fell)
-    expect(readingRemarks([moved(61, 36), moved(62, 41)], { begunAt, known })).toEqual([])
+    expect(remarks([moved(61, 4), moved(62, 5)], known)).toEqual(fell)
+    expect(remarks([moved(63, 4), moved(62, 40)], undefined)).toEqual(fell)
+    expect(remarks([moved(61, 36), moved(62, 41)], known)).toEqual([])
+    // More than there is, is said: what changed meanwhile is little.
+    expect(remarks([moved(61, 66)], known)).toEqual([])
+    expect(remarks([moved(61, 67), moved(62, 8000)], known)).toEqual([
+      'A reading of 7.8 TiB is more than the 60 GiB that are to be copied: look whether its unit and the run are the right ones.',
+    ])
   })
 
   it('tells set-up from streaming: at 3 and 4 % of a 12 GiB disk the rate says 11 minutes where the fraction says 49 and 39', () => {

@@ -1,5 +1,5 @@
 export { formatBytes, formatExactBytes, formatLabelBytes, formatMiB, formatNumber, GB, GiB, KiB, MB, MiB, TB, TiB } from './bytes.js'
-export { formatDuration } from './duration.js'
+export { formatDuration, timeReadProblem } from './duration.js'
 export { sumFigure, type Figure, type FigureInput, type FigureUnit } from './figure.js'
 export { shownWorking, type ShownTerm, type ShownWorking } from './working.js'
 export { counted, withArticle } from './counted.js'
