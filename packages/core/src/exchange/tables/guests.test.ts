@@ -31,6 +31,8 @@ describe('columns', () => {
     ['Nom;Serveur;Mémoire (Go)', ['name', 'host', 'memory']],
     ['Serveur;Mémoire (Go)', ['name', 'memory']],
     ['Name;Datenspeicher;Arbeitsspeicher (GB)', ['name', 'leave out', 'memory']],
+    ['Hostname;Betriebssystem;Betrieb', ['name', 'system', 'state']],
+    ['VM,Provisioned Space,Provisioned memory,Used Space', ['name', 'disks', 'memory', 'leave out']],
     ['colour,weight', ['leave out', 'leave out']],
     ['name,name', ['name', 'leave out']],
   ])('%s', (headings, columns) => {
@@ -44,6 +46,20 @@ describe('columns', () => {
     expect(read(text, { columns: ['leave out', 'vCPU'] }).rejected[0]?.reason).toContain('Choose the column with the names')
     expect(guestColumns.at(-1)).toBe('leave out')
   })
+})
+
+it.each([
+  ['2.0', 2],
+  ['2,00', 2],
+  ['2.5', '“2.5” is not a whole number.'],
+  // May be two thousand.
+  ['2.000', '“2.000” is not a whole number.'],
+  ['-1', 'Processors must be at least 1 vCPU.'],
+  ['1e1', '“1e1” is not a whole number.'],
+])('%s processors are %s', (said, is) => {
+  const { commands, rejected } = read(`name;vcpu;memory\nx-9;${said};2G`)
+  const [add] = commands
+  expect(add?.type === 'guest.add' ? add.record.vcpu : rejected[0]?.reason).toBe(typeof is === 'number' ? is : `x-9: ${is}`)
 })
 
 it.each([

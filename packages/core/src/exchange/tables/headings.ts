@@ -9,10 +9,10 @@ export const headings = {
   memory: /\bmem\b|memory|\bv?ram\b|^v?ram|(?<!daten)speicher|m[eé]moire|memoria/i,
   /** Room on disks, which in German is named after memory. */
   disks:
-    /speicherplatz|plattenspeicher|massenspeicher|dis[kc]s?\b|\bdis[kc]|storage|drives?\b|\bhdd|\bssd|festplatte|\bplatten?\b|laufwerk|disque|stockage|disco|almacenamiento/i,
+    /speicherplatz|provisioned(?! (?:v?cpu|mem|v?ram))|bereitgestellt|plattenspeicher|massenspeicher|dis[kc]s?\b|\bdis[kc]|storage|drives?\b|\bhdd|\bssd|festplatte|\bplatten?\b|laufwerk|disque|stockage|disco|almacenamiento/i,
   network: /network|segment|netz|r[eé]seau|\bred(?:es)?\b|\blan\b/i,
   address: /address|^ip|\bipv?[46]?\b|adresse|direcci[oó]n/i,
-  state: /state|status|power|zustand|betrieb|[eé]tat\b|statut|estado/i,
+  state: /state|status|power|zustand|betrieb(?!ssystem)|[eé]tat\b|statut|estado/i,
   note: /note|comment|remark|description|bemerk|notiz|kommentar|anmerk|beschreib|remarque|commentaire|observaci|comentario|descripci/i,
   tags: /^tags?$|\btags\b|etikett|schlagw|[eé]tiquette|etiqueta/i,
   site: /site|location|\brooms?\b|place|standort|\bort\b|\braum\b|emplacement|\bsalle|\blieu|ubicaci|\bsala\b/i,

@@ -108,7 +108,9 @@ export class RowNotes<C extends string> {
   whole(column: C, field: Field): number | undefined {
     const text = this.text(column)
     if (text === undefined) return undefined
-    if (/^\d+$/.test(text)) return this.field(column, field, Number(text))
+    // Spreadsheets write whole numbers with decimals, too.
+    const [, whole] = /^([-−]?\d+)(?:[.,]0{1,2})?$/.exec(text) ?? []
+    if (whole !== undefined) return this.field(column, field, Number(whole.replace('−', '-')))
     this.refuse(column, `“${text}” is not a whole number.`)
     return undefined
   }
