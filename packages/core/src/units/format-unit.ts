@@ -5,6 +5,7 @@ import type { FigureUnit } from './figure.js'
  * A value in the unit a figure carries, as the interface prints it.
  *
  * @example formatUnit(1434, 'MiB') // '1.4 GiB'
+ * @example formatUnit(1, 'guests') // '1 guest'
  */
 export function formatUnit(value: number, unit: FigureUnit): string {
   switch (unit) {
@@ -16,7 +17,9 @@ export function formatUnit(value: number, unit: FigureUnit): string {
       return `${formatNumber(value, 1)} %`
     case 'ratio':
       return formatNumber(value, 2)
-    default:
-      return `${formatNumber(value, 1)} ${unit}`
+    default: {
+      const number = formatNumber(value, 1)
+      return `${number} ${number === '1' ? unit.replace(/(?<=ss)es$|s$/, '') : unit}`
+    }
   }
 }

@@ -7,6 +7,7 @@ import {
   formatLabelBytes,
   formatMiB,
   formatNumber,
+  formatUnit,
   GiB,
   MiB,
   parseSize,
@@ -104,3 +105,15 @@ it('a number with its noun', () => {
   expect([counted(1, 'guest'), counted(0, 'guest'), counted(12, 'address', 'addresses')]).toEqual(['1 guest', '0 guests', '12 addresses'])
   expect(counted(12_345, 'guest')).toBe('12\u2009345 guests')
 })
+
+it.each([
+  [1, 'guests', '1 guest'],
+  [0, 'guests', '0 guests'],
+  [1, 'addresses', '1 address'],
+  [1, 'cores', '1 core'],
+  [1.04, 'days', '1 day'],
+  [1.5, 'cores', '1.5 cores'],
+  [-1, 'days', '−1 days'],
+  [1, 'vCPU', '1 vCPU'],
+  [1434, 'MiB', '1.4 GiB'],
+] as const)('%d %s is %s', (value, unit, shown) => expect(formatUnit(value, unit)).toBe(shown))
