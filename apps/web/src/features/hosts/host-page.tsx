@@ -8,6 +8,7 @@ import { Ledger } from '../../ui/ledger'
 import { Part } from '../../ui/page'
 import { FindingsOf } from '../findings/findings-of'
 import { History } from '../logbook/history'
+import { IfAllFill } from '../figures/if-all-fill'
 import { HostFrame } from './host-frame'
 import { Addresses } from './host-addresses'
 import { Budgets, withoutPlanned } from './host-budgets'
@@ -85,15 +86,7 @@ function Overview({ host }: { host: Host }) {
                     </td>
                     <td>{formatBytes(store.capacityBytes)}</td>
                     <td>
-                      <FigureView
-                        figure={budget.exposure}
-                        title={`Exposure of ${store.name}`}
-                        className={budget.exposure.value > 0 ? 'text-error' : ''}
-                      >
-                        {budget.exposure.value > 0
-                          ? `short of ${formatBytes(budget.exposure.value)}`
-                          : `${formatBytes(-budget.exposure.value)} stay free`}
-                      </FigureView>
+                      <IfAllFill store={store} exposure={budget.exposure} />
                     </td>
                   </tr>
                 )

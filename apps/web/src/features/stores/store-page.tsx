@@ -11,6 +11,7 @@ import { RemovedPage } from '../records/removed'
 import { Tick } from '../../ui/tick'
 import { FindingsOf } from '../findings/findings-of'
 import { GuestsNav } from '../frames/guests-nav'
+import { IfAllFill } from '../figures/if-all-fill'
 import { StoreBar } from './store-bar'
 import { placeOf } from './store-place'
 import { DisksOn, Drivers } from './store-disks'
@@ -87,7 +88,7 @@ function StoreBody({ store }: { store: Store }) {
             </span>
             <span>Free {formatBytes(budget.freeBytes)}</span>
             <span>
-              Exposure <FigureView figure={budget.exposure} title={`Exposure of ${store.name}`} />
+              If every thin disk fills up <IfAllFill store={store} exposure={budget.exposure} />
             </span>
             {isFilled && (
               <b className={used > store.capacityBytes ? 'text-error' : ''}>
