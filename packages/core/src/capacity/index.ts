@@ -19,7 +19,7 @@ export {
   type StoreSpace,
 } from './capacity.js'
 export { memoryBudget, type MemoryBudget } from './memory-budget.js'
-export { DAYS_PER_MONTH, storeBudget, storeGrowth, type StoreBudget, type StoreGrowth } from './store-budget.js'
+export { DAYS_PER_MONTH, fullOn, storeBudget, storeGrowth, type StoreBudget, type StoreGrowth } from './store-budget.js'
 export { vcpuBudget, type VcpuBudget } from './vcpu-budget.js'
 export {
   arrivingDisks,

@@ -1,4 +1,4 @@
-import type { Disk, Estate, Store } from '../estate/index.js'
+import { dayAfter, type Disk, type Estate, type Store } from '../estate/index.js'
 import { counted, sumFigure, type Figure } from '../units/index.js'
 import { heldOnStore } from './holds.js'
 import { standing, storeSpace, takenBytes } from './capacity.js'
@@ -53,6 +53,17 @@ export function storeGrowth(estate: Estate, store: Store): StoreGrowth {
   )
   return { perMonth, daysToFull: daysUntilFull(growing, storeSpace(estate, store).freeBytes) }
 }
+
+/**
+ * When a store is full, as it is said everywhere: in so many whole days, and on what day.
+ *
+ * @param days until nothing is free, from today on
+ * @example fullOn(52.9, '2026-12-02') // { days: 52, day: '2027-01-23' }
+ */
+export const fullOn = (days: number, today: string): { readonly days: number; readonly day: string } => ({
+  days: Math.floor(days),
+  day: dayAfter(today, Math.floor(days)),
+})
 
 /** Days until the room is taken up, with each disk stopping at its size; undefined when it never is. */
 function daysUntilFull(disks: readonly Disk[], freeBytes: number): number | undefined {

@@ -1,5 +1,5 @@
 import type { Command } from '../commands/index.js'
-import type { Disk, Estate, Guest, Store } from '../estate/index.js'
+import { daysBetween, type Disk, type Estate, type Guest, type Store } from '../estate/index.js'
 import { standingBytes, storeBudget, takenBytes } from '../capacity/index.js'
 import { GROWTH_DAYS_MIN } from './summary.js'
 import { daysUntil, type Trend, trendOf } from './trend.js'
@@ -84,6 +84,20 @@ export function forecastStore(estate: Estate, store: Store, daily: ReadonlyMap<s
       .sort((a, b) => b.perDay - a.perDay),
     allFilledBytes: storeBudget(estate, store).promised.value,
   }
+}
+
+/**
+ * Days from a day on until a store is full, and the soonest and latest of 95 in 100; 0 where that day is over. What is not observed any more
+ * is taken to go on as it did.
+ *
+ * @example daysToFullFrom(forecast, '2026-12-02')?.value // 52.9
+ */
+export function daysToFullFrom({ daysToFull, history }: Forecast, today: string): Forecast['daysToFull'] {
+  const last = history.at(-1)?.[0]
+  if (!daysToFull || last === undefined) return daysToFull
+  const since = daysBetween(last, today)
+  const from = (days: number | undefined) => (days === undefined ? undefined : Math.max(0, days - since))
+  return { value: from(daysToFull.value), soonest: from(daysToFull.soonest), latest: from(daysToFull.latest) }
 }
 
 /** The guests' series added day by day; a guest without a value on a day counts with its last before, or its first after. */

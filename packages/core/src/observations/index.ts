@@ -1,4 +1,4 @@
-export { forecastStore, storeUseCommand, type DailyBytes, type Driver, type Forecast } from './forecast.js'
+export { daysToFullFrom, forecastStore, storeUseCommand, type DailyBytes, type Driver, type Forecast } from './forecast.js'
 export {
   mapObservations,
   observationColumns,

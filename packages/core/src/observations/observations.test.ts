@@ -2,13 +2,14 @@ import fc from 'fast-check'
 import { linearRegression, quantileSorted } from 'simple-statistics'
 import { describe, expect, it } from 'vitest'
 import { applyAll } from '../commands/index.js'
-import { type Estate } from '../estate/index.js'
+import { dayAfter, type Estate } from '../estate/index.js'
 import { storeBudget } from '../capacity/index.js'
 import { idOf, smallEstate, testContext } from '../testing/small-estate.js'
 import { GiB } from '../units/index.js'
 import {
   adviceCommands,
   daysOf,
+  daysToFullFrom,
   forecastStore,
   growthCommands,
   mapObservations,
@@ -303,6 +304,11 @@ describe('a store’s forecast', () => {
     // The template’s 4 GiB are as recorded: 84 GiB on the first day, 674 on the last, 326 of 1000 free at 10 a day.
     expect(forecast.history.at(-1)?.[1]).toBeCloseTo(674 * GiB, -6)
     expect(forecast.daysToFull?.value).toBeCloseTo(32.6, 6)
+    // From a later day on it is so many days less, and never less than none.
+    const last = forecast.history.at(-1)?.[0] ?? ''
+    expect(daysToFullFrom(forecast, last)?.value).toBeCloseTo(32.6, 6)
+    expect(daysToFullFrom(forecast, dayAfter(last, 10))?.value).toBeCloseTo(22.6, 6)
+    expect(daysToFullFrom(forecast, dayAfter(last, 40))?.value).toBe(0)
     expect(forecast.drivers.map(({ guest }) => guest.name)).toEqual(['playout-1'])
     expect(forecast.allFilledBytes).toBe(240 * GiB)
     expect(forecast.from).toBe('its guests')

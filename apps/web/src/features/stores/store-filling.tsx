@@ -1,4 +1,16 @@
-import { counted, dayAfter, type Forecast, formatBytes, formatNumber, offAfter, paceOf, type Store, storeUseCommand } from '@insel/core'
+import {
+  counted,
+  dayAfter,
+  daysToFullFrom,
+  type Forecast,
+  formatBytes,
+  formatNumber,
+  fullOn,
+  offAfter,
+  paceOf,
+  type Store,
+  storeUseCommand,
+} from '@insel/core'
 import { Area, ComposedChart, CartesianGrid, Line, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts'
 import { byteAxis } from '../../lib/axis-units'
 import { axisLook, gridLook, numberAxisLook, tooltipLook } from '../../lib/chart-look'
@@ -13,7 +25,7 @@ const aheadOf = ({ daysToFull }: Forecast) => Math.round(Math.min(365, Math.max(
 
 export function Filling({ store, forecast }: { store: Store; forecast: Forecast }) {
   const today = useToday()
-  const { history, trend, daysToFull, observedDays, from } = forecast
+  const { history, trend, observedDays, from } = forecast
   const last = history.at(-1)
   if (!last)
     return (
@@ -34,7 +46,9 @@ export function Filling({ store, forecast }: { store: Store; forecast: Forecast 
       : []),
   ]
   const pace = trend && paceOf(trend)
-  const say = (days: number | undefined) => (days === undefined ? 'never' : counted(Math.floor(days), 'day'))
+  const toFull = daysToFullFrom(forecast, today)
+  const full = toFull?.value === undefined ? undefined : fullOn(toFull.value, today)
+  const say = (days: number | undefined) => (days === undefined ? 'never' : counted(fullOn(days, today).days, 'day'))
   return (
     <>
       <div
@@ -82,21 +96,14 @@ export function Filling({ store, forecast }: { store: Store; forecast: Forecast 
       </div>
       <p className="text-dense py-1">
         {counted(observedDays, 'day')} of observations of {from}.{' '}
-        {trend && daysToFull ? (
+        {trend && toFull ? (
           <>
             It grows by {formatBytes(trend.perDay * 7)} a week
             {pace && pace.low !== null && pace.high !== null
               ? `, between ${formatBytes(pace.low * 7)} and ${formatBytes(pace.high * 7)} 95 times in 100`
               : '; too few days to say how far off that may be'}
-            .{' '}
-            <b>
-              {daysToFull.value === undefined
-                ? 'It will not fill up at this rate.'
-                : `Full in ${counted(Math.floor(daysToFull.value), 'day')}, about ${dayAfter(last[0], Math.floor(daysToFull.value))}`}
-            </b>
-            {trend.spread &&
-              daysToFull.value !== undefined &&
-              `; 95 times in 100 between ${say(daysToFull.soonest)} and ${say(daysToFull.latest)}.`}
+            . <b>{full ? `Full in ${counted(full.days, 'day')}, about ${full.day}` : 'It will not fill up at this rate.'}</b>
+            {trend.spread && full && `; 95 times in 100 between ${say(toFull?.soonest)} and ${say(toFull?.latest)}.`}
           </>
         ) : (
           'Fewer than three days of observations: no growth rate yet.'

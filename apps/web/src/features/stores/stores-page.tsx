@@ -1,12 +1,13 @@
 import {
   compareNames,
   counted,
-  dayAfter,
   DAYS_PER_MONTH,
+  daysToFullFrom,
   type FieldsOf,
   forecastStore,
   formatBytes,
   formatNumber,
+  fullOn,
   storeBudget,
   storeGrowth,
 } from '@insel/core'
@@ -55,12 +56,12 @@ export function StoresPage() {
             isObserved: Boolean(forecast?.trend),
             isForeseen: Boolean(forecast?.observedDays),
             pace: forecast?.trend ? forecast.trend.perDay * DAYS_PER_MONTH : growth.perMonth.value,
-            days: forecast?.daysToFull ? forecast.daysToFull.value : growth.daysToFull,
+            days: forecast?.daysToFull ? daysToFullFrom(forecast, today)?.value : growth.daysToFull,
             array: estate.find('array', store.arrayId)?.name ?? '',
             server: estate.find('guest', store.servedById)?.name ?? '',
           }
         }),
-    [estate, daily.data],
+    [estate, daily.data, today],
   )
   type Row = (typeof rows)[number]
   const bytes = (id: string, header: string, value: (row: Row) => number): Column<Row> => ({
@@ -71,12 +72,11 @@ export function StoresPage() {
     cell: (row) => formatBytes(value(row)),
     isNumber: true,
   })
-  const fullIn = ({ days, pace, isObserved }: Row) =>
-    days === undefined
-      ? pace > 0 || isObserved
-        ? 'not at this rate'
-        : 'not known'
-      : `${counted(days, 'day')}, ${days > 36_500 ? 'more than 100 years away' : dayAfter(today, Math.floor(days))}`
+  const fullIn = ({ days, pace, isObserved }: Row) => {
+    if (days === undefined) return pace > 0 || isObserved ? 'not at this rate' : 'not known'
+    const full = fullOn(days, today)
+    return `${counted(full.days, 'day')}, ${days > 36_500 ? 'more than 100 years away' : full.day}`
+  }
   const columns = {
     name: {
       id: 'name',

@@ -1,7 +1,8 @@
 import type { Command } from '@insel/core'
 import { idOf } from '@insel/core/testing'
 import { screen, waitFor } from '@testing-library/react'
-import { afterEach, beforeAll, describe, expect, it } from 'vitest'
+import { afterEach, beforeAll, describe, expect, it, vi } from 'vitest'
+import { machinesApi } from '../../lib/machines-api'
 import { giveSizes } from '../../testing/layout'
 import { leavePage, openPage, press, rowOf, rows } from '../../testing/open-page'
 
@@ -22,6 +23,22 @@ describe('the list of stores', () => {
       { type: 'guest.resize', guestId: idOf('playout'), diskId: idOf('playoutDisk'), sizeBytes: 1200 * 2 ** 30 },
     ])
     expect(rowOf('nvme-1').getByText(/^240\sGiB$/)).toBeDefined()
+  })
+})
+
+describe('when a store is full', () => {
+  afterEach(() => vi.restoreAllMocks())
+
+  // 495 GiB, and 10 more a day for 30 days, of which the last, with 785, is 10 days ago: 215 of 1000 GiB are left then, for 21.5 days.
+  it('is said alike in the list and on its page, counted from today where its last observation is old', async () => {
+    const ago = (days: number) => new Date(Date.now() - days * 86_400_000).toISOString().slice(0, 10)
+    const seen = Array.from({ length: 30 }, (_, n) => [ago(39 - n), (495 + n * 10) * 2 ** 30] as const)
+    vi.spyOn(machinesApi, 'daily').mockResolvedValue({ daily: { [idOf('nvme1')]: seen } })
+    await openPage('guests/stores')
+    await screen.findByText(new RegExp(`^11 days, ${ago(-11)}`))
+    leavePage()
+    await openPage(`guests/stores/${idOf('nvme1')}`)
+    expect(await screen.findByText(`Full in 11 days, about ${ago(-11)}`)).toBeDefined()
   })
 })
 

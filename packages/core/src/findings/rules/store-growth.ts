@@ -1,5 +1,4 @@
-import { dayAfter } from '../../estate/index.js'
-import { storeBudget, storeGrowth } from '../../capacity/index.js'
+import { fullOn, storeBudget, storeGrowth } from '../../capacity/index.js'
 import { counted, formatBytes } from '../../units/index.js'
 import { defineRule } from '../rule.js'
 import { storesWithOtherRoom } from './again.js'
@@ -16,14 +15,15 @@ export const storeFullSoon = defineRule({
     // A store that is full already has its own finding.
     if (daysToFull === undefined || daysToFull <= 0 || daysToFull > policy.storeFullDays) return []
     const { freeBytes } = storeBudget(estate, store)
+    const { days, day } = fullOn(daysToFull, today)
     return [
       {
         severity: 'warning',
-        sentence: `${store.name} has ${formatBytes(freeBytes)} free and grows by ${formatBytes(perMonth.value)} a month: full in ${counted(daysToFull, 'day')}, about ${dayAfter(today, Math.floor(daysToFull))}.`,
+        sentence: `${store.name} has ${formatBytes(freeBytes)} free and grows by ${formatBytes(perMonth.value)} a month: full in ${counted(days, 'day')}, about ${day}.`,
         evidence: [
           { label: 'free', value: freeBytes, unit: 'bytes' },
           { label: 'growth a month', value: perMonth.value, unit: 'bytes' },
-          { label: 'days to full', value: Math.floor(daysToFull), unit: 'days' },
+          { label: 'days to full', value: days, unit: 'days' },
         ],
         remedy: 'Extend the store, move a growing disk to another, or clean up inside the guests that make it grow.',
       },

@@ -1,4 +1,4 @@
-import { takenBytes, storeGrowth, storeSpace } from '../../capacity/index.js'
+import { fullOn, takenBytes, storeGrowth, storeSpace } from '../../capacity/index.js'
 import {
   cleaning,
   identityKeyOf,
@@ -150,7 +150,7 @@ export const templateStoreFull = defineRule({
     migration: (estate, move) => templatesOn(estate, storesWithOtherRoom.migration(estate, move)),
     volume: (estate, volume) => templatesOn(estate, storesWithOtherRoom.volume(estate, volume)),
   },
-  check(estate, guest, policy) {
+  check(estate, guest, policy, today) {
     if (!inUse(estate, guest)) return []
     const bytes = new Map<string, number>()
     for (const disk of disksOf(estate, guest.id))
@@ -169,7 +169,7 @@ export const templateStoreFull = defineRule({
           sentence:
             freeBytes < needed
               ? `${store.name} has ${formatBytes(freeBytes)} free; a copy of ${guest.name} beside it takes ${formatBytes(needed)}.`
-              : `${store.name}, where ${guest.name} is, is full in ${counted(Math.floor(days ?? 0), 'day')} at its growth.`,
+              : `${store.name}, where ${guest.name} is, is full in ${counted(fullOn(days ?? 0, today).days, 'day')} at its growth.`,
           evidence: [
             { label: 'free', value: freeBytes, unit: 'bytes' as const },
             { label: 'a copy takes', value: needed, unit: 'bytes' as const },
