@@ -95,7 +95,9 @@ describe('readings of a transfer', () => {
     })
     expect((body as ReadingsTaken).rejected.map(({ index }) => index)).toEqual([0, 1, 2, 3, 4, 5])
     // As lines with the time of a zone that is not said come in.
-    expect((body as ReadingsTaken).rejected.at(-1)?.reason).toMatch(/^It is (1 h|59 min \d+ s) later than now. A time without a zone is UTC/)
+    expect((body as ReadingsTaken).rejected.at(-1)?.reason).toMatch(
+      /^It is (1 h|59 min \d+ s) later than now. A time without a zone is UTC/,
+    )
     for (const wrong of [
       {},
       { samples: 5 },
