@@ -103,7 +103,7 @@ export function Filling({ store, forecast }: { store: Store; forecast: Forecast 
               ? `, between ${formatBytes(pace.low * 7)} and ${formatBytes(pace.high * 7)} 95 times in 100`
               : '; too few days to say how far off that may be'}
             . <b>{full ? `Full in ${counted(full.days, 'day')}, about ${full.day}` : 'It will not fill up at this rate.'}</b>
-            {trend.spread && full && `; 95 times in 100 between ${say(toFull?.soonest)} and ${say(toFull?.latest)}.`}
+            {trend.spread && full && `; 95 times in 100 between ${say(toFull.soonest)} and ${say(toFull.latest)}.`}
           </>
         ) : (
           'Fewer than three days of observations: no growth rate yet.'
