@@ -481,6 +481,25 @@ describe('how long an item should take', () => {
     const entered = done(estate, { type: 'item.update', id: A, changes: { minutes: 7 } })
     expect(minutesIn(entered, A)).toEqual({ value: 7, basis: 'as entered' })
   })
+
+  it('is never less than the estimate of a move, however quickly others were ticked off', () => {
+    const moveTo = (host: 'fulmar' | 'gannet', store: 'nvme1' | 'nvme2') => ({
+      type: 'guest.migrate' as const,
+      guestId: idOf('playout'),
+      toHostId: idOf(host),
+      stores: { [idOf('playoutDisk')]: idOf(store) },
+    })
+    const [there, back] = [moveTo('fulmar', 'nvme2'), moveTo('gannet', 'nvme1')]
+    const one = write(A, 'Migrate playout', [there])
+    const before = minutesIn(done(start, one), A)
+    expect(before.basis).toBe('the move’s estimate')
+    let estate = start
+    for (const [index, move] of [there, back, there, back].entries()) {
+      const id = itemId(100 + index)
+      estate = done(estate, write(id, `Migrate ${index}`, [move]), { type: 'item.carryOut', itemId: id, minutes: 1 })
+    }
+    expect(minutesIn(done(estate, one), A)).toEqual(before)
+  })
 })
 
 describe('what is minded while an item is done', () => {

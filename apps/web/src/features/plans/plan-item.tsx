@@ -84,8 +84,9 @@ export function PlanItem({ number, item, place, isNext, above, below, record }: 
             {item.minutesTaken === null ? (
               <>
                 , about {formatDuration(minutes.value * 60)}
-                {minutes.basis === 'common practice' && ', basis: common practice'}
-                {minutes.basis === 'own items' && `, basis: ${counted(minutes.from ?? 0, 'own item')} of this sort`}
+                {minutes.basis === 'own items'
+                  ? `, basis: ${counted(minutes.from ?? 0, 'own item')} of this sort`
+                  : minutes.basis !== 'as entered' && `, basis: ${minutes.basis}`}
               </>
             ) : (
               `, took ${formatDuration(item.minutesTaken * 60)}`
