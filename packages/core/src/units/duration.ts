@@ -1,18 +1,20 @@
 /**
- * A length of time in the two largest units that matter.
+ * A length of time in the two largest units that matter, rounded to the smaller.
  *
  * @param seconds length in seconds, not negative
- * @example formatDuration(7800) // '2 h 10 min'
+ * @example formatDuration(7830) // '2 h 11 min'
  */
 export function formatDuration(seconds: number): string {
   const whole = Math.round(seconds)
   if (whole < 60) return `${whole} s`
-  const minutes = Math.floor(whole / 60)
-  if (minutes < 60) return whole % 60 ? `${minutes} min ${whole % 60} s` : `${minutes} min`
-  const hours = Math.floor(minutes / 60)
-  if (hours < 24) return minutes % 60 ? `${hours} h ${minutes % 60} min` : `${hours} h`
-  return hours % 24 ? `${Math.floor(hours / 24)} d ${hours % 24} h` : `${Math.floor(hours / 24)} d`
+  if (whole < 3600) return inTwo(whole, 60, 'min', 's')
+  const minutes = Math.round(seconds / 60)
+  if (minutes < 1440) return inTwo(minutes, 60, 'h', 'min')
+  return inTwo(Math.round(seconds / 3600), 24, 'd', 'h')
 }
+
+const inTwo = (count: number, each: number, large: string, small: string): string =>
+  `${Math.floor(count / each)} ${large}${count % each ? ` ${count % each} ${small}` : ''}`
 
 /** By so much the clocks of two machines may differ, milliseconds. Common practice, no source. */
 const CLOCKS_DIFFER_MS = 5 * 60_000

@@ -63,6 +63,9 @@ describe('durations', () => {
     [42, '42 s'],
     [544, '9 min 4 s'],
     [7800, '2 h 10 min'],
+    [12_162, '3 h 23 min'],
+    [3599.6, '1 h'],
+    [86_380, '1 d'],
     [86400 * 3 + 3600, '3 d 1 h'],
   ])('%d s is %s', (seconds, text) => expect(formatDuration(seconds)).toBe(text))
 })
