@@ -184,10 +184,7 @@ function adaptersIn(notes: Notes): readonly PlannedAdapter[] {
     if (networkId !== undefined && !adapters.some((adapter) => adapter.networkId === networkId)) plug(networkId)
   }
   for (const text of notes.list('addresses')) {
-    if (BY_DHCP.test(text)) {
-      notes.remark('It gets its address by DHCP; none is recorded.')
-      continue
-    }
+    if (BY_DHCP.test(text)) continue
     const at = notes.address('addresses', text)
     if (!at) continue
     const { networkId } = at.subnet
@@ -202,6 +199,8 @@ function adaptersIn(notes: Notes): readonly PlannedAdapter[] {
     const adapter = adapters[at]
     if (adapter) adapter.mac = mac
   }
+  if (notes.list('addresses').some((text) => BY_DHCP.test(text)))
+    notes.remark(`It gets its address by DHCP; ${adapters.length > 0 ? 'none is recorded' : 'no network is named, so no adapter is made for it'}.`)
   return adapters
 }
 

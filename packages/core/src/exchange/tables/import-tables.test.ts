@@ -170,6 +170,11 @@ describe('tables in other languages', () => {
       expect([adapter?.networkId, made.referring('address', 'adapterId', adapter?.id ?? '')]).toEqual([idOf('office'), []])
     },
   )
+
+  it('says that a machine by DHCP has no adapter where no network is named', () => {
+    const { rows } = importOf({ '': 'name,vcpu,memory,IP\na,1,1G,dynamisch' })
+    expect(rows[0]?.remarks).toEqual(['It gets its address by DHCP; no network is named, so no adapter is made for it.'])
+  })
 })
 
 it('several columns that hold a note are one, each with its heading', () => {
