@@ -1,7 +1,8 @@
-import { sumFigure } from '@insel/core'
+import { sumFigure, type Store } from '@insel/core'
 import { cleanup, fireEvent, render, screen, within } from '@testing-library/react'
 import { afterEach, describe, expect, it } from 'vitest'
 import { FigureView, Working } from './figure-view'
+import { IfAllFill } from './if-all-fill'
 
 afterEach(cleanup)
 
@@ -45,5 +46,15 @@ describe('a figure', () => {
     expect(screen.queryByRole('dialog')).toBeNull()
     fireEvent.click(screen.getByRole('button', { name: 'Planable memory: 7 GiB, show the working' }))
     expect(screen.getByRole('dialog', { name: 'Planable memory' }).textContent).toContain('host tern')
+  })
+  it.each([
+    [2, 'short of 2 GiB'],
+    [-3, '3 GiB stay free'],
+    [0, '0 B stay free'],
+  ])('says what becomes of a store when all fills up: %d GiB over', (gib, said) => {
+    const input = { label: 'exposed', value: Math.abs(gib) * 2 ** 30, unit: 'bytes' as const, sign: gib < 0 ? ('−' as const) : ('+' as const) }
+    const exposure = sumFigure('promised − size', 'bytes', [{ ...input, from: 'store nvme' }], 'common practice')
+    render(<IfAllFill store={{ name: 'nvme' } as Store} exposure={exposure} />)
+    expect(screen.getByRole('button').textContent).toBe(said)
   })
 })

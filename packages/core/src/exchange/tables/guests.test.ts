@@ -33,6 +33,7 @@ describe('columns', () => {
     ['Name;Datenspeicher;Arbeitsspeicher (GB)', ['name', 'leave out', 'memory']],
     ['Hostname;Betriebssystem;Betrieb', ['name', 'system', 'state']],
     ['VM,Provisioned Space,Provisioned memory,Used Space', ['name', 'disks', 'memory', 'leave out']],
+    ['Name;Anzahl Festplatten;Disk type', ['name', 'leave out', 'leave out']],
     ['colour,weight', ['leave out', 'leave out']],
     ['name,name', ['name', 'leave out']],
   ])('%s', (headings, columns) => {
