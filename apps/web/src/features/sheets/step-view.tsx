@@ -209,7 +209,7 @@ function Settling({
         <Button className="!min-h-7" onClick={() => setMode('failed')}>
           Failed…<span className="sr-only"> {step.title}</span>
         </Button>
-        {!isAllowed && <span className="text-soft">Type the serial of each target disk to complete this step.</span>}
+        {!isAllowed && <span className="text-soft">Type what is asked for above to complete this step.</span>}
       </div>
     </div>
   )
