@@ -111,7 +111,7 @@ export function PlanPanel({ basis: { plan, item, ahead } }: { basis: Extract<Bas
             </details>
           )}
           {findings?.raised.map((finding) => (
-            <FindingLine key={finding.id} finding={finding} />
+            <FindingLine key={finding.id} finding={finding} how="new" />
           ))}
           {findings?.changed.map(({ finding, how }) => (
             <FindingLine key={finding.id} finding={finding} how={how} />

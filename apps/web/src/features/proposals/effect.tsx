@@ -23,10 +23,10 @@ export function Effect({ commands, withDifference = true }: { commands: readonly
   const { difference, findings } = preview.data
   return (
     <div aria-live="polite">
-      <Part title="New findings">
-        {findings.raised.length === 0 && <p className="text-soft py-1">None.</p>}
+      <Part title="Findings">
+        {findings.raised.length + findings.changed.length === 0 && <p className="text-soft py-1">No new ones.</p>}
         {findings.raised.map((finding) => (
-          <FindingLine key={finding.id} finding={finding} />
+          <FindingLine key={finding.id} finding={finding} how="new" />
         ))}
         {findings.changed.map(({ finding, how }) => (
           <FindingLine key={finding.id} finding={finding} how={how} />
