@@ -245,6 +245,7 @@ describe('what several systems say was seen', () => {
     'IP address       HW type     Flags       HW address            Mask     Device\n10.61.40.102      0x1         0x6         00:00:5e:00:53:0a     *        v0',
     'Address                  HWtype  HWaddress           Flags Mask            Iface\n10.61.40.102              ether   00:00:5e:00:53:0a   CM                    v0',
     '? (10.61.40.102) at 00:00:5e:00:53:0a [ether] PERM on v0',
+    '_gateway (10.61.40.102) at 00:00:5e:00:53:0a [ether] on v0',
     // Tables of another system in other languages, and of a BSD; from memory.
     'Schnittstelle: 10.61.40.20 --- 0x4\n  Internetadresse       Physische Adresse     Typ\n  10.61.40.102          00-00-5e-00-53-0a     statisch',
     'Interface : 10.61.40.20 --- 0x4\n  Adresse Internet      Adresse physique      Type\n  10.61.40.102          00-00-5e-00-53-0a     dynamique',

@@ -93,6 +93,8 @@ const words = new Set([
   '[ether]',
   '<incomplete>',
   '<from_interface>',
+  // What a system calls the router of its own network, whichever that is: nss-myhostname(8).
+  '_gateway',
 ])
 /** What follows one of these is no name: the interface it was seen on, a count, how long ago. */
 const BEFORE = /^(?:dev|on|ether|c|cm|mp|perm|pub|ref|used|probes|proto|protocol|nud|expires)$/i
