@@ -52,7 +52,12 @@ describe('a figure', () => {
     [-3, '3 GiB stay free'],
     [0, '0 B stay free'],
   ])('says what becomes of a store when all fills up: %d GiB over', (gib, said) => {
-    const input = { label: 'exposed', value: Math.abs(gib) * 2 ** 30, unit: 'bytes' as const, sign: gib < 0 ? ('−' as const) : ('+' as const) }
+    const input = {
+      label: 'exposed',
+      value: Math.abs(gib) * 2 ** 30,
+      unit: 'bytes' as const,
+      sign: gib < 0 ? ('−' as const) : ('+' as const),
+    }
     const exposure = sumFigure('promised − size', 'bytes', [{ ...input, from: 'store nvme' }], 'common practice')
     render(<IfAllFill store={{ name: 'nvme' } as Store} exposure={exposure} />)
     expect(screen.getByRole('button').textContent).toBe(said)

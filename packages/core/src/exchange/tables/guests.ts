@@ -200,7 +200,9 @@ function adaptersIn(notes: Notes): readonly PlannedAdapter[] {
     if (adapter) adapter.mac = mac
   }
   if (notes.list('addresses').some((text) => BY_DHCP.test(text)))
-    notes.remark(`It gets its address by DHCP; ${adapters.length > 0 ? 'none is recorded' : 'no network is named, so no adapter is made for it'}.`)
+    notes.remark(
+      `It gets its address by DHCP; ${adapters.length > 0 ? 'none is recorded' : 'no network is named, so no adapter is made for it'}.`,
+    )
   return adapters
 }
 
