@@ -173,6 +173,16 @@ describe('what must hold', () => {
       'taken',
     ],
     [
+      'one of an unknown make may be any',
+      [drive('gannet', { serial: 'K-1' }), drive('fulmar', { serial: 'K-1', model: 'Whelk 2T' })],
+      'Serial K-1 is that of drive in bay 9 of fulmar; drives are told apart by it before they are wiped, so look again at both.',
+    ],
+    [
+      'two of one make do not share a serial',
+      [drive('gannet', { serial: 'K-1', model: 'Whelk 2T' }), drive('fulmar', { serial: 'K-1', model: 'Whelk 2T' })],
+      'Serial K-1 is that of drive in bay 9 of fulmar; drives are told apart by it before they are wiped, so look again at both.',
+    ],
+    [
       'an external machine’s disk lies on its own drive',
       [
         { type: 'guest.add', record: { id: spare, name: 'auk', kind: 'external', state: 'running', vcpu: 1, memoryMiB: 512 } },

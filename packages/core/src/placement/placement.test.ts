@@ -377,6 +377,8 @@ describe('places that the largest first would miss', () => {
     expect(searchPlaces(items([4, 3, 2, 2, 2]), places([6, 7]), 1000)).toBe('there is one')
     expect(searchPlaces(items([4, 4, 4]), places([7, 7]), 1000)).toBe('there is none')
     expect(searchPlaces(items([3, 3, 3, 3, 3, 3, 3]), places([8, 8, 8]), 20)).toBe('unknown')
+    // More than all have together needs no search.
+    expect(searchPlaces(items([8, 8, 8, 1]), places([8, 8, 8]), 0)).toBe('there is none')
   })
 
   it('of disks on stores, too: 5 and 5 on 5 and 6, not both where most is free', () => {

@@ -13,6 +13,8 @@ import {
   cannotBeUndone,
   cautionsOf,
   commandsOf,
+  crowdedBy,
+  departures,
   estateAfter,
   isStale,
   itemsOf,
@@ -453,6 +455,50 @@ describe('any plan', () => {
       }),
       { numRuns: runs(20, 200) },
     ))
+})
+
+describe('in what an item departs from what it was written for', () => {
+  const difference = (...commands: Command[]) => applyAll(start, commands, testContext(9)).difference
+  const grow = (memoryMiB: number) => difference(resize('news', memoryMiB))
+  const added = (id: string, name: string) => difference({ type: 'guest.add', record: { id, name, vcpu: 1, memoryMiB: 512 } })
+
+  it.each<[string, Difference, Difference, object[]]>([
+    ['nothing', grow(5120), grow(5120), []],
+    ['where it ends', grow(5120), grow(6144), [{ kind: 'guest', field: 'memoryMiB', how: 'to', expected: 5120, now: 6144 }]],
+    [
+      'what it does beside',
+      grow(5120),
+      difference(resize('news', 5120), { type: 'guest.update', id: idOf('news'), changes: { note: 'x' } }),
+      [{ field: 'note', how: 'new', expected: null, now: 'x' }],
+    ],
+    [
+      'what it does no more',
+      difference(resize('news', 5120), { type: 'guest.update', id: idOf('news'), changes: { note: 'x' } }),
+      grow(5120),
+      [{ field: 'note', how: 'not any more', expected: 'x', now: null }],
+    ],
+    ['what comes', added(A, 'a'), added(A, 'b'), [{ id: A, kind: 'guest', field: 'name', how: 'to', expected: 'a', now: 'b' }]],
+    [
+      'another that comes',
+      added(A, 'a'),
+      added(B, 'a'),
+      [
+        { id: A, kind: 'guest', field: null, how: 'not any more', expected: 'added', now: null },
+        { id: B, kind: 'guest', field: null, how: 'new', expected: null, now: 'added' },
+      ],
+    ],
+  ])('%s', (_, expected, now, found) => expect(departures(expected, now)).toMatchObject(found))
+
+  it('what open plans would make is in the way of what is made beside them', () => {
+    const planned = done(
+      start,
+      write(A, 'One more', [{ type: 'guest.add', record: { id: itemId(900), name: 'late', vcpu: 1, memoryMiB: 512 } }]),
+    )
+    const named = (estate: Estate) => estate.byKey('guest', { name: 'late' }).map(({ id }) => id)
+    expect([named(planned), named(crowdedBy(planned))]).toEqual([[], [itemId(900)]])
+    const carried = done(planned, { type: 'item.carryOut', itemId: A })
+    expect(crowdedBy(carried).count('guest')).toBe(carried.count('guest'))
+  })
 })
 
 describe('how long an item should take', () => {

@@ -4,6 +4,7 @@ import { describe, expect, it } from 'vitest'
 import { Estate } from '../estate/index.js'
 import { anyNetworkEstate } from '../testing/any-network-estate.js'
 import { generateEstate } from '../testing/generate-estate.js'
+import { illSaid } from '../testing/ill-said.js'
 import { NetworkEstate } from '../testing/network-estate.js'
 import { reach, ReachTable, topologyOf, type Protocol } from './index.js'
 
@@ -31,6 +32,17 @@ describe('all pairs at once', () => {
       { numRuns: runs(40, 300) },
     ),
   )
+  it('whoever does not reach another is told why, and what to do', () =>
+    fc.assert(
+      fc.property(anyNetworkEstate, (estate) => {
+        for (const [from, to] of pairs(estate)) {
+          const { failure, there, back } = reach(estate, { from, to })
+          expect(illSaid({ failure, there, back })).toEqual([])
+          if (failure) expect(failure.mend).toBeTypeOf('string')
+        }
+      }),
+      { numRuns: runs(20, 200) },
+    ))
   it('bridged pairs on one segment are symmetric', () =>
     fc.assert(
       fc.property(fc.array(fc.tuple(fc.integer({ min: 2, max: 250 }), fc.boolean()), { minLength: 2, maxLength: 6 }), (machines) => {

@@ -3,3 +3,4 @@ export { idOf, ids, smallEstate, smallEstateCommands, testContext, TODAY } from 
 export { SCHEMA } from './kept-schema.js'
 export { addedUp, notAddingUp } from './worked-figures.js'
 export { renamesOf, type Rename } from './renames.js'
+export { illSaid } from './ill-said.js'
