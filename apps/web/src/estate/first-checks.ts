@@ -1,8 +1,7 @@
-import { useQuery, type QueryFunctionContext } from '@tanstack/react-query'
-import { useEstate } from '.'
-import { keyOfBasis, named } from '../basis/basis'
+import type { QueryFunctionContext } from '@tanstack/react-query'
 import { checks } from '../checks/checks-remote'
 import type { Found } from '../checks/make-checks'
+import { useAnswer } from './use-answer'
 
 /** What can be said at once, shown until all of it is there. */
 export async function inTwoSteps<T>(
@@ -17,17 +16,14 @@ export async function inTwoSteps<T>(
 }
 
 /** Findings of the estate as shown: recorded, or with the plan. Those that take long to look at again follow. */
-export function useFindings() {
-  const { estateId, revision, basis } = useEstate()
-  return useQuery<Found>({
-    queryKey: ['findings', estateId, revision, keyOfBasis(basis)],
-    queryFn: (query) =>
+export const useFindings = () =>
+  useAnswer<Found>(
+    ['findings'],
+    (on, query) =>
       inTwoSteps(
         query,
         ({ pending }) => pending.length > 0,
-        (isSettled) => checks().findings(named(basis), isSettled),
+        async (isSettled) => checks().findings(on, isSettled),
       ),
-    placeholderData: (before) => before,
-    staleTime: Infinity,
-  })
-}
+    { keptMs: 300_000 },
+  )
