@@ -8,16 +8,17 @@ import {
   dayOf,
   Findings,
   failoverOutcomes,
-  GroupTable,
   guestsWithoutCopy,
   invert,
   partAccepted,
   ping,
   differenceAfter,
   planFigures,
+  reachMatrix,
+  tablesImport,
   rankHosts,
   ReachError,
-  importTables,
+  inTurns,
   readFound,
   roomOn,
   type AcceptedFinding,
@@ -25,16 +26,15 @@ import {
   type Demand,
   type FailoverOutcome,
   type FoundReading,
-  type Group,
   type MappedTable,
   type StateOfNew,
+  type Task,
+  type TablesGiven,
   type TablesImport,
-  type GroupReach,
   type Guest,
   type GuestSize,
   type HostRoom,
   type PingAnswer,
-  type PlanFigures,
   type ReachAnswer,
   type ReachQuestion,
   type Difference,
@@ -80,6 +80,22 @@ export interface MoveLook {
   readonly sentence?: string
 }
 
+/** Tables, with ids and the time as the browser makes them. */
+const tablesHere: Task<Omit<TablesGiven, 'context'> & { readonly revision: number }, number, TablesImport> = {
+  run: (estate, { revision, ...given }) => tablesImport.run(estate, { ...given, context: browserContext(revision) }),
+}
+
+/** The tasks that the page has done, by name. */
+const tasks = {
+  'plan figures': planFigures,
+  'reach matrix': reachMatrix,
+  tables: tablesHere,
+} satisfies Readonly<Record<string, Task<never, number, unknown>>>
+export type TaskName = keyof typeof tasks
+type AnyTask<I, O> = Task<I, number, O>
+export type TaskInput<N extends TaskName> = (typeof tasks)[N] extends AnyTask<infer I, unknown> ? I : never
+export type TaskOutput<N extends TaskName> = (typeof tasks)[N] extends AnyTask<never, infer O> ? O : never
+
 /** So long one question may keep the others waiting, milliseconds. */
 const A_TURN_MS = 100
 
@@ -118,7 +134,8 @@ export function makeChecks() {
   }
   let lately: readonly (Shown & { readonly key: string; readonly from: Findings; readonly difference: Difference })[] = []
   const KEPT = 4
-  let figuresAsked = 0
+  /** The tasks that somebody waits for. */
+  const wanted = new Set<number>()
 
   /** What is answered of a basis with commands done besides; or why they cannot be done. */
   function withAdded<T>(basis: BasisNamed, before: readonly Command[], answer: (shown: Estate) => T): T | { readonly sentence: string } {
@@ -172,22 +189,6 @@ export function makeChecks() {
       const difference = differenceAfter(estate, planId, upTo)
       return compareFindings(findings.settled(), findings.after(estate.with(difference), difference).settled())
     },
-    /** The figures before a plan and after each of its items. Others are answered in between. @param tell how many are worked out so far */
-    async planFigures(planId: string, tell?: (done: number) => unknown): Promise<readonly PlanFigures[]> {
-      const found: PlanFigures[] = []
-      const mine = ++figuresAsked
-      let since = performance.now()
-      for (const figures of planFigures(estate, planId)) {
-        found.push(figures)
-        if (performance.now() - since < A_TURN_MS) continue
-        void tell?.(found.length - 1)
-        await new Promise((next) => setTimeout(next))
-        // Somebody asked again, of the estate as it is by now: this answer is not waited for.
-        if (mine !== figuresAsked) break
-        since = performance.now()
-      }
-      return found
-    },
     /**
      * What is checked of a move before it copies.
      *
@@ -211,13 +212,41 @@ export function makeChecks() {
       const { estate: shown } = on(basis)
       return shown.all('host').map((host) => roomOn(shown, host, size))
     },
-    /** What tables would record, row by row. @param tell how many rows are read so far */
-    importTables: (
+    /**
+     * Does a task on a basis, turn by turn.
+     *
+     * @param id by which it can be stopped
+     * @param tell how far it is
+     * @returns undefined where it was stopped
+     */
+    async task<N extends TaskName>(
+      id: number,
+      name: N,
       basis: BasisNamed,
-      tables: readonly MappedTable[],
-      stateOfNew: StateOfNew,
+      input: TaskInput<N>,
       tell?: (done: number) => unknown,
-    ): TablesImport => importTables(on(basis).estate, tables, browserContext(revision), stateOfNew, (done) => void tell?.(done)),
+    ): Promise<TaskOutput<N> | undefined> {
+      wanted.add(id)
+      let since = performance.now()
+      try {
+        return await inTurns(tasks[name] as unknown as AnyTask<TaskInput<N>, TaskOutput<N>>, on(basis).estate, input, {
+          isOver: () => performance.now() - since >= A_TURN_MS,
+          pause: () =>
+            new Promise<void>((next) =>
+              setTimeout(() => {
+                since = performance.now()
+                next()
+              }),
+            ),
+          isWanted: () => wanted.has(id),
+          tell,
+        })
+      } finally {
+        wanted.delete(id)
+      }
+    },
+    /** Nobody waits for a task any more. */
+    stop: (id: number) => void wanted.delete(id),
     readFound: (text: string, system: string | undefined): FoundReading => readFound(text, system),
     ask(basis: BasisNamed, question: ReachQuestion): Asked {
       try {
@@ -228,14 +257,6 @@ export function makeChecks() {
       }
     },
     ping: (basis: BasisNamed, from: string, target: string): PingAnswer => ping(on(basis).estate, from, target),
-    matrix(
-      basis: BasisNamed,
-      service: Pick<ReachQuestion, 'protocol' | 'port'>,
-      groups: readonly Group[],
-    ): readonly (readonly GroupReach[])[] {
-      const table = new GroupTable(on(basis).estate, service)
-      return groups.map((from) => groups.map((to) => table.reach(from, to)))
-    },
     places: (basis: BasisNamed, demand: Demand): readonly Fit[] => rankHosts(on(basis).estate, demand),
   }
 }

@@ -1,23 +1,33 @@
 import type { Command, Demand, Group, GuestSize, MappedTable, Mapping, MoveWish, ReachQuestion, StateOfNew } from '@insel/core'
 import { useState } from 'react'
-import { checks } from '../checks/checks-remote'
+import { checks, doTask } from '../checks/checks-remote'
 import { inTwoSteps } from './first-checks'
-import type { Basis } from '.'
-import type { Preview } from '../checks/make-checks'
-import { useAnswer } from './use-answer'
+import { useEstate, type Basis } from '.'
+import type { Preview, TaskInput, TaskName, TaskOutput } from '../checks/make-checks'
+import { useAnswer, type Kept } from './use-answer'
 
-/** How far long work is, while it is going on; undefined while it is not. */
-function useProgress() {
+/**
+ * What comes of a task; while that takes long, how far it is.
+ *
+ * @param key what tells it from others
+ * @param input nothing is done while undefined
+ */
+function useTask<N extends TaskName>(name: N, key: readonly unknown[], input: TaskInput<N> | undefined, kept?: Kept) {
+  const { recorded, revision } = useEstate()
   const [done, setDone] = useState<number>()
-  const counting = async <T>(work: (tell: (done: number) => unknown) => Promise<T>): Promise<T> => {
-    try {
-      const { proxy } = await import('comlink')
-      return await work(proxy(setDone))
-    } finally {
-      setDone(undefined)
-    }
-  }
-  return { done, counting }
+  const query = useAnswer<TaskOutput<N>>(
+    [name, ...key],
+    input &&
+      (async (on, { signal }) => {
+        try {
+          return await doTask(name, { estate: recorded, revision }, on, input, signal, setDone)
+        } finally {
+          setDone(undefined)
+        }
+      }),
+    kept,
+  )
+  return { ...query, done }
 }
 
 /**
@@ -49,15 +59,14 @@ export const useReach = (question: ReachQuestion | undefined) =>
 
 /** Which groups reach which. */
 export const useReachMatrix = (service: Pick<ReachQuestion, 'protocol' | 'port'>, groups: readonly Group[]) =>
-  useAnswer(['reach matrix', service, groups], async (on) => checks().matrix(on, service, groups))
+  useTask('reach matrix', [service, groups], { ...service, groups })
 
 /** What becomes of each host's guests when it fails. */
 export const useFailover = () => useAnswer(['failover'], async (on) => checks().failover(on), { keptMs: 300_000 })
 
 /** The figures of hosts and stores before a plan, and after each of its items; while that takes long, how many items are worked out. */
 export function usePlanFigures(planId: string) {
-  const { done, counting } = useProgress()
-  const { data } = useAnswer(['plan figures', planId], async () => counting(async (tell) => checks().planFigures(planId, tell)))
+  const { data, done } = useTask('plan figures', [planId], planId, { on: { on: 'recorded' } })
   return { figures: data, done }
 }
 
@@ -88,10 +97,11 @@ export function useTablesImport(tables: readonly MappedTable[], stateOfNew: Stat
   // Thousands of rows are no key: one that counts up with them is.
   const [asked, setAsked] = useState({ tables, times: 0 })
   if (asked.tables !== tables) setAsked({ tables, times: asked.times + 1 })
-  const { done, counting } = useProgress()
-  const query = useAnswer(
-    ['tables', asked.times, stateOfNew],
-    tables.length > 0 ? async (on) => counting(async (tell) => checks().importTables(on, tables, stateOfNew, tell)) : undefined,
+  const { revision } = useEstate()
+  const { done, ...query } = useTask(
+    'tables',
+    [asked.times, stateOfNew],
+    tables.length > 0 ? { tables, stateOfNew, revision } : undefined,
     { keptMs: 0, isClearedBetween: true },
   )
   return {

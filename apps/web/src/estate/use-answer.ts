@@ -3,7 +3,7 @@ import { useEstate, type Basis } from '.'
 import { keyOfBasis, type BasisNamed, named } from '../basis/basis'
 
 /** How an answer is kept. */
-interface Kept {
+export interface Kept {
   /** Of another basis than the one that is shown. */
   readonly on?: Basis | undefined
   /** How long it is kept once nobody shows it, milliseconds; 10 s where nothing is said. */

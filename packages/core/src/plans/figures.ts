@@ -1,5 +1,6 @@
 import { memoryBudget, storeBudget, vcpuBudget } from '../capacity/index.js'
 import { emptyDifference, touchedRecords, type Difference, type Estate, type Guest, type Item, type Kind } from '../estate/index.js'
+import type { Task } from '../tasks/index.js'
 import { FailoverCounter, type FailoverCount } from '../placement/index.js'
 import { projectPlan } from './projection.js'
 
@@ -85,22 +86,27 @@ function figuresOf(
 
 /**
  * The figures of every host and store before a plan, and after each of its items that is still to be done; one that cannot be applied
- * changes none. One after the other, so that whoever asks can say how far it is.
+ * changes none. Its progress is how many items are worked out.
  *
- * @example for (const { item, failover } of planFigures(estate, plan.id)) …
+ * @example carryOut(planFigures, estate, plan.id)[0].failover
  */
-export function* planFigures(estate: Estate, planId: string): Generator<PlanFigures, void> {
-  let current = estate
-  const counter = new FailoverCounter(estate)
-  let figures = figuresOf(estate, null, counter.count())
-  yield figures
-  for (const { item, outcome } of projectPlan(estate, planId).items) {
-    const difference = outcome.ok ? outcome.difference : emptyDifference
-    const after = current.with(difference)
-    figures = figuresOf(after, item, counter.after(after, difference), figures, concerned(current, after, difference))
-    current = after
-    yield figures
-  }
+export const planFigures: Task<string, number, readonly PlanFigures[]> = {
+  *run(estate, planId) {
+    let current = estate
+    const counter = new FailoverCounter(estate)
+    let figures = figuresOf(estate, null, counter.count())
+    const all = [figures]
+    yield 0
+    for (const { item, outcome } of projectPlan(estate, planId).items) {
+      const difference = outcome.ok ? outcome.difference : emptyDifference
+      const after = current.with(difference)
+      figures = figuresOf(after, item, counter.after(after, difference), figures, concerned(current, after, difference))
+      current = after
+      all.push(figures)
+      yield all.length - 1
+    }
+    return all
+  },
 }
 
 /** The moment of a plan at which the fewest hosts could fail without a loss, the first of them; undefined where it has no item. */

@@ -6,6 +6,7 @@ import { OUTSIDE, OUTSIDE_IP, type Machine, type Topology } from './topology.js'
 import { TOPOLOGY_KINDS, topologyOf } from './build-topology.js'
 import { roundTrip, wayOf, type RoundTrip, type Service } from './walk.js'
 import { compareNames } from '../lists/index.js'
+import type { Task } from '../tasks/index.js'
 
 /** A group of networks whose machines are asked about together. */
 export type Group =
@@ -253,6 +254,24 @@ export function groupOf(intent: Intent, side: 'from' | 'to'): Group {
   if (kind === 'outside') return { kind }
   if (kind === 'network') return { kind, id: intent[`${side}NetworkId`] ?? '' }
   return { kind, name: intent[`${side}Name`] ?? '' }
+}
+
+/** Which groups are asked about, and with what service. */
+export interface MatrixQuestion extends Pick<ReachQuestion, 'protocol' | 'port'> {
+  readonly groups: readonly Group[]
+}
+
+/** Which groups reach which: a row for each, with how far it reaches each of them. Its progress is how many rows are worked out. */
+export const reachMatrix: Task<MatrixQuestion, number, readonly (readonly GroupReach[])[]> = {
+  *run(estate, { groups, ...service }) {
+    const table = new GroupTable(estate, service)
+    const rows: (readonly GroupReach[])[] = []
+    for (const from of groups) {
+      rows.push(groups.map((to) => table.reach(from, to)))
+      yield rows.length
+    }
+    return rows
+  },
 }
 
 /** The fields of an intention that name a group. */

@@ -9,6 +9,8 @@ export {
   askGroup,
   checkIntent,
   groupFields,
+  reachMatrix,
+  type MatrixQuestion,
   groupKey,
   groupName,
   groupOf,

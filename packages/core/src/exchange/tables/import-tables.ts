@@ -1,6 +1,7 @@
 import { attempt, type Command, type CommandContext } from '../../commands/index.js'
 import { dayOf, type Estate } from '../../estate/index.js'
 import { cellsOf, headingsIn, rowsIn, tableOf, tableTooLong, type Table, type TableMapping, type TableRow } from '../../formats/index.js'
+import { carryOut, type Task } from '../../tasks/index.js'
 import { counted } from '../../units/index.js'
 import { SUMS } from './headings.js'
 import { addressTable } from './addresses.js'
@@ -150,17 +151,28 @@ export const sourceOf = (text: string): SourceTable | { readonly sentence: strin
  * brings. A known name changes what it names, another adds it. Every row is read to its end, with all that is wrong with it; what a
  * row asks for is judged as any command is, and a row that is refused leaves the others as they are.
  *
- * @param context ids for the new records, and the time
- * @param stateOfNew the state of new guests for which the table has none; for those that exist no MAC is made up
- * @param tell called with how many rows are read so far, after every hundred
+ * Its progress is how many rows are read.
  */
-export function importTables(
+export const tablesImport: Task<TablesGiven, number, TablesImport> = { run: readingTables }
+
+/** The same in one go. @example importTables(estate, tables, context).commands */
+export const importTables = (
   estate: Estate,
   tables: readonly MappedTable[],
   context: CommandContext,
-  stateOfNew: StateOfNew = 'planned',
-  tell?: (done: number) => void,
-): TablesImport {
+  stateOfNew?: StateOfNew,
+): TablesImport => carryOut(tablesImport, estate, { tables, context, stateOfNew })
+
+/** What tables are imported, and how. */
+export interface TablesGiven {
+  readonly tables: readonly MappedTable[]
+  /** Ids for the new records, and the time. */
+  readonly context: CommandContext
+  /** The state of new guests for which the table has none; for those that exist no MAC is made up. Planned, where it is left out. */
+  readonly stateOfNew?: StateOfNew | undefined
+}
+
+function* readingTables(estate: Estate, { tables, context, stateOfNew = 'planned' }: TablesGiven): Generator<number, TablesImport> {
   const builder = estate.edit()
   const commands: Command[] = []
   const rows: RowOutcome[] = []
@@ -191,7 +203,7 @@ export function importTables(
           })
           if (done.is === 'new' || done.is === 'changed') commands.push(...done.commands)
         }
-        tell?.(rows.length)
+        yield rows.length
       }
     }
   }

@@ -3,6 +3,8 @@ export { guestTableLeavesOut, guestsCsv } from './guest-cells.js'
 export { guestColumns, type GuestColumn } from './guest-columns.js'
 export {
   importTables,
+  tablesImport,
+  type TablesGiven,
   readTables,
   sourceOf,
   summaryOf,

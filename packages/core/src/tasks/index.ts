@@ -1,0 +1,1 @@
+export { carryOut, inTurns, type Task, type Turns } from './task.js'
