@@ -43,7 +43,8 @@ export async function mutants(path: string | undefined, size: number): Promise<n
     testRunnerNodeArgs: ['--import', 'tsx', '--max-old-space-size=6144'],
     ignorers: ['words'],
     coverageAnalysis: 'perTest',
-    concurrency: 2,
+    // One of them lets through what the sample has, the others try.
+    concurrency: 3,
     dryRunTimeoutMinutes: 20,
     reporters: ['progress-append-only'],
     tempDirName: '.insel/mutants',

@@ -18,7 +18,7 @@ export { cut, DEPTH_MAX, parsePiece, refusal, TEXT_MAX, tooManyLines } from './s
 export { readOsinfo, type Catalogue, type CatalogueSystem } from './osinfo/read-osinfo.js'
 export { childOf, childrenOf, childText, readXml, XML_MAX, type XmlElement, type XmlReading } from './xml/read-xml.js'
 export { writeXml, type XmlNode } from './xml/write-xml.js'
-export { tooLong, type SpecMeaning, type SpecPart } from './spec-part.js'
+export { LineWords, nearest, type SpecMeaning, type SpecPart, type Trouble } from './line-words.js'
 export { writeCsv } from './csv.js'
 export { fileName } from './file-name.js'
 export { markdownCell, markdownCode, markdownLine, markdownQuote, markdownTable } from './markdown.js'

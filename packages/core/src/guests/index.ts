@@ -2,7 +2,15 @@ export { hasKernelDrivers } from './kernel-drivers.js'
 export { manualSteps } from './manual-steps.js'
 export { composeGuest, demandOfDraft, type GuestDraft } from './compose.js'
 export { probablyMeant } from './memory-typo.js'
-export { printSpecLine, readSpecLine, type GuestSpec, type SpecDisk, type SpecNames, type SpecReading } from './spec-line.js'
+export {
+  guestLineOptions,
+  printSpecLine,
+  readSpecLine,
+  type GuestSpec,
+  type SpecDisk,
+  type SpecNames,
+  type SpecReading,
+} from './spec-line.js'
 export { checkDevices } from './devices.js'
 export { modeReach, type ModeReach } from './mode-reach.js'
 export { type DeviceMend, type DevicePlan, type DeviceRemark } from './device-remark.js'

@@ -79,6 +79,7 @@ describe('the spec line', () => {
     ['-bad 4cpu', 'start and end with a letter or digit'],
     ['a 0cpu', 'at least 1 vCPU'],
     ['a 8XG', 'is not a size'],
+    ['a constructor', 'the words are cpu, on, net, store, for, thin, thick, general, steady, lab, uefi, bios, template'],
     // Nobody gives a guest 8 MiB: both readings are named.
     ['a 4cpu 8', 'Write 8G for 8 GiB, or 8M for 8 MiB'],
     ['a 4cpu 8,192', '8192 or 8.192'],

@@ -1,6 +1,5 @@
-import { distance } from 'fastest-levenshtein'
 import { canonicalIp, kinds, readField, type Guest } from '../estate/index.js'
-import { tooLong, type SpecMeaning, type SpecPart } from '../formats/index.js'
+import { LineWords, nearest, type SpecPart, type Trouble } from '../formats/index.js'
 import { GiB, MiB, parseSize } from '../units/index.js'
 
 /** A disk as a spec line says it. */
@@ -39,33 +38,33 @@ export interface SpecNames {
   readonly stores: readonly string[]
 }
 
+type Spec = { -readonly [K in keyof GuestSpec]: GuestSpec[K] }
+
 const fillers = new Set(['the', 'a', 'an', 'with', 'and', 'of', ','])
-const optionWords = ['thin', 'thick', 'general', 'steady', 'lab', 'uefi', 'bios', 'template'] as const
-const keyWords = ['on', 'net', 'network', 'store', 'for', 'cpu', 'vcpu', ...optionWords]
+/** Words that stand for themselves, and what they say. */
+const options: ReadonlyMap<string, Partial<Spec>> = new Map(
+  Object.entries({
+    thin: { provisioning: 'thin' },
+    thick: { provisioning: 'thick' },
+    general: { latency: 'general' },
+    steady: { latency: 'steady' },
+    lab: { latency: 'lab' },
+    uefi: { firmware: 'UEFI' },
+    bios: { firmware: 'BIOS' },
+    template: { kind: 'template' },
+  } as const),
+)
+/** Those words, as the page lists them. */
+export const guestLineOptions: readonly string[] = [...options.keys()]
+/** Words that something else comes after. */
+const keywords = ['cpu', 'on', 'net', 'store', 'for']
+const language = [...keywords, ...guestLineOptions]
 const CPU_WORD = /^v?(cpu|core|proc)s?$/i
 const CPU_TOKEN = /^(\d+)v?(cpu|core|proc)s?$/i
 const SIZE = /^\d+([.,]\d+)?-?(k|m|g|t|kb|mb|gb|tb|kib|mib|gib|tib|gig|gigs|meg|megs)?$/i
 const SIZE_UNIT = /^(m|g|t|mb|gb|tb|mib|gib|tib|gigs?|megs?)$/i
 const MEMORY_WORD = /^(memory|ram|mem)$/i
 const DISK_WORD = /^disks?$/i
-
-interface Token {
-  readonly text: string
-  readonly start: number
-  readonly end: number
-}
-
-/** Words of a line with their places; commas between words are dropped, those inside a list (`office,storage`) kept. */
-function tokenize(line: string): Token[] {
-  return [...line.matchAll(/[^\s]+/g)]
-    .map((match) => ({ raw: match[0], start: match.index }))
-    .map(({ raw, start }) => {
-      let text = raw
-      while (text.endsWith(',')) text = text.slice(0, -1)
-      return { text, start, end: start + text.length }
-    })
-    .filter((token) => token.text !== '')
-}
 
 /** Whether two disks' sizes are in a token such as `40G+200G`. */
 const isSizeList = (text: string) => text.includes('+') && text.split('+').every((part) => SIZE.test(part))
@@ -84,29 +83,11 @@ const isSizeList = (text: string) => text.includes('+') && text.split('+').every
  * @example readSpecLine('playout-3 4cpu 8G 40G+200G on gannet net office,storage').spec.memoryMiB // 8192
  */
 export function readSpecLine(line: string, names?: SpecNames): SpecReading {
-  const long = tooLong(line)
-  if (long) return { spec: { disks: [], networks: [], tags: [] }, parts: [long] }
-  const tokens = tokenize(line)
-  const parts: SpecPart[] = []
-  const spec: { -readonly [K in keyof GuestSpec]: GuestSpec[K] } = { disks: [], networks: [], tags: [] }
-  let at = 0
-
-  const take = (count: number, meaning: SpecMeaning, trouble: { problem?: string | undefined; suggestion?: string | undefined } = {}) => {
-    const first = tokens[at]
-    const last = tokens[at + count - 1]
-    at += count
-    if (!first || !last) return
-    parts.push({
-      text: line.slice(first.start, last.end),
-      start: first.start,
-      end: last.end,
-      meaning,
-      ...(trouble.problem ? { problem: trouble.problem } : {}),
-      ...(trouble.suggestion ? { suggestion: trouble.suggestion } : {}),
-    })
-  }
-  const word = (offset: number) => tokens[at + offset]?.text ?? ''
-  const unknownName = (what: string, given: string, known: readonly string[] | undefined) => {
+  const words = new LineWords(line)
+  const spec: Spec = { disks: [], networks: [], tags: [] }
+  const word = (offset: number) => words.word(offset)
+  const take: LineWords['take'] = (...taken) => words.take(...taken)
+  const unknownName = (what: string, given: string, known: readonly string[] | undefined): Trouble => {
     if (!known || known.some((name) => name.toLowerCase() === given.toLowerCase())) return {}
     return { problem: `There is no ${what} “${given}”.`, suggestion: nearest(given, known) }
   }
@@ -137,11 +118,11 @@ export function readSpecLine(line: string, names?: SpecNames): SpecReading {
     return take(count, 'disks')
   }
 
-  while (at < tokens.length) {
+  while (!words.isOver) {
     const text = word(0)
     const lower = text.toLowerCase()
     const cpu = CPU_TOKEN.exec(text)
-    if (at === 0 && !isLanguage(text, word(1))) {
+    if (words.isAtStart && !isLanguage(text, word(1))) {
       const reading = readField(kinds.guest.fields.name, text)
       if (reading.ok) spec.name = text
       take(1, 'name', reading.ok ? {} : { problem: reading.sentence })
@@ -199,23 +180,19 @@ export function readSpecLine(line: string, names?: SpecNames): SpecReading {
       const reading = readField(kinds.guest.fields.tags, [text.slice(1)])
       if (reading.ok) spec.tags = [...new Set([...spec.tags, text.slice(1).toLowerCase()])]
       take(1, 'tag', reading.ok ? {} : { problem: reading.sentence })
-    } else if ((optionWords as readonly string[]).includes(lower)) {
-      if (lower === 'thin' || lower === 'thick') spec.provisioning = lower
-      else if (lower === 'uefi') spec.firmware = 'UEFI'
-      else if (lower === 'bios') spec.firmware = 'BIOS'
-      else if (lower === 'template') spec.kind = 'template'
-      else spec.latency = lower as Guest['latency']
+    } else if (options.has(lower)) {
+      Object.assign(spec, options.get(lower))
       take(1, 'option')
     } else if (fillers.has(lower)) take(1, 'filler')
     else {
-      const suggestion = nearest(lower, keyWords)
+      const suggestion = nearest(lower, [...language, 'network', 'vcpu'])
       take(1, 'unread', {
-        problem: `“${text}” is not a size, option or keyword${suggestion ? '' : '; the words are cpu, on, net, store, for, thin, thick, steady, lab, template'}.`,
+        problem: `“${text}” is not a size, option or keyword${suggestion ? '' : `; the words are ${language.join(', ')}`}.`,
         suggestion,
       })
     }
   }
-  return { spec, parts }
+  return { spec, parts: words.parts }
 }
 
 /** Whether a first word already belongs to the language, so that the line has no name yet. */
@@ -224,13 +201,6 @@ const isLanguage = (text: string, next: string) =>
   isSizeList(text) ||
   (/^\d+$/.test(text) && CPU_WORD.test(next)) ||
   (SIZE.test(text) && (/[a-z]/i.test(text) || SIZE_UNIT.test(next)))
-
-function nearest(word: string, candidates: readonly string[]): string | undefined {
-  const ranked = candidates
-    .map((candidate) => ({ candidate, steps: distance(word.toLowerCase(), candidate.toLowerCase()) }))
-    .sort((a, b) => a.steps - b.steps)[0]
-  return ranked && ranked.steps <= Math.max(1, Math.floor(ranked.candidate.length / 3)) ? ranked.candidate : undefined
-}
 
 /**
  * Writes a guest as a spec line. Reading it again gives the same spec.

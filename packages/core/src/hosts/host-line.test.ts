@@ -6,7 +6,7 @@ const names = { platforms: ['Brackwater 5', 'Marram 2'], networks: ['mgmt', 'off
 
 describe('the host line', () => {
   it('reads a host as it is said', () =>
-    expect(readHostLine('kittiwake 2x16x2 128G +7.68T +960G at studio runs brackwater net mgmt,office ordered', names)).toMatchObject({
+    expect(readHostLine('kittiwake 2x16x2, 128G, +7.68T +960G at studio runs brackwater net mgmt,office ordered', names)).toMatchObject({
       spec: {
         name: 'kittiwake',
         sockets: 2,

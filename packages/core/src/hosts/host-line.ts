@@ -1,7 +1,7 @@
 import type { Host } from '../estate/index.js'
 import { kinds, readField } from '../estate/index.js'
 import { formatBytes, formatLabelBytes, GiB, MiB, parseSize, TiB } from '../units/index.js'
-import { tooLong, type SpecPart } from '../formats/index.js'
+import { LineWords, type SpecPart } from '../formats/index.js'
 import { readAlone } from './parts-of-new-host.js'
 
 /** A host as a spec line says it: names, not ids. */
@@ -54,21 +54,12 @@ const PARTS = { drives: 'drives', ports: 'ports' } as const
  * @example readHostLine('kittiwake 2x16 128G +7.68T at studio runs Brackwater-5').spec.memoryMiB // 131072
  */
 export function readHostLine(line: string, names: HostLineNames): HostReading {
-  const long = tooLong(line)
-  if (long) return { spec: { networks: [], stores: [], modules: [], drives: [], ports: [] }, parts: [long] }
-  const words = [...line.matchAll(/\S+/g)].map((match) => ({ text: match[0], start: match.index }))
-  const parts: SpecPart[] = []
+  const words = new LineWords(line)
   const spec: { -readonly [K in keyof HostSpec]: HostSpec[K] } = { networks: [], stores: [], modules: [], drives: [], ports: [] }
-  for (let at = 0; at < words.length; at++) {
-    const word = words[at]
-    if (!word) break
-    const { text, start } = word
-    const next = words[at + 1]
-    const part = (meaning: SpecPart['meaning'], problem?: string, withNext = false) => {
-      const end = withNext && next ? next.start + next.text.length : start + text.length
-      if (withNext) at++
-      parts.push({ text: line.slice(start, end), start, end, meaning, ...(problem ? { problem } : {}) })
-    }
+  while (!words.isOver) {
+    const [text, next] = [words.word(), words.word(1)]
+    const isFirst = words.isAtStart
+    const part = (meaning: SpecPart['meaning'], problem?: string, withNext = false) => words.take(withNext ? 2 : 1, meaning, { problem })
     const cores = CORES.exec(text)
     const store = STORE.exec(text)
     if (cores) {
@@ -87,7 +78,7 @@ export function readHostLine(line: string, names: HostLineNames): HostReading {
       const reading = parseSize(size, 'label')
       if (reading.ok) spec.stores = [...spec.stores, ...Array.from({ length: Number(count) }, () => reading.bytes)]
       part('disks', reading.ok ? undefined : reading.sentence)
-    } else if (at > 0 && ALIKE.test(text)) {
+    } else if (!isFirst && ALIKE.test(text)) {
       const [, count = '1', size = ''] = ALIKE.exec(text) ?? []
       const alike = readAlone('modules', text)
       const reading = parseSize(size, 'memory')
@@ -104,11 +95,11 @@ export function readHostLine(line: string, names: HostLineNames): HostReading {
       }
     } else if (Object.hasOwn(PARTS, text) && next) {
       const which = PARTS[text as keyof typeof PARTS]
-      const said = next.text.replaceAll(':', ' ')
+      const said = next.replaceAll(':', ' ')
       const alike = readAlone(which, said)
       if (!('sentence' in alike)) spec[which] = [...spec[which], said]
       part(which === 'drives' ? 'disks' : 'networks', 'sentence' in alike ? alike.sentence : undefined, true)
-    } else if (at > 0 && /^\d/.test(text)) {
+    } else if (!isFirst && /^\d/.test(text)) {
       const reading = parseSize(text, 'memory')
       const label = parseSize(text, 'label')
       if (!reading.ok) part('memory', reading.sentence)
@@ -122,23 +113,23 @@ export function readHostLine(line: string, names: HostLineNames): HostReading {
         part('memory')
       }
     } else if (text === 'at' && next) {
-      spec.site = next.text
+      spec.site = next
       part('host', undefined, true)
     } else if (text === 'runs' && next) {
-      const wanted = normal(next.text)
+      const wanted = normal(next)
       const platform =
         names.platforms.find((name) => normal(name) === wanted) ?? names.platforms.find((name) => normal(name).startsWith(wanted))
       if (platform) spec.platform = platform
-      part('purpose', platform ? undefined : `There is no platform “${next.text}”; there are ${names.platforms.join(', ')}.`, true)
+      part('purpose', platform ? undefined : `There is no platform “${next}”; there are ${names.platforms.join(', ')}.`, true)
     } else if (text === 'net' && next) {
-      const list = next.text.split(',').filter(Boolean)
+      const list = next.split(',').filter(Boolean)
       const unknown = list.find((name) => !names.networks.includes(name))
       spec.networks = list.filter((name) => names.networks.includes(name))
       part('networks', unknown ? `There is no network “${unknown}”.` : undefined, true)
     } else if (text === 'ordered' || text === 'planned') {
       spec.state = text === 'ordered' ? 'on order' : text
       part('option')
-    } else if (at === 0) {
+    } else if (isFirst) {
       const reading = readField(kinds.host.fields.name, text)
       if (reading.ok) spec.name = text
       part('name', reading.ok ? undefined : reading.sentence)
@@ -148,7 +139,7 @@ export function readHostLine(line: string, names: HostLineNames): HostReading {
         `“${text}” is not understood; write 2x16 for cores, 128G or 4x32G for memory, +3.84T for a store, +4x4T for four, drives 6x4T, ports 4x10G:eno1, at SITE, runs PLATFORM, net A,B, ordered, planned.`,
       )
   }
-  return { spec, parts }
+  return { spec, parts: words.parts }
 }
 
 /** Platform names hold spaces; on the line a hyphen is read as one, and case does not matter. */

@@ -9,6 +9,7 @@ import {
   type GuestDraft,
   type IdMaker,
   probablyMeant,
+  guestLineOptions,
   readSpecLine,
 } from '@insel/core'
 import { useMemo, useState } from 'react'
@@ -212,7 +213,7 @@ function Compose() {
             parts={reading.parts}
             label="The guest in a line"
             placeholder="playout-3 4cpu 8G 40G+200G on gannet net office,storage"
-            hint="Name, processors, memory, disks, on HOST, net A,B; also store S, for PURPOSE, thick, steady, BIOS, template, #tag. Or fill the fields."
+            hint={`Name, processors, memory, disks, on HOST, net A,B; also store S, for PURPOSE, #tag, and the words ${guestLineOptions.join(', ')}. Or fill the fields.`}
           />
           <div className="mt-3 grid xl:grid-cols-2 gap-x-8">
             {MAIN_FIELDS.slice(0, 3).map(input)}
