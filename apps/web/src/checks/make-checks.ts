@@ -26,8 +26,6 @@ import {
   type Demand,
   type FailoverOutcome,
   type FoundReading,
-  type MappedTable,
-  type StateOfNew,
   type Task,
   type TablesGiven,
   type TablesImport,

@@ -26,7 +26,7 @@ import {
 } from '../networks/index.js'
 import { crowdedBy } from '../plans/index.js'
 import { demandOf, type StoreRoom } from '../placement/index.js'
-import type { Severity } from '../lists/index.js'
+import { oncePer, type Severity } from '../lists/index.js'
 import { expandNames } from './name-pattern.js'
 import { CopyPlacer, type CopyNeed, type CopyPlace, type CopySpread } from './place-copies.js'
 import { templateOf } from './identity.js'
@@ -217,14 +217,10 @@ function problemsOf(estate: Estate, template: Guest, { isIsolated }: BatchWish):
 }
 
 /** What came of copies that were tried on an estate, by their commands: a key in one row leaves the others as they were. */
-const tried = new WeakMap<Estate, Map<string, string | undefined>>()
+const triedOn = oncePer((_: Estate) => new Map<string, string | undefined>())
 const TRIED_MAX = 10_000
-const crowds = new WeakMap<Estate, Estate>()
-function crowdOf(estate: Estate): Estate {
-  const crowd = crowds.get(estate) ?? crowdedBy(estate)
-  crowds.set(estate, crowd)
-  return crowd
-}
+/** An estate with what plans would make, for each. */
+const crowdOf = oncePer(crowdedBy)
 
 /** A batch while it is composed, row after row. */
 class Composing {
@@ -376,8 +372,7 @@ class Composing {
 
   /** Why a copy could not be made beside what is there; worked out once for each that was ever composed on this estate. */
   #refusalOf(command: CloneCommand): string | undefined {
-    const known = tried.get(this.#crowded) ?? new Map<string, string | undefined>()
-    tried.set(this.#crowded, known)
+    const known = triedOn(this.#crowded)
     const key = JSON.stringify(command)
     if (known.has(key)) return known.get(key)
     if (known.size > TRIED_MAX) known.clear()

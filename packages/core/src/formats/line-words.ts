@@ -18,6 +18,12 @@ export interface SpecPart {
 /** The longest line that is read, characters: nobody types more of one thing. */
 const LINE_MAX = 2000
 
+function withoutCommas(text: string): string {
+  let end = text.length
+  while (text[end - 1] === ',') end--
+  return text.slice(0, end)
+}
+
 /** What is wrong with a part of a line, and what may have been meant. */
 export interface Trouble {
   readonly problem?: string | undefined
@@ -45,7 +51,7 @@ export class LineWords {
     this.#words = isTooLong
       ? []
       : [...line.matchAll(/\S+/g)]
-          .map(({ 0: raw, index }) => ({ text: raw.replace(/,+$/, ''), start: index }))
+          .map(({ 0: raw, index }) => ({ text: withoutCommas(raw), start: index }))
           .filter(({ text }) => text !== '')
     if (isTooLong) {
       const problem = `The line has ${line.length} characters; at most ${LINE_MAX} are read. Describe one thing on a line.`

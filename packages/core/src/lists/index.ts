@@ -1,1 +1,1 @@
-export { bySeverity, compareNames, groupBy, inNameOrder, median, severities, type Severity } from './lists.js'
+export { bySeverity, compareNames, groupBy, inNameOrder, median, oncePer, severities, type Severity } from './lists.js'

@@ -19,6 +19,20 @@ export function groupBy<T, K>(list: Iterable<T>, keyOf: (item: T) => K): Map<K, 
   return groups
 }
 
+/**
+ * What is worked out once for each thing, and kept for as long as that is: a record that changes is another.
+ *
+ * @example const prefixOf = oncePer((subnet: Subnet) => parsePrefix(subnet.prefix))
+ */
+export function oncePer<K extends object, V>(workOut: (of: K) => V): (of: K) => V {
+  const known = new WeakMap<K, { readonly value: V }>()
+  return (of) => {
+    let found = known.get(of)
+    if (!found) known.set(of, (found = { value: workOut(of) }))
+    return found.value
+  }
+}
+
 /** The value in the middle, or between the two in the middle; undefined of nothing. @example median([9, 1, 2]) // 2 */
 export function median(values: readonly number[]): number | undefined {
   const sorted = Float64Array.from(values).sort()

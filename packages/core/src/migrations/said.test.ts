@@ -37,14 +37,14 @@ const machine = run(
   },
   { type: 'adapter.add', record: { id: TARGET_ADAPTER, guestId: TARGET, networkId: idOf('office'), mac: '02:1a:4b:00:00:78' } },
 )
-const detailed = (changes: object, estate = machine): Estate => run(estate, { type: 'hardware.update', id: DETAILS, changes } as Command)
+const detailed = (changes: object, estate = machine): Estate => run(estate, { type: 'hardware.update', id: DETAILS, changes })
 const auk = (method: Mapping['method']): Mapping => ({ guestId: AUK, becomesId: TARGET, method })
 const viewOf = (estate: Estate, mapping: Mapping) => {
   const view = moveView(estate, mapping, TODAY)
   if (!view) throw new Error('nothing to look at')
   return view
 }
-const begun = (estate: Estate, mapping: Mapping): Estate => run(estate, { ...mapping, type: 'migration.begin', id: MOVE } as Command)
+const begun = (estate: Estate, mapping: Mapping): Estate => run(estate, { ...mapping, type: 'migration.begin', id: MOVE })
 const sheetOf = (estate: Estate) => moveSheet(estate, estate.all('migration').find((move) => move.id === MOVE) as never, TODAY)
 const linesOf = (estate: Estate, key: string) => sheetOf(estate).steps.find((step) => step.key === key)?.lines ?? []
 

@@ -1,14 +1,9 @@
 import type { Address, Estate, Pool, Subnet } from '../estate/index.js'
-import { contains, familyOf, holds, ipFromNumber, ipToNumber, parsePrefix, usableRange, type Prefix } from './prefix.js'
-
-const prefixes = new WeakMap<Subnet, Prefix>()
+import { oncePer } from '../lists/index.js'
+import { contains, familyOf, holds, ipFromNumber, ipToNumber, parsePrefix, usableRange } from './prefix.js'
 
 /** The prefix of a subnet, read once for each record. */
-export function prefixOf(subnet: Subnet): Prefix {
-  const known = prefixes.get(subnet) ?? parsePrefix(subnet.prefix)
-  prefixes.set(subnet, known)
-  return known
-}
+export const prefixOf = oncePer((subnet: Subnet) => parsePrefix(subnet.prefix))
 
 /** Whether an address is in a DHCP range. */
 export function inPool(pool: Pool, ip: string): boolean {

@@ -1,26 +1,17 @@
 import type { Address, Subnet } from '../estate/index.js'
+import { oncePer } from '../lists/index.js'
 import { prefixOf } from './next-free.js'
 import { ipFromNumber, usableRange } from './prefix.js'
 
-interface Ends {
-  readonly own: string | undefined
-  readonly broadcast: string | undefined
-}
 /** Kept for each record: thousands of addresses are held against them. */
-const known = new WeakMap<Subnet, Ends>()
-
-function endsOf(subnet: Subnet): Ends {
-  const found = known.get(subnet)
-  if (found) return found
+const endsOf = oncePer((subnet: Subnet) => {
   const { family, first, last } = prefixOf(subnet)
   const usable = usableRange(prefixOf(subnet))
-  const ends = {
+  return {
     own: usable.first > first ? ipFromNumber(family, first) : undefined,
     broadcast: usable.last < last ? ipFromNumber(family, last) : undefined,
   }
-  known.set(subnet, ends)
-  return ends
-}
+})
 
 /**
  * Which of the addresses at a subnet's ends, which no machine has, an address is.

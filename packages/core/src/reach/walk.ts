@@ -8,8 +8,8 @@ import {
   isPrivate,
   parsePrefix,
   subnetHolding,
-  type Prefix,
 } from '../networks/index.js'
+import { oncePer } from '../lists/index.js'
 import type { Filter } from '../estate/index.js'
 import {
   OUTSIDE,
@@ -96,7 +96,10 @@ export interface Walk {
 }
 
 const HOPS_MAX = 24
-const filterPrefixes = new WeakMap<Filter, { from: Prefix | undefined; to: Prefix | undefined }>()
+const filterPrefixes = oncePer(({ fromPrefix, toPrefix }: Filter) => ({
+  from: fromPrefix ? parsePrefix(fromPrefix) : undefined,
+  to: toPrefix ? parsePrefix(toPrefix) : undefined,
+}))
 
 /**
  * How a machine sends to an address: the longest prefix that fits, of its interfaces, its routes, then its gateway.
@@ -167,16 +170,9 @@ function neighbour(topology: Topology, machine: Machine, way: NextHop, asked: Wa
 
 function denied(machine: Machine, packet: Packet): Filter | undefined {
   for (const filter of machine.filters) {
-    let prefixes = filterPrefixes.get(filter)
-    if (!prefixes) {
-      prefixes = {
-        from: filter.fromPrefix ? parsePrefix(filter.fromPrefix) : undefined,
-        to: filter.toPrefix ? parsePrefix(filter.toPrefix) : undefined,
-      }
-      filterPrefixes.set(filter, prefixes)
-    }
-    if (prefixes.from && !contains(prefixes.from, packet.src)) continue
-    if (prefixes.to && !contains(prefixes.to, packet.dst)) continue
+    const { from, to } = filterPrefixes(filter)
+    if (from && !contains(from, packet.src)) continue
+    if (to && !contains(to, packet.dst)) continue
     if (filter.protocol && filter.protocol !== packet.protocol) continue
     if (
       filter.portFirst !== null &&

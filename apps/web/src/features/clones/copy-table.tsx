@@ -1,4 +1,4 @@
-import { formatMiB, holdsDisks, kinds, type BatchRow, type ComposedBatch, type Guest, type RowEdit } from '@insel/core'
+import { formatMiB, holdsDisks, kinds, oncePer, type BatchRow, type ComposedBatch, type Guest, type RowEdit } from '@insel/core'
 import { memo, useEffect, useRef, useState, type ClipboardEvent, type KeyboardEvent } from 'react'
 import { useEstate } from '../../estate'
 import { Key } from '../../ui/button'
@@ -150,14 +150,10 @@ interface RowProps {
 }
 
 /** What a row shows, once worked out: it is drawn again when that changes. */
-const shown = new WeakMap<BatchRow, string>()
-function shownOf({ row, edit }: RowProps): string {
+const shownOf = oncePer(({ row, edit }: RowProps) => {
   const { name, place, address, vcpu, memoryMiB, findings } = row
-  const known =
-    shown.get(row) ?? JSON.stringify([name, place.host?.id, place.stores[0]?.id, place.why, address, vcpu, memoryMiB, findings, edit])
-  shown.set(row, known)
-  return known
-}
+  return JSON.stringify([name, place.host?.id, place.stores[0]?.id, place.why, address, vcpu, memoryMiB, findings, edit])
+})
 
 const Row = memo(
   function Row({ row, index, edit, template, acts }: RowProps) {
