@@ -52,8 +52,11 @@ const whole = (text: string): number => Number(text.replace(/[., '\u00a0\u202f]/
  * `dd` of GNU in any language: a count of bytes, in brackets the same in larger units, and the seconds it took; of BSD and macOS: bytes
  * transferred in so many secs. Of the languages the words alone differ, and in some they come first.
  */
-const DD =
-  /^(?:[\p{L}\p{M}]{1,24} )?(\d{1,18}) ?[\p{L}\p{M}]{1,20} ?(?:[(（][^()（）]{1,80}[)）])? ?[\p{L}\p{M} ]{0,40}[,，、] ?(\d{1,9}(?:[.,]\d{1,9})?) s(?![\p{L}])/u
+const DD = /^(?:[\p{L}\p{M}]{1,24} )?(\d{1,18}) ?[\p{L}\p{M}]{1,20}[ (（,，、]/u
+/** Between its bytes and its seconds: words, and sizes in brackets. */
+const DD_BETWEEN = /^[^()（）,，、]{0,60}(?:[(（][^()（）]{1,80}[)）][^()（）,，、\d]{0,60})?$/u
+/** After a comma, its seconds. */
+const DD_SECONDS = /[,，、] ?(\d{1,9}(?:[.,]\d{1,9})?) s(?![\p{L}])/u
 const DD_BSD = /^(\d[\d.,'\u00a0\u202f]{0,23}) bytes? (?:\([^()]{1,80}\) )?transferred (?:in )?(\d{1,9}(?:[.,]\d{1,9})?) ?s(?:ecs)?\b/
 const RSYNC =
   /^(\d[\d.,'\u00a0\u202f]{0,23})([KMGT]?) {1,20}(\d{1,3})% {1,20}[\d.,]{1,12}[kKMGT]?B\/s {1,20}\d{1,5}:\d{2}:\d{2}(?: {1,4}\(xfr#(\d{1,9}), (?:to|ir)-chk=(\d{1,9})\/\d{1,9}\))?/
@@ -77,7 +80,9 @@ function toolLine(line: string, style: NumberStyle | undefined): ToolLine | unde
   const text = line.trim()
   if (text.length > 400) return undefined
   const dd = DD.exec(text)
-  if (dd) return { ...NONE, bytes: Number(dd[1]), seconds: decimal(dd[2] ?? '') }
+  const took = dd && DD_SECONDS.exec(text)
+  if (took && DD_BETWEEN.test(text.slice(dd[0].length - 1, took.index)))
+    return { ...NONE, bytes: Number(dd[1]), seconds: decimal(took[1] ?? '') }
   const bsd = DD_BSD.exec(text)
   if (bsd) return { ...NONE, bytes: whole(bsd[1] ?? ''), seconds: decimal(bsd[2] ?? '') }
   const rsync = RSYNC.exec(text)
