@@ -64,6 +64,8 @@ interface Check {
   readonly program: string
   readonly args: readonly string[]
   readonly env?: Readonly<Record<string, string>>
+  /** Whether it is a part of the long run alone. */
+  readonly isLong?: boolean
 }
 
 /** Runs a check and keeps what it says until it is over, so that checks side by side do not talk over each other. */
@@ -96,9 +98,10 @@ async function sideBySide<T>(many: number, all: readonly T[], work: (one: T) => 
 }
 
 /** The checks of the sources. */
-const staticChecks = (checks: readonly Check[]): TestPart => ({
+const staticChecks = (all: readonly Check[]): TestPart => ({
   name: 'static',
   async run(processors) {
+    const checks = all.filter(({ isLong = false }) => !isLong || process.env['INSEL_LONG'] === '1')
     const failures: string[] = []
     await sideBySide(processors, checks, async (check) => {
       if (!(await runCheck(check))) failures.push(check.name)
@@ -212,6 +215,8 @@ const parts: Readonly<Record<string, readonly TestPart[]>> = {
   static: [
     staticChecks([
       { name: 'lint', program: 'oxlint', args: ['--deny-warnings', '--report-unused-disable-directives'] },
+      // It searches for the worst text of each expression, by chance and for a time: on a busy machine it finds other things.
+      { name: 'expressions', program: 'oxlint', args: ['-c', '.oxlintrc.redos.json', '--deny-warnings'], isLong: true },
       { name: 'types', program: 'tsc', args: ['-p', '.'] },
       { name: 'types of the page', program: 'tsc', args: ['-p', 'apps/web'] },
       {
