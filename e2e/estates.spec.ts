@@ -34,3 +34,31 @@ test('an estate from its name to its end: renamed, opened again as the last one,
   await expect(page.getByRole('heading', { name: 'Estates', exact: true })).toBeVisible()
   await expect(page.getByText(name)).toHaveCount(0)
 })
+
+test('from one estate to another and back, what is worked out is of the one that is shown', async ({ demo, empty }) => {
+  const { page } = demo
+  /** As a link does, without reading the program again. */
+  const follow = (id: string) =>
+    page.evaluate((href) => {
+      history.pushState(null, '', href)
+      dispatchEvent(new PopStateEvent('popstate'))
+    }, `/estates/${id}/findings`)
+  const errors = page.getByText(/^[1-9]\d* errors,/)
+  await demo.go('findings')
+  await expect(errors).toBeVisible()
+  const said = /^\d+ errors/.exec((await errors.textContent()) ?? '')?.[0] ?? ''
+  for (const name of ['first-more', 'second-more']) {
+    await follow(empty.id)
+    await expect(page.getByRole('button', { name: 'Bare Rock', exact: true })).toBeVisible()
+    await expect(page.getByText(/checked every record and found nothing/)).toBeVisible()
+    await follow(demo.id)
+    await expect(page.getByRole('button', { name: 'Skerry Sound', exact: true })).toBeVisible()
+    await expect(errors).toContainText(said)
+    // At another revision it is worked out again.
+    await demo.send([{ type: 'guest.add', record: { name, vcpu: 1, memoryMiB: 512 } }])
+    await follow(empty.id)
+    await follow(demo.id)
+    await expect(page.getByRole('link', { name: /^Findings \d/ })).toBeVisible()
+    await expect(errors).toContainText(said)
+  }
+})

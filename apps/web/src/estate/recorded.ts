@@ -1,7 +1,7 @@
 import type { Standing } from '@insel/contract'
 import { Estate, type Difference, type Records } from '@insel/core'
 import { useQuery, useQueryClient, type QueryClient } from '@tanstack/react-query'
-import { useEffect } from 'react'
+import { useEffect, useLayoutEffect } from 'react'
 import { syncChecks } from '../checks/checks-remote'
 import { api, Unreachable } from '../lib/api'
 import { follow } from './follow'
@@ -33,6 +33,18 @@ function inTurn<T>(estateId: string, act: () => Promise<T>): Promise<T> {
   return turn
 }
 
+/** The estate that is shown, and the one that the checks beside the page have: they hear of no other. */
+let [shownId, heldId]: (string | undefined)[] = []
+
+/** Gives the checks the estate that is shown now, where they have another. */
+function showTo(client: QueryClient, estateId: string): void {
+  shownId = estateId
+  const known = recordedIn(client, estateId)
+  if (!known || heldId === estateId) return
+  heldId = estateId
+  syncChecks.load(known.estate.toRecords(), known.revision)
+}
+
 type Answer = Standing & ({ readonly records: Records } | { readonly difference: Difference })
 
 /** What is recorded after an answer; the checks beside the page hear of it, and what else was read of the estate is asked for again. */
@@ -44,11 +56,14 @@ function after(client: QueryClient, estateId: string, answer: Answer, current: R
     isRestored ? { predicate: ({ queryKey }) => queryKey[0] !== 'estate' } : { queryKey: ['changes', estateId] },
   )
   if ('records' in answer) {
-    syncChecks.load(answer.records, revision)
+    if (estateId === shownId || estateId === heldId) {
+      heldId = estateId
+      syncChecks.load(answer.records, revision)
+    }
     return { revision, epoch, estate: Estate.fromRecords(answer.records) }
   }
   if (!current) throw new Error('a difference, and nothing that it is one to')
-  syncChecks.advance(answer.difference, revision)
+  if (estateId === heldId) syncChecks.advance(answer.difference, revision)
   return { revision, epoch, estate: current.estate.with(answer.difference) }
 }
 
@@ -79,6 +94,8 @@ export const catchUp = (client: QueryClient, estateId: string, wanted: Standing 
 /** Loads an estate and keeps it current by the server's events. */
 export function useRecorded(estateId: string): { readonly recorded: Recorded | undefined; readonly error: Error | null } {
   const client = useQueryClient()
+  // Before any page below asks them something.
+  useLayoutEffect(() => showTo(client, estateId), [client, estateId])
   const query = useQuery({
     queryKey: recordedKey(estateId),
     queryFn: () => load(client, estateId),
