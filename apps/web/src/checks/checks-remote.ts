@@ -34,10 +34,10 @@ export const checks = (): Remote<Checks> => (first ??= remoteWorker())
 /** The worker for what takes long, so that the first stays free; and the revision of the estate that it was given. */
 const second: { worker?: Remote<Checks>; revision: number } = { revision: -1 }
 
-/** Puts something else in the workers' place, which answers as they would. */
-export function answerChecksBy(other: Remote<Checks>): void {
-  first = other
-  second.worker = other
+/** Puts something else in the place of both workers, which answers as they would. */
+export function answerChecksBy(one: Remote<Checks>, another: Remote<Checks>): void {
+  first = one
+  second.worker = another
   second.revision = -1
 }
 
@@ -52,7 +52,7 @@ export const syncChecks = {
   },
   advance(difference: Difference, revision: number): void {
     checks().advance(difference, revision).catch(heardLater)
-    if (second.revision !== revision - 1 || second.worker === first) return
+    if (second.revision !== revision - 1) return
     second.revision = revision
     second.worker?.advance(difference, revision).catch(heardLater)
   },
@@ -77,6 +77,7 @@ export async function doTask<N extends TaskName>(
   tell: (done: number) => unknown,
 ): Promise<TaskOutput<N>> {
   const { proxy } = await import('comlink')
+  signal.throwIfAborted()
   const worker = (second.worker ??= remoteWorker())
   if (second.revision < recorded.revision) {
     second.revision = recorded.revision

@@ -1,8 +1,9 @@
 import type { Command, Demand, Group, GuestSize, MappedTable, Mapping, MoveWish, ReachQuestion, StateOfNew } from '@insel/core'
+import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { checks, doTask } from '../checks/checks-remote'
 import { inTwoSteps } from './first-checks'
-import { useEstate, type Basis } from '.'
+import { RECORDED, useEstate, type Basis } from '.'
 import type { Preview, TaskInput, TaskName, TaskOutput } from '../checks/make-checks'
 import { useAnswer, type Kept } from './use-answer'
 
@@ -64,15 +65,18 @@ export const useReachMatrix = (service: Pick<ReachQuestion, 'protocol' | 'port'>
 /** What becomes of each host's guests when it fails. */
 export const useFailover = () => useAnswer(['failover'], async (on) => checks().failover(on), { keptMs: 300_000 })
 
+/** What is asked of the record itself is the same whatever is shown. */
+const ON_RECORDED: Kept = { on: RECORDED }
+
 /** The figures of hosts and stores before a plan, and after each of its items; while that takes long, how many items are worked out. */
 export function usePlanFigures(planId: string) {
-  const { data, done } = useTask('plan figures', [planId], planId, { on: { on: 'recorded' } })
+  const { data, done } = useTask('plan figures', [planId], planId, ON_RECORDED)
   return { figures: data, done }
 }
 
 /** The findings that a plan raises and settles, carried out up to an item, or all of it. */
 export const usePlanFindings = (planId: string, upTo?: string) =>
-  useAnswer(['plan findings', planId, upTo], async () => checks().planFindings(planId, upTo))
+  useAnswer(['plan findings', planId, upTo], async () => checks().planFindings(planId, upTo), ON_RECORDED)
 
 /** How many more guests of a size each host takes. */
 export const useRooms = (size: GuestSize | undefined) => useAnswer(['rooms', size], size && (async (on) => checks().rooms(on, size)))
@@ -82,11 +86,20 @@ export const useRooms = (size: GuestSize | undefined) => useAnswer(['rooms', siz
  *
  * @param taking a number for the text, so that the text itself is no key
  */
-export const useFoundReading = (taking: number, text: string, system: string | undefined) =>
-  useAnswer(['found', taking, system], text.trim() === '' ? undefined : async () => checks().readFound(text, system), {
-    keptMs: 0,
-    isClearedBetween: true,
+export function useFoundReading(taking: number, text: string, system: string | undefined) {
+  const { estateId } = useEstate()
+  const isAsked = text.trim() !== ''
+  // It rests on the text alone: no change of the estate has it read again.
+  return useQuery({
+    queryKey: ['found', estateId, taking, system],
+    queryFn: () => checks().readFound(text, system),
+    placeholderData: (before) => (isAsked ? before : undefined),
+    enabled: isAsked,
+    staleTime: Infinity,
+    gcTime: 0,
+    structuralSharing: false,
   })
+}
 
 /**
  * What tables would record, row by row; while that takes long, how many rows are read.

@@ -216,7 +216,12 @@ export class ApiStandIn {
       const { estate, difference } = applyAll(this.estate, commands, this.#context(person))
       if (!isEmpty(difference))
         this.#take(estate, difference, commands, { id: person, name: this.estate.find('person', person)?.name ?? '?' })
-      return json({ revision: this.revision, epoch: this.epoch, difference, findings: { raised: [], changed: [], settled: [], pending: [] } })
+      return json({
+        revision: this.revision,
+        epoch: this.epoch,
+        difference,
+        findings: { raised: [], changed: [], settled: [], pending: [] },
+      })
     } catch (error) {
       if (!(error instanceof CommandError)) throw error
       return problem(422, error.code, error.message, error.problems)
@@ -268,7 +273,12 @@ export class ApiStandIn {
     })
     if (stray) return problem(409, 'changed-since', `Change ${revision} cannot be reverted: what it did was changed since.`)
     this.#take(this.estate.with(change.back), change.back, [], { id: person, name: '' })
-    return json({ revision: this.revision, epoch: this.epoch, difference: change.back, findings: { raised: [], changed: [], settled: [], pending: [] } })
+    return json({
+      revision: this.revision,
+      epoch: this.epoch,
+      difference: change.back,
+      findings: { raised: [], changed: [], settled: [], pending: [] },
+    })
   }
 }
 
@@ -309,7 +319,7 @@ export class EventSourceStandIn extends EventTarget {
 /** Puts the stand-ins in the place of the browser's own, and of the worker. */
 export function stubServer(estate?: Estate): ApiStandIn {
   const api = new ApiStandIn(estate)
-  answerChecksBy(checksHere())
+  answerChecksBy(checksHere(), checksHere())
   EventSourceStandIn.all = api.streams
   vi.stubGlobal('EventSource', EventSourceStandIn)
   vi.stubGlobal('fetch', (path: string, init?: RequestInit) => api.fetch(path, init))

@@ -150,10 +150,9 @@ interface RowProps {
 }
 
 /** What a row shows, once worked out: it is drawn again when that changes. */
-const shownOf = oncePer(({ row, edit }: RowProps) => {
-  const { name, place, address, vcpu, memoryMiB, findings } = row
-  return JSON.stringify([name, place.host?.id, place.stores[0]?.id, place.why, address, vcpu, memoryMiB, findings, edit])
-})
+const shownOf = oncePer(({ name, place, address, vcpu, memoryMiB, findings }: BatchRow) =>
+  JSON.stringify([name, place.host?.id, place.stores[0]?.id, place.why, address, vcpu, memoryMiB, findings]),
+)
 
 const Row = memo(
   function Row({ row, index, edit, template, acts }: RowProps) {
@@ -191,7 +190,7 @@ const Row = memo(
       </tr>
     )
   },
-  (before, after) => before.template === after.template && shownOf(before) === shownOf(after),
+  (before, after) => before.template === after.template && before.edit === after.edit && shownOf(before.row) === shownOf(after.row),
 )
 
 /** A cell that is typed into: taken as it is typed, so that what follows from it is seen. */
