@@ -209,6 +209,10 @@ describe('what tools say of their progress', () => {
     ['4.2 GiB', { bytes: Math.round(4.2 * 2 ** 30) }],
   ])('%s', (line, said) => expect(readProgress(line)).toMatchObject(said))
 
+  it.each(['12 files to go, 5 MB/s, 3 s', '40 files, 2 of them large, 8 s'])('what only begins like a line of dd is none: %s', (line) =>
+    expect(readProgressText(line, 1e9, 100_000)).toMatchObject({ samples: [], unread: 1 }),
+  )
+
   // GNU coreutils 9.1 of Debian 12, run on this machine under LC_ALL of each language (dd if=/dev/zero of=/dev/null bs=1M count=300).
   it.each([
     ['314572800 Bytes (315 MB, 300 MiB) kopiert, 0,0597966 s, 5,3 GB/s', 314_572_800, 0.0597966],
